@@ -1,0 +1,222 @@
+#include "cli/bench.h"
+#include "cli/commands.h"
+#include "core/base/json.h"
+#include "core/files/mesh_files.h"
+#include "core/files/project_file.h"
+#include "core/model/edit.h"
+#include "core/studies/probe.h"
+#include "core/studies/sun_hours.h"
+#include <embree3/rtcore.h>
+#include <fmt/format.h>
+#include <map>
+#include <random>
+#include <memory>
+#include <unistd.h>
+
+namespace noonward::cli {
+
+namespace {
+
+/// 200 000 ground sensors × 60 instants over 120 000 triangles, against a bare rtcOccluded1 loop over the same rays.
+std::vector<Measured> sunHoursRate() {
+  Project p = benchTown(120'000);
+  SensorGroup g;
+  g.id = {1};
+  g.name = "Ground";
+  GroundArea area;
+  area.spacing = 1000 / std::sqrt(200'000.0);
+  area.outline = rectangle(-500, -500, 500, 500);
+  g.layout = area;
+  p.groups.push_back(g);
+  SunHoursSettings s;
+  s.dates = {{2026, 3, 21}};
+  s.season.beginMinute = 7 * 60;
+  s.season.endMinute = 17 * 60;
+  s.counting = Counting::Stepped;
+  s.stepMinutes = 10; // 60 instants in the middle of their steps
+  const double before = memoryPeakMb();
+  const auto input = sunHoursInput(p, {}, s);
+  const double geometry = memoryPeakMb();
+  const std::vector<Sensor>& sensors = input->sensors.sensors;
+  std::vector<Intervals> clock;
+  const auto windows = sunWindows(*input, &clock);
+  const SunSamples samples = sampleWindows(windows, clock, 600, false);
+  std::vector<double> own, bare;
+  std::vector<float> hours(sensors.size());
+  RTCScene scene = input->scene.layers.front()->embree();
+  for (int round = 0; round < 7; ++round) {
+    RunControl control;
+    own.push_back(seconds([&] { runSunHours(*input, control); }));
+    bare.push_back(seconds([&] {
+      forChunks(sensors.size(), 64, {}, [&](std::size_t a, std::size_t b) {
+        for (std::size_t i = a; i < b; ++i) {
+          int lit = 0;
+          for (std::size_t k = 0; k < samples.samples.size(); ++k) {
+            const Rays8& r = samples.blocks[k / 8];
+            RTCIntersectContext context;
+            rtcInitIntersectContext(&context);
+            RTCRay ray{};
+            ray.org_x = float(sensors[i].position.x), ray.org_y = float(sensors[i].position.y), ray.org_z = float(sensors[i].position.z);
+            ray.dir_x = r.x[k % 8], ray.dir_y = r.y[k % 8], ray.dir_z = r.z[k % 8];
+            ray.tnear = 1e-3f;
+            ray.tfar = INFINITY;
+            ray.mask = ~0u;
+            rtcOccluded1(scene, &context, &ray);
+            lit += ray.tfar >= 0;
+          }
+          hours[i] = float(lit);
+        }
+      });
+    }));
+  }
+  const double rays = double(sensors.size()) * double(samples.samples.size());
+  std::vector<double> ratio;
+  for (std::size_t i = 0; i < own.size(); ++i) ratio.push_back(bare[i] / own[i]);
+  const double perSensor = sizeof(Sensor) + 4 * sizeof(float);
+  (void)before, (void)geometry;
+  return {{"sun-hours-rate", median(ratio), "of bare Embree", 0.9, true},
+          {"sun-hours-rays", rays / median(own) / 1e6, "million rays/s", 0, true},
+          {"sun-hours-bare-rays", rays / median(bare) / 1e6, "million rays/s", 0, true},
+          {"sun-hours-memory", perSensor, "bytes a sensor", 64, false}};
+}
+
+Project demoSquare(double spacing) {
+  Project p = benchTown(120);
+  SensorGroup g;
+  g.id = {1};
+  g.name = "Square";
+  GroundArea area;
+  area.spacing = spacing;
+  area.outline = rectangle(-40, -30, 40, 30);
+  g.layout = area;
+  p.groups = {g};
+  p.elements.clear();
+  std::mt19937 random(3);
+  for (int i = 0; i < 16; ++i) {
+    const double a = 2 * pi * i / 16, r = 55 + 10 * (i % 3);
+    Element e;
+    e.id = {std::uint64_t(100 + i)};
+    e.shape = Mass{rectangle(r * std::cos(a) - 9, r * std::sin(a) - 8, r * std::cos(a) + 9, r * std::sin(a) + 8), 0, 9.0 + i % 5 * 4, 3};
+    p = withElement(std::move(p), e);
+  }
+  return p;
+}
+
+/// A mass moved among 16, 5 000 sensors: what the window does for every frame of a drag.
+std::vector<Measured> liveEdit() {
+  Project p = demoSquare(std::sqrt(80.0 * 60 / 5000));
+  std::vector<Measured> out;
+  for (const bool exact : {false, true}) {
+    SunHoursSettings s;
+    s.dates = {{2026, 3, 21}};
+    s.season.beginMinute = 7 * 60;
+    s.season.endMinute = 17 * 60;
+    s.counting = exact ? Counting::Exact : Counting::Stepped;
+    const std::vector<ElementId> moving{{100}};
+    const auto first = sunHoursInput(p, {}, s, false, 0, nullptr, moving);
+    std::vector<double> times;
+    Scene previous = first->scene;
+    for (int k = 0; k < 9; ++k) {
+      p = withEdited(p, moving, [](Element& e) { moveElement(e, {0.5, 0, 0}); });
+      times.push_back(seconds([&] {
+        const auto input = sunHoursInput(p, {}, s, false, 0, &previous, moving);
+        RunControl control;
+        runSunHours(*input, control);
+        previous = input->scene;
+      }));
+    }
+    out.push_back({exact ? "live-edit-exact" : "live-edit-stepped", median(times), "s", exact ? 1.0 : 0.15, false});
+  }
+  return out;
+}
+
+std::vector<Measured> probeTime() {
+  std::vector<Measured> out;
+  for (const auto& [name, triangles] : {std::pair{"probe-demo", 200}, std::pair{"probe-120k", 120'000}}) {
+    const Project p = benchTown(std::size_t(triangles));
+    const Scene scene = buildScene(p);
+    std::vector<double> times;
+    for (int i = 0; i < 7; ++i) times.push_back(seconds([&] { probe(scene, {{3.0 * i, 2, 0}, {0, 0, 1}, p.site.place, p.zone(), 0, 2026}); }));
+    out.push_back({name, median(times), "s", 0.2, false});
+  }
+  return out;
+}
+
+/// A million triangles from an OBJ on disc to a scene that can be traced.
+std::vector<Measured> cityImport() {
+  const Project town = benchTown(1'000'000);
+  const auto file = std::filesystem::temp_directory_path() / fmt::format("noonward-bench-{}.obj", ::getpid());
+  {
+    const Mesh& m = *town.elements.front()->imported()->mesh;
+    std::string text = "g town\n";
+    for (Vec3 v : m.points) text += fmt::format("v {:.3f} {:.3f} {:.3f}\n", v.x, v.y, v.z);
+    for (const Triangle& t : m.triangles) text += fmt::format("f {} {} {}\n", t[0] + 1, t[1] + 1, t[2] + 1);
+    (void)saveFile(file, text);
+  }
+  double read = 0, build = 0;
+  std::size_t triangles = 0;
+  {
+    std::optional<Expected<Model>> model;
+    read = seconds([&] { model.emplace(readModel(file)); });
+    Project p;
+    build = seconds([&] {
+      for (Element& e : placedElements(**model, guessPlacement(**model, std::nullopt).placement, Role::Neighbour))
+        p = withElement(std::move(p), std::move(e));
+      triangles = buildScene(p).triangleCount();
+    });
+  }
+  std::filesystem::remove(file);
+  return {{"city-read", read, "s", 8, false}, {"city-scene", build, "s", 8, false}, {"city-triangles", double(triangles), "triangles", 1'000'000, true}};
+}
+
+std::vector<Measured> sunPositions() {
+  const SunKnots knots = SunKnots::ofYear(2026);
+  const Place place{radians(55.6), radians(12.5), 0};
+  const Instant start = utc({{2026, 1, 1}, 0});
+  double sum = 0;
+  const double full = seconds([&] {
+    for (int i = 0; i < 1000; ++i) sum += solarPosition(sunOfDate(start + i * 30000.0), place).altitude;
+  });
+  const double quick = seconds([&] {
+    for (int i = 0; i < 100000; ++i) sum += solarPosition(knots.at(start + i * 300.0), place).altitude;
+  });
+  if (sum == 12345) fmt::print(" ");
+  return {{"sun-position-full", full * 1000, "µs", 200, false}, {"sun-position-knots", quick * 10, "µs", 1, false}};
+}
+
+const std::map<std::string, std::function<std::vector<Measured>()>>& benches() {
+  static const std::map<std::string, std::function<std::vector<Measured>()>> all{
+      {"sun-hours-rate", sunHoursRate}, {"live-edit", liveEdit}, {"probe", probeTime}, {"city-import", cityImport}, {"sun-position", sunPositions}};
+  return all;
+}
+
+} // namespace
+
+void addBench(CLI::App& app, Session& session) {
+  auto* c = app.add_subcommand("bench", "Measure speed and memory; names pick some");
+  auto names = std::make_shared<std::vector<std::string>>();
+  auto json = std::make_shared<bool>(false);
+  c->add_option("names", *names, "sun-hours-rate, live-edit, probe, city-import, sun-position");
+  c->add_flag("--json", *json, "an object a line");
+  c->callback([names, json, &session] {
+    for (const std::string& n : *names)
+      if (!benches().contains(n)) {
+        session.exit = complain("bench: there is no measurement \"" + n + "\"", 2);
+        return;
+      }
+    const auto print = [&](const Measured& m) {
+      if (*json)
+        fmt::print("{}\n", Json{{"name", m.name}, {"value", m.value}, {"unit", m.unit}, {"target", m.target},
+                                {"better", m.higherIsBetter ? "higher" : "lower"}}.dump());
+      else
+        fmt::print("{:<24}{:>12.4g} {:<20} target {:g}\n", m.name, m.value, m.unit, m.target);
+      std::fflush(stdout);
+    };
+    for (const auto& [name, run] : benches())
+      if (names->empty() || std::find(names->begin(), names->end(), name) != names->end())
+        for (const Measured& m : run()) print(m);
+    print({"memory-peak", memoryPeakMb(), "MB", 1500, false});
+  });
+}
+
+} // namespace noonward::cli

@@ -1,0 +1,25 @@
+#pragma once
+// Measurements: each is a named function that returns lines with a value, a unit and a target.
+
+#include "core/model/project.h"
+#include <functional>
+#include <string>
+#include <vector>
+
+namespace noonward::cli {
+
+struct Measured {
+  std::string name;
+  double value = 0;
+  std::string unit;
+  double target = 0;
+  bool higherIsBetter = false;
+};
+
+/// A town of boxes: about `triangles` triangles on a square kilometre, seeded.
+Project benchTown(std::size_t triangles);
+double memoryPeakMb(); ///< of this process
+double seconds(const std::function<void()>& work);
+double median(std::vector<double> values);
+
+} // namespace noonward::cli

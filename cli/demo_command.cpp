@@ -1,0 +1,188 @@
+#include "cli/commands.h"
+#include "cli/demo_weather.h"
+#include "core/files/epw.h"
+#include "core/files/project_file.h"
+#include "core/model/edit.h"
+#include <fmt/format.h>
+#include <memory>
+
+namespace noonward::cli {
+
+namespace {
+
+struct Block {
+  const char* name;
+  Outline outline;
+  double height;
+  int storeys;
+  Role role = Role::Neighbour;
+  bool proposed = false;
+};
+
+void build(Project& p, const Block& b) {
+  Element e;
+  e.id = {derivedId("demo/" + std::string(b.name))};
+  e.name = b.name;
+  e.layer = b.proposed ? "proposal" : b.role == Role::Neighbour ? "neighbours" : "quay";
+  e.role = b.role;
+  e.proposed = b.proposed;
+  e.shape = Mass{tidied(b.outline), 0, b.height, b.storeys};
+  p = withElement(std::move(p), std::move(e));
+}
+
+SensorGroup group(const std::string& name, SensorLayout layout, std::string dwelling = {}, Subject subject = Subject::None) {
+  SensorGroup g;
+  g.id = {derivedId("demo/group/" + name)};
+  g.name = name;
+  g.layout = std::move(layout);
+  g.dwelling = std::move(dwelling);
+  g.subject = subject;
+  return g;
+}
+
+Project ropewalkQuay() {
+  Project p;
+  p.id = {derivedId("demo/ropewalk-quay")};
+  p.name = "Ropewalk Quay";
+  p.owner = "Brevholm Harbour Co-operative (invented)";
+  p.site.name = "Brevholm";
+  p.site.place = {radians(55.6), radians(12.5), 4};
+  p.site.zone = "Europe/Copenhagen";
+  p.site.year = 2026;
+  p.site.northAngle = radians(12);
+
+  build(p, {"Proposed block", rectangle(-34, -46, 32, -28), 38, 12, Role::Building, true});
+  build(p, {"Branch library", {{{-34, 27}, {-4, 27}, {-4, 45}, {-22, 45}, {-22, 39}, {-34, 39}}, {}}, 7.5, 2, Role::Building});
+  build(p, {"Ropewalk flats", rectangle(-60, -22, -46, 22), 13, 4, Role::Building});
+  build(p, {"Customs row", {{{4, 30}, {52, 30}, {52, 62}, {4, 62}}, {{{16, 40}, {40, 40}, {40, 52}, {16, 52}}}}, 14, 4});
+  build(p, {"Weighhouse", rectangle(38, -8, 52, 18), 11, 3});
+  build(p, {"Tar house", rectangle(38, -34, 54, -16), 15, 4});
+  build(p, {"Hemp store", rectangle(-60, -60, -34, -38), 12, 3});
+  build(p, {"Chandlery", rectangle(-92, -18, -72, 8), 10, 3});
+  build(p, {"Net loft", rectangle(-92, 16, -70, 34), 13, 4});
+  build(p, {"Cooper's yard", {{{-92, 42}, {-56, 42}, {-56, 72}, {-72, 72}, {-72, 58}, {-92, 58}}, {}}, 9, 3});
+  build(p, {"Sailmakers", rectangle(-46, 58, -14, 78), 12, 4});
+  build(p, {"Pilot house", rectangle(64, 26, 78, 44), 18, 5});
+  build(p, {"Harbour hall", rectangle(66, -30, 100, -2), 12, 2});
+  build(p, {"Bakehouse", rectangle(24, -66, 48, -46), 10, 3});
+  build(p, {"Salt store", rectangle(-24, -84, 10, -64), 11, 3});
+
+  GroundArea square;
+  square.outline = rectangle(-30, -22, 30, 22);
+  square.spacing = 1.5;
+  p.groups.push_back(group("Market square", square));
+  FaceGrid facade;
+  facade.faces = {{ElementId{derivedId("demo/Ropewalk flats")}, 3}};
+  facade.spacing = 1;
+  p.groups.push_back(group("Flats, east front", facade));
+  for (int i = 0; i < 8; ++i) {
+    const int storey = i / 4;
+    const double y = -16.5 + 11 * (i % 4), z = 3.25 * (storey + 1) + 1.5;
+    const std::string flat = fmt::format("Flat {}{}", storey + 2, char('a' + i % 4));
+    p.groups.push_back(group(flat + " living room", std::vector<PointSensor>{{{-45.9, y, z}, {1, 0, 0}, flat + " window"}}, flat, Subject::LivingRoom));
+    GroundArea garden;
+    garden.outline = rectangle(-66, y - 4, -61, y + 4);
+    garden.level = 0;
+    garden.spacing = 1;
+    p.groups.push_back(group(flat + " garden", garden, flat, Subject::OpenSpace));
+  }
+  Study s;
+  s.id = {derivedId("demo/study/square")};
+  s.name = "Square in spring";
+  s.groups = {p.groups[0].id};
+  s.sunHours.dates = {{2026, 3, 21}};
+  s.sunHours.sunriseToSunset = true;
+  p.studies.push_back(s);
+  s.id = {derivedId("demo/study/front")};
+  s.name = "Flats in midwinter";
+  s.groups = {p.groups[1].id};
+  s.sunHours.dates = {{2026, 12, 21}};
+  s.sunHours.sunriseToSunset = false;
+  s.sunHours.season.beginMinute = 9 * 60;
+  s.sunHours.season.endMinute = 15 * 60;
+  p.studies.push_back(s);
+  Judgement j;
+  j.id = {derivedId("demo/judgement/square")};
+  j.yardstick = "amenity-ground";
+  j.groups = {p.groups[0].id};
+  p.judgements.push_back(j);
+  Judgement flats;
+  flats.id = {derivedId("demo/judgement/flats")};
+  flats.yardstick = "midwinter";
+  flats.changed["subject"] = "either";
+  for (const SensorGroup& g : p.groups)
+    if (g.subject != Subject::None) flats.groups.push_back(g.id);
+  p.judgements.push_back(flats);
+  return p;
+}
+
+Project lanternHill() {
+  Project p;
+  p.id = {derivedId("demo/lantern-hill")};
+  p.name = "Lantern Hill";
+  p.site.name = "Tarrow Bay";
+  p.site.place = {radians(-36.9), radians(174.6), 30};
+  p.site.zone = "Pacific/Auckland";
+  p.site.year = 2026;
+  build(p, {"Proposed terrace", rectangle(-18, 10, 18, 22), 16, 5, Role::Building, true});
+  build(p, {"Lower row", rectangle(-20, -22, 20, -12), 6.5, 2, Role::Building});
+  build(p, {"School", {{{30, -20}, {60, -20}, {60, 20}, {48, 20}, {48, -6}, {30, -6}}, {}}, 8, 2});
+  build(p, {"Signal house", rectangle(-50, 0, -36, 14), 9, 3});
+  GroundArea green;
+  green.outline = rectangle(-20, -6, 20, 9);
+  p.groups.push_back(group("Village green", green));
+  for (int i = 0; i < 4; ++i) {
+    const double x = -15 + 10 * i;
+    const std::string home = fmt::format("Home {}", i + 1);
+    p.groups.push_back(group(home + " living room", std::vector<PointSensor>{{{x, -11.9, 1.5}, {0, 1, 0}, home + " window"}}, home, Subject::LivingRoom));
+    GroundArea yard;
+    yard.outline = rectangle(x - 4, -11, x + 4, -6);
+    yard.spacing = 0.5;
+    p.groups.push_back(group(home + " yard", yard, home, Subject::OpenSpace));
+  }
+  Study s;
+  s.id = {derivedId("demo/study/green")};
+  s.name = "Green in midwinter";
+  s.groups = {p.groups[0].id};
+  s.sunHours.dates = {{2026, 6, 21}};
+  s.sunHours.season.beginMinute = 9 * 60;
+  s.sunHours.season.endMinute = 15 * 60;
+  p.studies.push_back(s);
+  Judgement j;
+  j.id = {derivedId("demo/judgement/homes")};
+  j.yardstick = "midwinter";
+  for (const SensorGroup& g : p.groups)
+    if (g.subject != Subject::None) j.groups.push_back(g.id);
+  p.judgements.push_back(j);
+  return p;
+}
+
+int write(const std::filesystem::path& folder) {
+  std::error_code error;
+  std::filesystem::create_directories(folder, error);
+  const auto one = [&](Project p, const char* file, const char* weatherFile, const ClimateWish& wish) -> Outcome {
+    auto w = std::make_shared<const Weather>(syntheticWeather(wish));
+    if (Outcome o = saveFile(folder / weatherFile, epwText(*w)); !o) return o;
+    p.site.weather = w;
+    p.site.weatherFile = weatherFile;
+    return writeProject(p, folder / file);
+  };
+  ClimateWish north{"Brevholm", "synthetic", {radians(55.6), radians(12.5), 4}, 3600, 0.22, 0.52, 8.6, 8.2, 20260321};
+  ClimateWish south{"Tarrow Bay", "synthetic", {radians(-36.9), radians(174.6), 30}, 12 * 3600, 0.45, 0.62, 15.5, 4.5, 20260621};
+  for (const Outcome& o : {one(ropewalkQuay(), "ropewalk-quay.noonward", "brevholm.epw", north),
+                           one(lanternHill(), "lantern-hill.noonward", "tarrow-bay.epw", south)})
+    if (!o) return complain(o.error().text(), 1);
+  fmt::print("{}\n{}\n", (folder / "ropewalk-quay.noonward").string(), (folder / "lantern-hill.noonward").string());
+  return 0;
+}
+
+} // namespace
+
+void addDemo(CLI::App& app, Session& session) {
+  auto* c = app.add_subcommand("demo", "Write the demo projects and their synthetic weather");
+  auto folder = std::make_shared<std::string>("demo");
+  c->add_option("--out", *folder, "folder (demo)");
+  c->callback([folder, &session] { session.exit = write(*folder); });
+}
+
+} // namespace noonward::cli

@@ -1,0 +1,63 @@
+#include "cli/commands.h"
+#include "core/base/error.h"
+#include "core/base/json.h"
+#include "core/proof/proof.h"
+#include <clocale>
+#include <cstdio>
+#include <fmt/format.h>
+#include <memory>
+
+namespace noonward::cli {
+
+int complain(const std::string& text, int code) {
+  std::fputs(fmt::format("noonward-cli: {}\n", text).c_str(), stderr);
+  return code;
+}
+
+void addProve(CLI::App& app, Session& session) {
+  auto* c = app.add_subcommand("prove", "Run the known-answer cases and print their deviations");
+  auto json = std::make_shared<bool>(false);
+  c->add_flag("--json", *json, "one object a case, in a list");
+  c->callback([&session, json] {
+    Json list = Json::array();
+    bool all = true;
+    for (const ProofCase& p : proveAll()) {
+      all = all && p.pass();
+      if (*json)
+        list.push_back(Json{{"name", p.name}, {"unit", p.unit}, {"expected", p.expected}, {"got", p.got},
+                            {"deviation", p.deviation()}, {"allowed", p.allowed}, {"pass", p.pass()}, {"source", p.source}});
+      else
+        fmt::print("{}  {}: expected {:.5f} {}, got {:.5f}, off by {:+.5f} (allowed {:g})\n", p.pass() ? "holds" : "FAILS",
+                   p.name, p.expected, p.unit, p.got, p.deviation(), p.allowed);
+    }
+    if (*json) fmt::print("{}\n", list.dump(2));
+    session.exit = all ? 0 : 1;
+  });
+}
+
+} // namespace noonward::cli
+
+int main(int argc, char** argv) {
+  using namespace noonward::cli;
+  CLI::App app{"Noonward: sun, shade and daylight of buildings, without a window"};
+  app.require_subcommand(1);
+  app.set_version_flag("--version", NOONWARD_VERSION);
+  Session session;
+  session.program = argv[0];
+  std::error_code ignored;
+  if (const auto self = std::filesystem::read_symlink("/proc/self/exe", ignored); !self.empty()) session.program = self;
+  addSun(app, session);
+  addWeather(app, session);
+  addProjectCommands(app, session);
+  addProve(app, session);
+  addDemo(app, session);
+  addBench(app, session);
+  try {
+    app.parse(argc, argv);
+  } catch (const CLI::ParseError& e) {
+    return app.exit(e) == 0 ? 0 : 2;
+  } catch (const std::exception& e) {
+    return complain(e.what(), 1);
+  }
+  return session.exit;
+}

@@ -1,0 +1,338 @@
+#include "cli/commands.h"
+#include "core/base/json.h"
+#include "core/files/library.h"
+#include "core/files/mesh_files.h"
+#include "core/files/project_file.h"
+#include "core/files/tables.h"
+#include "core/model/check.h"
+#include "core/model/edit.h"
+#include "core/runs/runner.h"
+#include "picture/picture_export.h"
+#include <cstdio>
+#include <fmt/format.h>
+#include <memory>
+
+namespace noonward::cli {
+
+namespace {
+
+struct Call {
+  std::string project, study = "sun-hours", name, out = ".", yardstick, point, normal = "0,0,1", model, unit, up, role, save, threads;
+  std::string view = "solid", moment, size = "1600x1000";
+  std::vector<std::string> yardstickFolders;
+  bool json = false, csv = false, before = false, noStore = false, allStretches = false;
+  int threadCount = 0;
+};
+
+Expected<LoadedProject> open(const std::string& path) {
+  auto loaded = readProject(path);
+  if (loaded)
+    for (const std::string& n : loaded->notes) std::fputs(("note: " + n + "\n").c_str(), stderr);
+  return loaded;
+}
+
+std::optional<Vec3> vectorFromText(const std::string& text) {
+  std::array<double, 3> v{};
+  std::size_t k = 0, at = 0;
+  for (; k < 3; ++k) {
+    const auto comma = k < 2 ? text.find(',', at) : text.size();
+    if (comma == std::string::npos) return {};
+    const auto x = numberFromText(std::string_view(text).substr(at, comma - at));
+    if (!x) return {};
+    v[k] = *x;
+    at = comma + 1;
+  }
+  return Vec3{v[0], v[1], v[2]};
+}
+
+void showProgress(double share) { std::fputs(fmt::format("\r{:3.0f} %", 100 * share).c_str(), stderr); }
+
+std::string fileStem(std::string name) {
+  for (char& c : name)
+    if (!std::isalnum(static_cast<unsigned char>(c))) c = '-';
+  return name;
+}
+
+int runStudies(const Call& c) {
+  if (c.study != "sun-hours") return complain("run: --study sun-hours is the one study known yet", 2);
+  const auto loaded = open(c.project);
+  if (!loaded) return complain(loaded.error().text(), 1);
+  const Project& p = loaded->project;
+  std::vector<Study> studies = p.studies;
+  if (!c.name.empty()) std::erase_if(studies, [&](const Study& s) { return s.name != c.name && s.id.text() != c.name; });
+  if (!c.name.empty() && studies.empty()) return complain(fmt::format("run: the project has no study \"{}\"", c.name), 2);
+  if (studies.empty()) return complain("run: the project has no study; add one to \"studies\" (docs/project-format.md)", 1);
+  std::error_code error;
+  std::filesystem::create_directories(c.out, error);
+  if (error) return complain(fmt::format("{}: {}", c.out, error.message()), 1);
+  std::optional<ResultStore> store;
+  if (!c.noStore) store.emplace(ResultStore::besideProject(c.project));
+  StudyRunner runner(store ? &*store : nullptr, {c.threadCount});
+  for (std::size_t i = 0; i < studies.size(); ++i) {
+    const Study& s = studies[i];
+    RunControl control;
+    control.progress = showProgress;
+    const auto input = sunHoursInput(p, s.groups, s.sunHours, c.before);
+    if (!input) return complain(fmt::format("study \"{}\": {}", s.name, input.error().text()), 1);
+    const auto result = runner.sunHours(p, s.groups, s.sunHours, c.before, 0, control, s.name);
+    std::fputs("\r     \r", stderr);
+    if (!result) return complain(fmt::format("study \"{}\": {}", s.name, result.error().text()), 1);
+    // One study writes the fixed name; further ones add their own.
+    const std::string tail = i == 0 ? "" : "-" + fileStem(s.name);
+    const auto path = std::filesystem::path(c.out) / ("sun-hours" + tail + ".csv");
+    if (const Outcome o = saveFile(path, sunHoursCsv(*input, **result)); !o) return complain(o.error().text(), 1);
+    Json facts{{"study", s.name}, {"asked", settingsText(s.sunHours)}, {"fingerprint", (*result)->key.fingerprint()},
+               {"key", (*result)->key.hex()}, {"sensors", input->sensors.sensors.size()}, {"triangles", input->scene.triangleCount()},
+               {"seconds", (*result)->seconds}, {"possible_hours", (*result)->possible}, {"csv", path.filename().string()}};
+    for (const SensorGridFacts& g : input->sensors.groups) {
+      const HourStatistics st = statistics(**result, g.first, g.count, 2);
+      facts["groups"].push_back(Json{{"name", g.name}, {"sensors", g.count}, {"mean_hours", st.mean}, {"median_hours", st.median},
+                                     {"least_hours", st.least}, {"most_hours", st.most}, {"share_2h", st.shareAtLeast}});
+    }
+    const auto factsPath = std::filesystem::path(c.out) / ("sun-hours" + tail + ".json");
+    if (const Outcome o = saveFile(factsPath, facts.dump(2) + "\n"); !o) return complain(o.error().text(), 1);
+    if (c.allStretches) {
+      std::string text;
+      for (std::size_t k = 0; k < input->sensors.sensors.size(); ++k) {
+        const std::string part = stretchesCsv(*input, k);
+        text += k == 0 ? part : part.substr(part.find('\n') + 1);
+      }
+      if (const Outcome o = saveFile(std::filesystem::path(c.out) / ("sun-hours" + tail + "-stretches.csv"), text); !o)
+        return complain(o.error().text(), 1);
+    }
+    if (c.json)
+      fmt::print("{}\n", facts.dump());
+    else
+      fmt::print("{}: {} sensors, {}, {:.2f} s, fingerprint {} -> {}\n", s.name, input->sensors.sensors.size(),
+                 settingsText(s.sunHours), (*result)->seconds, (*result)->key.fingerprint(), path.string());
+  }
+  return 0;
+}
+
+int runProbe(const Call& c) {
+  const auto loaded = open(c.project);
+  if (!loaded) return complain(loaded.error().text(), 1);
+  const Project& p = loaded->project;
+  const auto at = vectorFromText(c.point), normal = vectorFromText(c.normal);
+  if (!at || !normal || length(*normal) == 0) return complain("probe: points are written x,y,z", 2);
+  const auto zone = Zone::named(p.site.zone);
+  if (!zone) return complain(zone.error().text(), 1);
+  const Scene scene = buildScene(p, {!c.before, {}});
+  if (anyStops(scene.findings)) return complain(scene.findings.front().text, 1);
+  const ProbeResult r = probe(scene, {*at, *normal, p.site.place, *zone, p.site.northAngle, p.site.year});
+  if (c.csv) {
+    fmt::print("{}", skylineCsv(p, r));
+    return 0;
+  }
+  Json j{{"seconds", r.seconds}, {"sun_hours_of_year", r.sunHours}, {"step_seconds", probeStep}, {"year_start", isoText(r.yearStart, zone->offset(r.yearStart))}};
+  std::string year;
+  for (ProbeState s : r.year) year += s == ProbeState::Night ? '.' : s == ProbeState::Behind ? 'b' : s == ProbeState::Shade ? 's' : 'S';
+  j["year"] = year;
+  for (const SkylineStep& s : r.skyline) {
+    const ElementPtr e = s.element ? p.element({s.element}) : nullptr;
+    j["skyline"].push_back(Json{{"azimuth_deg", degrees(s.azimuth)}, {"altitude_deg", degrees(s.altitude)}, {"element", e ? e->name : ""}});
+  }
+  if (c.json)
+    fmt::print("{}\n", j.dump());
+  else
+    fmt::print("{:.1f} h of sun in {}, by 5-minute samples; {:.3f} s. --csv gives the skyline, --json everything.\n", r.sunHours,
+               p.site.year, r.seconds);
+  return 0;
+}
+
+int runCheck(const Call& c) {
+  const auto loaded = open(c.project);
+  if (!loaded) return complain(loaded.error().text(), 1);
+  Findings findings = checkProject(loaded->project);
+  if (const auto sensors = layOutSensors(loaded->project)) {
+    findings.insert(findings.end(), sensors->findings.begin(), sensors->findings.end());
+  } else {
+    findings.push_back({Rank::StopsStudy, "sensors.fault", sensors.error().text(), 1, {}, "", ""});
+  }
+  findings = merged(std::move(findings));
+  if (c.json) {
+    Json j = Json::array();
+    for (const Finding& f : findings) {
+      Json ids = Json::array();
+      for (std::uint64_t id : f.elements) ids.push_back(idText(id));
+      j.push_back(Json{{"rank", rankText(f.rank)}, {"code", f.code}, {"text", f.text}, {"count", f.count}, {"elements", ids}, {"mend", f.mendText}});
+    }
+    fmt::print("{}\n", j.dump(2));
+  } else {
+    for (const Finding& f : findings) fmt::print("{}: {}\n", rankText(f.rank), f.text);
+    if (findings.empty()) fmt::print("nothing found\n");
+  }
+  return anyStops(findings) ? 1 : 0;
+}
+
+int runJudge(const Call& c, const Session& session) {
+  const auto loaded = open(c.project);
+  if (!loaded) return complain(loaded.error().text(), 1);
+  const Project& p = loaded->project;
+  std::vector<std::filesystem::path> folders{resourcesFolder(session.program) / "yardsticks",
+                                             std::filesystem::path(c.project).parent_path() / "yardsticks"};
+  for (const std::string& f : c.yardstickFolders) folders.emplace_back(f);
+  YardstickShelf shelf = readYardsticks(folders);
+  for (const Error& e : shelf.faults) complain("yardstick left out: " + e.text());
+  std::vector<Judgement> todo;
+  if (std::filesystem::exists(c.yardstick)) {
+    const auto text = loadFile(c.yardstick);
+    const auto y = text ? readYardstick(asUtf8(*text), c.yardstick) : Expected<Yardstick>(tl::unexpected(text.error()));
+    if (!y) return complain(y.error().text(), 1);
+    shelf.yardsticks.insert(shelf.yardsticks.begin(), *y);
+    Judgement j;
+    j.yardstick = y->key;
+    todo.push_back(j);
+  }
+  if (todo.empty())
+    for (const Judgement& j : p.judgements)
+      if (c.yardstick.empty() || j.yardstick == c.yardstick) todo.push_back(j);
+  if (todo.empty() && !c.yardstick.empty()) {
+    Judgement j;
+    j.yardstick = c.yardstick;
+    todo.push_back(j);
+  }
+  if (todo.empty()) return complain("judge: the project has no judgement; name one with --yardstick", 2);
+  ResultStore store(c.noStore ? std::filesystem::path() : ResultStore::besideProject(c.project));
+  StudyRunner runner(&store, {c.threadCount});
+  Json all = Json::array();
+  bool short_ = false;
+  for (Judgement& j : todo) {
+    const Yardstick* y = shelf.find(j.yardstick);
+    if (!y) return complain(fmt::format("judge: there is no yardstick \"{}\"", j.yardstick), 2);
+    if (j.groups.empty())
+      for (const SensorGroup& g : p.groups) j.groups.push_back(g.id);
+    RunControl control;
+    const Verdict v = runner.judgement(p, *y, j, control);
+    short_ |= v.outcome != Outcome3::Meets;
+    if (c.csv) {
+      fmt::print("{}", verdictCsv(v));
+    } else if (c.json) {
+      Json o{{"yardstick", y->key}, {"title", v.title}, {"outcome", outcomeText(v.outcome)}, {"text", v.text}, {"detail", v.detail},
+             {"figure", v.figure}, {"needed", v.needed}, {"unit", v.unit}, {"fingerprint", v.key.fingerprint()}, {"notes", v.notes}};
+      if (!std::isnan(v.before)) o["before"] = v.before;
+      for (const VerdictRow& r : v.rows) {
+        Json row{{"name", r.name}, {"outcome", outcomeText(r.outcome)}, {"after", r.after}, {"text", r.text}};
+        if (!std::isnan(r.before)) row["before"] = r.before;
+        o["rows"].push_back(std::move(row));
+      }
+      all.push_back(std::move(o));
+    } else {
+      fmt::print("{}: {}\n  {}\n", v.title, v.text, v.detail);
+      for (const VerdictRow& r : v.rows) fmt::print("  {:<24} {:<12} {:.2f} {}\n", r.name, outcomeText(r.outcome), r.after, r.text);
+    }
+  }
+  if (c.json) fmt::print("{}\n", all.dump(2));
+  return short_ ? 1 : 0;
+}
+
+int runImport(const Call& c) {
+  const auto model = readModel(c.model);
+  if (!model) return complain(model.error().text(), 1);
+  PlacementGuess g = guessPlacement(*model, std::nullopt);
+  if (!c.unit.empty()) {
+    const auto u = unitFromSymbol(c.unit);
+    if (!u) return complain("import: --unit m, mm, cm, ft or in", 2);
+    g.placement.unit = *u;
+  }
+  if (!c.up.empty()) g.placement.yUp = c.up == "y";
+  const Vec3 s = model->box().size() * metresPer(g.placement.unit);
+  fmt::print("{}: {} parts, {} triangles; {} up, {}; {:.2f} × {:.2f} × {:.2f} m; {}\n", model->file, model->parts.size(),
+             model->triangleCount(), g.placement.yUp ? "y" : "z", unitName(g.placement.unit), s.x, g.placement.yUp ? s.z : s.y,
+             g.placement.yUp ? s.y : s.z, g.reason);
+  for (const std::string& n : model->notes) fmt::print("note: {}\n", n);
+  if (c.project.empty()) return 0;
+  auto loaded = open(c.project);
+  if (!loaded) return complain(loaded.error().text(), 1);
+  Project p = loaded->project;
+  if (!p.elements.empty() || !(p.site.origin == Vec3{})) g.placement.origin = p.site.origin;
+  else p.site.origin = g.placement.origin;
+  const auto role = roleFromKey(c.role.empty() ? "neighbour" : c.role);
+  if (!role) return complain("import: unknown role", 2);
+  for (Element& e : placedElements(*model, g.placement, *role)) p = withElement(std::move(p), std::move(e));
+  const Outcome o = writeProject(p, c.save.empty() ? c.project : c.save);
+  return o ? 0 : complain(o.error().text(), 1);
+}
+
+int runPicture(const Call& c) {
+  const auto loaded = open(c.project);
+  if (!loaded) return complain(loaded.error().text(), 1);
+  PictureRequest request;
+  if (std::sscanf(c.size.c_str(), "%dx%d", &request.width, &request.height) != 2 || request.width < 200 || request.height < 150 ||
+      request.width > 20000 || request.height > 20000)
+    return complain("picture: --size 1600x1000", 2);
+  const auto view = viewFromKey(c.view);
+  if (!view) return complain("picture: --view solid, plan or sun", 2);
+  request.view = *view;
+  request.study = c.name;
+  if (!c.moment.empty()) {
+    const auto s = stampFromText(c.moment);
+    if (!s) return complain("picture: --moment 2026-03-21T11:30:00", 2);
+    request.moment = loaded->project.zone().instant(s->time);
+  }
+  RunControl control;
+  const Outcome o = exportPicture(loaded->project, request, c.out, control);
+  return o ? 0 : complain(o.error().text(), 1);
+}
+
+} // namespace
+
+void addProjectCommands(CLI::App& app, Session& session) {
+  auto c = std::make_shared<Call>();
+  const auto project = [&](CLI::App* s) { s->add_option("project", c->project, "project file")->required(); };
+  auto* run = app.add_subcommand("run", "Run the studies of a project and write their tables");
+  project(run);
+  run->add_option("--study", c->study, "kind of study: sun-hours");
+  run->add_option("--name", c->name, "only the study of this name or id");
+  run->add_option("--out", c->out, "folder for the tables");
+  run->add_option("--threads", c->threadCount, "0: all");
+  run->add_flag("--before", c->before, "without the elements marked proposed");
+  run->add_flag("--stretches", c->allStretches, "also write every stretch of sun of every sensor");
+  run->add_flag("--no-store", c->noStore, "neither read nor keep stored results");
+  run->add_flag("--json", c->json, "facts of each run as a line of JSON");
+  run->callback([c, &session] { session.exit = runStudies(*c); });
+
+  auto* probeCommand = app.add_subcommand("probe", "Skyline and year of one point");
+  project(probeCommand);
+  probeCommand->add_option("--point", c->point, "x,y,z in metres")->required();
+  probeCommand->add_option("--normal", c->normal, "direction of the surface (0,0,1)");
+  probeCommand->add_flag("--before", c->before, "without the elements marked proposed");
+  probeCommand->add_flag("--csv", c->csv, "the skyline as CSV");
+  probeCommand->add_flag("--json", c->json, "everything as JSON");
+  probeCommand->callback([c, &session] { session.exit = runProbe(*c); });
+
+  auto* check = app.add_subcommand("check", "Findings of a project");
+  project(check);
+  check->add_flag("--json", c->json, "as JSON");
+  check->callback([c, &session] { session.exit = runCheck(*c); });
+
+  auto* judgeCommand = app.add_subcommand("judge", "Lay yardsticks against a project");
+  project(judgeCommand);
+  judgeCommand->add_option("--yardstick", c->yardstick, "key of a rule, or a rule file");
+  judgeCommand->add_option("--yardsticks", c->yardstickFolders, "more folders with rule files");
+  judgeCommand->add_option("--threads", c->threadCount, "0: all");
+  judgeCommand->add_flag("--no-store", c->noStore, "neither read nor keep stored results");
+  judgeCommand->add_flag("--json", c->json, "as JSON");
+  judgeCommand->add_flag("--csv", c->csv, "as CSV");
+  judgeCommand->callback([c, &session] { session.exit = runJudge(*c, session); });
+
+  auto* import = app.add_subcommand("import", "Look at a model, or bring it into a project");
+  import->add_option("model", c->model, "OBJ, STL, PLY, glTF")->required();
+  import->add_option("--project", c->project, "bring it into this project");
+  import->add_option("--save", c->save, "write the project here instead");
+  import->add_option("--unit", c->unit, "m, mm, cm, ft, in");
+  import->add_option("--up", c->up, "y or z")->check(CLI::IsMember({"y", "z"}));
+  import->add_option("--role", c->role, "neighbour, building, ground, …");
+  import->callback([c, &session] { session.exit = runImport(*c); });
+
+  auto* picture = app.add_subcommand("picture", "A picture or page of a project, with legend, north and scale");
+  project(picture);
+  picture->add_option("--out", c->out, "file: .png, .svg or .pdf (a page with verdicts)")->required();
+  picture->add_option("--study", c->name, "study to paint, by name (the first)");
+  picture->add_option("--view", c->view, "solid, plan or sun");
+  picture->add_option("--moment", c->moment, "for shadows: 2026-03-21T11:30:00");
+  picture->add_option("--size", c->size, "pixels, 1600x1000");
+  picture->callback([c, &session] { session.exit = runPicture(*c); });
+}
+
+} // namespace noonward::cli

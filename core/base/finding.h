@@ -1,0 +1,31 @@
+#pragma once
+// Findings: faults of the input, returned as values by whoever checks. Equal ones are merged; a new check of the same
+// source replaces the old ones. A mend is an action known by its key; the model folder carries it out.
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+namespace noonward {
+
+enum class Rank { StopsStudy, BendsResult, WorthKnowing };
+
+struct Finding {
+  Rank rank = Rank::WorthKnowing;
+  std::string code;                    ///< stable key: "weather.missing", "element.zero-height"
+  std::string text;                    ///< one sentence for people
+  int count = 1;                       ///< how many places share it
+  std::vector<std::uint64_t> elements; ///< ids of the elements concerned
+  std::string mend;                    ///< key of the mend, empty where there is none
+  std::string mendText;                ///< what the mend does: "Take the place from the weather file"
+  bool operator==(const Finding&) const = default;
+};
+
+using Findings = std::vector<Finding>;
+
+const char* rankText(Rank rank);
+/// Findings of one code and text become one, with counts and elements added up; sorted by rank, order kept.
+Findings merged(Findings findings);
+bool anyStops(const Findings& findings);
+
+} // namespace noonward

@@ -1,0 +1,173 @@
+// OBJ: v, f, o, g, usemtl. Everything else is passed over. Polygons of any size; negative indices; errors with the line.
+
+#include "core/base/tolerances.h"
+#include "core/files/mesh_files.h"
+#include <charconv>
+#include <cmath>
+#include <cstring>
+#include <fmt/format.h>
+#include <unordered_map>
+
+namespace noonward {
+
+namespace {
+
+struct Cursor {
+  const char* at;
+  const char* end;
+  void blanks() {
+    while (at < end && (*at == ' ' || *at == '\t')) ++at;
+  }
+  bool number(double& v) {
+    blanks();
+    if (at < end && *at == '+') ++at;
+    const auto [stop, ec] = std::from_chars(at, end, v);
+    if (ec != std::errc{} || stop == at) return false;
+    if (stop < end && *stop == ',') { // decimal comma
+      const char* digits = stop + 1;
+      const char* after = digits;
+      while (after < end && *after >= '0' && *after <= '9') ++after;
+      if (after > digits) {
+        const std::string pointed = std::string(at, stop) + "." + std::string(digits, after);
+        std::from_chars(pointed.data(), pointed.data() + pointed.size(), v);
+        at = after;
+        return true;
+      }
+    }
+    at = stop;
+    return true;
+  }
+  std::string rest() {
+    blanks();
+    const char* stop = end;
+    while (stop > at && (stop[-1] == ' ' || stop[-1] == '\t' || stop[-1] == '\r')) --stop;
+    return {at, stop};
+  }
+};
+
+/// Fan for triangles and convex quadrilaterals, ears for the rest, in the plane of the polygon.
+void addPolygon(const std::vector<Vec3>& points, const std::vector<std::uint32_t>& corners, std::uint32_t face, Mesh& mesh) {
+  const auto tri = [&](std::uint32_t a, std::uint32_t b, std::uint32_t c) {
+    mesh.triangles.push_back({a, b, c});
+    mesh.face.push_back(face);
+  };
+  if (corners.size() > 3) {
+    Vec3 n; // Newell
+    for (std::size_t i = 0; i < corners.size(); ++i) {
+      const Vec3 a = points[corners[i]] - points[corners[0]], b = points[corners[(i + 1) % corners.size()]] - points[corners[0]];
+      n = n + cross(a, b);
+    }
+    n = normalized(n);
+    bool convex = length(n) > 0;
+    for (std::size_t i = 0; i < corners.size() && convex; ++i) {
+      const Vec3 a = points[corners[i]], b = points[corners[(i + 1) % corners.size()]], c = points[corners[(i + 2) % corners.size()]];
+      convex = dot(cross(b - a, c - b), n) >= 0;
+    }
+    if (!convex && length(n) > 0) {
+      const Vec3 u = normalized(std::abs(n.z) > 0.9 ? cross({0, 1, 0}, n) : cross({0, 0, 1}, n)), v = cross(n, u);
+      Outline flat;
+      for (std::uint32_t c : corners) flat.outer.push_back({dot(points[c] - points[corners[0]], u), dot(points[c] - points[corners[0]], v)});
+      if (const auto cut = triangulate(flat)) {
+        for (const Triangle& t : *cut) tri(corners[t[0]], corners[t[1]], corners[t[2]]);
+        return;
+      }
+    }
+  }
+  for (std::size_t i = 2; i < corners.size(); ++i) tri(corners[0], corners[i - 1], corners[i]);
+}
+
+/// Keeps only the points a part uses, drops triangles without area.
+ModelPart compact(std::string name, const std::vector<Vec3>& points, const Mesh& gathered, std::size_t& dropped) {
+  ModelPart part{std::move(name), {}};
+  std::unordered_map<std::uint32_t, std::uint32_t> place;
+  part.mesh.triangles.reserve(gathered.triangles.size());
+  for (std::size_t i = 0; i < gathered.triangles.size(); ++i) {
+    const Triangle& t = gathered.triangles[i];
+    const Vec3 a = points[t[0]], b = points[t[1]], c = points[t[2]];
+    if (t[0] == t[1] || t[1] == t[2] || t[0] == t[2] || length(cross(b - a, c - a)) <= 0) {
+      ++dropped;
+      continue;
+    }
+    Triangle k;
+    for (std::size_t j = 0; j < 3; ++j) {
+      const auto [it, fresh] = place.emplace(t[j], std::uint32_t(part.mesh.points.size()));
+      if (fresh) part.mesh.points.push_back(points[t[j]]);
+      k[j] = it->second;
+    }
+    part.mesh.triangles.push_back(k);
+    part.mesh.face.push_back(gathered.face[i]);
+  }
+  return part;
+}
+
+} // namespace
+
+Expected<Model> parseObj(std::string_view text, const std::string& file) {
+  Model model;
+  model.file = file;
+  std::vector<Vec3> points;
+  std::vector<std::pair<std::string, Mesh>> groups;
+  std::unordered_map<std::string, std::size_t> byName;
+  std::size_t current = SIZE_MAX;
+  const auto enter = [&](std::string name) {
+    if (name.empty()) name = "unnamed";
+    const auto [it, fresh] = byName.emplace(name, groups.size());
+    if (fresh) groups.emplace_back(name, Mesh{});
+    current = it->second;
+  };
+  std::size_t line = 0, faces = 0;
+  std::vector<std::uint32_t> corners;
+  const char* at = text.data();
+  const char* end = at + text.size();
+  while (at < end) {
+    const char* stop = static_cast<const char*>(std::memchr(at, '\n', std::size_t(end - at)));
+    if (!stop) stop = end;
+    ++line;
+    Cursor c{at, stop};
+    at = stop + 1;
+    c.blanks();
+    if (c.end - c.at < 2) continue;
+    const auto place = [&] { return fmt::format("{}:{}", file, line); };
+    if (c.at[0] == 'v' && (c.at[1] == ' ' || c.at[1] == '\t')) {
+      ++c.at;
+      Vec3 p;
+      if (!c.number(p.x) || !c.number(p.y) || !c.number(p.z)) return fail("A vertex needs three numbers.", place());
+      if (!finite(p)) return fail("A vertex has a coordinate that is not a number.", place());
+      points.push_back(p);
+    } else if (c.at[0] == 'f' && (c.at[1] == ' ' || c.at[1] == '\t')) {
+      ++c.at;
+      corners.clear();
+      while (c.blanks(), c.at < c.end && *c.at != '\r') {
+        long i = 0;
+        const auto [after, ec] = std::from_chars(c.at, c.end, i);
+        if (ec != std::errc{}) return fail("A face has a corner that is no number.", place());
+        c.at = after;
+        while (c.at < c.end && *c.at != ' ' && *c.at != '\t') ++c.at; // texture and normal
+        const long k = i > 0 ? i - 1 : long(points.size()) + i;
+        if (i == 0 || k < 0 || k >= long(points.size()))
+          return fail(fmt::format("A face names vertex {}; there are {} so far.", i, points.size()), place());
+        corners.push_back(std::uint32_t(k));
+      }
+      if (corners.size() < 3) return fail("A face needs three corners or more.", place());
+      if (current == SIZE_MAX) enter("unnamed");
+      addPolygon(points, corners, std::uint32_t(faces++), groups[current].second);
+    } else if ((c.at[0] == 'o' || c.at[0] == 'g') && (c.at[1] == ' ' || c.at[1] == '\t')) {
+      ++c.at;
+      enter(c.rest());
+    }
+  }
+  std::size_t dropped = 0;
+  for (auto& [name, mesh] : groups) {
+    if (mesh.triangles.empty()) continue;
+    ModelPart part = compact(name, points, mesh, dropped);
+    if (part.mesh.triangles.empty()) continue;
+    findFaces(part.mesh);
+    model.parts.push_back(std::move(part));
+  }
+  if (model.parts.empty())
+    return fail(points.empty() ? "This is not an OBJ model: it has no vertices." : "The model has no faces.", file);
+  if (dropped > 0) model.notes.push_back(fmt::format("{} faces without area were dropped.", dropped));
+  return model;
+}
+
+} // namespace noonward

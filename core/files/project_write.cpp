@@ -1,0 +1,231 @@
+#include "core/base/json.h"
+#include "core/files/epw.h"
+#include "core/files/mesh_files.h"
+#include "core/files/project_file.h"
+#include <fmt/format.h>
+
+namespace noonward {
+
+namespace {
+
+Json point(Vec2 p) { return Json::array({p.x, p.y}); }
+Json vector(Vec3 v) { return Json::array({v.x, v.y, v.z}); }
+Json ring(const Ring& r) {
+  Json out = Json::array();
+  for (Vec2 p : r) out.push_back(point(p));
+  return out;
+}
+void outline(Json& into, const Outline& o) {
+  into["outline"] = ring(o.outer);
+  for (const Ring& h : o.holes) into["holes"].push_back(ring(h));
+}
+/// Degrees without the dust of the way through radians.
+double tidyDegrees(double radiansValue) { return std::round(degrees(radiansValue) * 1e10) / 1e10; }
+
+std::string meshFile(const Imported& i, const std::string& folder) { return folder + "/" + i.content.hex() + ".ply"; }
+
+Json season(const Season& s) {
+  Json j;
+  if (!s.name.empty()) j["name"] = s.name;
+  j["from"] = dayText({2024, s.fromMonth, s.fromDay});
+  j["to"] = dayText({2024, s.toMonth, s.toDay});
+  j["begin"] = clockText(s.beginMinute);
+  j["end"] = clockText(s.endMinute);
+  return j;
+}
+
+Json element(const Element& e, const std::string& folder) {
+  Json j;
+  j["id"] = e.id.text();
+  j["name"] = e.name;
+  if (!e.layer.empty()) j["layer"] = e.layer;
+  j["role"] = roleKey(e.role);
+  if (e.proposed) j["proposed"] = true;
+  if (!e.counted) j["counted"] = false;
+  if (e.hidden) j["hidden"] = true;
+  if (!e.source.empty()) j["source"] = e.source;
+  if (const Mass* m = e.mass()) {
+    Json& o = j["mass"];
+    outline(o, m->outline);
+    o["base"] = m->base;
+    o["height"] = m->height;
+    o["storeys"] = m->storeys;
+  } else {
+    const Imported& i = *e.imported();
+    Json& o = j["mesh"];
+    o["file"] = meshFile(i, folder);
+    if (!(i.move == Vec3{})) o["move"] = vector(i.move);
+    if (i.turn != 0) o["turn"] = tidyDegrees(i.turn);
+    if (i.stretch != 1) o["stretch"] = i.stretch;
+  }
+  addExtra(j, e.extra);
+  return j;
+}
+
+Json group(const SensorGroup& g) {
+  Json j;
+  j["id"] = g.id.text();
+  j["name"] = g.name;
+  if (!g.dwelling.empty()) j["dwelling"] = g.dwelling;
+  if (g.subject == Subject::LivingRoom) j["subject"] = "living room";
+  if (g.subject == Subject::OpenSpace) j["subject"] = "open space";
+  if (const auto* a = std::get_if<GroundArea>(&g.layout)) {
+    outline(j["ground"], a->outline);
+    j["ground"]["level"] = a->level;
+    j["ground"]["spacing"] = a->spacing;
+  } else if (const auto* r = std::get_if<GroundAround>(&g.layout)) {
+    j["around"]["elements"] = Json::array();
+    for (ElementId id : r->elements) j["around"]["elements"].push_back(id.text());
+    j["around"]["margin"] = r->margin;
+    j["around"]["level"] = r->level;
+    j["around"]["spacing"] = r->spacing;
+  } else if (const auto* f = std::get_if<FaceGrid>(&g.layout)) {
+    j["faces"]["elements"] = Json::array();
+    for (const FaceRef& ref : f->faces) {
+      if (ref.face)
+        j["faces"]["elements"].push_back(Json{{"element", ref.element.text()}, {"face", *ref.face}});
+      else
+        j["faces"]["elements"].push_back(ref.element.text());
+    }
+    j["faces"]["walls"] = f->walls;
+    j["faces"]["roofs"] = f->roofs;
+    j["faces"]["spacing"] = f->spacing;
+  } else {
+    j["points"] = Json::array();
+    for (const PointSensor& s : std::get<std::vector<PointSensor>>(g.layout)) {
+      Json p{{"at", vector(s.position)}, {"normal", vector(s.normal)}};
+      if (!s.name.empty()) p["name"] = s.name;
+      j["points"].push_back(std::move(p));
+    }
+  }
+  addExtra(j, g.extra);
+  return j;
+}
+
+template <class T> Json ids(const std::vector<T>& list) {
+  Json out = Json::array();
+  for (const T& id : list) out.push_back(id.text());
+  return out;
+}
+
+Json study(const Study& s) {
+  Json j;
+  j["id"] = s.id.text();
+  j["name"] = s.name;
+  j["kind"] = "sun-hours";
+  if (!s.groups.empty()) j["groups"] = ids(s.groups);
+  const SunHoursSettings& h = s.sunHours;
+  for (const Date& d : h.dates) j["dates"].push_back(isoText(d));
+  if (h.dates.empty() || h.season.fromMonth != 1 || h.season.toMonth != 12) j["season"] = season(h.season);
+  if (h.sunriseToSunset)
+    j["window"] = "sunrise-sunset";
+  else
+    j["window"] = Json::array({clockText(h.season.beginMinute), clockText(h.season.endMinute)});
+  j["counting"] = h.counting == Counting::Exact ? "exact" : "steps";
+  j["step"] = h.stepMinutes;
+  j["sample"] = h.sample == StepSample::Ends ? "ends" : "middle";
+  if (h.leastAltitude > 0) {
+    j["least-altitude"] = tidyDegrees(h.leastAltitude);
+    j["altitude"] = h.altitudeKind == AltitudeKind::Apparent ? "apparent" : "true";
+  }
+  addExtra(j, s.extra);
+  return j;
+}
+
+/// Points of an outline on one line each; everything else indented.
+std::string laidOut(const Json& j) {
+  std::string text = j.dump(2);
+  std::string out;
+  for (std::size_t i = 0; i < text.size(); ++i) {
+    if (text[i] == '[') {
+      // A list of numbers alone is drawn together: [\n 1,\n 2\n] -> [1, 2]
+      const auto close = text.find_first_of("[]{}\"", i + 1);
+      if (close != std::string::npos && text[close] == ']') {
+        std::string flat;
+        for (std::size_t k = i; k <= close; ++k)
+          if (text[k] != '\n' && text[k] != ' ') {
+            flat += text[k];
+            if (text[k] == ',') flat += ' ';
+          }
+        out += flat;
+        i = close;
+        continue;
+      }
+    }
+    out += text[i];
+  }
+  return out + "\n";
+}
+
+} // namespace
+
+std::string projectText(const Project& p, const std::string& folder) {
+  Json j;
+  j["format"] = "noonward-project";
+  j["version"] = projectVersion;
+  j["id"] = p.id.text();
+  j["name"] = p.name;
+  j["units"] = unitSymbol(p.units);
+  if (!p.assessor.empty()) j["assessor"] = p.assessor;
+  if (!p.owner.empty()) j["owner"] = p.owner;
+  Json& s = j["site"];
+  if (!p.site.name.empty()) s["name"] = p.site.name;
+  s["latitude"] = tidyDegrees(p.site.place.latitude);
+  s["longitude"] = tidyDegrees(p.site.place.longitude);
+  s["elevation"] = p.site.place.elevation;
+  s["zone"] = p.site.zone;
+  s["year"] = p.site.year;
+  s["north"] = tidyDegrees(p.site.northAngle);
+  if (!(p.site.origin == Vec3{})) s["origin"] = vector(p.site.origin);
+  if (!p.site.referenceSystem.empty()) s["reference-system"] = p.site.referenceSystem;
+  if (!p.site.weatherFile.empty()) s["weather"] = p.site.weatherFile;
+  addExtra(s, p.site.extra);
+  j["elements"] = Json::array();
+  for (const ElementPtr& e : p.elements) j["elements"].push_back(element(*e, folder));
+  j["groups"] = Json::array();
+  for (const SensorGroup& g : p.groups) j["groups"].push_back(group(g));
+  for (const Season& x : p.seasons) j["seasons"].push_back(season(x));
+  for (const Study& x : p.studies) j["studies"].push_back(study(x));
+  for (const Judgement& x : p.judgements) {
+    Json k;
+    k["id"] = x.id.text();
+    k["yardstick"] = x.yardstick;
+    k["groups"] = ids(x.groups);
+    for (const auto& [key, value] : x.changed) k["parameters"][key] = value;
+    addExtra(k, x.extra);
+    j["judgements"].push_back(std::move(k));
+  }
+  for (const SavedView& v : p.views)
+    j["views"].push_back(Json{{"id", v.id.text()}, {"name", v.name}, {"camera", Json::parse(v.camera, nullptr, false)}});
+  for (const std::string& a : p.accepted) j["accepted"].push_back(a);
+  addExtra(j, p.extra);
+  return laidOut(j);
+}
+
+Outcome writeProject(Project& p, const std::filesystem::path& path, const DiscCalls& disc) {
+  std::filesystem::path named = path;
+  if (named.extension() == ".autosave") named.replace_extension();
+  const std::string folder = named.stem().string() + ".files";
+  const std::filesystem::path files = path.parent_path() / folder;
+  const auto keep = [&](const std::string& name, const std::function<std::string()>& bytes) -> Outcome {
+    std::error_code ignored;
+    std::filesystem::create_directories(files, ignored);
+    const std::filesystem::path target = path.parent_path() / name;
+    if (std::filesystem::exists(target)) return {}; // named by content: what is there is it
+    return saveFile(target, bytes(), disc);
+  };
+  for (const ElementPtr& e : p.elements)
+    if (const Imported* i = e->imported(); i && i->mesh)
+      if (Outcome o = keep(meshFile(*i, folder), [&] { return plyBytes(*i->mesh); }); !o) return o;
+  if (p.site.weather) {
+    const bool there = !p.site.weatherFile.empty() && std::filesystem::exists(path.parent_path() / p.site.weatherFile);
+    if (!there) {
+      const std::string name = folder + "/" + p.site.weather->digest.hex() + ".epw";
+      if (Outcome o = keep(name, [&] { return epwText(*p.site.weather); }); !o) return o;
+      p.site.weatherFile = name;
+    }
+  }
+  return saveFile(path, projectText(p, folder), disc);
+}
+
+} // namespace noonward

@@ -1,0 +1,69 @@
+#include "core/files/tables.h"
+#include <cmath>
+#include <fmt/format.h>
+
+namespace noonward {
+
+std::string csvField(std::string_view text) {
+  if (text.find_first_of(",\"\n\r") == text.npos) return std::string(text);
+  std::string out = "\"";
+  for (char c : text) {
+    if (c == '"') out += '"';
+    out += c;
+  }
+  return out + "\"";
+}
+
+std::string sunHoursCsv(const SunHoursInput& in, const SunHoursResult& r) {
+  std::string out = "sensor,x,y,z,nx,ny,nz,hours,longest_hours,first,last\n";
+  const auto stamp = [&](float s) {
+    if (std::isnan(s)) return std::string();
+    const Instant t = r.midnight + double(s);
+    return isoText(t, in.zone.offset(t));
+  };
+  for (std::size_t i = 0; i < in.sensors.sensors.size(); ++i) {
+    const Sensor& s = in.sensors.sensors[i];
+    out += fmt::format("{},{:.4f},{:.4f},{:.4f},{:.6f},{:.6f},{:.6f},", csvField(in.sensors.sensorName(i)), s.position.x,
+                       s.position.y, s.position.z, s.normal[0] + 0.0f, s.normal[1] + 0.0f, s.normal[2] + 0.0f);
+    if (std::isnan(r.hours[i]))
+      out += ",,,\n";
+    else
+      out += fmt::format("{:.6f},{:.6f},{},{}\n", r.hours[i], r.longest[i], stamp(r.first[i]), stamp(r.last[i]));
+  }
+  return out;
+}
+
+std::string stretchesCsv(const SunHoursInput& in, std::size_t sensor) {
+  std::string out = "sensor,date,begin,end,minutes\n";
+  for (const auto& [date, sun] : sunStretches(in, sensor)) {
+    const Instant midnight = in.zone.instant({date, 0});
+    for (const Interval& i : sun) {
+      const Instant a = midnight + i.begin, b = midnight + i.end;
+      out += fmt::format("{},{},{},{},{:.3f}\n", csvField(in.sensors.sensorName(sensor)), isoText(date),
+                         isoText(a, in.zone.offset(a)), isoText(b, in.zone.offset(b)), i.length() / 60);
+    }
+  }
+  return out;
+}
+
+std::string skylineCsv(const Project& p, const ProbeResult& probe) {
+  std::string out = "azimuth_deg,altitude_deg,element\n";
+  for (const SkylineStep& s : probe.skyline) {
+    const ElementPtr e = s.element ? p.element({s.element}) : nullptr;
+    out += fmt::format("{:.1f},{:.3f},{}\n", degrees(s.azimuth), degrees(s.altitude), e ? csvField(e->name) : "");
+  }
+  return out;
+}
+
+std::string verdictCsv(const Verdict& v) {
+  std::string out = "subject,outcome,after,before,unit,text\n";
+  const auto number = [](double x) { return std::isnan(x) ? std::string() : fmt::format("{:.4f}", x); };
+  for (const VerdictRow& r : v.rows)
+    out += fmt::format("{},{},{},{},{},{}\n", csvField(r.name), outcomeText(r.outcome), number(r.after), number(r.before),
+                       v.unit, csvField(r.text));
+  out += fmt::format("TOTAL,{},{},{},{},{}\n", outcomeText(v.outcome), number(v.figure), number(v.before), v.unit,
+                     csvField(v.text));
+  return out;
+}
+
+} // namespace noonward

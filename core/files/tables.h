@@ -1,0 +1,19 @@
+#pragma once
+// CSV out. Points as decimal marks, commas between, quotes where a text needs them, UTF-8.
+
+#include "core/studies/probe.h"
+#include "core/studies/sun_hours.h"
+#include "core/yardsticks/yardstick.h"
+
+namespace noonward {
+
+std::string csvField(std::string_view text);
+/// sensor,x,y,z,nx,ny,nz,hours,longest_hours,first,last — first and last ISO with offset, empty for several dates.
+std::string sunHoursCsv(const SunHoursInput& input, const SunHoursResult& result);
+/// sensor,date,begin,end,minutes — the stretches behind one sensor.
+std::string stretchesCsv(const SunHoursInput& input, std::size_t sensor);
+/// azimuth_deg,altitude_deg,element
+std::string skylineCsv(const Project& project, const ProbeResult& probe);
+std::string verdictCsv(const Verdict& verdict);
+
+} // namespace noonward

@@ -1,0 +1,49 @@
+#pragma once
+// Outlines with holes in the plane: checks, area, point tests, offsets, triangulation. Metres; outer rings run counter-
+// clockwise, holes clockwise once tidied.
+
+#include "core/base/error.h"
+#include "core/base/vec.h"
+#include <array>
+#include <cstdint>
+#include <vector>
+
+namespace noonward {
+
+using Ring = std::vector<Vec2>; ///< not closed: the last point is not the first again
+
+struct Outline {
+  Ring outer;
+  std::vector<Ring> holes;
+  bool operator==(const Outline&) const = default;
+};
+
+enum class OutlineFault { None, TooFewPoints, NotFinite, NoArea, CrossesItself, HoleOutside, HolesOverlap };
+struct OutlineCheck {
+  OutlineFault fault = OutlineFault::None;
+  Vec2 at; ///< where
+};
+OutlineCheck checkOutline(const Outline& outline);
+const char* faultText(OutlineFault fault);
+
+double signedArea(const Ring& ring); ///< m², positive counter-clockwise
+double area(const Outline& outline); ///< m², holes taken off
+Vec2 centroid(const Outline& outline);
+double perimeter(const Ring& ring);
+/// Inside or on the edge of the outer ring and not inside a hole.
+bool contains(const Outline& outline, Vec2 p);
+bool contains(const Ring& ring, Vec2 p);
+double distanceToEdge(const Outline& outline, Vec2 p);
+/// Double points dropped, outer counter-clockwise, holes clockwise. No other change.
+Outline tidied(Outline outline);
+/// Pulled in (negative) or pushed out by a distance, mitred corners; may be empty or several pieces.
+std::vector<Outline> offset(const Outline& outline, double distance);
+
+/// Triangles over the points of `points(outline)`, counter-clockwise. Error where the outline is faulty.
+Expected<std::vector<std::array<std::uint32_t, 3>>> triangulate(const Outline& outline);
+/// All points, outer first, then holes: the order triangulate() counts in.
+std::vector<Vec2> points(const Outline& outline);
+
+Outline rectangle(double x0, double y0, double x1, double y1);
+
+} // namespace noonward

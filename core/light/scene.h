@@ -1,0 +1,85 @@
+#pragma once
+// Traceable geometry: what stands in the light. Triangles in double precision for exact sun times, the same in float32
+// in Embree (robust mode) for rays. A scene is a few immutable layers, so that a drag rebuilds only what moves.
+//
+// Local metres, x east, y north of the drawing, z up. Every element that is counted is opaque, except glazing and
+// "ignore", which hide nothing. A ray begins 1 mm from its origin: sensors on a surface don't hit it.
+
+#include "core/base/finding.h"
+#include "core/light/sweep_bvh.h"
+#include "core/model/project.h"
+#include <mutex>
+
+struct RTCDeviceTy;
+struct RTCSceneTy;
+
+namespace noonward {
+
+struct RayHit {
+  std::uint64_t element = 0; ///< id value; 0 for a miss
+  std::uint32_t face = 0;
+  double distance = 0; ///< m
+  Vec3 normal;         ///< unit, geometric, as the triangle is wound
+  bool hit() const { return element != 0; }
+};
+
+/// Eight rays from one point, for the packet kernel: unused lanes have active = 0.
+struct alignas(32) Rays8 {
+  float x[8], y[8], z[8]; ///< unit directions
+  int active[8];          ///< -1 to trace, 0 to leave
+  int hidden[8];          ///< out: 1 where something is in the way
+};
+
+class SceneLayer {
+public:
+  struct Part {
+    ElementId id;
+    std::uint32_t firstTriangle = 0;
+    std::shared_ptr<const Mesh> mesh;
+  };
+  /// `device` of another layer may be shared; a new one is made where it is null.
+  SceneLayer(std::vector<Part> parts, std::shared_ptr<RTCDeviceTy> device);
+  ~SceneLayer();
+  SceneLayer(const SceneLayer&) = delete;
+  SceneLayer& operator=(const SceneLayer&) = delete;
+
+  const std::shared_ptr<RTCDeviceTy>& device() const { return device_; }
+  RTCSceneTy* embree() const { return scene_; }
+  std::size_t triangleCount() const { return triangles_.size(); }
+  const std::vector<Part>& parts() const { return parts_; }
+  const Part& partOf(std::size_t triangle) const;
+  /// Built at the first call; many threads may ask.
+  const SweepBvh& sweep() const;
+
+private:
+  std::vector<Part> parts_;
+  std::shared_ptr<RTCDeviceTy> device_;
+  RTCSceneTy* scene_ = nullptr;
+  std::vector<std::array<std::uint32_t, 2>> triangles_; // part, triangle within its mesh
+  mutable std::once_flag sweepOnce_;
+  mutable std::unique_ptr<SweepBvh> sweep_;
+};
+
+class Scene {
+public:
+  std::vector<std::shared_ptr<const SceneLayer>> layers;
+  Findings findings; ///< elements that could not be built
+
+  std::size_t triangleCount() const;
+  bool hidden(Vec3 origin, Vec3 direction) const;
+  void hidden8(Vec3 origin, Rays8& rays) const;
+  RayHit firstHit(Vec3 origin, Vec3 direction) const;
+};
+
+struct SceneChoice {
+  bool withProposed = true;
+  std::vector<ElementId> apart; ///< these go into a layer of their own (what is being moved)
+};
+
+/// The scene of a project. Layers of `previous` that would come out the same are taken over.
+Scene buildScene(const Project& project, const SceneChoice& choice = {}, const Scene* previous = nullptr);
+
+/// What results depend on: the counted geometry, by content.
+void hashScene(Hasher& hash, const Project& project, const SceneChoice& choice);
+
+} // namespace noonward

@@ -1,0 +1,142 @@
+#include "core/model/check.h"
+#include "core/base/tolerances.h"
+#include "core/model/edit.h"
+#include "core/sky/weather_check.h"
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace noonward {
+
+namespace {
+
+std::string nameOf(const Element& e) { return e.name.empty() ? e.id.text() : e.name; }
+
+void checkElement(const Element& e, Findings& out) {
+  const auto put = [&](Rank rank, const char* code, std::string text, const char* mend = "", const char* mendText = "") {
+    out.push_back({rank, code, std::move(text), 1, {e.id.value}, mend, mendText});
+  };
+  if (const Mass* m = e.mass()) {
+    if (const OutlineCheck c = checkOutline(m->outline); c.fault != OutlineFault::None) {
+      put(Rank::StopsStudy, "element.outline",
+          fmt::format("The outline of \"{}\" {} at ({:.2f}, {:.2f}).", nameOf(e), faultText(c.fault), c.at.x, c.at.y),
+          "element.leave-out", "Leave it out of studies");
+      return;
+    }
+    if (!(m->height > tolerance::weld)) {
+      put(Rank::StopsStudy, "element.height", fmt::format("\"{}\" has no height.", nameOf(e)), "element.height",
+          "Give it 3 m");
+      return;
+    }
+  } else if (!e.imported()->mesh) {
+    put(Rank::StopsStudy, "element.mesh", fmt::format("The mesh of \"{}\" is missing.", nameOf(e)), "element.leave-out",
+        "Leave it out of studies");
+    return;
+  }
+  const Box3 box = boxOf(e);
+  const Vec3 size = box.size();
+  const double largest = std::max({size.x, size.y, size.z});
+  const double far = std::max({std::abs(box.low.x), std::abs(box.low.y), std::abs(box.high.x), std::abs(box.high.y)});
+  if (far > tolerance::largestExtent && largest <= 2 * tolerance::largestExtent)
+    put(Rank::StopsStudy, "element.far",
+        fmt::format("\"{}\" lies {:.1f} km from the project's origin; 5 km is the most.", nameOf(e), far / 1000),
+        "element.leave-out", "Leave it out of studies");
+  else if (largest > 2 * tolerance::largestExtent)
+    put(Rank::StopsStudy, "element.size",
+        fmt::format("\"{}\" is {:.0f} km long: millimetres taken for metres?", nameOf(e), largest / 1000), "element.size",
+        "Take its numbers as millimetres");
+  else if (e.role != Role::Ground && (size.z > 600 || largest > 3000))
+    put(Rank::BendsResult, "element.size",
+        fmt::format("\"{}\" is {:.0f} × {:.0f} m and {:.0f} m high: are its units right?", nameOf(e), size.x, size.y,
+                    size.z),
+        "element.size", "Take its numbers as millimetres");
+  else if (e.role != Role::Ground && largest < 0.05)
+    put(Rank::WorthKnowing, "element.size-small",
+        fmt::format("\"{}\" is only {:.1f} mm in size: are its units right?", nameOf(e), largest * 1000));
+  if (!e.counted)
+    put(Rank::WorthKnowing, "element.left-out", fmt::format("\"{}\" is left out of studies.", nameOf(e)), "element.count",
+        "Count it again");
+}
+
+} // namespace
+
+Findings checkProject(const Project& p) {
+  return checkProject(p, p.site.weather ? checkWeather(*p.site.weather).findings : Findings{});
+}
+
+Findings checkProject(const Project& p, const Findings& weatherFindings) {
+  Findings out;
+  if (!Zone::named(p.site.zone))
+    out.push_back({Rank::StopsStudy, "site.zone",
+                   fmt::format("The time zone \"{}\" is not known here.", p.site.zone), 1, {}, "site.zone",
+                   p.site.weather ? "Take the offset of the weather file" : "Take the whole hour nearest the longitude"});
+  if (!p.site.weather)
+    out.push_back({Rank::WorthKnowing, "site.no-weather",
+                   "No weather year: sun hours need none, everything with light in it does.", 1, {}, "", ""});
+  else {
+    out.insert(out.end(), weatherFindings.begin(), weatherFindings.end());
+    const Findings against = checkWeatherAgainst(*p.site.weather, {p.site.place, p.zone(), p.site.year});
+    out.insert(out.end(), against.begin(), against.end());
+  }
+  if (p.elements.empty())
+    out.push_back({Rank::WorthKnowing, "model.empty", "Nothing is built yet.", 1, {}, "", ""});
+  for (const ElementPtr& e : p.elements) checkElement(*e, out);
+  std::erase_if(out, [&](const Finding& f) {
+    return f.rank != Rank::StopsStudy && std::find(p.accepted.begin(), p.accepted.end(), f.code) != p.accepted.end();
+  });
+  return merged(std::move(out));
+}
+
+Project accepted(Project project, const std::string& code) {
+  if (std::find(project.accepted.begin(), project.accepted.end(), code) == project.accepted.end())
+    project.accepted.push_back(code);
+  return project;
+}
+
+Expected<Project> mendProject(const Project& project, const Finding& f) {
+  Project p = project;
+  std::vector<ElementId> ids;
+  for (std::uint64_t v : f.elements) ids.push_back({v});
+  if (f.mend == "weather.place" && p.site.weather) {
+    p.site.place = p.site.weather->place;
+    p.site.name = p.site.weather->city;
+  } else if (f.mend == "weather.offset" && p.site.weather) {
+    p.site.zone = Zone::fixed(p.site.weather->utcOffset).name();
+  } else if (f.mend == "site.zone") {
+    const double hours = p.site.weather ? p.site.weather->utcOffset / 3600
+                                        : std::round(degrees(p.site.place.longitude) / 15);
+    p.site.zone = Zone::fixed(hours * 3600).name();
+  } else if (f.mend.starts_with("weather.") && p.site.weather) {
+    auto mended = mendWeather(*p.site.weather, f.mend);
+    if (!mended) return tl::unexpected(mended.error());
+    p.site.weather = std::make_shared<const Weather>(std::move(*mended));
+    p.site.weatherFile.clear(); // no longer the file it came from; written anew beside the project
+  } else if (f.mend == "element.leave-out") {
+    p = withEdited(std::move(p), ids, [](Element& e) { e.counted = false; });
+  } else if (f.mend == "element.count") {
+    p = withEdited(std::move(p), ids, [](Element& e) { e.counted = true; });
+  } else if (f.mend == "element.height") {
+    p = withEdited(std::move(p), ids, [](Element& e) { setHeight(e, 3); });
+  } else if (f.mend == "element.size") {
+    p = withEdited(std::move(p), ids, [](Element& e) {
+      if (auto* m = std::get_if<Mass>(&e.shape)) {
+        for (Vec2& q : m->outline.outer) q = q * 0.001;
+        for (Ring& h : m->outline.holes)
+          for (Vec2& q : h) q = q * 0.001;
+        m->base *= 0.001;
+        m->height *= 0.001;
+        return;
+      }
+      auto& i = std::get<Imported>(e.shape);
+      auto small = std::make_shared<Mesh>(*i.mesh);
+      for (Vec3& q : small->points) q = q * 0.001;
+      i.content = digestOf(*small);
+      i.mesh = std::move(small);
+      i.move = i.move * 0.001;
+    });
+  } else {
+    return fail(fmt::format("There is no mend for \"{}\".", f.code));
+  }
+  return p;
+}
+
+} // namespace noonward

@@ -1,0 +1,19 @@
+#pragma once
+// Findings of a project by itself, and the mends that change it.
+
+#include "core/base/finding.h"
+#include "core/model/project.h"
+
+namespace noonward {
+
+/// Elements (outline, height, size, far away, left out), zone, weather by itself and against the site.
+Findings checkProject(const Project& project);
+/// The weather's own check is slow (tens of ms) and depends on the weather alone: give it in where it is known.
+Findings checkProject(const Project& project, const Findings& weatherFindings);
+
+/// Carries out the mend of a finding. For "weather.place" and "weather.offset" the site follows the weather.
+Expected<Project> mendProject(const Project& project, const Finding& finding);
+/// The other way: the finding is accepted as it is and kept quiet.
+Project accepted(Project project, const std::string& code);
+
+} // namespace noonward

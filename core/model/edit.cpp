@@ -1,0 +1,166 @@
+#include "core/model/edit.h"
+#include "core/base/tolerances.h"
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace noonward {
+
+Project withElement(Project project, Element element) {
+  auto fresh = std::make_shared<const Element>(std::move(element));
+  for (ElementPtr& e : project.elements)
+    if (e->id == fresh->id) {
+      e = std::move(fresh);
+      return project;
+    }
+  project.elements.push_back(std::move(fresh));
+  return project;
+}
+
+Project withoutElements(Project project, const std::vector<ElementId>& ids) {
+  const auto gone = [&](ElementId id) { return std::find(ids.begin(), ids.end(), id) != ids.end(); };
+  std::erase_if(project.elements, [&](const ElementPtr& e) { return gone(e->id); });
+  for (SensorGroup& g : project.groups) { // references to what is gone would only puzzle
+    if (auto* f = std::get_if<FaceGrid>(&g.layout)) std::erase_if(f->faces, [&](const FaceRef& r) { return gone(r.element); });
+    if (auto* a = std::get_if<GroundAround>(&g.layout)) std::erase_if(a->elements, gone);
+  }
+  return project;
+}
+
+Project withEdited(Project project, const std::vector<ElementId>& ids, const std::function<void(Element&)>& edit) {
+  for (ElementPtr& e : project.elements) {
+    if (std::find(ids.begin(), ids.end(), e->id) == ids.end()) continue;
+    auto copy = std::make_shared<Element>(*e);
+    edit(*copy);
+    e = std::move(copy);
+  }
+  return project;
+}
+
+namespace {
+void eachPoint(Outline& o, const std::function<Vec2(Vec2)>& f) {
+  for (Vec2& p : o.outer) p = f(p);
+  for (Ring& h : o.holes)
+    for (Vec2& p : h) p = f(p);
+}
+Vec2 turned(Vec2 p, Vec2 about, double angle) {
+  const Vec2 d = p - about;
+  const double c = std::cos(angle), s = std::sin(angle);
+  return about + Vec2{d.x * c - d.y * s, d.x * s + d.y * c};
+}
+} // namespace
+
+void moveElement(Element& e, Vec3 by) {
+  if (auto* m = std::get_if<Mass>(&e.shape)) {
+    eachPoint(m->outline, [&](Vec2 p) { return p + xy(by); });
+    m->base += by.z;
+  } else {
+    auto& i = std::get<Imported>(e.shape);
+    i.move = i.move + by;
+  }
+}
+
+void turnElement(Element& e, Vec2 about, double angle) {
+  if (auto* m = std::get_if<Mass>(&e.shape)) {
+    eachPoint(m->outline, [&](Vec2 p) { return turned(p, about, angle); });
+    return;
+  }
+  auto& i = std::get<Imported>(e.shape);
+  const Vec2 middle = i.mesh ? xy(i.mesh->box().center()) + xy(i.move) : Vec2{};
+  const Vec2 shift = turned(middle, about, angle) - middle;
+  i.turn = wrapPi(i.turn + angle);
+  i.move = i.move + Vec3{shift.x, shift.y, 0};
+}
+
+Box3 boxOf(const Element& e) {
+  if (const Mass* m = e.mass()) {
+    Box3 b;
+    for (Vec2 p : m->outline.outer) {
+      b.add({p.x, p.y, m->base});
+      b.add({p.x, p.y, m->base + m->height});
+    }
+    return b;
+  }
+  const auto mesh = elementMesh(e);
+  return mesh ? (*mesh)->box() : Box3{};
+}
+
+Vec2 middleOf(const Element& e) {
+  if (const Mass* m = e.mass()) return centroid(m->outline);
+  return xy(boxOf(e).center());
+}
+
+double heightOf(const Element& e) {
+  if (const Mass* m = e.mass()) return m->height;
+  const Imported& i = *e.imported();
+  return i.mesh ? i.mesh->box().size().z * i.stretch : 0;
+}
+
+void setHeight(Element& e, double height) {
+  if (auto* m = std::get_if<Mass>(&e.shape)) {
+    m->height = height;
+    return;
+  }
+  auto& i = std::get<Imported>(e.shape);
+  const double own = i.mesh ? i.mesh->box().size().z : 0;
+  if (own > tolerance::weld) i.stretch = height / own;
+}
+
+Outcome moveEdge(Element& e, std::size_t edge, double by) {
+  auto* m = std::get_if<Mass>(&e.shape);
+  if (!m) return fail("Only edges of drawn masses can be moved.", e.name);
+  Outline o = tidied(m->outline);
+  std::size_t index = edge;
+  Ring* ring = &o.outer;
+  for (std::size_t h = 0; index >= ring->size(); ++h) {
+    index -= ring->size();
+    if (h >= o.holes.size()) return fail("This mass has no such edge.", e.name);
+    ring = &o.holes[h];
+  }
+  const std::size_t n = ring->size();
+  Vec2 &a = (*ring)[index], &b = (*ring)[(index + 1) % n];
+  const Vec2 before = (*ring)[(index + n - 1) % n], after = (*ring)[(index + 2) % n];
+  const Vec2 along = (b - a) * (1 / length(b - a));
+  const Vec2 out{along.y, -along.x}; // right of the direction of travel: outward for both kinds of ring
+  // The ends slide along the neighbouring edges, so that angles stay.
+  const auto slid = [&](Vec2 p, Vec2 neighbour) {
+    const Vec2 d = p - neighbour;
+    const double rate = dot(d, out);
+    return std::abs(rate) > 1e-6 * length(d) ? p + d * (by / rate) : p + out * by;
+  };
+  const Vec2 na = slid(a, before), nb = slid(b, after);
+  a = na;
+  b = nb;
+  if (const OutlineCheck c = checkOutline(o); c.fault != OutlineFault::None)
+    return fail(fmt::format("Moved this far the outline {}.", faultText(c.fault)), e.name);
+  m->outline = std::move(o);
+  return {};
+}
+
+std::string freshName(const Project& project, const std::string& stem) {
+  for (int n = 1;; ++n) {
+    std::string name = fmt::format("{} {}", stem, n);
+    const bool taken =
+        std::any_of(project.elements.begin(), project.elements.end(), [&](const ElementPtr& e) { return e->name == name; }) ||
+        std::any_of(project.groups.begin(), project.groups.end(), [&](const SensorGroup& g) { return g.name == name; });
+    if (!taken) return name;
+  }
+}
+
+Project withGroup(Project project, SensorGroup group) {
+  for (SensorGroup& g : project.groups)
+    if (g.id == group.id) {
+      g = std::move(group);
+      return project;
+    }
+  project.groups.push_back(std::move(group));
+  return project;
+}
+
+Project withoutGroup(Project project, GroupId id) {
+  std::erase_if(project.groups, [&](const SensorGroup& g) { return g.id == id; });
+  for (Study& s : project.studies) std::erase(s.groups, id);
+  for (Judgement& j : project.judgements) std::erase(j.groups, id);
+  return project;
+}
+
+} // namespace noonward

@@ -1,0 +1,30 @@
+#pragma once
+// Edits of a project: each takes a project and returns the changed one. Lengths in metres, angles in radians.
+
+#include "core/model/project.h"
+#include <functional>
+
+namespace noonward {
+
+Project withElement(Project project, Element element); ///< added, or put in place of the one with its id
+Project withoutElements(Project project, const std::vector<ElementId>& ids);
+/// Runs `edit` on a copy of each element named.
+Project withEdited(Project project, const std::vector<ElementId>& ids, const std::function<void(Element&)>& edit);
+
+void moveElement(Element& element, Vec3 by);
+/// Counter-clockwise about a point.
+void turnElement(Element& element, Vec2 about, double angle);
+/// Top of the element above its foot. Storeys of a mass keep their number.
+void setHeight(Element& element, double height);
+double heightOf(const Element& element);
+Box3 boxOf(const Element& element);
+Vec2 middleOf(const Element& element);
+/// Moves one edge of a mass along its outward normal. Edges count through the outer ring, then the holes.
+Outcome moveEdge(Element& element, std::size_t edge, double by);
+
+/// A name not yet taken: "Block 3".
+std::string freshName(const Project& project, const std::string& stem);
+Project withGroup(Project project, SensorGroup group);
+Project withoutGroup(Project project, GroupId id);
+
+} // namespace noonward

@@ -1,0 +1,134 @@
+#include "core/model/project.h"
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace noonward {
+
+const char* roleKey(Role role) {
+  switch (role) {
+  case Role::Building: return "building";
+  case Role::Neighbour: return "neighbour";
+  case Role::Ground: return "ground";
+  case Role::Wall: return "wall";
+  case Role::Roof: return "roof";
+  case Role::Floor: return "floor";
+  case Role::Ceiling: return "ceiling";
+  case Role::Partition: return "partition";
+  case Role::Glazing: return "glazing";
+  case Role::Shading: return "shading";
+  case Role::Planting: return "planting";
+  case Role::Ignore: return "ignore";
+  }
+  return "";
+}
+
+const char* roleName(Role role) {
+  switch (role) {
+  case Role::Building: return "Building";
+  case Role::Neighbour: return "Neighbour";
+  case Role::Ground: return "Ground";
+  case Role::Wall: return "Wall";
+  case Role::Roof: return "Roof";
+  case Role::Floor: return "Floor";
+  case Role::Ceiling: return "Ceiling";
+  case Role::Partition: return "Partition";
+  case Role::Glazing: return "Glazing";
+  case Role::Shading: return "Shading";
+  case Role::Planting: return "Planting";
+  case Role::Ignore: return "Ignore";
+  }
+  return "";
+}
+
+std::optional<Role> roleFromKey(std::string_view key) {
+  for (Role r : allRoles)
+    if (key == roleKey(r)) return r;
+  return {};
+}
+
+bool holds(const Season& s, Date d) {
+  const int day = d.month * 100 + d.day, from = s.fromMonth * 100 + s.fromDay, to = s.toMonth * 100 + s.toDay;
+  return from <= to ? day >= from && day <= to : day >= from || day <= to;
+}
+
+std::vector<Date> datesOf(const Season& season, int year) {
+  std::vector<Date> out;
+  for (Date d{year, 1, 1}; d.year == year; d = plusDays(d, 1))
+    if (holds(season, d)) out.push_back(d);
+  return out;
+}
+
+std::string seasonText(const Season& s) {
+  const std::string from = dayText({2025, s.fromMonth, s.fromDay}), to = dayText({2025, s.toMonth, s.toDay});
+  std::string days = from == to ? from : from + "–" + to;
+  if (from == "1 Jan" && to == "31 Dec") days = "all year";
+  if (s.beginMinute <= 0 && s.endMinute >= 1440) return days + " · all day";
+  return days + " · " + clockText(s.beginMinute) + "–" + clockText(s.endMinute);
+}
+
+ElementPtr Project::element(ElementId wanted) const {
+  for (const ElementPtr& e : elements)
+    if (e->id == wanted) return e;
+  return nullptr;
+}
+
+const SensorGroup* Project::group(GroupId wanted) const {
+  for (const SensorGroup& g : groups)
+    if (g.id == wanted) return &g;
+  return nullptr;
+}
+
+Zone Project::zone() const { return Zone::named(site.zone).value_or(Zone()); }
+
+Expected<std::shared_ptr<const Mesh>> elementMesh(const Element& element) {
+  if (const Mass* m = element.mass()) {
+    auto solid = extrude(m->outline, m->base, m->height);
+    if (!solid) return fail(solid.error().message, element.name.empty() ? element.id.text() : element.name);
+    return std::make_shared<const Mesh>(std::move(*solid));
+  }
+  const Imported& import = *element.imported();
+  if (!import.mesh) return fail("The mesh of this element is missing.", element.name);
+  if (import.move == Vec3{} && import.turn == 0 && import.stretch == 1) return import.mesh;
+  auto moved = std::make_shared<Mesh>(*import.mesh);
+  const Box3 box = moved->box();
+  const Vec3 c = box.center();
+  const double co = std::cos(import.turn), si = std::sin(import.turn);
+  for (Vec3& p : moved->points) {
+    const Vec2 d{p.x - c.x, p.y - c.y};
+    p = Vec3{c.x + d.x * co - d.y * si, c.y + d.x * si + d.y * co, box.low.z + (p.z - box.low.z) * import.stretch} +
+        import.move;
+  }
+  return std::shared_ptr<const Mesh>(std::move(moved));
+}
+
+std::string northText(double northAngle) {
+  const double a = degrees(wrapPi(northAngle));
+  if (std::abs(a) < 0.05) return "The drawing's up points true north";
+  if (std::abs(std::abs(a) - 180) < 0.05) return "The drawing's up points true south";
+  return fmt::format("The drawing's up points {:.1f}° {} of north", std::abs(a), a > 0 ? "east" : "west");
+}
+
+std::vector<Season> builtInSeasons(double latitude) {
+  const bool north = latitude >= 0;
+  const auto day = [](const char* name, int m, int d) {
+    Season s;
+    s.name = name;
+    s.fromMonth = s.toMonth = m;
+    s.fromDay = s.toDay = d;
+    return s;
+  };
+  Season winter;
+  winter.name = "winter half";
+  winter.fromMonth = north ? 9 : 3;
+  winter.fromDay = 21;
+  winter.toMonth = north ? 3 : 9;
+  winter.toDay = 21;
+  Season work;
+  work.name = "working hours";
+  work.beginMinute = 8 * 60;
+  work.endMinute = 18 * 60;
+  return {day("longest day", north ? 6 : 12, 21), day("equinox", 3, 21), day("shortest day", north ? 12 : 6, 21),
+          winter, work};
+}
+
+} // namespace noonward

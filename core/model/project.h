@@ -1,0 +1,208 @@
+#pragma once
+// The project: what the user made, as a value. Large parts are shared and never change, so a copy costs little and undo
+// is a stack of whole copies. Metres and radians inside; local coordinates, with the far origin kept apart in double.
+// `extra` keeps the keys of a file that this version does not know, as JSON text, so that they survive a save.
+
+#include "core/base/id.h"
+#include "core/base/units.h"
+#include "core/geometry/mesh.h"
+#include "core/sky/weather.h"
+#include <map>
+#include <memory>
+#include <variant>
+
+namespace noonward {
+
+// ---- what stands there ------------------------------------------------------------------------------------------
+
+enum class Role { Building, Neighbour, Ground, Wall, Roof, Floor, Ceiling, Partition, Glazing, Shading, Planting, Ignore };
+const char* roleKey(Role role);  ///< as in files: "neighbour"
+const char* roleName(Role role); ///< as shown: "Neighbour"
+std::optional<Role> roleFromKey(std::string_view key);
+inline constexpr std::array allRoles{Role::Building, Role::Neighbour, Role::Ground,  Role::Wall,
+                                     Role::Roof,     Role::Floor,     Role::Ceiling, Role::Partition,
+                                     Role::Glazing,  Role::Shading,   Role::Planting, Role::Ignore};
+
+/// A solid drawn from its outline.
+struct Mass {
+  Outline outline;   ///< m, local
+  double base = 0;   ///< m
+  double height = 3; ///< m
+  int storeys = 1;
+  bool operator==(const Mass&) const = default;
+};
+
+/// A mesh brought in from a file, moved as a whole. Order: stretch in z from the box's foot, turn, move.
+struct Imported {
+  std::shared_ptr<const Mesh> mesh; ///< metres, z up, near the origin
+  Digest content;                   ///< of the mesh
+  Vec3 move;
+  double turn = 0;    ///< rad, counter-clockwise about the middle of its box
+  double stretch = 1; ///< of heights above the foot of its box
+  bool operator==(const Imported& o) const {
+    return content == o.content && move == o.move && turn == o.turn && stretch == o.stretch;
+  }
+};
+
+struct Element {
+  ElementId id;
+  std::string name;
+  std::string layer;
+  Role role = Role::Building;
+  bool proposed = false; ///< part of the proposal: "before" is the scene without it
+  bool counted = true;   ///< false: left out of every study, and shown so
+  bool hidden = false;   ///< on the stage only; never changes a study
+  std::string source;    ///< file it came from, if any
+  std::variant<Mass, Imported> shape;
+  std::string extra;
+  const Mass* mass() const { return std::get_if<Mass>(&shape); }
+  const Imported* imported() const { return std::get_if<Imported>(&shape); }
+};
+using ElementPtr = std::shared_ptr<const Element>;
+
+// ---- where it is judged -----------------------------------------------------------------------------------------
+
+struct PointSensor {
+  Vec3 position;
+  Vec3 normal{0, 0, 1};
+  std::string name;
+  bool operator==(const PointSensor&) const = default;
+};
+struct GroundArea { ///< horizontal grid over an outline
+  Outline outline;
+  double level = 0;   ///< m above the local zero
+  double spacing = 1; ///< m
+  bool operator==(const GroundArea&) const = default;
+};
+struct GroundAround { ///< horizontal grid fitted round chosen elements, which are left out of it
+  std::vector<ElementId> elements;
+  double margin = 20, level = 0, spacing = 1; ///< m
+  bool operator==(const GroundAround&) const = default;
+};
+struct FaceRef {
+  ElementId element;
+  std::optional<std::uint32_t> face; ///< one face, or all faces of the kinds below
+  bool operator==(const FaceRef&) const = default;
+};
+struct FaceGrid { ///< on facades and roofs
+  std::vector<FaceRef> faces;
+  bool walls = true, roofs = false; ///< which faces are meant where a reference names none
+  double spacing = 1;               ///< m
+  bool operator==(const FaceGrid&) const = default;
+};
+using SensorLayout = std::variant<GroundArea, GroundAround, FaceGrid, std::vector<PointSensor>>;
+
+/// What a group stands for in rules that count dwellings.
+enum class Subject { None, LivingRoom, OpenSpace };
+
+struct SensorGroup {
+  GroupId id;
+  std::string name;
+  SensorLayout layout;
+  std::string dwelling; ///< name of the dwelling it belongs to, for rules by dwelling
+  Subject subject = Subject::None;
+  std::string extra;
+};
+
+// ---- when -------------------------------------------------------------------------------------------------------
+
+/// Months × hours. Days run from `from` to `to` inclusive and may cross New Year; the clock window is [begin, end).
+struct Season {
+  SeasonId id;
+  std::string name;
+  int fromMonth = 1, fromDay = 1, toMonth = 12, toDay = 31;
+  double beginMinute = 0, endMinute = 1440;
+  bool operator==(const Season& o) const {
+    return name == o.name && fromMonth == o.fromMonth && fromDay == o.fromDay && toMonth == o.toMonth &&
+           toDay == o.toDay && beginMinute == o.beginMinute && endMinute == o.endMinute;
+  }
+};
+/// The dates of a season in one calendar year, in order; across New Year its two ends of that year.
+std::vector<Date> datesOf(const Season& season, int year);
+bool holds(const Season& season, Date date);
+std::string seasonText(const Season& season); ///< "21 Dec · 9:00–15:00"
+
+enum class Counting { Exact, Stepped };
+enum class StepSample { Middle, Ends };
+enum class AltitudeKind { True, Apparent };
+
+struct SunHoursSettings {
+  std::vector<Date> dates;      ///< single dates; empty: the season's
+  Season season;                ///< its clock window always counts
+  bool sunriseToSunset = false; ///< the whole day instead of the window
+  Counting counting = Counting::Exact;
+  int stepMinutes = 10;         ///< for stepped counting: 1, 5, 10, 15, 30, 60
+  StepSample sample = StepSample::Middle;
+  double leastAltitude = 0;     ///< rad
+  AltitudeKind altitudeKind = AltitudeKind::True;
+  bool operator==(const SunHoursSettings&) const = default;
+};
+
+struct Study {
+  StudyId id;
+  std::string name = "Sun hours";
+  std::vector<GroupId> groups; ///< empty: all
+  SunHoursSettings sunHours;
+  std::string extra;
+};
+
+/// A yardstick laid against groups, with the parameters the user changed.
+struct Judgement {
+  JudgementId id;
+  std::string yardstick; ///< key of the rule file: "amenity-ground"
+  std::vector<GroupId> groups;
+  std::map<std::string, std::string> changed; ///< parameter -> value as text
+  std::string extra;
+};
+
+// ---- the whole --------------------------------------------------------------------------------------------------
+
+struct Site {
+  std::string name;
+  Place place;
+  std::string zone = "UTC";  ///< IANA name or UTC+hh:mm
+  int year = 2026;           ///< whose calendar and clock changes count
+  double northAngle = 0;     ///< rad: true azimuth of the drawing's +y
+  std::shared_ptr<const Weather> weather;
+  std::string weatherFile;   ///< as in the project file, relative to it
+  Vec3 origin;               ///< m, taken off imported coordinates before anything else
+  std::string referenceSystem;
+  std::string extra;
+};
+
+struct SavedView {
+  ViewId id;
+  std::string name;
+  std::string camera; ///< JSON text, owned by the stage
+};
+
+struct Project {
+  ProjectId id;
+  std::string name = "Untitled";
+  LengthUnit units = LengthUnit::Metre;
+  Site site;
+  std::vector<ElementPtr> elements;
+  std::vector<SensorGroup> groups;
+  std::vector<Season> seasons; ///< saved by the user, beside the built-in ones
+  std::vector<Study> studies;
+  std::vector<Judgement> judgements;
+  std::vector<SavedView> views;
+  std::vector<std::string> accepted; ///< codes of findings the user has said yes to
+  std::string assessor, owner;
+  std::string extra;
+
+  ElementPtr element(ElementId id) const;
+  const SensorGroup* group(GroupId id) const;
+  Zone zone() const; ///< the site's zone; UTC if its name is not known (a finding says so)
+};
+
+/// The mesh of an element where it stands, in local metres. Shares the import's mesh where nothing was moved.
+Expected<std::shared_ptr<const Mesh>> elementMesh(const Element& element);
+
+/// The drawing's up in words: "The drawing's up points 7.5° east of north".
+std::string northText(double northAngle);
+
+/// Built-in seasons for a latitude: longest day, equinox, shortest day, winter half, working hours.
+std::vector<Season> builtInSeasons(double latitude);
+
+} // namespace noonward

@@ -1,0 +1,41 @@
+#pragma once
+// Sensors of a group: where they stand and which way they look. Compact: 40 bytes each.
+
+#include "core/base/finding.h"
+#include "core/model/project.h"
+
+namespace noonward {
+
+struct Sensor {
+  Vec3 position;
+  std::array<float, 3> normal{0, 0, 1};
+  std::uint32_t group = 0; ///< index into SensorSet::groups
+  Vec3 normalVector() const { return {normal[0], normal[1], normal[2]}; }
+};
+static_assert(sizeof(Sensor) == 40);
+
+/// The cell of the grid a sensor stands for: a quadrilateral for pictures, an area for shares.
+struct SensorGridFacts {
+  GroupId id;
+  std::string name;
+  std::size_t first = 0, count = 0; ///< its sensors in the set
+  double spacing = 0;               ///< m; 0 for single points
+  double cellArea = 0;              ///< m²; every cell of a grid counts alike
+  std::vector<std::string> pointNames;
+};
+
+struct SensorSet {
+  std::vector<Sensor> sensors;
+  std::vector<SensorGridFacts> groups;
+  Findings findings; ///< groups without sensors, dropped points, elements that are gone
+  std::string sensorName(std::size_t index) const; ///< "Market square 17"
+  /// Corners of the cell on the surface, counter-clockwise seen from the front.
+  std::array<Vec3, 4> cell(std::size_t index) const;
+};
+
+/// Lays out the sensors of the groups named, or of all. Sensors that fall inside a mass's outline at ground level are
+/// left out and counted. `limit`: more sensors than this are an error that names the group.
+Expected<SensorSet> layOutSensors(const Project& project, const std::vector<GroupId>& only = {},
+                                  std::size_t limit = 5'000'000);
+
+} // namespace noonward

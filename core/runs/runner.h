@@ -1,0 +1,27 @@
+#pragma once
+// Ties studies, yardsticks and the store together: the same question is never computed twice.
+
+#include "core/files/result_store.h"
+#include "core/yardsticks/yardstick.h"
+
+namespace noonward {
+
+/// Looks the question up in the store (if any), else runs it and keeps the answer.
+class StudyRunner {
+public:
+  StudyRunner(ResultStore* store, Threads threads = {}) : store_(store), threads_(threads) {}
+  /// Dropped runs and faulty inputs are errors; an early stop comes back with end = Enough.
+  Expected<std::shared_ptr<const SunHoursResult>> sunHours(const Project& project, const std::vector<GroupId>& groups,
+                                                           const SunHoursSettings& settings, bool before,
+                                                           double leastStretch, RunControl& control,
+                                                           const std::string& name = "Sun hours");
+  Verdict judgement(const Project& project, const Yardstick& yardstick, const Judgement& judgement, RunControl& control);
+  int computed() const { return computed_; } ///< how many runs were not found in the store
+
+private:
+  ResultStore* store_;
+  Threads threads_;
+  int computed_ = 0;
+};
+
+} // namespace noonward

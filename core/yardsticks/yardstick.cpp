@@ -1,0 +1,157 @@
+#include "core/yardsticks/yardstick.h"
+#include "core/base/json.h"
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace noonward {
+
+namespace {
+const Parameter* find(const Yardstick& y, std::string_view key) {
+  for (const Parameter& p : y.parameters)
+    if (p.key == key) return &p;
+  return nullptr;
+}
+struct Needed {
+  const char* key;
+  bool word;
+};
+/// What each measure reads; a file without one of these is faulty.
+std::vector<Needed> neededBy(Measure m) {
+  switch (m) {
+  case Measure::SunHoursArea:
+    return {{"date-north", true}, {"date-south", true}, {"window-from", true},  {"window-to", true},
+            {"hours", false},     {"share", false},     {"kept-share", false},  {"least-altitude", false}};
+  case Measure::SunHoursDwellings:
+    return {{"date-north", true}, {"date-south", true},   {"window-from", true},  {"window-to", true},
+            {"hours", false},     {"share", false},       {"none-share", false},  {"counted", true},
+            {"subject", true},    {"least-area", false},  {"least-interval", false}, {"least-altitude", false}};
+  }
+  return {};
+}
+} // namespace
+
+double Yardstick::number(std::string_view k) const {
+  const Parameter* p = find(*this, k);
+  return p && std::holds_alternative<double>(p->value) ? std::get<double>(p->value) : 0;
+}
+std::string Yardstick::word(std::string_view k) const {
+  const Parameter* p = find(*this, k);
+  return p && std::holds_alternative<std::string>(p->value) ? std::get<std::string>(p->value) : std::string();
+}
+bool Yardstick::has(std::string_view k) const { return find(*this, k) != nullptr; }
+
+Expected<Yardstick> readYardstick(std::string_view text, const std::string& file) {
+  auto json = parseJson(text, file);
+  if (!json) return tl::unexpected(json.error());
+  JsonFault fault;
+  JsonObject o(*json, "", fault);
+  Yardstick y;
+  y.file = file;
+  if (o.text("format") != "noonward-yardstick") o.fault("format", "\"noonward-yardstick\" is expected here.");
+  o.integer("version", 1, 1, 1);
+  y.key = o.requiredText("key");
+  y.title = o.requiredText("title");
+  y.edition = o.text("edition");
+  y.source = o.text("source");
+  const std::string measure = o.requiredText("measure");
+  if (measure == "sun-hours-area")
+    y.measure = Measure::SunHoursArea;
+  else if (measure == "sun-hours-dwellings")
+    y.measure = Measure::SunHoursDwellings;
+  else
+    o.fault("measure", fmt::format("\"{}\" is no measure known here (sun-hours-area, sun-hours-dwellings).", measure));
+  const Json& list = o.raw("parameters");
+  if (!list.is_object()) o.fault("parameters", "An object { … } is expected here.");
+  if (list.is_object())
+    for (const auto& [key, value] : list.items()) {
+      JsonObject q(value, "parameters." + key, fault);
+      Parameter p;
+      p.key = key;
+      p.label = q.text("label", key);
+      p.unit = q.text("unit");
+      p.help = q.text("help");
+      q.array("choices", [&](const Json& c, const std::string& path) {
+        if (c.is_string())
+          p.choices.push_back(c.get<std::string>());
+        else if (!fault.error)
+          fault.error = Error{"Text in quotes is expected here.", path};
+      });
+      const Json& v = q.raw("value");
+      if (v.is_number())
+        p.value = v.get<double>();
+      else if (v.is_string())
+        p.value = v.get<std::string>();
+      else
+        q.fault("value", "A number or a word is expected here.");
+      if (v.is_string() && !p.choices.empty() &&
+          std::find(p.choices.begin(), p.choices.end(), v.get<std::string>()) == p.choices.end())
+        q.fault("value", fmt::format("\"{}\" is none of the choices.", v.get<std::string>()));
+      y.parameters.push_back(std::move(p));
+    }
+  for (const Needed& n : neededBy(y.measure)) {
+    const Parameter* p = find(y, n.key);
+    const std::string path = std::string("parameters.") + n.key;
+    if (!p)
+      o.fault(path.c_str(), "This parameter is missing.");
+    else if (std::holds_alternative<std::string>(p->value) != n.word)
+      o.fault(path.c_str(), n.word ? "A word in quotes is expected here." : "A number is expected here.");
+  }
+  if (fault.error) return fail(fault.error->message, file + ": " + fault.error->place);
+  return y;
+}
+
+Expected<Yardstick> withChanges(Yardstick y, const std::map<std::string, std::string>& changed) {
+  for (const auto& [key, text] : changed) {
+    auto p = std::find_if(y.parameters.begin(), y.parameters.end(), [&](const Parameter& q) { return q.key == key; });
+    if (p == y.parameters.end()) return fail(fmt::format("\"{}\" has no parameter \"{}\".", y.title, key));
+    if (std::holds_alternative<double>(p->value)) {
+      const auto v = numberFromText(text);
+      if (!v) return fail(fmt::format("\"{}\" is no number for \"{}\".", text, p->label));
+      p->value = *v;
+    } else {
+      if (!p->choices.empty() && std::find(p->choices.begin(), p->choices.end(), text) == p->choices.end())
+        return fail(fmt::format("\"{}\" is none of the choices of \"{}\".", text, p->label));
+      p->value = text;
+    }
+  }
+  return y;
+}
+
+const char* outcomeText(Outcome3 o) {
+  switch (o) {
+  case Outcome3::Meets: return "meets";
+  case Outcome3::FallsShort: return "falls short";
+  case Outcome3::NotJudged: return "not judged";
+  }
+  return "";
+}
+
+Expected<SunHoursSettings> settingsOf(const Yardstick& y, const Site& site) {
+  SunHoursSettings s;
+  const std::string day = y.word(site.place.latitude >= 0 ? "date-north" : "date-south");
+  const auto date = dateFromText(fmt::format("{} {}", day, site.year));
+  if (!date) return fail(fmt::format("\"{}\" is no day such as \"21 Mar\".", day), y.file);
+  s.dates = {*date};
+  const std::string from = y.word("window-from"), to = y.word("window-to");
+  if (from == "sunrise" && to == "sunset") {
+    s.sunriseToSunset = true;
+  } else {
+    const auto a = from == "sunrise" ? 0.0 : minutesFromText(from), b = to == "sunset" ? 1440.0 : minutesFromText(to);
+    if (!a || !b || *b <= *a) return fail(fmt::format("\"{}–{}\" is no clock window.", from, to), y.file);
+    s.season.beginMinute = *a;
+    s.season.endMinute = *b;
+  }
+  s.leastAltitude = radians(y.number("least-altitude"));
+  if (y.word("altitude") == "apparent") s.altitudeKind = AltitudeKind::Apparent;
+  if (y.has("step")) {
+    const double step = y.number("step");
+    if (step > 0) {
+      s.counting = Counting::Stepped;
+      s.stepMinutes = int(step);
+      if (y.word("sample") == "ends") s.sample = StepSample::Ends;
+    }
+  }
+  return s;
+}
+
+} // namespace noonward

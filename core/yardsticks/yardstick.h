@@ -1,0 +1,71 @@
+#pragma once
+// Rules as text files that an office can copy and edit: which sun, on which dates, for which groups of sensors, and how
+// much of it is enough. docs/yardsticks.md tells the format.
+
+#include "core/studies/sun_hours.h"
+#include <variant>
+
+namespace noonward {
+
+struct Parameter {
+  std::string key;
+  std::string label; ///< "Hours of sun"
+  std::string unit;  ///< "h", "%", "°", "m²", "min", "" for words
+  std::string help;  ///< one sentence
+  std::variant<double, std::string> value;
+  std::vector<std::string> choices; ///< for words
+};
+
+enum class Measure { SunHoursArea, SunHoursDwellings };
+
+struct Yardstick {
+  std::string key;     ///< "amenity-ground"; unique among the files
+  std::string title;   ///< "Amenity ground"
+  std::string edition; ///< which rule, which edition
+  std::string source;
+  std::string file;    ///< where it was read
+  Measure measure = Measure::SunHoursArea;
+  std::vector<Parameter> parameters;
+  double number(std::string_view key) const; ///< 0 where it is not there
+  std::string word(std::string_view key) const;
+  bool has(std::string_view key) const;
+};
+
+Expected<Yardstick> readYardstick(std::string_view text, const std::string& file);
+/// With the user's changes; an unknown parameter or a value out of place is an error naming it.
+Expected<Yardstick> withChanges(Yardstick yardstick, const std::map<std::string, std::string>& changed);
+
+enum class Outcome3 { Meets, FallsShort, NotJudged };
+
+struct VerdictRow {
+  std::string name;     ///< a dwelling or a group
+  Outcome3 outcome = Outcome3::NotJudged;
+  double after = 0, before = NAN; ///< in the verdict's unit
+  std::string text;     ///< "living room 2.4 h, open space 1.1 h"
+};
+
+struct Verdict {
+  std::string title;
+  Outcome3 outcome = Outcome3::NotJudged;
+  double figure = 0, needed = 0; ///< in `unit`
+  double before = NAN;           ///< the same figure without what is proposed; NaN where the rule needs none
+  std::string unit;              ///< "%"
+  std::string text;              ///< "meets: 72 % of 50 %", "falls short by 6 points", "not judged because …"
+  std::string detail;
+  std::vector<VerdictRow> rows;
+  std::vector<std::string> notes; ///< how it was judged, departures from the file
+  Digest key;
+};
+const char* outcomeText(Outcome3 outcome); ///< "meets", "falls short", "not judged"
+
+/// The sun-hours settings that the rule asks for.
+Expected<SunHoursSettings> settingsOf(const Yardstick& yardstick, const Site& site);
+
+/// Carries out sun-hours studies; handed in from above so that results are shared and stored.
+using SunHoursRunner = std::function<Expected<std::shared_ptr<const SunHoursResult>>(
+    const std::vector<GroupId>&, const SunHoursSettings&, bool before, double leastStretch)>;
+
+Verdict judge(const Project& project, const Yardstick& yardstick, const std::vector<GroupId>& groups,
+              const SunHoursRunner& run);
+
+} // namespace noonward

@@ -1,0 +1,49 @@
+#pragma once
+// How the model is looked at: a plain value, used by the stage, by picking and by pictures. Pixels count from the top
+// left; local metres.
+
+#include "core/base/vec.h"
+#include <array>
+#include <optional>
+
+namespace noonward {
+
+enum class ViewKind { Solid, Plan, Facade, FromSun };
+
+struct Camera {
+  ViewKind kind = ViewKind::Solid;
+  bool perspective = false; ///< solid only
+  Vec3 target;
+  double azimuth = 3.7;   ///< rad, where the eye is seen from the target: clockwise from the drawing's +y
+  double altitude = 0.75; ///< rad
+  double height = 100;    ///< m, seen from top to bottom of the picture at the target
+  bool operator==(const Camera&) const = default;
+
+  Vec3 toEye() const;
+  Vec3 right() const;
+  Vec3 up() const;
+  bool parallel() const { return !perspective || kind != ViewKind::Solid; }
+  static constexpr double halfOpening = 0.3; ///< rad, of the perspective's height
+  double eyeDistance() const { return height / 2 / std::tan(halfOpening); }
+
+  struct Ray {
+    Vec3 origin, direction;
+  };
+  Ray ray(double x, double y, double width, double heightPixels) const;
+  struct Seen {
+    double x, y;  ///< pixels
+    double depth; ///< m toward the target's plane and beyond; larger is farther
+  };
+  std::optional<Seen> seen(Vec3 p, double width, double heightPixels) const;
+  double metresPerPixel(double heightPixels) const { return height / heightPixels; }
+  /// Column-major matrix for OpenGL clip space, holding `scene` between near and far.
+  std::array<float, 16> matrix(double width, double heightPixels, const Box3& scene) const;
+
+  void orbit(double dAzimuth, double dAltitude);
+  void pan(double dx, double dy, double heightPixels); ///< pixels
+  /// Zoom by a factor, keeping the point under the pixel where it is.
+  void zoom(double factor, double x, double y, double width, double heightPixels);
+  void fit(const Box3& box, double width, double heightPixels, double margin = 1.15);
+};
+
+} // namespace noonward

@@ -1,0 +1,290 @@
+#include "picture/picture_export.h"
+#include "core/model/check.h"
+#include "core/model/edit.h"
+#include <QBuffer>
+#include <QGuiApplication>
+#include <QPageSize>
+#include <QPdfWriter>
+#include <QSvgGenerator>
+#include <fmt/format.h>
+
+namespace noonward {
+
+std::optional<ViewKind> viewFromKey(std::string_view key) {
+  if (key == "solid") return ViewKind::Solid;
+  if (key == "plan") return ViewKind::Plan;
+  if (key == "facade") return ViewKind::Facade;
+  if (key == "sun") return ViewKind::FromSun;
+  return {};
+}
+
+std::string momentText(const Project& p, Instant t) {
+  const Zone zone = p.zone();
+  const CivilTime c = zone.clock(t);
+  return fmt::format("{} {} (UTC{})", dayText(c.date), clockText(c.seconds / 60), offsetText(zone.offset(t)));
+}
+
+std::string placeText(const Place& p) {
+  return fmt::format("{:.2f}° {}, {:.2f}° {}", std::abs(degrees(p.latitude)), p.latitude < 0 ? "S" : "N", std::abs(degrees(p.longitude)),
+                     p.longitude < 0 ? "W" : "E");
+}
+
+Vec3 sunDirection(const Project& p, Instant t) {
+  const Vec3 d = solarPosition(sunOfDate(t), p.site.place).direction;
+  const double c = std::cos(p.site.northAngle), s = std::sin(p.site.northAngle);
+  return {d.x * c - d.y * s, d.x * s + d.y * c, d.z};
+}
+
+Box3 sceneBox(const Project& p) {
+  Box3 box;
+  for (const ElementPtr& e : p.elements)
+    if (!e->hidden) box.addBox(boxOf(*e));
+  for (const SensorGroup& g : p.groups)
+    if (const auto* a = std::get_if<GroundArea>(&g.layout))
+      for (Vec2 q : a->outline.outer) box.add({q.x, q.y, a->level});
+  if (box.empty()) {
+    box.add({-40, -40, 0});
+    box.add({40, 40, 12});
+  }
+  return box;
+}
+
+Camera fittedCamera(const Project& p, ViewKind view, double width, double height, const std::optional<Vec3>& sun) {
+  Camera c;
+  c.kind = view;
+  // From the sunny side, a little west of it, so that the day's tracks stand open before the eye.
+  c.azimuth = (p.site.place.latitude >= 0 ? pi : 0) + radians(26);
+  c.altitude = radians(38);
+  if (view == ViewKind::Plan) {
+    c.azimuth = pi;
+    c.altitude = pi / 2;
+  } else if (view == ViewKind::FromSun && sun) {
+    c.azimuth = wrapTwoPi(std::atan2(sun->x, sun->y));
+    c.altitude = std::asin(std::clamp(sun->z, 0.02, 1.0));
+  } else if (view == ViewKind::Facade) {
+    c.azimuth = p.site.place.latitude >= 0 ? pi : 0;
+    c.altitude = 0;
+  }
+  c.fit(sceneBox(p), width, height);
+  return c;
+}
+
+namespace {
+
+struct Prepared {
+  std::optional<PaintedResult> painted;
+  const Study* study = nullptr;
+  std::optional<Vec3> sun;
+  Camera camera;
+  QImage image;
+  std::string title, line, fingerprint;
+};
+
+Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width, int height, RunControl& control, ResultStore* store, const Theme& theme) {
+  Prepared out;
+  if (r.study != "-") {
+    for (const Study& s : p.studies)
+      if (r.study.empty() || s.name == r.study || s.id.text() == r.study) {
+        out.study = &s;
+        break;
+      }
+    if (!out.study && !r.study.empty()) return fail(fmt::format("The project has no study \"{}\".", r.study));
+  }
+  if (out.study) {
+    StudyRunner runner(store);
+    RunControl silent;
+    auto input = sunHoursInput(p, out.study->groups, out.study->sunHours);
+    if (!input) return tl::unexpected(input.error());
+    auto result = runner.sunHours(p, out.study->groups, out.study->sunHours, false, 0, control, out.study->name);
+    if (!result) return tl::unexpected(result.error());
+    out.painted = PaintedResult{std::move(input->sensors), *result, scaleFor(**result, r.threshold)};
+    out.fingerprint = (*result)->key.fingerprint();
+  }
+  if (r.moment) out.sun = sunDirection(p, *r.moment);
+  out.camera = r.camera ? *r.camera : fittedCamera(p, r.view, width, height, out.sun);
+  out.title = p.name + (out.study ? " · " + out.study->name : "");
+  out.line = fmt::format("{}{}, north {:.1f}°", p.site.name.empty() ? "" : p.site.name + ", ", placeText(p.site.place), degrees(wrapPi(p.site.northAngle)));
+  if (out.study) out.line += " · sun hours, " + settingsText(out.study->sunHours);
+  if (r.moment) out.line += " · shadows " + momentText(p, *r.moment);
+  RayPictureInput in;
+  in.scene = buildScene(p);
+  in.camera = out.camera;
+  in.sun = out.sun;
+  for (const ElementPtr& e : p.elements)
+    if (e->proposed) in.proposed.push_back(e->id);
+  in.painted = out.painted ? &*out.painted : nullptr;
+  out.image = rayPicture(in, theme, width, height, 3, control);
+  if (out.image.isNull()) return fail("The picture was stopped.");
+  return out;
+}
+
+void furnish(QPainter& p, QRectF area, const Project& project, const Prepared& d, const Theme& theme, double k) {
+  p.drawImage(area, d.image);
+  const double bottom = area.bottom() - 16 * k;
+  if (d.painted) paintLegend(p, QRectF(area.left() + 18 * k, bottom - 42 * k, 300 * k, 46 * k), d.painted->scale, theme, k);
+  paintNorth(p, QPointF(area.right() - 90 * k, bottom - 14 * k), d.camera, project.site.northAngle, theme, k);
+  paintScaleBar(p, QPointF(area.right() - 300 * k, bottom - 12 * k), d.camera, area.height(), unitSymbol(project.units), metresPer(project.units), theme, k);
+}
+
+void paintPicture(QPainter& p, QRectF page, const Project& project, const Prepared& d, const Theme& theme, double k) {
+  p.fillRect(page, theme.stage);
+  furnish(p, page.adjusted(0, 62 * k, 0, 0), project, d, theme, k);
+  p.fillRect(QRectF(page.left(), page.top(), page.width(), 62 * k), theme.paper);
+  p.setPen(theme.ink);
+  p.setFont(titleFont(22 * k));
+  p.drawText(QPointF(page.left() + 18 * k, page.top() + 28 * k), QString::fromStdString(d.title));
+  p.setFont(textFont(12 * k));
+  p.setPen(theme.muted);
+  p.drawText(QPointF(page.left() + 18 * k, page.top() + 49 * k), QString::fromStdString(d.line));
+  const QString mark = QString::fromStdString((d.fingerprint.empty() ? "" : "run " + d.fingerprint + " · ") + "Noonward " NOONWARD_VERSION);
+  p.drawText(QRectF(page.left(), page.top() + 10 * k, page.width() - 18 * k, 20 * k), Qt::AlignRight | Qt::AlignVCenter, mark);
+}
+
+/// The one-page record, A4 upright.
+void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepared& d, const std::vector<Verdict>& verdicts, const Theme& theme, double k) {
+  const double left = page.left(), right = page.right();
+  double y = page.top();
+  const auto text = [&](const QFont& f, const QColor& c, const QString& s, double x = 0, double lineHeight = 1.35, double width = 0) {
+    p.setFont(f);
+    p.setPen(c);
+    const QRectF box(left + x, y, width > 0 ? width : right - left - x, 4000 * k);
+    const QRectF used = p.boundingRect(box, Qt::TextWordWrap, s);
+    p.drawText(box, Qt::TextWordWrap, s);
+    return std::max(used.height(), f.pixelSize() * lineHeight);
+  };
+  const auto rule = [&] {
+    p.setPen(QPen(theme.rule, 0.8 * k));
+    p.drawLine(QPointF(left, y), QPointF(right, y));
+    y += 7 * k;
+  };
+  y += text(titleFont(24 * k), theme.ink, QString::fromStdString(d.title));
+  y += text(textFont(10.5 * k), theme.muted, QString::fromStdString(d.line)) + 8 * k;
+  const double h = (right - left) * d.image.height() / d.image.width();
+  furnish(p, QRectF(left, y, right - left, h), project, d, theme, k * 0.9);
+  y += h + 12 * k;
+
+  y += text(titleFont(15 * k), theme.ink, "Verdict") + 2 * k;
+  rule();
+  for (const Verdict& v : verdicts) {
+    const QColor c = v.outcome == Outcome3::Meets ? theme.meets : v.outcome == Outcome3::FallsShort ? theme.short_ : theme.muted;
+    text(textFont(11 * k, true), theme.ink, QString::fromStdString(v.title), 0, 1.35, 150 * k);
+    y += text(textFont(11 * k, true), c, QString::fromStdString(v.text), 158 * k);
+    if (!v.detail.empty()) y += text(textFont(10 * k), theme.muted, QString::fromStdString(v.detail), 158 * k);
+    for (const std::string& n : v.notes) y += text(textFont(10 * k), theme.muted, QString::fromStdString(n), 158 * k);
+    y += 5 * k;
+  }
+  if (verdicts.empty()) y += text(textFont(11 * k), theme.muted, "No yardstick is laid against this project.");
+  y += 6 * k;
+  y += text(titleFont(15 * k), theme.ink, "Inputs") + 2 * k;
+  rule();
+  std::size_t proposed = 0, leftOut = 0;
+  for (const ElementPtr& e : project.elements) {
+    proposed += e->proposed;
+    leftOut += !e->counted || e->role == Role::Ignore;
+  }
+  std::vector<std::pair<std::string, std::string>> rows{
+      {"Place", fmt::format("{}, {}, {:.0f} m, {} · {}", project.site.name, placeText(project.site.place), project.site.place.elevation, project.site.zone, northText(project.site.northAngle))},
+      {"Weather", project.site.weather ? fmt::format("{} ({}); sun hours don't use it", project.site.weather->name(), project.site.weather->source) : "none; sun hours need none"},
+      {"Model", fmt::format("{} elements, {} proposed, {} left out", project.elements.size(), proposed, leftOut)}};
+  if (d.painted) {
+    const HourStatistics s = statistics(*d.painted->result, 0, d.painted->result->hours.size(), d.painted->scale.threshold);
+    rows.push_back({"Study", fmt::format("{}: {}; {} sensors", d.study->name, settingsText(d.study->sunHours), s.count)});
+    rows.push_back({"Result", fmt::format("mean {:.2f} h, median {:.2f} h, least {:.2f} h, most {:.2f} h; {:.1f} % have {:g} h or more", s.mean, s.median, s.least, s.most,
+                                          100 * s.shareAtLeast, d.painted->scale.threshold)});
+  }
+  rows.push_back({"Method", "Sun from ERFA (IAU 2006/2000B), unrefracted centre of the disc; shade by exact crossing times, stretches of 0.1 s joined"});
+  rows.push_back({"Assessor", (project.assessor.empty() ? std::string("not named") : project.assessor) + (project.owner.empty() ? "" : " for " + project.owner)});
+  rows.push_back({"Fingerprint", (d.fingerprint.empty() ? std::string("-") : d.fingerprint) + " · Noonward " NOONWARD_VERSION " · time zone data " + timeZoneDataVersion()});
+  for (const auto& [name, value] : rows) {
+    text(textFont(10 * k), theme.muted, QString::fromStdString(name), 0, 1.35, 90 * k);
+    y += text(textFont(10 * k), theme.ink, QString::fromStdString(value), 96 * k) + 2 * k;
+  }
+  Findings findings = checkProject(project);
+  y += 6 * k;
+  y += text(titleFont(15 * k), theme.ink, "Warnings") + 2 * k;
+  rule();
+  if (findings.empty()) y += text(textFont(10 * k), theme.muted, "none");
+  for (std::size_t i = 0; i < findings.size(); ++i) {
+    if (y > page.bottom() - 34 * k) {
+      y += text(textFont(10 * k), theme.short_, QString("and %1 more; see the list of findings").arg(findings.size() - i));
+      break;
+    }
+    y += text(textFont(10 * k), findings[i].rank == Rank::WorthKnowing ? theme.muted : theme.short_,
+              QString::fromStdString(std::string(rankText(findings[i].rank)) + ": " + findings[i].text));
+  }
+}
+
+} // namespace
+
+Outcome exportPicture(const Project& project, const PictureRequest& request, const std::filesystem::path& file, RunControl& control, ResultStore* store, const YardstickShelf* shelf) {
+  static int argc = 1;
+  static char name[] = "noonward";
+  static char* argv[] = {name, nullptr};
+  std::unique_ptr<QGuiApplication> gui; // text needs one; the window has its own
+  if (!QCoreApplication::instance()) {
+    qputenv("QT_QPA_PLATFORM", "offscreen");
+    gui = std::make_unique<QGuiApplication>(argc, argv);
+  }
+  std::error_code ignored;
+  const auto resources = resourcesFolder(std::filesystem::read_symlink("/proc/self/exe", ignored));
+  if (gui) loadFonts(QString::fromStdString(resources.string()));
+  Theme theme = Theme::light();
+  if (request.whitePaper) {
+    theme.paper = Qt::white;
+    theme.stage = QColor("#FFFFFF");
+    theme.shadow = QColor("#DDD9D1");
+  }
+  const std::string kind = file.extension().string();
+  QByteArray bytes;
+  QBuffer buffer(&bytes);
+  buffer.open(QIODevice::WriteOnly);
+  const double k = std::max(0.5, request.width / 1280.0);
+  if (kind == ".png" || kind == ".svg") {
+    auto d = prepare(project, request, request.width, request.height - int(62 * k), control, store, theme);
+    if (!d) return tl::unexpected(d.error());
+    const QRectF page(0, 0, request.width, request.height);
+    if (kind == ".png") {
+      QImage image(request.width, request.height, QImage::Format_RGB32);
+      QPainter p(&image);
+      paintPicture(p, page, project, *d, theme, k);
+      p.end();
+      image.setText("Title", QString::fromStdString(d->title));
+      image.setText("Fingerprint", QString::fromStdString(d->fingerprint));
+      if (!image.save(&buffer, "PNG")) return fail("The picture could not be encoded.", file.string());
+    } else {
+      QSvgGenerator svg;
+      svg.setOutputDevice(&buffer);
+      svg.setSize(QSize(request.width, request.height));
+      svg.setViewBox(QRect(0, 0, request.width, request.height));
+      svg.setTitle(QString::fromStdString(d->title));
+      QPainter p(&svg);
+      paintPicture(p, page, project, *d, theme, k);
+    }
+  } else if (kind == ".pdf") {
+    YardstickShelf own;
+    if (!shelf) {
+      own = readYardsticks({resources / "yardsticks"});
+      shelf = &own;
+    }
+    auto d = prepare(project, request, 1560, 900, control, store, theme);
+    if (!d) return tl::unexpected(d.error());
+    std::vector<Verdict> verdicts;
+    StudyRunner runner(store);
+    for (const Judgement& j : project.judgements)
+      if (const Yardstick* y = shelf->find(j.yardstick)) verdicts.push_back(runner.judgement(project, *y, j, control));
+    QPdfWriter pdf(&buffer);
+    pdf.setPageSize(QPageSize(QPageSize::A4));
+    pdf.setResolution(144);
+    pdf.setPageMargins(QMarginsF(15, 14, 15, 14), QPageLayout::Millimeter);
+    pdf.setTitle(QString::fromStdString(d->title));
+    pdf.setCreator("Noonward " NOONWARD_VERSION);
+    QPainter p(&pdf);
+    paintRecord(p, QRectF(0, 0, pdf.width(), pdf.height()), project, *d, verdicts, theme, 144 / 72.0 * 0.9);
+  } else {
+    return fail("Pictures end in .png, .svg or .pdf.", file.string());
+  }
+  buffer.close();
+  return saveFile(file, std::string_view(bytes.constData(), std::size_t(bytes.size())));
+}
+
+} // namespace noonward

@@ -1,0 +1,37 @@
+#pragma once
+// Pictures that leave the program: PNG and SVG of a view with title, place, moment or period, legend, north, scale and
+// fingerprint; and the one-page record (PDF) with picture, inputs, verdicts and warnings. Window and command line make
+// the same file.
+
+#include "core/files/library.h"
+#include "core/runs/runner.h"
+#include "picture/ray_picture.h"
+
+namespace noonward {
+
+struct PictureRequest {
+  ViewKind view = ViewKind::Solid;
+  std::optional<Camera> camera;    ///< as the stage shows it; fitted to the model where absent
+  std::optional<Instant> moment;   ///< for shadows; where absent there are none
+  std::string study;               ///< name or id; empty: the first; "-": none
+  int width = 1600, height = 1000; ///< px (PNG, SVG)
+  double threshold = 2;            ///< h
+  bool whitePaper = true;
+};
+std::optional<ViewKind> viewFromKey(std::string_view key);
+
+/// By the file's ending: .png, .svg or .pdf.
+Outcome exportPicture(const Project& project, const PictureRequest& request, const std::filesystem::path& file, RunControl& control,
+                      ResultStore* store = nullptr, const YardstickShelf* shelf = nullptr);
+
+/// "21 Mar 11:30 (UTC+01:00)"
+std::string momentText(const Project& project, Instant t);
+std::string placeText(const Place& place); ///< "55.60° N, 12.50° E"
+/// The camera that fits a project for a view.
+Camera fittedCamera(const Project& project, ViewKind view, double width, double height, const std::optional<Vec3>& sun = {});
+/// Box of everything shown: elements and ground areas.
+Box3 sceneBox(const Project& project);
+/// Unit vector to the sun in the drawing's axes.
+Vec3 sunDirection(const Project& project, Instant t);
+
+} // namespace noonward

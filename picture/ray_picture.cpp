@@ -1,0 +1,136 @@
+#include "picture/ray_picture.h"
+#include <algorithm>
+#include <cmath>
+
+namespace noonward {
+
+namespace {
+
+struct Rgb {
+  float r = 0, g = 0, b = 0;
+};
+Rgb rgb(const QColor& c) { return {float(c.redF()), float(c.greenF()), float(c.blueF())}; }
+Rgb mix(Rgb a, Rgb b, double t) {
+  const auto f = float(t);
+  return {a.r + (b.r - a.r) * f, a.g + (b.g - a.g) * f, a.b + (b.b - a.b) * f};
+}
+
+struct Surface { // what a pixel shows: enough to find edges between neighbours
+  std::uint64_t element = 0;
+  std::uint32_t face = 0;
+  double distance = 0;
+};
+
+} // namespace
+
+QImage rayPicture(const RayPictureInput& in, const Theme& theme, int width, int height, int samples, RunControl& control) {
+  const int W = width * samples, H = height * samples;
+  Scene cells;
+  std::vector<std::size_t> groupOf;
+  if (in.painted) {
+    std::vector<SceneLayer::Part> parts;
+    for (std::size_t g = 0; g < in.painted->sensors.groups.size(); ++g) {
+      auto mesh = std::make_shared<const Mesh>(cellMesh(in.painted->sensors, g));
+      if (!mesh->triangles.empty()) parts.push_back({ElementId{g + 1}, 0, mesh});
+    }
+    if (!parts.empty()) cells.layers.push_back(std::make_shared<const SceneLayer>(std::move(parts), nullptr));
+  }
+  const bool sunny = in.sun && in.sun->z > 0.001;
+  const auto has = [](const std::vector<ElementId>& list, std::uint64_t id) { return std::find(list.begin(), list.end(), ElementId{id}) != list.end(); };
+  std::vector<Rgb> colors(std::size_t(W) * std::size_t(H));
+  std::vector<Surface> surfaces(colors.size());
+  const Rgb stage = rgb(theme.stage), shadow = rgb(theme.shadow), lit = rgb(theme.faceLit), shade = rgb(theme.faceShade),
+            proposedLit = rgb(theme.proposedLit), proposedShade = rgb(theme.proposedShade), noon = rgb(theme.noon);
+  const auto hiddenFromSun = [&](Vec3 p, Vec3 n) { return sunny && in.scene.hidden(p + n * 0.01, *in.sun); };
+
+  const std::size_t rows = forChunks(std::size_t(H), 8, {}, [&](std::size_t first, std::size_t last) {
+    for (std::size_t y = first; y < last; ++y)
+      for (int x = 0; x < W; ++x) {
+        const Camera::Ray ray = in.camera.ray(x + 0.5, double(y) + 0.5, W, H);
+        // Start near the model: float32 rays lose precision over 20 km.
+        Vec3 origin = ray.origin;
+        if (in.camera.parallel()) origin = ray.origin + ray.direction * (20000 - 3 * in.camera.height - 1500);
+        const RayHit hit = in.scene.firstHit(origin, ray.direction);
+        const RayHit cell = cells.layers.empty() ? RayHit{} : cells.firstHit(origin, ray.direction);
+        double toGround = ray.direction.z < -1e-6 ? (in.groundLevel - origin.z) / ray.direction.z : -1;
+        if (toGround < 0) toGround = INFINITY;
+        Rgb c = stage;
+        Surface& s = surfaces[y * std::size_t(W) + std::size_t(x)];
+        const double far = hit.hit() ? hit.distance : INFINITY;
+        if (cell.hit() && cell.distance < std::min(far, toGround + 0.2) + 0.05) {
+          const Vec3 p = origin + ray.direction * cell.distance;
+          const SensorGridFacts& g = in.painted->sensors.groups[cell.element - 1];
+          const double v = double(in.painted->result->hours[g.first + cell.face]);
+          if (std::isnan(v)) {
+            c = mix(stage, shadow, 0.5);
+          } else {
+            c = rgb(in.painted->scale.color(v));
+            // Below the threshold: dots on the surface itself, so that they keep their place.
+            if (in.painted->scale.dotBelow && v < in.painted->scale.threshold - 1e-6) {
+              const double pitch = std::max(g.spacing, 6 * in.camera.metresPerPixel(height));
+              const Vec3 n = in.painted->sensors.sensors[g.first + cell.face].normalVector();
+              const Vec3 u = std::abs(n.z) > 0.9 ? Vec3{1, 0, 0} : normalized(cross({0, 0, 1}, n)), w = cross(n, u);
+              const double a = dot(p, u) / pitch, b = dot(p, w) / pitch;
+              if (std::hypot(a - std::round(a), b - std::round(b)) < 0.16) c = mix(c, {1, 1, 1}, 0.55);
+            }
+            if (v > in.painted->scale.high + 1e-6 && std::fmod(double(x) + double(y), 6.0 * samples) < 1.2 * samples) c = mix(c, rgb(theme.ink), 0.6);
+          }
+          if (hiddenFromSun(p, {0, 0, 0.02})) c = mix(c, {0.1f, 0.1f, 0.2f}, 0.14);
+          s = {std::uint64_t{1}, 0, cell.distance};
+        } else if (hit.hit() && hit.distance <= toGround + 0.01) {
+          Vec3 n = hit.normal;
+          if (dot(n, ray.direction) > 0) n = -n;
+          const Vec3 p = origin + ray.direction * hit.distance;
+          const bool isProposed = has(in.proposed, hit.element);
+          double light = 0.55 + 0.25 * n.z;
+          if (sunny) {
+            const double facing = dot(n, *in.sun);
+            light = facing > 0 && !hiddenFromSun(p, n) ? 0.72 + 0.28 * facing : 0.12 + 0.16 * n.z + 0.1 * std::abs(n.x);
+          }
+          c = isProposed ? mix(proposedShade, proposedLit, light) : mix(shade, lit, light);
+          if (has(in.leftOut, hit.element)) c = rgb(theme.leftOut);
+          if (has(in.selected, hit.element)) c = mix(c, noon, 0.3);
+          s = {hit.element, hit.face, hit.distance};
+        } else if (std::isfinite(toGround)) {
+          const Vec3 p = origin + ray.direction * toGround;
+          if (hiddenFromSun(p, {0, 0, 1})) c = shadow;
+        }
+        colors[y * std::size_t(W) + std::size_t(x)] = c;
+      }
+    if (control.progress) control.progress(double(last) / H);
+  }, [&] { return control.goesOn(); });
+  if (rows != (std::size_t(H) + 7) / 8) return {};
+
+  // Edges: where the face changes to the right or below; silhouettes a little stronger.
+  std::vector<Rgb> inked = colors;
+  const Rgb edge = rgb(theme.edge);
+  for (int y = 0; y + 1 < H; ++y)
+    for (int x = 0; x + 1 < W; ++x) {
+      const std::size_t i = std::size_t(y) * std::size_t(W) + std::size_t(x);
+      for (const std::size_t j : {i + 1, i + std::size_t(W)}) {
+        const Surface &a = surfaces[i], &b = surfaces[j];
+        if (a.element == b.element && a.face == b.face) continue;
+        const double strength = a.element == b.element ? 0.55 : 0.8;
+        const std::size_t nearer = b.element && (!a.element || b.distance < a.distance) ? j : i;
+        inked[nearer] = mix(colors[nearer], edge, strength);
+        if (samples > 2) inked[nearer == i ? j : i] = mix(colors[nearer == i ? j : i], edge, strength * 0.6);
+      }
+    }
+  QImage image(width, height, QImage::Format_RGB32);
+  for (int y = 0; y < height; ++y) {
+    auto* line = reinterpret_cast<QRgb*>(image.scanLine(y));
+    for (int x = 0; x < width; ++x) {
+      Rgb sum;
+      for (int v = 0; v < samples; ++v)
+        for (int u = 0; u < samples; ++u) {
+          const Rgb& c = inked[std::size_t(y * samples + v) * std::size_t(W) + std::size_t(x * samples + u)];
+          sum = {sum.r + c.r, sum.g + c.g, sum.b + c.b};
+        }
+      const float k = 255.0f / float(samples * samples);
+      line[x] = qRgb(int(sum.r * k + 0.5f), int(sum.g * k + 0.5f), int(sum.b * k + 0.5f));
+    }
+  }
+  return image;
+}
+
+} // namespace noonward

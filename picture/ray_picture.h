@@ -1,0 +1,23 @@
+#pragma once
+// A picture of the model by rays: hidden lines, true parallel shadows, results on surfaces. Needs no graphics card; the
+// window uses it where OpenGL is missing, and every exported picture is made by it.
+
+#include "core/base/run_control.h"
+#include "picture/cells.h"
+#include <QImage>
+
+namespace noonward {
+
+struct RayPictureInput {
+  Scene scene;
+  Camera camera;
+  std::optional<Vec3> sun; ///< unit, drawing axes; no shadows where absent or below the horizon
+  std::vector<ElementId> proposed, selected, leftOut;
+  const PaintedResult* painted = nullptr;
+  double groundLevel = 0;
+};
+
+/// `samples`² rays a pixel. A stopped run gives a null image.
+QImage rayPicture(const RayPictureInput& input, const Theme& theme, int width, int height, int samples, RunControl& control);
+
+} // namespace noonward
