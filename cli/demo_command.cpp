@@ -51,18 +51,18 @@ Project ropewalkQuay() {
   p.site.year = 2026;
   p.site.northAngle = radians(12);
 
-  build(p, {"Proposed block", rectangle(-34, -46, 32, -28), 38, 12, Role::Building, true});
+  build(p, {"Proposed block", {{{-34, -44}, {47, -44}, {47, 10}, {34, 10}, {34, -27}, {-34, -27}}, {}}, 27, 8, Role::Building, true});
   build(p, {"Branch library", {{{-34, 27}, {-4, 27}, {-4, 45}, {-22, 45}, {-22, 39}, {-34, 39}}, {}}, 7.5, 2, Role::Building});
-  build(p, {"Ropewalk flats", rectangle(-60, -22, -46, 22), 13, 4, Role::Building});
+  build(p, {"Ropewalk flats", rectangle(-54, -24, -40, 22), 16, 5, Role::Building});
   build(p, {"Customs row", {{{4, 30}, {52, 30}, {52, 62}, {4, 62}}, {{{16, 40}, {40, 40}, {40, 52}, {16, 52}}}}, 14, 4});
-  build(p, {"Weighhouse", rectangle(38, -8, 52, 18), 11, 3});
-  build(p, {"Tar house", rectangle(38, -34, 54, -16), 15, 4});
-  build(p, {"Hemp store", rectangle(-60, -60, -34, -38), 12, 3});
+  build(p, {"Weighhouse", rectangle(58, 2, 74, 18), 12, 3});
+  build(p, {"Tar house", rectangle(-56, -50, -42, -34), 14, 4});
+  build(p, {"Hemp store", rectangle(-70, -76, -40, -58), 12, 3});
   build(p, {"Chandlery", rectangle(-92, -18, -72, 8), 10, 3});
   build(p, {"Net loft", rectangle(-92, 16, -70, 34), 13, 4});
   build(p, {"Cooper's yard", {{{-92, 42}, {-56, 42}, {-56, 72}, {-72, 72}, {-72, 58}, {-92, 58}}, {}}, 9, 3});
   build(p, {"Sailmakers", rectangle(-46, 58, -14, 78), 12, 4});
-  build(p, {"Pilot house", rectangle(64, 26, 78, 44), 18, 5});
+  build(p, {"Pilot house", rectangle(64, 28, 78, 46), 18, 5});
   build(p, {"Harbour hall", rectangle(66, -30, 100, -2), 12, 2});
   build(p, {"Bakehouse", rectangle(24, -66, 48, -46), 10, 3});
   build(p, {"Salt store", rectangle(-24, -84, 10, -64), 11, 3});
@@ -75,17 +75,6 @@ Project ropewalkQuay() {
   facade.faces = {{ElementId{derivedId("demo/Ropewalk flats")}, 3}};
   facade.spacing = 1;
   p.groups.push_back(group("Flats, east front", facade));
-  for (int i = 0; i < 8; ++i) {
-    const int storey = i / 4;
-    const double y = -16.5 + 11 * (i % 4), z = 3.25 * (storey + 1) + 1.5;
-    const std::string flat = fmt::format("Flat {}{}", storey + 2, char('a' + i % 4));
-    p.groups.push_back(group(flat + " living room", std::vector<PointSensor>{{{-45.9, y, z}, {1, 0, 0}, flat + " window"}}, flat, Subject::LivingRoom));
-    GroundArea garden;
-    garden.outline = rectangle(-66, y - 4, -61, y + 4);
-    garden.level = 0;
-    garden.spacing = 1;
-    p.groups.push_back(group(flat + " garden", garden, flat, Subject::OpenSpace));
-  }
   Study s;
   s.id = {derivedId("demo/study/square")};
   s.name = "Square in spring";
@@ -106,13 +95,6 @@ Project ropewalkQuay() {
   j.yardstick = "amenity-ground";
   j.groups = {p.groups[0].id};
   p.judgements.push_back(j);
-  Judgement flats;
-  flats.id = {derivedId("demo/judgement/flats")};
-  flats.yardstick = "midwinter";
-  flats.changed["subject"] = "either";
-  for (const SensorGroup& g : p.groups)
-    if (g.subject != Subject::None) flats.groups.push_back(g.id);
-  p.judgements.push_back(flats);
   return p;
 }
 

@@ -83,13 +83,18 @@ void Camera::zoom(double factor, double x, double y, double width, double h) {
   height = next;
 }
 
-void Camera::fit(const Box3& box, double width, double h, double margin) {
-  if (box.empty()) return;
-  target = box.center();
-  const Vec3 s = box.size(), r = right(), u = up();
-  const double w = std::abs(s.x * r.x) + std::abs(s.y * r.y) + std::abs(s.z * r.z);
-  const double v = std::abs(s.x * u.x) + std::abs(s.y * u.y) + std::abs(s.z * u.z);
-  height = std::max({v, w * h / std::max(width, 1.0), 1.0}) * margin;
+void Camera::fit(const std::vector<Box3>& boxes, double width, double h, double margin) {
+  const Vec3 r = right(), u = up(), e = toEye();
+  Box3 seenBox; // along right, up and toward the eye
+  for (const Box3& b : boxes)
+    for (int k = 0; k < 8 && !b.empty(); ++k) {
+      const Vec3 p{k & 1 ? b.high.x : b.low.x, k & 2 ? b.high.y : b.low.y, k & 4 ? b.high.z : b.low.z};
+      seenBox.add({dot(p, r), dot(p, u), dot(p, e)});
+    }
+  if (seenBox.empty()) return;
+  const Vec3 c = seenBox.center(), s = seenBox.size();
+  target = r * c.x + u * c.y + e * c.z;
+  height = std::max({s.y, s.x * h / std::max(width, 1.0), 1.0}) / (1 - 2 * margin);
 }
 
 } // namespace noonward

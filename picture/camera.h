@@ -5,6 +5,7 @@
 #include "core/base/vec.h"
 #include <array>
 #include <optional>
+#include <vector>
 
 namespace noonward {
 
@@ -43,7 +44,8 @@ struct Camera {
   void pan(double dx, double dy, double heightPixels); ///< pixels
   /// Zoom by a factor, keeping the point under the pixel where it is.
   void zoom(double factor, double x, double y, double width, double heightPixels);
-  void fit(const Box3& box, double width, double heightPixels, double margin = 1.15);
+  /// Everything in the boxes fits, with a rim of `margin` of the picture's size.
+  void fit(const std::vector<Box3>& boxes, double width, double heightPixels, double margin = 0.07);
 };
 
 } // namespace noonward

@@ -35,17 +35,28 @@ Vec3 sunDirection(const Project& p, Instant t) {
   return {d.x * c - d.y * s, d.x * s + d.y * c, d.z};
 }
 
-Box3 sceneBox(const Project& p) {
-  Box3 box;
+std::vector<Box3> sceneBoxes(const Project& p) {
+  std::vector<Box3> out;
   for (const ElementPtr& e : p.elements)
-    if (!e->hidden) box.addBox(boxOf(*e));
+    if (!e->hidden) out.push_back(boxOf(*e));
   for (const SensorGroup& g : p.groups)
-    if (const auto* a = std::get_if<GroundArea>(&g.layout))
+    if (const auto* a = std::get_if<GroundArea>(&g.layout)) {
+      Box3 box;
       for (Vec2 q : a->outline.outer) box.add({q.x, q.y, a->level});
-  if (box.empty()) {
+      out.push_back(box);
+    }
+  if (out.empty()) {
+    Box3 box;
     box.add({-40, -40, 0});
     box.add({40, 40, 12});
+    out.push_back(box);
   }
+  return out;
+}
+
+Box3 sceneBox(const Project& p) {
+  Box3 box;
+  for (const Box3& b : sceneBoxes(p)) box.addBox(b);
   return box;
 }
 
@@ -65,7 +76,7 @@ Camera fittedCamera(const Project& p, ViewKind view, double width, double height
     c.azimuth = p.site.place.latitude >= 0 ? pi : 0;
     c.altitude = 0;
   }
-  c.fit(sceneBox(p), width, height);
+  c.fit(sceneBoxes(p), width, height);
   return c;
 }
 

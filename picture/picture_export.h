@@ -29,7 +29,8 @@ std::string momentText(const Project& project, Instant t);
 std::string placeText(const Place& place); ///< "55.60° N, 12.50° E"
 /// The camera that fits a project for a view.
 Camera fittedCamera(const Project& project, ViewKind view, double width, double height, const std::optional<Vec3>& sun = {});
-/// Box of everything shown: elements and ground areas.
+/// Boxes of everything shown: elements and ground areas; a stand-in where there is nothing yet.
+std::vector<Box3> sceneBoxes(const Project& project);
 Box3 sceneBox(const Project& project);
 /// Unit vector to the sun in the drawing's axes.
 Vec3 sunDirection(const Project& project, Instant t);

@@ -1,0 +1,168 @@
+#include "app/almanac/almanac.h"
+#include "app/theme/style.h"
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPainter>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+namespace noonward {
+
+/// Date, time, height and bearing of the sun, large enough to read across a desk.
+class Readout : public QWidget {
+public:
+  Readout(Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+    setAccessibleName("Moment");
+    setFixedWidth(112);
+  }
+
+protected:
+  void paintEvent(QPaintEvent*) override {
+    QPainter p(this);
+    const Theme& t = theme();
+    const Project& project = document_.project();
+    const Looking& l = document_.looking();
+    const AlmanacGeometry g{0, 0, 1, 1, project.site.year, project.zone(), project.site.place, l.clock};
+    const auto r = g.reading(l.moment);
+    const SolarPosition s = solarPosition(sunOfDate(l.moment), project.site.place);
+    p.setPen(t.ink);
+    p.setFont(titleFont(19));
+    p.drawText(QPointF(0, 20), QString::fromStdString(dayText(r.date)));
+    p.drawText(QPointF(0, 42), QString::fromStdString(clockText(r.minutes)));
+    p.setPen(t.muted);
+    p.setFont(figureFont(10.5));
+    const QString offset = l.clock == ClockKind::Solar ? QString("solar time")
+                           : l.clock == ClockKind::Standard
+                               ? QString("UTC%1").arg(QString::fromStdString(offsetText(g.zone.standardOffset(project.site.year))))
+                               : QString("UTC%1").arg(QString::fromStdString(offsetText(g.zone.offset(l.moment))));
+    p.drawText(QPointF(0, 58), offset);
+    p.drawText(QPointF(0, 74), s.altitude > 0 ? QString("%1° high").arg(degrees(s.altitude), 0, 'f', 1) : QString("sun down"));
+    p.drawText(QPointF(0, 89), QString("%1° round").arg(degrees(s.azimuth), 0, 'f', 1));
+    setAccessibleDescription(QString("%1 %2 %3").arg(QString::fromStdString(dayText(r.date)), QString::fromStdString(clockText(r.minutes)), offset));
+  }
+
+private:
+  Document& document_;
+};
+
+Almanac::Almanac(Document& document, Studies& studies, QWidget* parent) : QWidget(parent), document_(document) {
+  setFixedHeight(166);
+  auto* across = new QHBoxLayout(this);
+  across->setContentsMargins(16, 6, 14, 4);
+  across->setSpacing(12);
+  auto* left = new QVBoxLayout;
+  left->setSpacing(4);
+  auto* head = new QHBoxLayout;
+  head->setSpacing(6);
+  auto* title = new QLabel("Almanac");
+  title->setFont(titleFont(14));
+  head->addWidget(title);
+  head->addSpacing(6);
+  picture_ = new QComboBox;
+  picture_->setAccessibleName("Picture of the year");
+  picture_->addItems({"day and night", "sun at the probe", "direct normal light", "global light"});
+  head->addWidget(picture_);
+  clock_ = new QComboBox;
+  clock_->setAccessibleName("Clock");
+  clock_->addItems({"clock time", "standard time", "solar time"});
+  head->addWidget(clock_);
+  head->addSpacing(10);
+  auto* words = new QWidget;
+  seasons_ = new QHBoxLayout(words);
+  seasons_->setContentsMargins(0, 0, 0, 0);
+  seasons_->setSpacing(0);
+  head->addWidget(words);
+  mark_ = new QPushButton("mark a season");
+  mark_->setProperty("plain", true);
+  mark_->setCheckable(true);
+  mark_->setAccessibleName("Mark a season");
+  mark_->setToolTip("Drag out months × hours in the Almanac (also with Shift, or the right button)");
+  head->addWidget(mark_);
+  head->addStretch();
+  left->addLayout(head);
+  plot_ = new AlmanacPlot(document, studies);
+  left->addWidget(plot_, 1);
+  across->addLayout(left, 1);
+  auto* right = new QVBoxLayout;
+  right->setSpacing(0);
+  right->addSpacing(20);
+  readout_ = new Readout(document, this);
+  right->addWidget(readout_, 1);
+  play_ = new QPushButton("▶ play the day");
+  play_->setProperty("plain", true);
+  play_->setAccessibleName("Play");
+  play_->setStyleSheet("padding-left: 0; text-align: left;");
+  right->addWidget(play_);
+  across->addLayout(right);
+
+  connect(picture_, &QComboBox::activated, this, [this](int i) { document_.look([&](Looking& l) { l.year = YearPicture(i); }); });
+  connect(clock_, &QComboBox::activated, this, [this](int i) { document_.look([&](Looking& l) { l.clock = ClockKind(i); }); });
+  connect(mark_, &QPushButton::toggled, plot_, &AlmanacPlot::setMarking);
+  connect(plot_, &AlmanacPlot::seasonMarked, this, [this] { mark_->setChecked(false); });
+  connect(play_, &QPushButton::clicked, this, [this] { play(!playing()); });
+  timer_.setInterval(50);
+  connect(&timer_, &QTimer::timeout, this, [this] {
+    const AlmanacGeometry g = plot_->geometryNow();
+    document_.look([&](Looking& l) {
+      const auto before = g.reading(l.moment);
+      const auto after = g.reading(l.moment + 300);
+      l.moment = after.date == before.date ? l.moment + 300 : g.instant(before.date, 0); // the day over and over
+    });
+  });
+  connect(&document_, &Document::lookingChanged, this, &Almanac::refresh);
+  connect(&document_, &Document::projectChanged, this, &Almanac::refresh);
+  refresh();
+}
+
+void Almanac::play(bool on) {
+  on ? timer_.start() : timer_.stop();
+  play_->setText(on ? "■ stop" : "▶ play the day");
+}
+
+void Almanac::fillSeasons() {
+  const Project& p = document_.project();
+  std::vector<Season> all = builtInSeasons(p.site.place.latitude);
+  all.insert(all.end(), p.seasons.begin(), p.seasons.end());
+  const Season& now = document_.looking().season;
+  std::string key;
+  for (const Season& s : all) key += s.name + seasonText(s) + (s == now ? "*" : "") + ";";
+  if (key == seasonsShown_) return;
+  seasonsShown_ = key;
+  while (QLayoutItem* item = seasons_->takeAt(0)) {
+    item->widget()->deleteLater();
+    delete item;
+  }
+  for (const Season& s : all) {
+    auto* b = new QPushButton(QString::fromStdString(s.name));
+    b->setProperty("plain", true);
+    b->setCheckable(true);
+    b->setChecked(s == now);
+    b->setAccessibleName("Season " + b->text());
+    b->setToolTip(QString::fromStdString(seasonText(s)));
+    connect(b, &QPushButton::clicked, this, [this, s] {
+      document_.look([&](Looking& l) {
+        l.season = s;
+        const AlmanacGeometry g = plot_->geometryNow();
+        if (s.fromMonth == s.toMonth && s.fromDay == s.toDay) l.moment = g.instant({g.year, s.fromMonth, s.fromDay}, g.reading(l.moment).minutes);
+      });
+    });
+    seasons_->addWidget(b);
+  }
+}
+
+void Almanac::refresh() {
+  fillSeasons();
+  picture_->setCurrentIndex(int(document_.looking().year));
+  clock_->setCurrentIndex(int(document_.looking().clock));
+  readout_->update();
+}
+
+void Almanac::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.fillRect(rect(), theme().paper);
+  p.setPen(theme().rule);
+  p.drawLine(0, 0, width(), 0);
+}
+
+} // namespace noonward

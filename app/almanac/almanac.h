@@ -1,0 +1,76 @@
+#pragma once
+// The Almanac: the clock, the season and the picture of the year, along the foot of the window.
+
+#ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
+#include "app/almanac/almanac_geometry.h"
+#include "app/shell/studies.h"
+#include <QImage>
+#include <QWidget>
+#endif
+
+class QPushButton;
+class QComboBox;
+class QHBoxLayout;
+
+namespace noonward {
+
+/// The plot itself: takes keys and mouse.
+class AlmanacPlot : public QWidget {
+  Q_OBJECT
+public:
+  AlmanacPlot(Document& document, Studies& studies, QWidget* parent = nullptr);
+  AlmanacGeometry geometryNow() const;
+  QString textAt(Date date, double minutes) const; ///< "21 Jun · 14:05 · 48.2° high, 213° · 314 W/m²"
+  void setMarking(bool on) { marking_ = on; }
+  void refresh();
+signals:
+  void seasonMarked();
+
+protected:
+  void paintEvent(QPaintEvent*) override;
+  void mousePressEvent(QMouseEvent*) override;
+  void mouseMoveEvent(QMouseEvent*) override;
+  void mouseReleaseEvent(QMouseEvent*) override;
+  void keyPressEvent(QKeyEvent*) override;
+  void leaveEvent(QEvent*) override;
+
+private:
+  void setMoment(QPointF at);
+  void renderYear();
+  Document& document_;
+  Studies& studies_;
+  QImage year_; ///< a pixel a day and 5 minutes
+  QString drawn_; ///< what year_ shows
+  std::optional<SunKnots> knots_;
+  int knotYear_ = 0;
+  std::optional<QPointF> stroke_;
+  QPointF strokeEnd_;
+  bool dragging_ = false, marking_ = false;
+  std::optional<QPointF> hover_;
+};
+
+class Almanac : public QWidget {
+  Q_OBJECT
+public:
+  Almanac(Document& document, Studies& studies, QWidget* parent = nullptr);
+  void play(bool on);
+  bool playing() const { return timer_.isActive(); }
+  AlmanacPlot* plot() const { return plot_; }
+
+protected:
+  void paintEvent(QPaintEvent*) override;
+
+private:
+  void refresh();
+  void fillSeasons();
+  Document& document_;
+  AlmanacPlot* plot_;
+  QComboBox *picture_, *clock_;
+  QHBoxLayout* seasons_;
+  QPushButton *play_, *mark_;
+  class Readout* readout_;
+  QTimer timer_;
+  std::string seasonsShown_;
+};
+
+} // namespace noonward

@@ -1,0 +1,228 @@
+#include "app/almanac/almanac.h"
+#include "app/theme/style.h"
+#include "core/sun/sun_path.h"
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+
+namespace noonward {
+
+AlmanacPlot::AlmanacPlot(Document& document, Studies& studies, QWidget* parent) : QWidget(parent), document_(document), studies_(studies) {
+  setAccessibleName("Almanac");
+  setFocusPolicy(Qt::StrongFocus);
+  setMouseTracking(true);
+  setMinimumHeight(80);
+  connect(&document_, &Document::lookingChanged, this, &AlmanacPlot::refresh);
+  connect(&document_, &Document::projectChanged, this, &AlmanacPlot::refresh);
+  connect(&studies_, &Studies::probeChanged, this, &AlmanacPlot::refresh);
+}
+
+AlmanacGeometry AlmanacPlot::geometryNow() const {
+  const Project& p = document_.project();
+  return {46, 2, double(width()) - 48, double(height()) - 20, p.site.year, p.zone(), p.site.place, document_.looking().clock};
+}
+
+void AlmanacPlot::refresh() {
+  renderYear();
+  update();
+}
+
+void AlmanacPlot::renderYear() {
+  const Project& p = document_.project();
+  const Looking& l = document_.looking();
+  const AlmanacGeometry g = geometryNow();
+  const auto probed = studies_.probeResult();
+  YearPicture picture = l.year;
+  if (picture == YearPicture::Probe && !probed) picture = YearPicture::DayAndNight;
+  if ((picture == YearPicture::DirectNormal || picture == YearPicture::Global) && (!p.site.weather || !p.site.weather->whole())) picture = YearPicture::DayAndNight;
+  const QString key = QString("%1 %2 %3 %4 %5 %6 %7 %8 %9").arg(p.site.place.latitude).arg(p.site.place.longitude).arg(QString::fromStdString(p.site.zone)).arg(g.year)
+                          .arg(int(l.clock)).arg(int(picture)).arg(quintptr(picture == YearPicture::Probe ? probed.get() : nullptr))
+                          .arg(theme().dark).arg(quintptr(p.site.weather.get()));
+  if (key == drawn_) return;
+  drawn_ = key;
+  if (!knots_ || knotYear_ != g.year) {
+    knots_.emplace(SunKnots::ofYear(g.year));
+    knotYear_ = g.year;
+  }
+  const Theme& t = theme();
+  const int days = g.days();
+  year_ = QImage(days, 288, QImage::Format_RGB32);
+  const QRgb night = t.night.rgb(), day = (t.dark ? QColor("#3A4056") : QColor("#D3CBBD")).rgb();
+  const QRgb twilight = (t.dark ? QColor("#222840") : QColor("#4A4E66")).rgb();
+  const QRgb sun = QColor("#F2D888").rgb(), shade = (t.dark ? QColor("#565C70") : QColor("#B8AF9F")).rgb(), behind = (t.dark ? QColor("#40455A") : QColor("#9A938A")).rgb();
+  for (int d = 0; d < days; ++d) {
+    const Date date = plusDays({g.year, 1, 1}, d);
+    // Two bounds a day, linear between unless the clocks change.
+    const Instant a = g.instant(date, 0), b = g.instant(date, 1439.999);
+    const bool even = std::abs((b - a) - 1439.999 * 60) < 1;
+    const SunPath path(*knots_, p.site.place, 0, a + -7200, 86400 + 3 * 7200);
+    for (int k = 0; k < 288; ++k) {
+      const Instant at = even ? a + (k + 0.5) * 300 : g.instant(date, (k + 0.5) * 5);
+      const double z = path.direction(at - path.start()).z;
+      QRgb c = night;
+      if (z > std::sin(sunriseAltitude)) c = day;
+      else if (z > std::sin(radians(-6))) c = twilight;
+      if (z > std::sin(sunriseAltitude)) {
+        if (picture == YearPicture::Probe) {
+          const ProbeState s = probed->at(at);
+          c = s == ProbeState::Sun ? sun : s == ProbeState::Shade ? shade : s == ProbeState::Behind ? behind : day;
+        } else if (picture == YearPicture::DirectNormal || picture == YearPicture::Global) {
+          const Weather& w = *p.site.weather;
+          const double v = w.hours[weatherHourIndex(civil(at, w.utcOffset))][picture == YearPicture::Global ? WeatherField::GlobalHorizontal : WeatherField::DirectNormal];
+          c = std::isnan(v) ? QColor("#A5413B").rgb() : paletteColor(Palette::SunHours, v / 950).rgb();
+        }
+      }
+      year_.setPixel(d, 287 - k, c);
+    }
+  }
+}
+
+QString AlmanacPlot::textAt(Date date, double minutes) const {
+  const Project& p = document_.project();
+  const AlmanacGeometry g = geometryNow();
+  const Instant t = g.instant(date, minutes);
+  const SolarPosition s = solarPosition(sunOfDate(t), p.site.place);
+  QString text = QString("%1 · %2 · ").arg(QString::fromStdString(dayText(date)), QString::fromStdString(clockText(minutes)));
+  text += s.altitude > 0 ? QString("%1° high, %2°").arg(degrees(s.altitude), 0, 'f', 1).arg(degrees(s.azimuth), 0, 'f', 0) : QString("sun down");
+  const auto probed = studies_.probeResult();
+  if (document_.looking().year == YearPicture::Probe && probed && s.altitude > 0) {
+    const ProbeState state = probed->at(t);
+    text += state == ProbeState::Sun ? " · sun at the probe" : state == ProbeState::Behind ? " · sun behind the surface" : " · shade at the probe";
+  } else if (p.site.weather && p.site.weather->whole()) {
+    const WeatherHour& h = p.site.weather->hours[weatherHourIndex(civil(t, p.site.weather->utcOffset))];
+    const bool global = document_.looking().year == YearPicture::Global;
+    const double v = h[global ? WeatherField::GlobalHorizontal : WeatherField::DirectNormal];
+    text += std::isnan(v) ? " · missing" : QString(" · %1 %2 W/m²").arg(global ? "global" : "direct").arg(v, 0, 'f', 0);
+  }
+  return text;
+}
+
+void AlmanacPlot::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  const Theme& t = theme();
+  const AlmanacGeometry g = geometryNow();
+  if (year_.isNull()) renderYear();
+  const QRectF plot(g.left, g.top, g.width, g.height);
+  p.setRenderHint(QPainter::SmoothPixmapTransform, false);
+  p.drawImage(plot, year_);
+  p.setFont(figureFont(10));
+  for (int h = 6; h < 24; h += 6) {
+    p.setPen(QPen(QColor(255, 255, 255, 46), 1));
+    p.drawLine(QPointF(g.left, g.y(h * 60)), QPointF(g.left + g.width, g.y(h * 60)));
+    p.setPen(t.muted);
+    p.drawText(QRectF(0, g.y(h * 60) - 8, g.left - 6, 16), Qt::AlignRight | Qt::AlignVCenter, QString("%1:00").arg(h));
+  }
+  p.setFont(textFont(11));
+  for (int m = 1; m <= 12; ++m) {
+    const double x = g.x({g.year, m, 1});
+    if (m > 1) {
+      p.setPen(QPen(QColor(255, 255, 255, 46), 1));
+      p.drawLine(QPointF(x, g.top), QPointF(x, g.top + g.height));
+    }
+    p.setPen(t.muted);
+    p.drawText(QRectF(x, g.top + g.height + 2, g.width / 12, 16), Qt::AlignCenter, monthName(m));
+  }
+  p.setRenderHint(QPainter::Antialiasing, true);
+  const auto drawSeason = [&](const Season& s, bool strong) {
+    for (const SeasonBox& b : boxesOf(g, s)) {
+      QRectF r(b.x, b.y, std::max(b.width, 3.0), b.height);
+      p.setPen(QPen(t.noon, strong ? 1.8 : 1));
+      p.setBrush(Qt::NoBrush);
+      p.drawRect(r.adjusted(0.5, 0.5, -0.5, -0.5));
+    }
+  };
+  drawSeason(document_.looking().season, true);
+  if (stroke_)
+    if (const auto s = seasonOf(g, stroke_->x(), stroke_->y(), strokeEnd_.x(), strokeEnd_.y())) drawSeason(*s, false);
+  const auto r = g.reading(document_.looking().moment);
+  if (r.date.year == g.year) {
+    const QPointF at(g.x(r.date) + g.dayWidth() / 2, g.y(r.minutes));
+    p.setPen(QPen(QColor(t.noon.red(), t.noon.green(), t.noon.blue(), 150), 1));
+    p.drawLine(QPointF(g.left, at.y()), QPointF(g.left + g.width, at.y()));
+    p.drawLine(QPointF(at.x(), g.top), QPointF(at.x(), g.top + g.height));
+    p.setPen(QPen(t.noon, 2));
+    p.setBrush(QColor("#FFFFFF"));
+    p.drawEllipse(at, 5, 5);
+  }
+  if (hasFocus()) {
+    p.setPen(QPen(t.noon, 1, Qt::DotLine));
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(plot.adjusted(-1, -1, 1, 1));
+  }
+  if (hover_ && plot.contains(*hover_)) {
+    QString text = textAt(g.dateAt(hover_->x()), std::floor(g.minutesAt(hover_->y()) / 5) * 5);
+    if (stroke_)
+      if (const auto s = seasonOf(g, stroke_->x(), stroke_->y(), strokeEnd_.x(), strokeEnd_.y())) text = QString::fromStdString(seasonText(*s));
+    const QFont f = textFont(11.5);
+    p.setFont(f);
+    const double w = QFontMetricsF(f).horizontalAdvance(text) + 14;
+    double x = hover_->x() + 14;
+    if (x + w > width()) x = hover_->x() - 14 - w;
+    const double y = std::clamp(hover_->y() - 26, 0.0, double(height()) - 22);
+    p.setPen(Qt::NoPen);
+    p.setBrush(t.dark ? QColor("#ECE7DC") : t.ink);
+    p.drawRoundedRect(QRectF(x, y, w, 20), 3, 3);
+    p.setPen(t.dark ? QColor("#171A26") : t.paper);
+    p.drawText(QRectF(x, y, w, 20), Qt::AlignCenter, text);
+  }
+}
+
+void AlmanacPlot::setMoment(QPointF at) {
+  const AlmanacGeometry g = geometryNow();
+  const double minutes = std::min(1435.0, std::round(g.minutesAt(at.y()) / 5) * 5);
+  document_.look([&](Looking& l) { l.moment = g.instant(g.dateAt(at.x()), minutes); });
+}
+
+void AlmanacPlot::mousePressEvent(QMouseEvent* e) {
+  if ((e->button() == Qt::LeftButton && (e->modifiers() & Qt::ShiftModifier || marking_)) || e->button() == Qt::RightButton) {
+    stroke_ = strokeEnd_ = e->position();
+  } else if (e->button() == Qt::LeftButton) {
+    dragging_ = true;
+    setMoment(e->position());
+  }
+  update();
+}
+
+void AlmanacPlot::mouseMoveEvent(QMouseEvent* e) {
+  hover_ = e->position();
+  if (stroke_) strokeEnd_ = e->position();
+  if (dragging_) setMoment(e->position());
+  update();
+}
+
+void AlmanacPlot::mouseReleaseEvent(QMouseEvent* e) {
+  if (stroke_) {
+    const AlmanacGeometry g = geometryNow();
+    const auto s = seasonOf(g, stroke_->x(), stroke_->y(), e->position().x(), e->position().y());
+    stroke_.reset();
+    if (s) {
+      document_.look([&](Looking& l) { l.season = *s; });
+      emit seasonMarked();
+    }
+  }
+  dragging_ = false;
+  update();
+}
+
+void AlmanacPlot::leaveEvent(QEvent*) {
+  hover_.reset();
+  update();
+}
+
+void AlmanacPlot::keyPressEvent(QKeyEvent* e) {
+  int days = 0;
+  double minutes = 0;
+  switch (e->key()) {
+  case Qt::Key_Left: minutes = -5; break;
+  case Qt::Key_Right: minutes = 5; break;
+  case Qt::Key_Up: days = 1; break;
+  case Qt::Key_Down: days = -1; break;
+  case Qt::Key_PageUp: days = 30; break;
+  case Qt::Key_PageDown: days = -30; break;
+  default: QWidget::keyPressEvent(e); return;
+  }
+  const AlmanacGeometry g = geometryNow();
+  document_.look([&](Looking& l) { l.moment = moved(g, l.moment, days, minutes); });
+}
+
+} // namespace noonward

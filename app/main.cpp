@@ -1,0 +1,44 @@
+#include "app/shell/main_window.h"
+#include "app/theme/style.h"
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QSettings>
+#include <QSurfaceFormat>
+#include <cstdio>
+
+int main(int argc, char** argv) {
+  using namespace noonward;
+  QCoreApplication::setOrganizationName("noonward");
+  QCoreApplication::setApplicationName("noonward");
+  QCoreApplication::setApplicationVersion(NOONWARD_VERSION);
+  QApplication app(argc, argv);
+  QLocale::setDefault(QLocale::c());
+  QCommandLineParser parser;
+  parser.setApplicationDescription("Noonward: how sun and daylight reach a place");
+  parser.addHelpOption();
+  parser.addVersionOption();
+  parser.addPositionalArgument("project", "project file to open");
+  const QCommandLineOption demo("demo", "open the demo"), dark("dark", "dark theme"), light("light", "light theme"), step("step", "begin at this step", "name");
+  parser.addOptions({demo, dark, light, step});
+  parser.process(app);
+  std::error_code ignored;
+  const auto resources = resourcesFolder(std::filesystem::read_symlink("/proc/self/exe", ignored));
+  if (resources.empty()) {
+    std::fputs("noonward: the resources folder was not found beside the program; set NOONWARD_RESOURCES\n", stderr);
+    return 1;
+  }
+  if (!loadFonts(QString::fromStdString(resources.string()))) std::fputs("noonward: some fonts are missing from resources/fonts\n", stderr);
+  const bool isDark = parser.isSet(dark) || (!parser.isSet(light) && QSettings().value("dark").toBool());
+  applyTheme(app, isDark ? Theme::darkTheme() : Theme::light());
+  MainWindow window(resources);
+  window.show();
+  if (parser.isSet(demo))
+    window.openDemo("ropewalk-quay.noonward");
+  else if (!parser.positionalArguments().isEmpty())
+    window.openProject(parser.positionalArguments().first().toStdString());
+  else if (Document::hasRecovery(unsavedPath()))
+    window.openProject(unsavedPath());
+  for (Step s : allSteps)
+    if (parser.value(step) == stepName(s)) window.document().look([&](Looking& l) { l.step = s; });
+  return app.exec();
+}

@@ -1,0 +1,209 @@
+#include "app/shell/document.h"
+#include "core/files/project_file.h"
+#include "core/model/check.h"
+#include "core/sky/weather_check.h"
+#include <QDateTime>
+#include <QStandardPaths>
+
+namespace noonward {
+
+std::filesystem::path userYardsticks() {
+  return std::filesystem::path(QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation).toStdString()) / "noonward/yardsticks";
+}
+
+std::filesystem::path unsavedPath() {
+  return std::filesystem::path(QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation).toStdString()) / "noonward/unsaved.noonward";
+}
+
+Document::Document(std::filesystem::path resources, QObject* parent) : QObject(parent), resources_(std::move(resources)), history_(Project{}) {
+  shelf_ = readYardsticks({resources_ / "yardsticks", userYardsticks()});
+  autosave_.setSingleShot(true);
+  autosave_.setInterval(2000);
+  connect(&autosave_, &QTimer::timeout, this, &Document::writeAutosave);
+  checking_.setSingleShot(true);
+  checking_.setInterval(120);
+  connect(&checking_, &QTimer::timeout, this, &Document::check);
+  startNew();
+}
+
+Document::~Document() = default;
+
+void Document::openStore() {
+  store_ = std::make_shared<ResultStore>(path_.empty() ? std::filesystem::path() : ResultStore::besideProject(path_));
+  for (const std::string& n : store_->notes()) emit notice(QString::fromStdString(n), true);
+}
+
+void Document::take(Project project, std::filesystem::path path) {
+  history_ = History(std::move(project));
+  preview_.reset();
+  path_ = std::move(path);
+  modified_ = false;
+  openStore();
+  const Project& p = history_.now();
+  Looking l;
+  l.step = looking_.step;
+  l.season = builtInSeasons(p.site.place.latitude)[1];
+  const Date day = p.studies.empty() || p.studies.front().sunHours.dates.empty() ? Date{p.site.year, 3, 21} : p.studies.front().sunHours.dates.front();
+  l.moment = p.zone().instant({day, 11.5 * 3600});
+  if (!p.studies.empty()) l.study = p.studies.front().id;
+  looking_ = l;
+  ++revision_;
+  check();
+  emit replaced();
+  emit projectChanged();
+  emit lookingChanged();
+  emit fileChanged();
+}
+
+void Document::startNew(Project project) {
+  if (!project.id) project.id = ProjectId::fresh();
+  take(std::move(project), {});
+}
+
+Outcome Document::open(const std::filesystem::path& path) {
+  auto loaded = readProject(path);
+  if (!loaded) return tl::unexpected(loaded.error());
+  take(std::move(loaded->project), std::filesystem::absolute(path));
+  for (const std::string& n : loaded->notes) emit notice(QString::fromStdString(n), false);
+  return {};
+}
+
+bool Document::hasRecovery(const std::filesystem::path& path) {
+  std::error_code e;
+  return std::filesystem::exists(autosavePath(path), e);
+}
+
+Outcome Document::recover(const std::filesystem::path& path) {
+  const auto text = loadFile(autosavePath(path));
+  if (!text) return tl::unexpected(text.error());
+  auto loaded = parseProject(*text, path.filename().string(), path.parent_path());
+  if (!loaded) return tl::unexpected(loaded.error());
+  take(std::move(loaded->project), path == unsavedPath() ? std::filesystem::path() : std::filesystem::absolute(path));
+  modified_ = true;
+  emit fileChanged();
+  return {};
+}
+
+void Document::discardRecovery() {
+  std::error_code e;
+  std::filesystem::remove(autosavePath(path_.empty() ? unsavedPath() : path_), e);
+}
+
+Outcome Document::save(const std::filesystem::path& given) {
+  const std::filesystem::path target = given.empty() ? path_ : given;
+  if (target.empty()) return fail("The project has no file yet.");
+  Project p = history_.now();
+  if (target.parent_path() != path_.parent_path() && p.site.weather) p.site.weatherFile.clear(); // is written beside the new place
+  if (Outcome o = writeProject(p, target); !o) return o;
+  autosave_.stop();
+  discardRecovery();
+  const bool moved = target != path_;
+  path_ = std::filesystem::absolute(target);
+  if (p.site.weatherFile != history_.now().site.weatherFile) history_.change(std::move(p), "Save", "save");
+  modified_ = false;
+  if (moved) openStore();
+  emit fileChanged();
+  return {};
+}
+
+void Document::writeAutosave() {
+  if (!modified_) return;
+  Project p = history_.now();
+  const std::filesystem::path base = path_.empty() ? unsavedPath() : path_;
+  std::error_code e;
+  std::filesystem::create_directories(base.parent_path(), e);
+  if (const Outcome o = writeProject(p, autosavePath(base)); !o) emit notice(QString::fromStdString("Autosave: " + o.error().text()), true);
+}
+
+void Document::changed() {
+  ++revision_;
+  modified_ = true;
+  autosave_.start();
+  checking_.start();
+  std::erase_if(looking_.selected, [&](ElementId id) { return !project().element(id); });
+  emit projectChanged();
+  emit fileChanged();
+}
+
+void Document::change(Project next, const QString& name, const QString& gesture) {
+  preview_.reset();
+  const std::size_t before = history_.steps();
+  if (sameProject(history_.now(), next)) {
+    ++revision_;
+    emit projectChanged(); // a preview may have been dropped
+    return;
+  }
+  history_.change(std::move(next), name.toStdString(), gesture.toStdString());
+  (void)before;
+  changed();
+}
+
+void Document::preview(Project next) {
+  preview_ = std::move(next);
+  ++revision_;
+  emit projectChanged();
+}
+
+void Document::commitPreview(const QString& name) {
+  if (!preview_) return;
+  Project next = std::move(*preview_);
+  change(std::move(next), name);
+}
+
+void Document::dropPreview() {
+  if (!preview_) return;
+  preview_.reset();
+  ++revision_;
+  emit projectChanged();
+}
+
+void Document::undo() {
+  preview_.reset();
+  if (!history_.canUndo()) return;
+  history_.undo();
+  changed();
+}
+
+void Document::redo() {
+  preview_.reset();
+  if (!history_.canRedo()) return;
+  history_.redo();
+  changed();
+}
+
+void Document::look(const std::function<void(Looking&)>& edit) {
+  Looking next = looking_;
+  edit(next);
+  if (next == looking_) return;
+  looking_ = std::move(next);
+  emit lookingChanged();
+}
+
+void Document::check() {
+  const Project& p = history_.now();
+  Findings weather;
+  if (p.site.weather) {
+    if (!weatherFindings_ || weatherFindings_->first != p.site.weather->digest)
+      weatherFindings_ = {p.site.weather->digest, checkWeather(*p.site.weather).findings};
+    weather = weatherFindings_->second;
+  }
+  Findings found = checkProject(p, weather);
+  if (const auto sensors = layOutSensors(p)) {
+    found.insert(found.end(), sensors->findings.begin(), sensors->findings.end());
+  } else {
+    found.push_back({Rank::StopsStudy, "sensors.fault", sensors.error().text(), 1, {}, "", ""});
+  }
+  for (const Error& e : shelf_.faults) found.push_back({Rank::WorthKnowing, "yardstick.fault", "A yardstick was left out: " + e.text(), 1, {}, "", ""});
+  findings_ = merged(std::move(found));
+  emit findingsChanged();
+}
+
+void Document::mend(const Finding& finding) {
+  auto mended = mendProject(history_.now(), finding);
+  if (!mended) return emit notice(QString::fromStdString(mended.error().text()), true);
+  change(std::move(*mended), QString::fromStdString(finding.mendText));
+}
+
+void Document::acceptFinding(const Finding& finding) { change(accepted(history_.now(), finding.code), "Keep as it is"); }
+
+} // namespace noonward

@@ -1,0 +1,94 @@
+#pragma once
+// The open project with its history, its file and its findings. Tools change it through change() or, while something is
+// dragged, through preview(); everyone listens to the signals and reads project() and looking().
+
+#ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
+#include "app/shell/looking.h"
+#include "core/files/library.h"
+#include "core/files/result_store.h"
+#include "core/model/history.h"
+#include "core/model/sensors.h"
+#include <QObject>
+#include <QTimer>
+#include <filesystem>
+#endif
+
+namespace noonward {
+
+class Document : public QObject {
+  Q_OBJECT
+public:
+  Document(std::filesystem::path resources, QObject* parent = nullptr);
+  ~Document() override;
+
+  const Project& project() const { return preview_ ? *preview_ : history_.now(); }
+  const Looking& looking() const { return looking_; }
+  bool previewing() const { return preview_.has_value(); }
+  const std::filesystem::path& path() const { return path_; }
+  const std::filesystem::path& resources() const { return resources_; }
+  bool modified() const { return modified_; }
+  const Findings& findings() const { return findings_; }
+  const YardstickShelf& shelf() const { return shelf_; }
+  std::shared_ptr<ResultStore> store() const { return store_; }
+  quint64 revision() const { return revision_; } ///< grows with every change and preview
+
+  void change(Project next, const QString& name, const QString& gesture = {});
+  void endGesture() { history_.endGesture(); }
+  void preview(Project next);
+  void commitPreview(const QString& name);
+  void dropPreview();
+  bool canUndo() const { return history_.canUndo(); }
+  bool canRedo() const { return history_.canRedo(); }
+  QString undoName() const { return QString::fromStdString(history_.undoName()); }
+  QString redoName() const { return QString::fromStdString(history_.redoName()); }
+  void undo();
+  void redo();
+
+  /// Runs `edit` on a copy of what is being looked at; tells if that changed anything.
+  void look(const std::function<void(Looking&)>& edit);
+
+  void startNew(Project project = {});
+  Outcome open(const std::filesystem::path& path);
+  Outcome save(const std::filesystem::path& path = {});
+  /// A newer autosave lies beside the file at this path.
+  static bool hasRecovery(const std::filesystem::path& path);
+  Outcome recover(const std::filesystem::path& path);
+  void discardRecovery();
+  void setAutosaveDelay(int milliseconds) { autosave_.setInterval(milliseconds); }
+  void mend(const Finding& finding);
+  void acceptFinding(const Finding& finding);
+
+signals:
+  void projectChanged();
+  void lookingChanged();
+  void findingsChanged();
+  void fileChanged();  ///< path or modified
+  void replaced();     ///< another project was opened
+  void notice(const QString& text, bool fault);
+
+private:
+  void take(Project project, std::filesystem::path path);
+  void changed();
+  void check();
+  void writeAutosave();
+  void openStore();
+
+  std::filesystem::path resources_, path_;
+  History history_;
+  std::optional<Project> preview_;
+  Looking looking_;
+  Findings findings_;
+  std::optional<std::pair<Digest, Findings>> weatherFindings_;
+  YardstickShelf shelf_;
+  std::shared_ptr<ResultStore> store_; ///< shared with runs, which may outlive the open project
+  QTimer autosave_, checking_;
+  bool modified_ = false;
+  quint64 revision_ = 0;
+};
+
+/// Where user's own yardsticks are kept: "~/.local/share/noonward/yardsticks".
+std::filesystem::path userYardsticks();
+/// Where a project that was never saved is autosaved.
+std::filesystem::path unsavedPath();
+
+} // namespace noonward

@@ -1,0 +1,493 @@
+#include "app/shell/main_window.h"
+#include "app/theme/style.h"
+#include "picture/picture_export.h"
+#include <QApplication>
+#include <QCloseEvent>
+#include <QComboBox>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
+#include <QMessageBox>
+#include <QPainter>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QSettings>
+#include <QStackedWidget>
+#include <QToolButton>
+
+namespace noonward {
+
+namespace {
+/// The strip along the top, with a rule below.
+class TopBar : public QWidget {
+public:
+  TopBar() { setFixedHeight(41); }
+
+protected:
+  void paintEvent(QPaintEvent*) override {
+    QPainter p(this);
+    p.fillRect(rect(), theme().paper);
+    p.setPen(theme().rule);
+    p.drawLine(0, height() - 1, width(), height() - 1);
+  }
+};
+class SheetHost : public QWidget {
+protected:
+  void paintEvent(QPaintEvent*) override {
+    QPainter p(this);
+    p.fillRect(rect(), theme().paper);
+    p.setPen(theme().rule);
+    p.drawLine(0, 0, 0, height());
+  }
+};
+} // namespace
+
+MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resources), studies_(document_) {
+  setWindowTitle("Noonward");
+  resize(1280, 800);
+  buildFrame();
+  buildActions();
+  noticeTimer_.setSingleShot(true);
+  noticeTimer_.setInterval(7000);
+  connect(&noticeTimer_, &QTimer::timeout, notice_, &QWidget::hide);
+  connect(&document_, &Document::notice, this, &MainWindow::say);
+  connect(stage_, &Stage::said, this, [this](const QString& t) {
+    if (t.isEmpty())
+      notice_->hide();
+    else
+      say(t, false);
+  });
+  for (auto signal : {&Document::projectChanged, &Document::lookingChanged, &Document::findingsChanged, &Document::fileChanged}) connect(&document_, signal, this, &MainWindow::refresh);
+  connect(&studies_, &Studies::answerChanged, this, &MainWindow::refresh);
+  connect(&studies_, &Studies::progressChanged, this, &MainWindow::refresh);
+  connect(stage_, &Stage::viewChanged, this, &MainWindow::refresh);
+  refresh();
+}
+
+MainWindow::~MainWindow() {
+  if (reading_.joinable()) reading_.join();
+}
+
+void MainWindow::buildFrame() {
+  auto* all = new QWidget;
+  auto* down = new QVBoxLayout(all);
+  down->setContentsMargins(0, 0, 0, 0);
+  down->setSpacing(0);
+
+  auto* top = new TopBar;
+  auto* bar = new QHBoxLayout(top);
+  bar->setContentsMargins(12, 0, 12, 0);
+  bar->setSpacing(8);
+  title_ = new QPushButton;
+  title_->setProperty("plain", true);
+  title_->setAccessibleName("Project menu");
+  title_->setStyleSheet("font-family: Vollkorn; font-size: 17px; font-weight: 600; text-align: left;");
+  bar->addWidget(title_);
+  bar->addStretch(1);
+  auto* search = new QPushButton("Do anything…      Ctrl+K");
+  search->setAccessibleName("Do anything");
+  search->setMinimumWidth(230);
+  search->setStyleSheet(QString("text-align: left; color: %1;").arg(theme().muted.name()));
+  bar->addWidget(search);
+  bar->addSpacing(10);
+  units_ = new QPushButton;
+  units_->setProperty("plain", true);
+  units_->setAccessibleName("Units");
+  bar->addWidget(units_);
+  findingsButton_ = new QPushButton;
+  findingsButton_->setProperty("plain", true);
+  findingsButton_->setAccessibleName("Findings");
+  bar->addWidget(findingsButton_);
+  auto* dark = new QPushButton("◐");
+  dark->setProperty("plain", true);
+  dark->setAccessibleName("Theme");
+  dark->setToolTip("Light or dark");
+  bar->addWidget(dark);
+  down->addWidget(top);
+
+  auto* middle = new QHBoxLayout;
+  middle->setSpacing(0);
+  path_ = new PathBar(document_, studies_);
+  middle->addWidget(path_);
+  stage_ = new Stage(document_, studies_);
+  middle->addWidget(stage_, 1);
+
+  // Over the stage: what is shown, and from where.
+  auto* head = new QVBoxLayout(stage_);
+  head->setContentsMargins(14, 9, 14, 8);
+  head->setSpacing(0);
+  auto* line = new QHBoxLayout;
+  auto* names = new QVBoxLayout;
+  names->setSpacing(1);
+  stageTitle_ = new QLabel;
+  stageTitle_->setFont(textFont(13, true));
+  stageTitle_->setAccessibleName("Shown");
+  stageLine_ = new QLabel;
+  stageLine_->setFont(textFont(11.5));
+  stageLine_->setForegroundRole(QPalette::PlaceholderText);
+  names->addWidget(stageTitle_);
+  names->addWidget(stageLine_);
+  line->addLayout(names, 1);
+  const auto view = [&](const QString& text, ViewKind kind) {
+    auto* b = new QPushButton(text);
+    b->setProperty("view", true);
+    b->setCheckable(true);
+    b->setAccessibleName("View " + text);
+    views_[kind] = b;
+    line->addWidget(b, 0, Qt::AlignTop);
+    connect(b, &QPushButton::clicked, this, [this, kind] { stage_->setView(kind); });
+  };
+  line->setSpacing(2);
+  view("Solid", ViewKind::Solid);
+  view("Plan", ViewKind::Plan);
+  view("Facade", ViewKind::Facade);
+  view("From the sun", ViewKind::FromSun);
+  perspective_ = new QPushButton("∠");
+  perspective_->setProperty("view", true);
+  perspective_->setCheckable(true);
+  perspective_->setAccessibleName("Perspective");
+  perspective_->setToolTip("Perspective or parallel");
+  line->addWidget(perspective_, 0, Qt::AlignTop);
+  connect(perspective_, &QPushButton::clicked, this, [this](bool on) { stage_->setPerspective(on); });
+  head->addLayout(line);
+  head->addStretch();
+  for (QLabel* l : {stageTitle_, stageLine_}) l->setAttribute(Qt::WA_TransparentForMouseEvents);
+
+  notice_ = new QLabel(stage_);
+  notice_->setAccessibleName("Notice");
+  notice_->setWordWrap(true);
+  notice_->hide();
+  dial_ = new SkylineDial(document_, studies_, stage_);
+
+  auto* host = new SheetHost;
+  host->setFixedWidth(300);
+  auto* hostLayout = new QVBoxLayout(host);
+  hostLayout->setContentsMargins(1, 0, 0, 0);
+  sheets_ = new QStackedWidget;
+  hostLayout->addWidget(sheets_);
+  middle->addWidget(host);
+  down->addLayout(middle, 1);
+  almanac_ = new Almanac(document_, studies_);
+  down->addWidget(almanac_);
+  setCentralWidget(all);
+
+  byStep_[Step::Site] = site_ = new SiteSheet(document_);
+  byStep_[Step::Model] = model_ = new ModelSheet(document_, *stage_);
+  byStep_[Step::Finishes] = new ComingSheet("Finishes", "Finishes and glazings don't enter sun hours: every counted element is opaque, glazing hides nothing. The library of finishes comes with light in rooms.", document_);
+  byStep_[Step::Rooms] = new ComingSheet("Rooms", "Rooms, windows and their grids come with light in rooms. Ground areas, facades and single points are judged in Studies today.", document_);
+  byStep_[Step::Studies] = new StudiesSheet(document_, studies_, *stage_);
+  byStep_[Step::Options] = new ComingSheet("Options", "Design alternatives side by side come with the daylight year. Until then: mark what is new as the proposal, and every verdict is shown with its before.", document_);
+  byStep_[Step::Record] = record_ = new RecordSheet(document_, studies_, *stage_);
+  for (Step s : allSteps) {
+    auto* scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFocusPolicy(Qt::NoFocus);
+    scroll->setWidget(byStep_[s]);
+    sheets_->addWidget(scroll);
+  }
+
+  findings_ = new FindingsPanel(document_, this);
+  anything_ = new DoAnything(this, [this] { return actions(); });
+  import_ = new ImportPanel(document_, this);
+  connect(search, &QPushButton::clicked, anything_, &DoAnything::open);
+  connect(findingsButton_, &QPushButton::clicked, this, [this] {
+    findings_->setVisible(!findings_->isVisible());
+    findings_->refresh();
+    placePanels();
+    findings_->raise();
+  });
+  connect(findings_, &FindingsPanel::flyTo, this, &MainWindow::flyToFinding);
+  connect(dark, &QPushButton::clicked, this, [this] { setDark(!theme().dark); });
+  connect(units_, &QPushButton::clicked, this, [this] {
+    Project p = document_.project();
+    p.units = p.units == LengthUnit::Metre ? LengthUnit::Foot : LengthUnit::Metre;
+    document_.change(std::move(p), "Choose units");
+  });
+  connect(site_, &SiteSheet::weatherWanted, this, [this] { action("Load a weather file")->trigger(); });
+  connect(model_, &ModelSheet::importWanted, this, [this] { action("Bring a model")->trigger(); });
+  connect(record_, &RecordSheet::fileWanted, this, [this](const QString& kind) {
+    const QString suffix = kind == "verdict" ? "csv" : kind;
+    pickFile("Save " + suffix.toUpper(), suffix.toUpper() + " (*." + suffix + ")", [this, kind](const QString& f) { record_->exportTo(kind, f); }, suffix);
+  });
+
+  QSettings settings;
+  first_ = new FirstPage(this, settings.value("recent").toStringList());
+  connect(first_, &FirstPage::demo, this, [this] { openDemo("ropewalk-quay.noonward"); });
+  connect(first_, &FirstPage::southernDemo, this, [this] { openDemo("lantern-hill.noonward"); });
+  connect(first_, &FirstPage::weather, this, [this] { action("Load a weather file")->trigger(); });
+  connect(first_, &FirstPage::model, this, [this] { action("Bring a model")->trigger(); });
+  connect(first_, &FirstPage::empty, first_, &QWidget::hide);
+  connect(first_, &FirstPage::file, this, [this](const QString& f) { openProject(f.toStdString()); });
+  connect(title_, &QPushButton::clicked, this, [this] {
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    for (const char* name : {"New project", "Open a project", "Save", "Save as", "Bring a model", "Load a weather file"}) menu->addAction(action(name));
+    menu->popup(title_->mapToGlobal(QPoint(0, title_->height())));
+  });
+}
+
+QAction* MainWindow::add(const QString& name, const QKeySequence& keys, const std::function<void()>& done) {
+  auto* a = new QAction(name, this);
+  a->setShortcut(keys);
+  a->setObjectName(name);
+  connect(a, &QAction::triggered, this, [done] { done(); });
+  addAction(a);
+  return a;
+}
+
+QAction* MainWindow::action(const QString& name) const {
+  for (QAction* a : actions())
+    if (a->objectName() == name) return a;
+  return nullptr;
+}
+
+void MainWindow::buildActions() {
+  add("Do anything", QKeySequence("Ctrl+K"), [this] {
+    placePanels();
+    anything_->open();
+  });
+  add("New project", QKeySequence::New, [this] {
+    document_.startNew();
+    first_->hide();
+  });
+  add("Open a project", QKeySequence::Open, [this] { pickFile("Open a project", "Noonward projects (*.noonward)", [this](const QString& f) { openProject(f.toStdString()); }); });
+  add("Save", QKeySequence::Save, [this] { saveProject(false); });
+  add("Save as", QKeySequence("Ctrl+Shift+S"), [this] { saveProject(true); });
+  add("Undo", QKeySequence::Undo, [this] { document_.undo(); });
+  add("Redo", QKeySequence("Ctrl+Shift+Z"), [this] { document_.redo(); });
+  add("Load a weather file", {}, [this] { pickFile("Load a weather file", "Weather files (*.epw);;All files (*)", [this](const QString& f) {
+                                            first_->hide();
+                                            site_->loadWeather(f);
+                                          }); });
+  add("Bring a model", QKeySequence("Ctrl+I"), [this] {
+    pickFile("Bring a model", "Models (*.obj *.stl *.ply *.gltf *.glb *.dae *.3ds);;All files (*)", [this](const QString& f) { loadModel(f); });
+  });
+  const auto tool = [this](Tool t) {
+    return [this, t] {
+      document_.look([&](Looking& l) {
+        if (t == Tool::Draw || t == Tool::Move) l.step = Step::Model;
+      });
+      stage_->setTool(t);
+      stage_->setFocus();
+    };
+  };
+  add("Draw a block", QKeySequence("D"), tool(Tool::Draw));
+  add("Draw an area to judge", QKeySequence("A"), tool(Tool::Area));
+  add("Move what is selected", QKeySequence("M"), tool(Tool::Move));
+  add("Probe a spot", QKeySequence("P"), tool(Tool::Probe));
+  add("Leave the probe", {}, [this] { document_.look([](Looking& l) { l.probe.reset(); }); });
+  add("Copy what is selected", QKeySequence("Ctrl+D"), [this] { model_->copySelected(); });
+  add("Delete what is selected", QKeySequence::Delete, [this] { model_->deleteSelected(); });
+  add("Turn left by 15°", QKeySequence("["), [this] { model_->turnSelected(radians(15)); });
+  add("Turn right by 15°", QKeySequence("]"), [this] { model_->turnSelected(radians(-15)); });
+  add("Fit everything", QKeySequence("F"), [this] { stage_->fit(); });
+  add("View solid", QKeySequence("1"), [this] { stage_->setView(ViewKind::Solid); });
+  add("View plan", QKeySequence("2"), [this] { stage_->setView(ViewKind::Plan); });
+  add("View facade", QKeySequence("3"), [this] { stage_->setView(ViewKind::Facade); });
+  add("View from the sun", QKeySequence("4"), [this] { stage_->setView(ViewKind::FromSun); });
+  add("Perspective or parallel", QKeySequence("5"), [this] { stage_->setPerspective(!stage_->camera().perspective); });
+  add("Play or stop the day", QKeySequence(Qt::Key_Space), [this] { almanac_->play(!almanac_->playing()); });
+  add("Run the study", QKeySequence("Ctrl+R"), [this] { studies_.run(); });
+  add("Enough", {}, [this] { studies_.enough(); });
+  add("Drop the run", {}, [this] { studies_.drop(); });
+  add("Light or dark", {}, [this] { setDark(!theme().dark); });
+  add("Findings", QKeySequence("Ctrl+J"), [this] { findingsButton_->click(); });
+  add("Save this season", {}, [this] {
+    Project p = document_.project();
+    Season s = document_.looking().season;
+    s.name = "season " + std::to_string(p.seasons.size() + 1);
+    s.id = SeasonId::fresh();
+    p.seasons.push_back(s);
+    document_.change(std::move(p), "Save season");
+    document_.look([&](Looking& l) { l.season = s; });
+  });
+  add("Save picture", {}, [this] { emit record_->fileWanted("png"); });
+  add("Save table", {}, [this] { emit record_->fileWanted("csv"); });
+  add("Save page", {}, [this] { emit record_->fileWanted("pdf"); });
+  int n = 0;
+  for (Step s : allSteps) add(QString("Go to %1").arg(stepName(s)), QKeySequence(QString("Alt+%1").arg(++n)), [this, s] { document_.look([&](Looking& l) { l.step = s; }); });
+  add("Go to the Almanac", QKeySequence("Alt+A"), [this] { almanac_->plot()->setFocus(); });
+  add("Go to the stage", QKeySequence("Alt+S"), [this] { stage_->setFocus(); });
+  add("Close Noonward", QKeySequence("Ctrl+Q"), [this] { close(); });
+}
+
+void MainWindow::say(const QString& text, bool fault) {
+  notice_->setText(text);
+  const Theme& t = theme();
+  notice_->setStyleSheet(QString("background: %1; color: %2; border-radius: 3px; padding: 6px 10px;").arg((fault ? t.short_ : t.dark ? QColor("#ECE7DC") : t.ink).name(), (fault ? QColor("#FFFFFF") : t.dark ? QColor("#171A26") : t.paper).name()));
+  notice_->setMaximumWidth(std::max(240, stage_->width() - 240));
+  notice_->adjustSize();
+  placePanels();
+  notice_->show();
+  notice_->raise();
+  if (stage_->tool() == Tool::Select) noticeTimer_.start();
+  else noticeTimer_.stop();
+}
+
+void MainWindow::placePanels() {
+  if (!stage_ || !first_) return;
+  notice_->move((stage_->width() - notice_->width()) / 2, 56);
+  const QPoint stageAt = stage_->mapTo(this, QPoint(0, 0));
+  findings_->setGeometry(std::max(0, width() - 470), 42, 456, std::min(420, height() - 240));
+  anything_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 480) / 2), 46, 480, 380);
+  import_->move(stageAt.x() + 20, stageAt.y() + 60);
+  first_->adjustSize();
+  first_->setFixedWidth(440);
+  first_->move(stageAt.x() + (stage_->width() - 440) / 2, stageAt.y() + std::max(20, (stage_->height() - first_->height()) / 2));
+  dial_->setLarge(dial_->large());
+}
+
+void MainWindow::refresh() {
+  const Project& p = document_.project();
+  title_->setText(QString::fromStdString(p.name) + (document_.modified() ? " •" : "") + " ▾");
+  const auto study = studies_.current();
+  setWindowTitle(QString("%1%2 – Noonward%3").arg(QString::fromStdString(p.name), document_.modified() ? " •" : "", studies_.busy() ? QString(" · running %1 %").arg(int(100 * studies_.progress())) : QString()));
+  units_->setText(unitName(p.units));
+  int serious = 0;
+  for (const Finding& f : document_.findings()) serious += f.rank != Rank::WorthKnowing;
+  findingsButton_->setText(QString("Findings  %1").arg(document_.findings().size()));
+  findingsButton_->setStyleSheet(serious ? QString("color: %1; font-weight: 600;").arg(theme().noon.name()) : QString());
+  const Looking& l = document_.looking();
+  sheets_->setCurrentIndex(int(l.step));
+  if (!document_.previewing() || l.step != Step::Site) byStep_[l.step]->refresh();
+  QString title = QString::fromStdString(p.site.name), line = QString::fromStdString(placeText(p.site.place));
+  for (const Study& s : p.studies)
+    if (study && study->painted && s.id == study->study) {
+      title = QString::fromStdString(s.name) + " · sun hours";
+      line = QString::fromStdString(settingsText(s.sunHours)) + (study->quick ? " · while dragging by steps" : "");
+    }
+  stageTitle_->setText(title);
+  stageLine_->setText(line + " · shadows " + QString::fromStdString(momentText(p, l.moment)));
+  for (const auto& [kind, button] : views_) button->setChecked(stage_->camera().kind == kind);
+  perspective_->setChecked(stage_->camera().perspective);
+  perspective_->setEnabled(stage_->camera().kind == ViewKind::Solid);
+  action("Undo")->setEnabled(document_.canUndo());
+  action("Redo")->setEnabled(document_.canRedo());
+}
+
+void MainWindow::setDark(bool dark) {
+  applyTheme(*qApp, dark ? Theme::darkTheme() : Theme::light());
+  QSettings().setValue("dark", dark);
+  almanac_->plot()->refresh();
+  stage_->setCamera(stage_->camera());
+  emit document_.projectChanged();
+  for (QWidget* w : findChildren<QWidget*>()) w->update();
+}
+
+void MainWindow::resizeEvent(QResizeEvent* e) {
+  QMainWindow::resizeEvent(e);
+  QTimer::singleShot(0, this, [this] { placePanels(); });
+}
+
+void MainWindow::flyToFinding(const std::vector<std::uint64_t>& elements) { stage_->flyTo(elements); }
+
+bool MainWindow::openProject(const std::filesystem::path& path) {
+  if (Document::hasRecovery(path)) {
+    offerRecovery(path);
+    return true;
+  }
+  if (const Outcome o = document_.open(path); !o) {
+    say("The project was not opened. " + QString::fromStdString(o.error().text()), true);
+    return false;
+  }
+  first_->hide();
+  remember(path);
+  return true;
+}
+
+void MainWindow::offerRecovery(const std::filesystem::path& path) {
+  // Not a question with a wrong answer: the work that was not saved is taken up, and the saved state is one step away.
+  const auto saved = document_.open(path);
+  if (const Outcome o = document_.recover(path); o) {
+    first_->hide();
+    remember(path);
+    say("Work that was not saved before the program ended has been taken up. Save to keep it; opening the file again after saving elsewhere brings the old state.", false);
+  } else {
+    say("The autosave could not be read; the saved project is shown. " + QString::fromStdString(o.error().text()), true);
+    if (saved) first_->hide();
+  }
+}
+
+void MainWindow::openDemo(const char* file) {
+  // A copy in the user's own folder, so that the shipped one stays as it is.
+  const std::filesystem::path shipped = document_.resources().parent_path() / "demo";
+  const std::filesystem::path own = unsavedPath().parent_path() / "demo";
+  std::error_code e;
+  std::filesystem::create_directories(own, e);
+  std::filesystem::copy(shipped, own, std::filesystem::copy_options::recursive | std::filesystem::copy_options::skip_existing, e);
+  const std::filesystem::path path = std::filesystem::exists(own / file) ? own / file : shipped / file;
+  if (openProject(path)) document_.look([](Looking& l) { l.step = Step::Studies; });
+}
+
+void MainWindow::loadModel(const QString& path) {
+  if (reading_.joinable()) reading_.join();
+  say("Reading " + path.section('/', -1) + "…", false);
+  reading_ = std::thread([this, path] {
+    auto model = std::make_shared<Expected<Model>>(readModel(path.toStdString()));
+    QMetaObject::invokeMethod(this, [this, model] {
+      if (!*model) return say("The model was not brought in. " + QString::fromStdString(model->error().text()), true);
+      notice_->hide();
+      first_->hide();
+      document_.look([](Looking& l) { l.step = Step::Model; });
+      import_->show(std::shared_ptr<const Model>(model, &**model));
+    }, Qt::QueuedConnection);
+  });
+}
+
+void MainWindow::pickFile(const QString& title, const QString& filter, const std::function<void(const QString&)>& done, const QString& suffix) {
+  auto* d = new QFileDialog(this, title, {}, filter);
+  d->setAttribute(Qt::WA_DeleteOnClose);
+  d->setOption(QFileDialog::DontUseNativeDialog);
+  d->setAcceptMode(suffix.isEmpty() ? QFileDialog::AcceptOpen : QFileDialog::AcceptSave);
+  d->setFileMode(suffix.isEmpty() ? QFileDialog::ExistingFile : QFileDialog::AnyFile);
+  if (!suffix.isEmpty()) d->setDefaultSuffix(suffix);
+  if (!document_.path().empty()) d->setDirectory(QString::fromStdString(document_.path().parent_path().string()));
+  connect(d, &QFileDialog::fileSelected, this, [done](const QString& f) { done(f); });
+  d->open();
+}
+
+void MainWindow::saveProject(bool as) {
+  const auto save = [this](const QString& f) {
+    if (const Outcome o = document_.save(f.toStdString()); !o)
+      say(QString::fromStdString(o.error().text()), true);
+    else {
+      remember(document_.path());
+      say("Saved.", false);
+    }
+  };
+  if (as || document_.path().empty())
+    pickFile("Save the project", "Noonward projects (*.noonward)", save, "noonward");
+  else
+    save(QString::fromStdString(document_.path().string()));
+}
+
+void MainWindow::remember(const std::filesystem::path& path) {
+  QSettings settings;
+  QStringList recent = settings.value("recent").toStringList();
+  const QString f = QString::fromStdString(std::filesystem::absolute(path).string());
+  recent.removeAll(f);
+  recent.prepend(f);
+  settings.setValue("recent", recent.mid(0, 10));
+}
+
+void MainWindow::closeEvent(QCloseEvent* e) {
+  if (!document_.modified()) return e->accept();
+  QMessageBox box(QMessageBox::NoIcon, "Noonward", "Save the changes to " + QString::fromStdString(document_.project().name) + "?", QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+  const int answer = box.exec();
+  if (answer == QMessageBox::Cancel) return e->ignore();
+  if (answer == QMessageBox::Save) {
+    if (document_.path().empty()) {
+      saveProject(true);
+      return e->ignore();
+    }
+    if (!document_.save()) return e->ignore();
+  } else {
+    document_.discardRecovery();
+  }
+  e->accept();
+}
+
+} // namespace noonward

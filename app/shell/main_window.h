@@ -1,0 +1,79 @@
+#pragma once
+// The frame: Path, Stage, Sheet, Almanac, and everything that can be done, by name.
+
+#ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
+#include "app/almanac/almanac.h"
+#include "app/shell/panels.h"
+#include "app/shell/path_bar.h"
+#include "app/stage/skyline_dial.h"
+#include "app/steps/model_sheet.h"
+#include "app/steps/record_sheet.h"
+#include "app/steps/site_sheet.h"
+#include "app/steps/studies_sheet.h"
+#include <QMainWindow>
+#endif
+
+class QStackedWidget;
+class QToolButton;
+
+namespace noonward {
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+public:
+  explicit MainWindow(const std::filesystem::path& resources);
+  ~MainWindow() override;
+
+  Document& document() { return document_; }
+  Studies& studies() { return studies_; }
+  Stage& stage() { return *stage_; }
+  Almanac& almanac() { return *almanac_; }
+  /// Opens, with an offer to take up what a broken-off session left.
+  bool openProject(const std::filesystem::path& path);
+  void openDemo(const char* file);
+  void loadModel(const QString& path);
+  QAction* action(const QString& name) const;
+  void setDark(bool dark);
+  RecordSheet& record() { return *record_; }
+
+protected:
+  void closeEvent(QCloseEvent*) override;
+  void resizeEvent(QResizeEvent*) override;
+
+private:
+  void buildFrame();
+  void buildActions();
+  QAction* add(const QString& name, const QKeySequence& keys, const std::function<void()>& done);
+  void refresh();
+  void placePanels();
+  void say(const QString& text, bool fault);
+  void saveProject(bool as);
+  void pickFile(const QString& title, const QString& filter, const std::function<void(const QString&)>& done, const QString& suffix = {});
+  void offerRecovery(const std::filesystem::path& path);
+  void remember(const std::filesystem::path& path);
+  void flyToFinding(const std::vector<std::uint64_t>& elements);
+
+  Document document_;
+  Studies studies_;
+  Stage* stage_ = nullptr;
+  Almanac* almanac_ = nullptr;
+  PathBar* path_ = nullptr;
+  QStackedWidget* sheets_ = nullptr;
+  std::map<Step, Sheet*> byStep_;
+  SiteSheet* site_ = nullptr;
+  ModelSheet* model_ = nullptr;
+  RecordSheet* record_ = nullptr;
+  SkylineDial* dial_ = nullptr;
+  FindingsPanel* findings_ = nullptr;
+  DoAnything* anything_ = nullptr;
+  ImportPanel* import_ = nullptr;
+  FirstPage* first_ = nullptr;
+  QPushButton *title_ = nullptr, *findingsButton_ = nullptr, *units_ = nullptr;
+  QLabel *stageTitle_ = nullptr, *stageLine_ = nullptr, *notice_ = nullptr;
+  std::map<ViewKind, QPushButton*> views_;
+  QPushButton* perspective_ = nullptr;
+  QTimer noticeTimer_;
+  std::thread reading_;
+};
+
+} // namespace noonward

@@ -1,0 +1,286 @@
+#include "app/shell/panels.h"
+#include "app/theme/style.h"
+#include "core/model/edit.h"
+#include <QComboBox>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPainter>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+namespace noonward {
+
+Panel::Panel(QWidget* parent) : QFrame(parent) { setFocusPolicy(Qt::StrongFocus); }
+
+void Panel::keyPressEvent(QKeyEvent* e) {
+  if (e->key() == Qt::Key_Escape)
+    hide();
+  else
+    QFrame::keyPressEvent(e);
+}
+
+void Panel::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing, true);
+  p.setPen(theme().rule);
+  p.setBrush(theme().raised);
+  p.drawRoundedRect(QRectF(0.5, 0.5, width() - 1.0, height() - 1.0), 4, 4);
+}
+
+namespace {
+QLabel* words(const QString& text, const QFont& font, bool quiet = false) {
+  auto* l = new QLabel(text);
+  l->setFont(font);
+  l->setWordWrap(true);
+  if (quiet) l->setForegroundRole(QPalette::PlaceholderText);
+  return l;
+}
+QPushButton* button(const QString& text, const std::function<void()>& pressed, bool main = false) {
+  auto* b = new QPushButton(text);
+  b->setAccessibleName(text);
+  b->setProperty("main", main);
+  QObject::connect(b, &QPushButton::clicked, b, [pressed] { pressed(); });
+  return b;
+}
+void empty(QLayout* layout) {
+  while (QLayoutItem* item = layout->takeAt(0)) {
+    if (item->widget()) {
+      item->widget()->hide();
+      item->widget()->deleteLater();
+    }
+    if (item->layout()) {
+      empty(item->layout());
+      item->layout()->deleteLater();
+    } else {
+      delete item;
+    }
+  }
+}
+} // namespace
+
+FindingsPanel::FindingsPanel(Document& document, QWidget* parent) : Panel(parent), document_(document) {
+  setAccessibleName("Findings panel");
+  auto* outer = new QVBoxLayout(this);
+  outer->setContentsMargins(16, 10, 10, 12);
+  outer->addWidget(words("Findings", titleFont(17)));
+  auto* scroll = new QScrollArea;
+  scroll->setWidgetResizable(true);
+  auto* inside = new QWidget;
+  list_ = new QVBoxLayout(inside);
+  list_->setContentsMargins(0, 0, 8, 0);
+  list_->setSpacing(4);
+  scroll->setWidget(inside);
+  outer->addWidget(scroll);
+  connect(&document_, &Document::findingsChanged, this, &FindingsPanel::refresh);
+  hide();
+}
+
+void FindingsPanel::refresh() {
+  empty(list_);
+  const Findings& all = document_.findings();
+  if (all.empty()) list_->addWidget(words("Nothing to mend.", textFont(12.5), true));
+  for (Rank rank : {Rank::StopsStudy, Rank::BendsResult, Rank::WorthKnowing}) {
+    bool first = true;
+    for (const Finding& f : all) {
+      if (f.rank != rank) continue;
+      if (first) {
+        auto* head = words(rankText(rank), textFont(11.5, true));
+        head->setStyleSheet(QString("color: %1;").arg((rank == Rank::StopsStudy ? theme().short_ : rank == Rank::BendsResult ? theme().noon : theme().muted).name()));
+        list_->addSpacing(4);
+        list_->addWidget(head);
+      }
+      first = false;
+      list_->addWidget(words(QString::fromStdString(f.text) + (f.count > 1 ? QString("  (%1)").arg(f.count) : QString()), textFont(12.5)));
+      auto* row = new QHBoxLayout;
+      if (!f.elements.empty()) row->addWidget(button("Show", [this, f] { emit flyTo(f.elements); }));
+      if (!f.mend.empty()) {
+        auto* b = button("Mend: " + QString::fromStdString(f.mendText), [this, f] { document_.mend(f); }, true);
+        b->setAccessibleName("Mend " + QString::fromStdString(f.code));
+        row->addWidget(b);
+      }
+      if (f.rank != Rank::StopsStudy) {
+        auto* b = button(f.code == "weather.place" ? "Keep the project's place" : "Keep as it is", [this, f] { document_.acceptFinding(f); });
+        b->setAccessibleName("Keep " + QString::fromStdString(f.code));
+        row->addWidget(b);
+      }
+      row->addStretch();
+      list_->addLayout(row);
+    }
+  }
+  list_->addStretch();
+}
+
+DoAnything::DoAnything(QWidget* parent, std::function<QList<QAction*>()> actions) : Panel(parent), actions_(std::move(actions)) {
+  setAccessibleName("Do anything panel");
+  auto* l = new QVBoxLayout(this);
+  l->setContentsMargins(10, 10, 10, 8);
+  words_ = new QLineEdit;
+  words_->setAccessibleName("Do anything words");
+  words_->setPlaceholderText("Name an action…");
+  words_->installEventFilter(this);
+  l->addWidget(words_);
+  list_ = new QListWidget;
+  list_->setAccessibleName("Actions");
+  l->addWidget(list_);
+  connect(words_, &QLineEdit::textChanged, this, &DoAnything::fill);
+  connect(list_, &QListWidget::itemClicked, this, &DoAnything::carryOut);
+  hide();
+}
+
+void DoAnything::open() {
+  words_->clear();
+  fill();
+  show();
+  raise();
+  words_->setFocus();
+}
+
+void DoAnything::fill() {
+  list_->clear();
+  shown_.clear();
+  const QStringList wanted = words_->text().toLower().split(' ', Qt::SkipEmptyParts);
+  for (QAction* a : actions_()) {
+    const QString name = a->text();
+    bool all = a->isEnabled();
+    for (const QString& w : wanted) all = all && name.toLower().contains(w);
+    if (!all) continue;
+    shown_ << a;
+    list_->addItem(name + (a->shortcut().isEmpty() ? QString() : "      " + a->shortcut().toString(QKeySequence::NativeText)));
+  }
+  if (list_->count() > 0) list_->setCurrentRow(0);
+}
+
+void DoAnything::carryOut() {
+  const int row = list_->currentRow();
+  hide();
+  if (row >= 0 && row < shown_.size()) shown_[row]->trigger();
+}
+
+bool DoAnything::eventFilter(QObject* watched, QEvent* event) {
+  if (event->type() == QEvent::KeyPress) {
+    auto* k = static_cast<QKeyEvent*>(event);
+    const int row = list_->currentRow();
+    if (k->key() == Qt::Key_Down) return list_->setCurrentRow(std::min(row + 1, list_->count() - 1)), true;
+    if (k->key() == Qt::Key_Up) return list_->setCurrentRow(std::max(row - 1, 0)), true;
+    if (k->key() == Qt::Key_Return || k->key() == Qt::Key_Enter) return carryOut(), true;
+    if (k->key() == Qt::Key_Escape) return hide(), true;
+  }
+  return Panel::eventFilter(watched, event);
+}
+
+ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), document_(document) {
+  setAccessibleName("Bring a model panel");
+  auto* l = new QVBoxLayout(this);
+  l->setContentsMargins(18, 12, 18, 14);
+  l->addWidget(words("Bring a model", titleFont(17)));
+  l->addWidget(facts_ = words("", textFont(12), true));
+  const auto choice = [&](const QString& label, const QStringList& items) {
+    auto* row = new QHBoxLayout;
+    row->addWidget(words(label, textFont(12), true));
+    auto* c = new QComboBox;
+    c->setAccessibleName(label);
+    c->addItems(items);
+    row->addWidget(c, 1);
+    l->addLayout(row);
+    connect(c, &QComboBox::activated, this, &ImportPanel::refresh);
+    return c;
+  };
+  unit_ = choice("Its numbers are", {"metres", "millimetres", "centimetres", "feet", "inches"});
+  up_ = choice("Up is", {"z", "y"});
+  QStringList roles;
+  for (Role r : allRoles) roles << roleName(r);
+  role_ = choice("Role", roles);
+  proposed_ = choice("Belongs to", {"what is there", "the proposal"});
+  l->addWidget(size_ = words("", textFont(13, true)));
+  size_->setAccessibleName("Resulting size");
+  auto* row = new QHBoxLayout;
+  row->addWidget(button("Bring it in", [this] { bringIn(); }, true));
+  row->addWidget(button("Leave it", [this] { hide(); }));
+  l->addLayout(row);
+  hide();
+}
+
+void ImportPanel::show(std::shared_ptr<const Model> model) {
+  model_ = std::move(model);
+  const Project& p = document_.project();
+  guess_ = guessPlacement(*model_, p.elements.empty() && p.site.origin == Vec3{} ? std::nullopt : std::optional(p.site.origin));
+  unit_->setCurrentIndex(int(guess_.placement.unit));
+  up_->setCurrentIndex(guess_.placement.yUp);
+  role_->setCurrentIndex(int(Role::Neighbour));
+  QString notes;
+  for (const std::string& n : model_->notes) notes += "\n" + QString::fromStdString(n);
+  facts_->setText(QString("%1: %2 parts, %3 triangles.\nGuess: %4.%5").arg(QString::fromStdString(model_->file)).arg(model_->parts.size()).arg(model_->triangleCount())
+                      .arg(QString::fromStdString(guess_.reason), notes));
+  refresh();
+  adjustSize();
+  Panel::show();
+  raise();
+  setFocus();
+}
+
+void ImportPanel::refresh() {
+  if (!model_) return;
+  guess_.placement.unit = LengthUnit(unit_->currentIndex());
+  guess_.placement.yUp = up_->currentIndex() == 1;
+  const Vec3 s = model_->box().size() * metresPer(guess_.placement.unit);
+  const LengthUnit shown = document_.project().units;
+  const auto text = [&](double v) { return QString::fromStdString(lengthText(v, shown)); };
+  const Vec3 o = guess_.placement.yUp ? Vec3{s.x, s.z, s.y} : s;
+  const double largest = std::max({o.x, o.y, o.z});
+  size_->setText(QString("%1 × %2, %3 high%4").arg(text(o.x), text(o.y), text(o.z), largest > 4000 ? "  — too large for a site" : largest < 1 ? "  — very small" : ""));
+}
+
+void ImportPanel::bringIn() {
+  Project p = document_.project();
+  if (p.elements.empty() && p.site.origin == Vec3{}) p.site.origin = guess_.placement.origin;
+  int fresh = 0, again = 0;
+  std::vector<ElementId> ids;
+  for (Element& e : placedElements(*model_, guess_.placement, allRoles[std::size_t(role_->currentIndex())])) {
+    e.proposed = proposed_->currentIndex() == 1;
+    if (const ElementPtr old = p.element(e.id)) { // brought again: what was given before stays
+      e.role = old->role;
+      e.proposed = old->proposed;
+      e.counted = old->counted;
+      e.name = old->name;
+      ++again;
+    } else {
+      ++fresh;
+    }
+    ids.push_back(e.id);
+    p = withElement(std::move(p), std::move(e));
+  }
+  hide();
+  document_.change(std::move(p), "Bring model");
+  emit document_.notice(QString("Brought in: %1 new, %2 renewed.").arg(fresh).arg(again), false);
+}
+
+FirstPage::FirstPage(QWidget* parent, const QStringList& recent) : Panel(parent) {
+  setAccessibleName("First page");
+  auto* l = new QVBoxLayout(this);
+  l->setContentsMargins(40, 28, 40, 30);
+  l->setSpacing(8);
+  l->addWidget(words("Noonward", titleFont(32)));
+  l->addWidget(words("How sun and daylight reach a place: known, shown, proved.", textFont(13), true));
+  l->addSpacing(12);
+  l->addWidget(button("Open the demo: Ropewalk Quay", [this] { emit demo(); }, true));
+  l->addWidget(button("Open the southern demo: Lantern Hill", [this] { emit southernDemo(); }));
+  l->addWidget(button("Start from a weather file…", [this] { emit weather(); }));
+  l->addWidget(button("Bring a model…", [this] { emit model(); }));
+  l->addWidget(button("Start with an empty site", [this] { emit empty(); }));
+  if (!recent.isEmpty()) {
+    l->addSpacing(10);
+    l->addWidget(words("Recent", titleFont(14.5)));
+    for (const QString& f : recent.mid(0, 5)) {
+      auto* b = button(f.section('/', -1), [this, f] { emit file(f); });
+      b->setToolTip(f);
+      b->setProperty("plain", true);
+      b->setStyleSheet("text-align: left;");
+      l->addWidget(b);
+    }
+  }
+}
+
+} // namespace noonward

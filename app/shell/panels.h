@@ -1,0 +1,90 @@
+#pragma once
+// Floating panels of the window: Findings, Do anything, what a model to be brought in looks like, the first page.
+
+#ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
+#include "app/shell/document.h"
+#include "core/files/mesh_files.h"
+#include <QAction>
+#include <QFrame>
+#endif
+
+class QLineEdit;
+class QListWidget;
+class QLabel;
+class QComboBox;
+class QVBoxLayout;
+
+namespace noonward {
+
+/// A raised sheet with a thin rule; closes with Escape.
+class Panel : public QFrame {
+  Q_OBJECT
+public:
+  explicit Panel(QWidget* parent);
+
+protected:
+  void keyPressEvent(QKeyEvent*) override;
+  void paintEvent(QPaintEvent*) override;
+};
+
+class FindingsPanel : public Panel {
+  Q_OBJECT
+public:
+  FindingsPanel(Document& document, QWidget* parent);
+  void refresh();
+signals:
+  void flyTo(const std::vector<std::uint64_t>& elements);
+
+private:
+  Document& document_;
+  QVBoxLayout* list_;
+};
+
+class DoAnything : public Panel {
+  Q_OBJECT
+public:
+  DoAnything(QWidget* parent, std::function<QList<QAction*>()> actions);
+  void open();
+
+protected:
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+  void fill();
+  void carryOut();
+  std::function<QList<QAction*>()> actions_;
+  QLineEdit* words_;
+  QListWidget* list_;
+  QList<QAction*> shown_;
+};
+
+class ImportPanel : public Panel {
+  Q_OBJECT
+public:
+  ImportPanel(Document& document, QWidget* parent);
+  void show(std::shared_ptr<const Model> model);
+
+private:
+  void refresh();
+  void bringIn();
+  Document& document_;
+  std::shared_ptr<const Model> model_;
+  PlacementGuess guess_;
+  QLabel *facts_, *size_;
+  QComboBox *unit_, *up_, *role_, *proposed_;
+};
+
+class FirstPage : public Panel {
+  Q_OBJECT
+public:
+  FirstPage(QWidget* parent, const QStringList& recent);
+signals:
+  void demo();
+  void southernDemo();
+  void weather();
+  void model();
+  void empty();
+  void file(const QString& path);
+};
+
+} // namespace noonward

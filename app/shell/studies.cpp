@@ -1,0 +1,252 @@
+#include "app/shell/studies.h"
+#include <QElapsedTimer>
+#include <QPointer>
+
+namespace noonward {
+
+Studies::Studies(Document& document, QObject* parent) : QObject(parent), document_(document) {
+  debounce_.setSingleShot(true);
+  debounce_.setInterval(0);
+  connect(&debounce_, &QTimer::timeout, this, [this] { ask(false); });
+  connect(&document_, &Document::projectChanged, &debounce_, qOverload<>(&QTimer::start));
+  connect(&document_, &Document::lookingChanged, &debounce_, qOverload<>(&QTimer::start));
+  connect(&document_, &Document::replaced, this, [this] {
+    answer_.reset();
+    probe_.reset();
+    asked_.reset();
+    askedProbe_.reset();
+    refreshHistory();
+    emit answerChanged();
+    emit probeChanged();
+  });
+  worker_ = std::thread([this] { work(); });
+}
+
+Studies::~Studies() {
+  {
+    const std::lock_guard lock(mutex_);
+    stop_ = true;
+    waiting_.reset();
+    if (running_) running_->wish = Wish::Drop;
+  }
+  wake_.notify_all();
+  worker_.join();
+}
+
+const Study* Studies::activeStudy() const {
+  const Project& p = document_.project();
+  for (const Study& s : p.studies)
+    if (s.id == document_.looking().study) return &s;
+  return p.studies.empty() ? nullptr : &p.studies.front();
+}
+
+std::shared_ptr<const StudyAnswer> Studies::current() const {
+  const Study* s = activeStudy();
+  if (!answer_ || !s || answer_->study != s->id) return nullptr;
+  if (answer_->quick || document_.previewing()) return answer_->quick ? answer_ : nullptr; // follows the drag, and says so
+  return answer_->key == hashSunHours(document_.project(), s->groups, s->sunHours) ? answer_ : nullptr;
+}
+
+bool Studies::tooLargeForLive() const {
+  const Study* s = activeStudy();
+  if (!s) return false;
+  const auto sensors = layOutSensors(document_.project(), s->groups, 2'000'000);
+  return !sensors || double(sensors->sensors.size()) * double(datesOf(s->sunHours, document_.project().site.year).size()) > liveLimit;
+}
+
+void Studies::setLive(bool on) {
+  live_ = on;
+  if (on) asked_.reset();
+  debounce_.start();
+}
+
+void Studies::setMoving(std::vector<ElementId> moving) {
+  moving_ = std::move(moving);
+  debounce_.start();
+}
+
+void Studies::run() {
+  asked_.reset();
+  ask(true);
+}
+
+void Studies::enough() {
+  const std::lock_guard lock(mutex_);
+  if (running_) running_->wish = Wish::Enough;
+}
+
+void Studies::drop() {
+  const std::lock_guard lock(mutex_);
+  waiting_.reset();
+  if (running_) running_->wish = Wish::Drop;
+}
+
+void Studies::refreshHistory() {
+  runs_ = document_.store()->runs();
+  emit historyChanged();
+}
+
+void Studies::ask(bool force) {
+  const Project& p = document_.project();
+  const Study* s = activeStudy();
+  Question q;
+  q.quick = document_.previewing();
+  bool wantsStudy = false;
+  if (s && (force || (live_ && !tooLargeForLive()))) {
+    const Digest key = Hasher().add(hashSunHours(p, s->groups, s->sunHours)).add(q.quick).add(s->id.value).add(std::uint64_t(p.judgements.size())).digest();
+    Hasher h;
+    h.add(key);
+    for (const Judgement& j : p.judgements) {
+      h.add(j.yardstick);
+      for (GroupId g : j.groups) h.add(g.value);
+      for (const auto& [k, v] : j.changed) h.add(k).add(v);
+    }
+    const Digest whole = h.digest();
+    wantsStudy = force || asked_ != whole;
+    asked_ = whole;
+    q.study = *s;
+  }
+  const auto& spot = document_.looking().probe;
+  const bool wantsProbe = spot && (spot != askedProbe_ || askedProbeRevision_ != document_.revision());
+  if (!spot && probe_) {
+    probe_.reset();
+    askedProbe_.reset();
+    emit probeChanged();
+  }
+  if (!wantsStudy && !wantsProbe) {
+    if (!current()) emit answerChanged();
+    return;
+  }
+  if (wantsProbe) {
+    q.probe = spot;
+    askedProbe_ = spot;
+    askedProbeRevision_ = document_.revision();
+  }
+  q.number = ++number_;
+  q.project = p;
+  q.moving = moving_;
+  q.wantsStudy = wantsStudy;
+  q.control = std::make_shared<RunControl>();
+  q.store = document_.store();
+  busy_ = true;
+  progress_ = 0;
+  {
+    const std::lock_guard lock(mutex_);
+    if (waiting_) { // what it wanted is still wanted
+      if (waiting_->wantsStudy && !q.wantsStudy) {
+        q.wantsStudy = true;
+        if (s) q.study = *s;
+      }
+      if (waiting_->probe && !q.probe) q.probe = spot;
+    }
+    // A running answer to the same study is superseded; a drag lets its own frames finish, or it would never show one.
+    if (running_ && wantsStudy && !q.quick) running_->wish = Wish::Drop;
+    waiting_ = std::move(q);
+  }
+  wake_.notify_all();
+  emit progressChanged();
+}
+
+std::shared_ptr<StudyAnswer> Studies::answer(Question& q) {
+  QElapsedTimer clock;
+  clock.start();
+  auto a = std::make_shared<StudyAnswer>();
+  a->study = q.study.id;
+  a->quick = q.quick;
+  SunHoursSettings settings = q.study.sunHours;
+  if (q.quick) settings.counting = Counting::Stepped;
+  a->key = hashSunHours(q.project, q.study.groups, q.study.sunHours);
+  const auto run = [&](const std::vector<GroupId>& groups, SunHoursSettings s, bool before, double least,
+                       std::shared_ptr<const SunHoursInput>* keepInput) -> Expected<std::shared_ptr<const SunHoursResult>> {
+    if (q.quick) s.counting = Counting::Stepped;
+    auto input = sunHoursInput(q.project, groups, s, before, least, before ? nullptr : &scene_, before ? std::vector<ElementId>{} : q.moving);
+    if (!input) return tl::unexpected(input.error());
+    if (!before) scene_ = input->scene;
+    const Digest key = input->key;
+    if (keepInput) *keepInput = std::make_shared<const SunHoursInput>(*input);
+    if (auto known = q.store->find(key)) return known;
+    auto result = std::make_shared<SunHoursResult>(runSunHours(*input, *q.control));
+    if (result->end == RunEnd::Dropped) return fail("dropped");
+    if (!q.quick || before)
+      (void)q.store->keep(*result, {key, q.study.name + (before ? " (before)" : ""), settingsText(s),
+                                             QDateTime::currentDateTime().toString(Qt::ISODate).toStdString(), result->seconds});
+    return std::shared_ptr<const SunHoursResult>(std::move(result));
+  };
+  auto result = run(q.study.groups, settings, false, 0, &a->input);
+  if (!result) {
+    if (result.error().message == "dropped") return nullptr;
+    a->fault = QString::fromStdString(result.error().text());
+    return a;
+  }
+  auto painted = std::make_shared<PaintedResult>();
+  painted->sensors = a->input->sensors;
+  painted->result = *result;
+  painted->scale = scaleFor(**result);
+  a->painted = painted;
+  for (const Judgement& j : q.project.judgements) {
+    const Yardstick* y = document_.shelf().find(j.yardstick);
+    if (!y) continue;
+    Verdict v;
+    if (const auto changed = withChanges(*y, j.changed))
+      v = judge(q.project, *changed, j.groups, [&](const auto& groups, const auto& s, bool before, double least) { return run(groups, s, before, least, nullptr); });
+    else
+      v.text = "not judged because " + changed.error().text();
+    if (v.text.ends_with("dropped")) return nullptr;
+    a->verdicts.emplace_back(j, std::move(v));
+  }
+  a->seconds = double(clock.nsecsElapsed()) * 1e-9;
+  return a;
+}
+
+void Studies::work() {
+  while (true) {
+    Question q;
+    {
+      std::unique_lock lock(mutex_);
+      wake_.wait(lock, [&] { return stop_ || waiting_; });
+      if (stop_) return;
+      q = std::move(*waiting_);
+      waiting_.reset();
+      running_ = q.control;
+    }
+    const quint64 number = q.number;
+    q.control->progress = [this, last = 0.0](double share) mutable {
+      if (share - last < 0.02 && share < 1) return;
+      last = share;
+      QMetaObject::invokeMethod(this, [this, share] {
+        progress_ = share;
+        emit progressChanged();
+      }, Qt::QueuedConnection);
+    };
+    std::shared_ptr<ProbeResult> probed;
+    if (q.probe) {
+      const Scene scene = buildScene(q.project, {true, q.moving}, &scene_);
+      probed = std::make_shared<ProbeResult>(probe(scene, {q.probe->position, q.probe->normal, q.project.site.place, q.project.zone(), q.project.site.northAngle, q.project.site.year}));
+      if (!q.wantsStudy) scene_ = scene;
+    }
+    std::shared_ptr<StudyAnswer> answered;
+    if (q.wantsStudy) answered = answer(q);
+    bool more = false;
+    {
+      const std::lock_guard lock(mutex_);
+      running_.reset();
+      more = waiting_.has_value();
+    }
+    QMetaObject::invokeMethod(this, [this, number, probed, answered, more, wanted = q.wantsStudy] {
+      if (probed) {
+        probe_ = probed;
+        emit probeChanged();
+      }
+      if (answered && (number == number_ || answered->quick || !more)) answer_ = answered;
+      if (wanted && !answered && number == number_) asked_.reset(); // dropped: may be asked again
+      if (number == number_) busy_ = false;
+      if (answered) {
+        if (!answered->quick) refreshHistory();
+        emit answerChanged();
+      }
+      emit progressChanged();
+    }, Qt::QueuedConnection);
+  }
+}
+
+} // namespace noonward

@@ -1,0 +1,99 @@
+#pragma once
+// Studies in the background for the window: the live one that follows every change, and runs asked for. One worker; a
+// newer live question supersedes the older; late news of an older run is dropped by its number.
+
+#ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
+#include "app/shell/document.h"
+#include "core/runs/runner.h"
+#include "core/studies/probe.h"
+#include "picture/cells.h"
+#include <condition_variable>
+#include <thread>
+#endif
+
+namespace noonward {
+
+/// What the window shows of a study, with the question it answers.
+struct StudyAnswer {
+  std::shared_ptr<const SunHoursInput> input; ///< for the stretches behind a sensor
+  std::shared_ptr<const PaintedResult> painted;
+  std::vector<std::pair<Judgement, Verdict>> verdicts;
+  StudyId study;
+  Digest key;        ///< of the project as it was asked
+  bool quick = false; ///< stepped, while something is dragged
+  double seconds = 0;
+  QString fault;     ///< why there is none
+};
+
+class Studies : public QObject {
+  Q_OBJECT
+public:
+  explicit Studies(Document& document, QObject* parent = nullptr);
+  ~Studies() override;
+
+  /// The answer to the project as it stands; null while it is stale or being computed.
+  std::shared_ptr<const StudyAnswer> current() const;
+  std::shared_ptr<const StudyAnswer> latest() const { return answer_; } ///< may be stale
+  std::shared_ptr<const ProbeResult> probeResult() const { return probe_; }
+  bool busy() const { return busy_; }
+  double progress() const { return progress_; }
+  bool live() const { return live_; }
+  void setLive(bool on);
+  /// Runs the study now, live or not.
+  void run();
+  void enough();
+  void drop();
+  /// What moves: kept in a layer of its own, and counted by steps until released.
+  void setMoving(std::vector<ElementId> moving);
+  const std::vector<StoredRun>& history() const { return runs_; }
+  void refreshHistory();
+  /// Sensors × dates above which the study waits for Run.
+  static constexpr double liveLimit = 250'000;
+  bool tooLargeForLive() const;
+
+signals:
+  void answerChanged();
+  void probeChanged();
+  void progressChanged();
+  void historyChanged();
+
+private:
+  struct Question {
+    quint64 number = 0;
+    Project project;
+    Study study;
+    std::vector<ElementId> moving;
+    bool quick = false;
+    std::optional<ProbeSpot> probe;
+    bool wantsStudy = true;
+    std::shared_ptr<RunControl> control;
+    std::shared_ptr<ResultStore> store;
+  };
+  void ask(bool force);
+  void work();
+  std::shared_ptr<StudyAnswer> answer(Question& q);
+  const Study* activeStudy() const;
+
+  Document& document_;
+  std::shared_ptr<const StudyAnswer> answer_;
+  std::shared_ptr<const ProbeResult> probe_;
+  std::vector<StoredRun> runs_;
+  std::vector<ElementId> moving_;
+  bool live_ = true, busy_ = false, forced_ = false;
+  double progress_ = 0;
+  quint64 number_ = 0;
+  std::optional<Digest> asked_;
+  std::optional<ProbeSpot> askedProbe_;
+  quint64 askedProbeRevision_ = 0;
+  QTimer debounce_;
+
+  std::mutex mutex_;
+  std::condition_variable wake_;
+  std::optional<Question> waiting_;
+  std::shared_ptr<RunControl> running_;
+  bool stop_ = false;
+  Scene scene_; ///< the worker's last scene: layers are taken over
+  std::thread worker_;
+};
+
+} // namespace noonward

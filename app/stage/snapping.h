@@ -1,0 +1,20 @@
+#pragma once
+// Where a drawn point lands: on a corner, in line with the last edge or square to it, along the axes, else on a grid.
+
+#include "core/model/project.h"
+
+namespace noonward {
+
+enum class SnapKind { Grid, Corner, Start, Axis, Square };
+struct Snap {
+  Vec2 at;
+  SnapKind kind = SnapKind::Grid;
+};
+const char* snapText(SnapKind kind);
+
+/// `reach`: how near counts, m. `draft`: the points drawn so far.
+Snap snapPoint(const Project& project, const Ring& draft, Vec2 pointer, double reach);
+/// The point at a typed length from the last one, in the direction of the pointer.
+Vec2 atLength(const Ring& draft, Vec2 towards, double length);
+
+} // namespace noonward

@@ -1,0 +1,302 @@
+#include "app/stage/stage.h"
+#include "app/theme/style.h"
+#include "picture/picture_export.h"
+#include "picture/ray_picture.h"
+#include <QPainter>
+#include <QPointer>
+
+namespace noonward {
+
+Stage::Stage(Document& document, Studies& studies, QWidget* parent) : QWidget(parent), document_(document), studies_(studies) {
+  setAccessibleName("Stage");
+  setFocusPolicy(Qt::StrongFocus);
+  setMouseTracking(true);
+  setMinimumSize(320, 240);
+  setAttribute(Qt::WA_OpaquePaintEvent);
+  gl_ = std::make_unique<GlRenderer>();
+  paintTimer_.setSingleShot(true);
+  connect(&paintTimer_, &QTimer::timeout, this, [this] { update(); });
+  refineTimer_.setSingleShot(true);
+  refineTimer_.setInterval(160);
+  connect(&refineTimer_, &QTimer::timeout, this, [this] { requestFrame(false); });
+  rayTimer_.setSingleShot(true);
+  rayTimer_.setInterval(30);
+  connect(&rayTimer_, &QTimer::timeout, this, &Stage::rayFrame);
+  prepareTimer_.setInterval(40);
+  connect(&prepareTimer_, &QTimer::timeout, this, [this] {
+    if (preparing_.valid() && preparing_.wait_for(std::chrono::seconds(0)) == std::future_status::ready) {
+      prepareTimer_.stop();
+      gl_->upload(GlRenderer::Still, preparing_.get());
+      requestFrame(false);
+    }
+  });
+  connect(&document_, &Document::projectChanged, this, &Stage::sceneChanged);
+  connect(&document_, &Document::lookingChanged, this, &Stage::lookChanged);
+  connect(&document_, &Document::replaced, this, [this] {
+    fitted_ = false;
+    uploadedStill_.clear();
+    uploadedMoving_.clear();
+    uploadedCells_.reset();
+    cancelTool();
+    fit();
+  });
+  connect(&studies_, &Studies::answerChanged, this, &Stage::resultChanged);
+}
+
+Stage::~Stage() = default;
+
+const SunKnots& Stage::knots() {
+  const int year = document_.project().site.year;
+  if (!knots_ || knotYear_ != year) {
+    knots_.emplace(SunKnots::ofYear(year));
+    knotYear_ = year;
+  }
+  return *knots_;
+}
+
+Vec3 Stage::sun() const { return sunDirection(document_.project(), document_.looking().moment); }
+
+void Stage::setCamera(const Camera& camera) {
+  if (camera == camera_) return;
+  camera_ = camera;
+  requestFrame(false);
+  emit viewChanged();
+}
+
+void Stage::setView(ViewKind kind) {
+  const bool perspective = camera_.perspective;
+  Camera c = fittedCamera(document_.project(), kind, width(), height(), sun());
+  c.perspective = perspective;
+  if (kind == ViewKind::Facade) { // square to the selected face, or to the long side of what is selected
+    if (const Element* e = onlySelected())
+      if (const auto mesh = elementMesh(*e)) {
+        Vec3 n;
+        for (std::size_t t = 0; t < (*mesh)->triangles.size(); ++t)
+          if (document_.looking().face && (*mesh)->faceOf(t) == *document_.looking().face) n = n + (*mesh)->areaVector(t);
+        if (std::hypot(n.x, n.y) < 1e-9) { // the largest wall that looks to the sunny side
+          double best = 0;
+          for (std::size_t t = 0; t < (*mesh)->triangles.size(); ++t) {
+            const Vec3 a = (*mesh)->areaVector(t);
+            const double side = -a.y * (document_.project().site.place.latitude >= 0 ? 1 : -1);
+            if (std::abs(a.z) < 0.1 * length(a) && side > best) {
+              best = side;
+              n = a;
+            }
+          }
+        }
+        if (std::hypot(n.x, n.y) > 1e-9) c.azimuth = wrapTwoPi(std::atan2(n.x, n.y));
+        c.fit({boxOf(*e)}, width(), height(), 0.15);
+      }
+  }
+  camera_ = c;
+  requestFrame(false);
+  emit viewChanged();
+}
+
+void Stage::setPerspective(bool on) {
+  camera_.perspective = on;
+  requestFrame(false);
+  emit viewChanged();
+}
+
+void Stage::fit() {
+  if (width() < 10 || !isVisible()) return;
+  Camera fresh = camera_;
+  if (!fitted_) {
+    fresh = fittedCamera(document_.project(), ViewKind::Solid, width(), height(), sun());
+    fitted_ = true;
+  }
+  // Room for what lies over the picture: title above, legend and dial below.
+  fresh.fit(sceneBoxes(document_.project()), width(), height() - 90.0, 0.03);
+  fresh.height *= height() / std::max(100.0, height() - 90.0);
+  camera_ = fresh;
+  requestFrame(false);
+  emit viewChanged();
+}
+
+void Stage::flyTo(const std::vector<std::uint64_t>& elements) {
+  std::vector<Box3> boxes;
+  std::vector<ElementId> ids;
+  for (std::uint64_t v : elements)
+    if (const ElementPtr e = document_.project().element({v})) {
+      boxes.push_back(boxOf(*e));
+      ids.push_back({v});
+    }
+  if (boxes.empty()) return;
+  camera_.fit(boxes, width(), height(), 0.3);
+  document_.look([&](Looking& l) { l.selected = ids; });
+  requestFrame(false);
+  emit viewChanged();
+}
+
+std::optional<QPointF> Stage::pixelOf(Vec3 p) const {
+  const auto s = camera_.seen(p, width(), height());
+  if (!s) return {};
+  return QPointF(s->x, s->y);
+}
+
+void Stage::sceneChanged() {
+  if (!fitted_) fit();
+  requestFrame(document_.previewing());
+}
+
+void Stage::lookChanged() {
+  if (camera_.kind == ViewKind::FromSun) {
+    const Vec3 s = sun();
+    if (s.z > 0.02) {
+      camera_.azimuth = wrapTwoPi(std::atan2(s.x, s.y));
+      camera_.altitude = std::asin(s.z);
+    }
+  }
+  requestFrame(true);
+  refineTimer_.start();
+}
+
+void Stage::resultChanged() { requestFrame(document_.previewing() || drag_ != Drag::None); }
+
+void Stage::requestFrame(bool quick) {
+  quickNext_ = quick;
+  stale_ = true;
+  if (quick) refineTimer_.start();
+  if (!paintTimer_.isActive()) paintTimer_.start(0);
+}
+
+void Stage::rebuild() {
+  const Project& p = document_.project();
+  const Looking& l = document_.looking();
+  StageLook look{l.selected, l.face, theme().dark};
+  QString key = QString::number(theme().dark) + (l.face ? QString::number(*l.face) : "-");
+  for (ElementId id : l.selected) key += QString::fromStdString(id.text());
+  for (ElementId id : moving_) key += "m" + QString::fromStdString(id.text());
+  const auto isMoving = [&](ElementId id) { return std::find(moving_.begin(), moving_.end(), id) != moving_.end(); };
+  std::vector<ElementPtr> still, moving;
+  for (const ElementPtr& e : p.elements) (isMoving(e->id) ? moving : still).push_back(e);
+  if (still != uploadedStill_ || key != uploadedLook_) {
+    const bool large = triangleCount(p) > 60'000;
+    if (large) {
+      preparing_ = std::async(std::launch::async, [p, look, except = moving_] { return stageGeometry(p, look, {}, except); });
+      prepareTimer_.start();
+    } else {
+      gl_->upload(GlRenderer::Still, stageGeometry(p, look, {}, moving_));
+    }
+    uploadedStill_ = still;
+  }
+  if (moving != uploadedMoving_ || key != uploadedLook_) {
+    gl_->upload(GlRenderer::Moving, moving.empty() ? StageGeometry{} : stageGeometry(p, look, moving_, {}));
+    uploadedMoving_ = moving;
+  }
+  uploadedLook_ = key;
+  const auto answer = studies_.current();
+  const auto painted = answer ? answer->painted : nullptr;
+  if (painted != uploadedCells_ || (painted && uploadedThreshold_ != l.threshold)) {
+    StageGeometry cells;
+    if (painted) {
+      PaintedResult shown = *painted;
+      shown.scale.threshold = l.threshold;
+      cells = cellGeometry(shown, theme());
+    }
+    gl_->upload(GlRenderer::Cells, cells);
+    uploadedCells_ = painted;
+    uploadedThreshold_ = l.threshold;
+  }
+}
+
+QImage Stage::frame(bool quick) {
+  QElapsedTimer clock;
+  clock.start();
+  rebuild();
+  const Vec3 s = sun();
+  const double pitch = std::max(0.8, 7 * camera_.metresPerPixel(height()));
+  QImage image = gl_->render({camera_, width(), height(), s, s.z > 0.001, quick, &theme(), pitch});
+  frameSeconds_ = double(clock.nsecsElapsed()) * 1e-9;
+  return image;
+}
+
+void Stage::rayFrame() {
+  // Without OpenGL: a picture by rays, coarse enough to follow the hand.
+  RayPictureInput in;
+  in.scene = pickScene();
+  in.camera = camera_;
+  const Vec3 s = sun();
+  if (s.z > 0) in.sun = s;
+  for (const ElementPtr& e : document_.project().elements)
+    if (e->proposed) in.proposed.push_back(e->id);
+  in.selected = document_.looking().selected;
+  const auto answer = studies_.current();
+  PaintedResult shown;
+  if (answer && answer->painted) {
+    shown = *answer->painted;
+    shown.scale.threshold = document_.looking().threshold;
+    in.painted = &shown;
+  }
+  RunControl control;
+  const int scale = quickNext_ ? 4 : 2;
+  image_ = rayPicture(in, theme(), std::max(8, width() / scale), std::max(8, height() / scale), 1, control);
+  update();
+}
+
+void Stage::resizeEvent(QResizeEvent*) {
+  if (!fitted_) fit();
+  requestFrame(false);
+}
+
+void Stage::paintEvent(QPaintEvent*) {
+  if (stale_) {
+    stale_ = false;
+    if (hasOpenGl())
+      image_ = frame(quickNext_);
+    else
+      rayTimer_.start();
+  }
+  QPainter p(this);
+  if (image_.isNull()) {
+    p.fillRect(rect(), theme().stage);
+  } else {
+    p.setRenderHint(QPainter::SmoothPixmapTransform, image_.size() != size());
+    p.drawImage(rect(), image_);
+  }
+  paintOverlay(p);
+}
+
+const Scene& Stage::pickScene() {
+  const quint64 now = document_.revision();
+  if (pickRevision_ == now) return pick_;
+  if (triangleCount(document_.project()) < 60'000) {
+    pick_ = buildScene(document_.project(), {}, &pick_);
+    pickRevision_ = now;
+  } else if (pickFuture_.valid()) {
+    if (pickFuture_.wait_for(std::chrono::seconds(0)) == std::future_status::ready) {
+      pick_ = pickFuture_.get();
+      pickRevision_ = pickFutureRevision_;
+    }
+  } else {
+    pickFutureRevision_ = now;
+    pickFuture_ = std::async(std::launch::async, [p = document_.project(), old = pick_] { return buildScene(p, {}, &old); });
+  }
+  return pick_;
+}
+
+RayHit Stage::pick(QPointF at, Vec3* where) {
+  Camera::Ray r = camera_.ray(at.x(), at.y(), width(), height());
+  if (camera_.parallel()) r.origin = r.origin + r.direction * (20000 - 3 * camera_.height - 1500);
+  const RayHit h = pickScene().firstHit(r.origin, r.direction);
+  if (where && h.hit()) *where = r.origin + r.direction * h.distance;
+  return h;
+}
+
+std::optional<Vec3> Stage::onLevel(QPointF at, double level) const {
+  const Camera::Ray r = camera_.ray(at.x(), at.y(), width(), height());
+  if (std::abs(r.direction.z) < 1e-6) return {};
+  const double t = (level - r.origin.z) / r.direction.z;
+  if (t <= 0) return {};
+  return r.origin + r.direction * t;
+}
+
+const Element* Stage::onlySelected() const {
+  const auto& s = document_.looking().selected;
+  if (s.size() != 1) return nullptr;
+  const ElementPtr e = document_.project().element(s.front());
+  return e.get();
+}
+
+} // namespace noonward

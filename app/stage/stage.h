@@ -1,0 +1,142 @@
+#pragma once
+// The stage: the model, its shadows, the sun's tracks and the results, all to be grabbed. Left: select, pull a face of a
+// selected mass, grab the sun; elsewhere orbit (plan: pan). Right: orbit. Middle: pan. Wheel: zoom to the pointer.
+
+#ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
+#include "app/shell/studies.h"
+#include "app/stage/gl_renderer.h"
+#include "app/stage/snapping.h"
+#include <QElapsedTimer>
+#include <QWidget>
+#include <future>
+#endif
+
+namespace noonward {
+
+enum class Tool { Select, Draw, Move, Probe, Area };
+
+class Stage : public QWidget {
+  Q_OBJECT
+public:
+  Stage(Document& document, Studies& studies, QWidget* parent = nullptr);
+  ~Stage() override;
+
+  const Camera& camera() const { return camera_; }
+  void setCamera(const Camera& camera);
+  void setView(ViewKind kind);
+  void setPerspective(bool on);
+  void fit();
+  /// Brings an element into the middle.
+  void flyTo(const std::vector<std::uint64_t>& elements);
+  Tool tool() const { return tool_; }
+  void setTool(Tool tool);
+  bool hasOpenGl() const { return gl_ && gl_->works(); }
+  QString device() const { return gl_ ? gl_->device() : QString(); }
+  /// Where a local point shows, px; for tests.
+  std::optional<QPointF> pixelOf(Vec3 p) const;
+  double lastFrameSeconds() const { return frameSeconds_; }
+  /// Draws now, whatever is pending.
+  QImage frame(bool quick);
+
+signals:
+  void viewChanged();
+  void toolChanged();
+  void said(const QString& text); ///< what the pointer is doing, for the status line
+
+protected:
+  void paintEvent(QPaintEvent*) override;
+  void resizeEvent(QResizeEvent*) override;
+  void mousePressEvent(QMouseEvent*) override;
+  void mouseMoveEvent(QMouseEvent*) override;
+  void mouseReleaseEvent(QMouseEvent*) override;
+  void mouseDoubleClickEvent(QMouseEvent*) override;
+  void wheelEvent(QWheelEvent*) override;
+  void keyPressEvent(QKeyEvent*) override;
+  void leaveEvent(QEvent*) override;
+  bool event(QEvent* event) override;
+
+private:
+  enum class Drag { None, Orbit, Pan, Pull, Move, Sun, North };
+  // scene
+  void sceneChanged();
+  void lookChanged();
+  void resultChanged();
+  void rebuild();
+  void requestFrame(bool quick);
+  void rayFrame();
+  Vec3 sun() const;
+  const Scene& pickScene();
+  RayHit pick(QPointF at, Vec3* where = nullptr);
+  std::optional<Vec3> onLevel(QPointF at, double level) const;
+  const Element* onlySelected() const;
+  // tools
+  void beginPull(const RayHit& hit, Vec3 where, QPointF at);
+  void continuePull(QPointF at);
+  void continueMove(QPointF at);
+  void dragSun(QPointF at);
+  void drawClick(QPointF at);
+  void finishOutline();
+  void finishMass();
+  void applyTyped();
+  void cancelTool();
+  Snap snapped(QPointF at) const;
+  // overlay
+  void paintOverlay(QPainter& p);
+  void paintTracks(QPainter& p);
+  void paintDraft(QPainter& p);
+  void paintAreas(QPainter& p);
+  void paintPointer(QPainter& p);
+  struct Sky {
+    Vec3 center;
+    double radius;
+  };
+  Sky sky() const;
+  std::optional<QPointF> sunPixel() const;
+  QString valueAt(QPointF at);
+
+  Document& document_;
+  Studies& studies_;
+  std::unique_ptr<GlRenderer> gl_;
+  Camera camera_;
+  bool fitted_ = false;
+  QImage image_;
+  QTimer paintTimer_, refineTimer_, rayTimer_;
+  bool quickNext_ = false, stale_ = true;
+  double frameSeconds_ = 0;
+  // what the GPU holds
+  std::vector<ElementPtr> uploadedStill_, uploadedMoving_;
+  QString uploadedLook_;
+  std::shared_ptr<const PaintedResult> uploadedCells_;
+  double uploadedThreshold_ = -1;
+  std::future<StageGeometry> preparing_;
+  QTimer prepareTimer_;
+  // picking
+  Scene pick_;
+  quint64 pickRevision_ = ~0ull;
+  std::future<Scene> pickFuture_;
+  quint64 pickFutureRevision_ = ~0ull;
+  std::optional<SunKnots> knots_;
+  int knotYear_ = 0;
+  const SunKnots& knots();
+  // tools
+  Tool tool_ = Tool::Select;
+  Drag drag_ = Drag::None;
+  bool moved_ = false;
+  QPointF pressed_, last_;
+  Qt::MouseButton button_ = Qt::NoButton;
+  std::vector<ElementId> moving_;
+  Project before_;
+  Vec3 grabbed_;
+  std::optional<std::uint32_t> pulledFace_;
+  double pulledFrom_ = 0;
+  QString typed_;
+  Ring draft_;
+  bool raising_ = false;
+  double draftHeight_ = 9;
+  QPointF pointer_;
+  bool inside_ = false;
+  QString hoverText_;
+  friend class StageView;
+};
+
+} // namespace noonward

@@ -1,0 +1,98 @@
+#include "app/stage/stage_geometry.h"
+#include <algorithm>
+
+namespace noonward {
+
+namespace {
+void set(std::uint8_t (&out)[4], const QColor& c, int alpha) {
+  out[0] = std::uint8_t(c.red()), out[1] = std::uint8_t(c.green()), out[2] = std::uint8_t(c.blue()), out[3] = std::uint8_t(alpha);
+}
+QColor mixed(const QColor& a, const QColor& b, double t) {
+  return QColor::fromRgbF(float(a.redF() + (b.redF() - a.redF()) * t), float(a.greenF() + (b.greenF() - a.greenF()) * t), float(a.blueF() + (b.blueF() - a.blueF()) * t));
+}
+void addMesh(StageGeometry& g, const Mesh& m, const QColor& lit, const QColor& shade, const QColor& accent, std::optional<std::uint32_t> face) {
+  const std::size_t start = g.triangles.size();
+  g.triangles.resize(start + 3 * m.triangles.size());
+  StageVertex* v = g.triangles.data() + start;
+  for (std::size_t t = 0; t < m.triangles.size(); ++t) {
+    const Vec3 n = normalized(m.areaVector(t));
+    const bool marked = face && m.faceOf(t) == *face;
+    for (std::uint32_t k : m.triangles[t]) {
+      const Vec3 p = m.points[k];
+      v->x = float(p.x), v->y = float(p.y), v->z = float(p.z);
+      v->nx = std::int8_t(n.x * 127), v->ny = std::int8_t(n.y * 127), v->nz = std::int8_t(n.z * 127), v->pad = 0;
+      set(v->lit, marked ? mixed(lit, accent, 0.45) : lit, 255);
+      set(v->shade, marked ? mixed(shade, accent, 0.45) : shade, 0);
+      ++v;
+    }
+  }
+}
+} // namespace
+
+std::size_t triangleCount(const Project& p) {
+  std::size_t n = 0;
+  for (const ElementPtr& e : p.elements)
+    if (const Mass* m = e->mass())
+      n += 4 * m->outline.outer.size();
+    else if (e->imported()->mesh)
+      n += e->imported()->mesh->triangles.size();
+  return n;
+}
+
+StageGeometry stageGeometry(const Project& p, const StageLook& look, const std::vector<ElementId>& only, const std::vector<ElementId>& except) {
+  const Theme& t = look.dark ? Theme::darkTheme() : Theme::light();
+  StageGeometry g;
+  const auto in = [](const std::vector<ElementId>& list, ElementId id) { return std::find(list.begin(), list.end(), id) != list.end(); };
+  const bool edges = triangleCount(p) < 150'000; // lines of a whole city would hide it and cost more than its faces
+  for (const ElementPtr& e : p.elements) {
+    if (e->hidden || (only.empty() ? in(except, e->id) : !in(only, e->id))) continue;
+    const auto mesh = elementMesh(*e);
+    if (!mesh) continue;
+    const bool selected = in(look.selected, e->id);
+    QColor lit = e->proposed ? t.proposedLit : t.faceLit, shade = e->proposed ? t.proposedShade : t.faceShade;
+    if (!e->counted || e->role == Role::Ignore) lit = shade = t.leftOut;
+    if (e->role == Role::Planting) lit = mixed(lit, t.meets, 0.18), shade = mixed(shade, t.meets, 0.18);
+    if (e->role == Role::Ground) lit = mixed(lit, t.stage, 0.6);
+    if (selected && !look.face) lit = mixed(lit, t.noon, 0.22), shade = mixed(shade, t.noon, 0.22);
+    addMesh(g, **mesh, lit, shade, t.noon, selected ? look.face : std::nullopt);
+    g.box.addBox((*mesh)->box());
+    if (!edges && !selected) continue;
+    std::vector<float>& list = selected ? g.strongEdges : g.edges;
+    const auto line = [&](Vec3 a, Vec3 b) {
+      for (const Vec3& q : {a, b}) list.insert(list.end(), {float(q.x), float(q.y), float(q.z)});
+    };
+    for (const auto& [a, b] : featureEdges(**mesh)) line(a, b);
+    if (const Mass* m = e->mass(); m && m->storeys > 1 && e->proposed) // storeys of what is being designed
+      for (int s = 1; s < m->storeys; ++s) {
+        const double z = m->base + m->height * s / m->storeys;
+        for (std::size_t i = 0; i < m->outline.outer.size(); ++i) {
+          const Vec2 a = m->outline.outer[i], b = m->outline.outer[(i + 1) % m->outline.outer.size()];
+          for (const Vec2& q : {a, b}) g.edges.insert(g.edges.end(), {float(q.x), float(q.y), float(z)});
+        }
+      }
+  }
+  return g;
+}
+
+StageGeometry cellGeometry(const PaintedResult& painted, const Theme& theme) {
+  StageGeometry g;
+  for (std::size_t k = 0; k < painted.sensors.groups.size(); ++k) {
+    const Mesh m = cellMesh(painted.sensors, k);
+    const std::size_t first = painted.sensors.groups[k].first;
+    for (std::size_t t = 0; t < m.triangles.size(); ++t) {
+      const double v = double(painted.result->hours[first + m.face[t]]);
+      const QColor c = std::isnan(v) ? theme.rule : painted.scale.color(v);
+      const bool dotted = painted.scale.dotBelow && v < painted.scale.threshold - 1e-6;
+      for (std::uint32_t i : m.triangles[t]) {
+        StageVertex x{float(m.points[i].x), float(m.points[i].y), float(m.points[i].z), 0, 0, 127, 0, {}, {}};
+        set(x.lit, c, 0);
+        set(x.shade, c, dotted ? 255 : 0);
+        g.triangles.push_back(x);
+      }
+    }
+    g.box.addBox(m.box());
+  }
+  return g;
+}
+
+} // namespace noonward

@@ -1,0 +1,35 @@
+#pragma once
+// Vertices for the stage, made from a project: flat-shaded triangles, element edges, result cells. Pure data, so that a
+// large model can be prepared in the background.
+
+#include "picture/cells.h"
+
+namespace noonward {
+
+struct StageVertex {
+  float x, y, z;
+  std::int8_t nx, ny, nz, pad;
+  std::uint8_t lit[4];   ///< colour in sun; alpha 255: shaded by the sun, 0: flat (result cells)
+  std::uint8_t shade[4]; ///< colour out of the sun; alpha 255: dotted (below the threshold)
+};
+
+struct StageGeometry {
+  std::vector<StageVertex> triangles;
+  std::vector<float> edges;       ///< x y z per end
+  std::vector<float> strongEdges; ///< of selected elements
+  Box3 box;
+  std::size_t triangleCount() const { return triangles.size() / 3; }
+};
+
+struct StageLook {
+  std::vector<ElementId> selected;
+  std::optional<std::uint32_t> face;
+  bool dark = false;
+};
+
+/// `only` empty: all elements but those in `except`; else just these.
+StageGeometry stageGeometry(const Project& project, const StageLook& look, const std::vector<ElementId>& only, const std::vector<ElementId>& except);
+StageGeometry cellGeometry(const PaintedResult& painted, const Theme& theme);
+std::size_t triangleCount(const Project& project);
+
+} // namespace noonward

@@ -1,0 +1,258 @@
+// What lies over the model: tracks, the sun, outlines being drawn, areas, the pointer's text, legend, north and scale.
+
+#include "app/stage/stage.h"
+#include "app/theme/style.h"
+#include "picture/picture_export.h"
+#include <QPainter>
+#include <QPainterPath>
+
+namespace noonward {
+
+Stage::Sky Stage::sky() const {
+  const Box3 box = sceneBox(document_.project());
+  const Vec3 c = box.center(), s = box.size();
+  // Half the larger side and a little: the tracks stand round the model and follow its size.
+  return {{c.x, c.y, 0}, 0.5 * std::max({s.x, s.y, 30.0}) * 1.02};
+}
+
+void Stage::paintOverlay(QPainter& p) {
+  p.setRenderHint(QPainter::Antialiasing, true);
+  paintAreas(p);
+  if (camera_.kind == ViewKind::Solid || camera_.kind == ViewKind::Plan) paintTracks(p);
+  paintDraft(p);
+  const Theme& t = theme();
+  const Looking& l = document_.looking();
+  if (l.probe)
+    if (const auto q = pixelOf(l.probe->position)) {
+      p.setPen(QPen(t.ink, 1.4));
+      p.setBrush(t.noon);
+      p.drawEllipse(*q, 4.5, 4.5);
+      if (const auto r = studies_.probeResult()) {
+        const ProbeState s = r->at(l.moment);
+        const QString text = QString("%1 · %2 h a year").arg(s == ProbeState::Sun ? "sun" : s == ProbeState::Night ? "night" : s == ProbeState::Behind ? "behind" : "shade").arg(r->sunHours, 0, 'f', 0);
+        const QFont f = textFont(11.5);
+        p.setFont(f);
+        const double w = QFontMetricsF(f).horizontalAdvance(text) + 12;
+        p.setPen(Qt::NoPen);
+        p.setBrush(t.dark ? QColor("#ECE7DC") : t.ink);
+        p.drawRoundedRect(QRectF(q->x() - 4, q->y() - 30, w, 19), 3, 3);
+        p.setPen(t.dark ? QColor("#171A26") : t.paper);
+        p.drawText(QRectF(q->x() - 4, q->y() - 30, w, 19), Qt::AlignCenter, text);
+      }
+    }
+  const auto answer = studies_.current();
+  if (answer && answer->painted) {
+    ResultScale scale = answer->painted->scale;
+    scale.threshold = l.threshold;
+    paintLegend(p, QRectF(16, height() - 52, 250, 46), scale, t);
+    if (l.sensor && *l.sensor < answer->painted->sensors.sensors.size()) {
+      QPolygonF cell;
+      for (const Vec3& c : answer->painted->sensors.cell(*l.sensor))
+        if (const auto q = pixelOf(c)) cell << *q;
+      p.setPen(QPen(t.noon, 2));
+      p.setBrush(Qt::NoBrush);
+      p.drawPolygon(cell);
+    }
+  }
+  paintNorth(p, QPointF(width() * 0.5 + 30, height() - 26), camera_, document_.project().site.northAngle, t);
+  const LengthUnit unit = document_.project().units;
+  paintScaleBar(p, QPointF(width() * 0.5 - 150, height() - 24), camera_, height(), unitSymbol(unit), metresPer(unit), t);
+  if (hasFocus()) {
+    p.setPen(QPen(t.noon, 1, Qt::DotLine));
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(rect().adjusted(0, 0, -1, -1));
+  }
+  paintPointer(p);
+}
+
+void Stage::paintTracks(QPainter& p) {
+  const Project& project = document_.project();
+  const Looking& l = document_.looking();
+  const Theme& t = theme();
+  const Zone zone = project.zone();
+  const Sky k = sky();
+  const auto at = [&](Vec3 d) { return pixelOf(k.center + d * k.radius); };
+  const Date today = zone.clock(l.moment).date;
+
+  const auto track = [&](Date date, const QPen& pen, bool numerals) {
+    if (!knots().covers(zone.instant({date, 0}))) return;
+    const Instant midnight = zone.instant({date, 0});
+    const SunPath path(knots(), project.site.place, project.site.northAngle, midnight, zone.instant({plusDays(date, 1), 0}) - midnight);
+    for (const Interval& up : path.above(0)) {
+      QPainterPath line;
+      const int n = std::max(8, int(up.length() / 600));
+      for (int i = 0; i <= n; ++i)
+        if (const auto q = at(path.direction(up.begin + up.length() * i / n))) i == 0 ? line.moveTo(*q) : line.lineTo(*q);
+      p.setPen(pen);
+      p.setBrush(Qt::NoBrush);
+      p.drawPath(line);
+    }
+    if (!numerals) return;
+    p.setFont(figureFont(10));
+    for (int h = 1; h < 24; ++h) {
+      const double s = zone.instant({date, h * 3600.0}) - midnight;
+      if (s < 0 || s > path.length()) continue;
+      const Vec3 d = path.direction(s);
+      if (d.z <= 0) continue;
+      const auto q = at(d);
+      if (!q) continue;
+      p.setPen(Qt::NoPen);
+      p.setBrush(pen.color());
+      p.drawEllipse(*q, 1.8, 1.8);
+      if (h % 3 == 0) {
+        p.setPen(pen.color());
+        p.drawText(*q + QPointF(5, -5), QString::number(h));
+      }
+    }
+  };
+  // The season's first and last day, the solstices as a frame, today strongest.
+  QColor quiet = t.muted;
+  quiet.setAlpha(120);
+  for (const Date& d : {Date{today.year, 6, 21}, Date{today.year, 12, 21}}) track(d, QPen(quiet, 1), true);
+  const Season& s = l.season;
+  if (s.fromMonth != s.toMonth || s.fromDay != s.toDay) {
+    QColor season = t.noon;
+    season.setAlpha(130);
+    const auto real = [&](int m, int d) { return Date{today.year, m, std::min(d, daysInMonth(today.year, m))}; };
+    track(real(s.fromMonth, s.fromDay), QPen(season, 1, Qt::DashLine), false);
+    track(real(s.toMonth, s.toDay), QPen(season, 1, Qt::DashLine), false);
+  }
+  track(today, QPen(t.noon, 1.6), true);
+  if (const auto q = sunPixel()) {
+    const auto c = pixelOf(k.center);
+    QPointF toward = c ? *c - *q : QPointF(0, 1);
+    const double len = std::hypot(toward.x(), toward.y());
+    if (len > 1) toward /= len;
+    p.setPen(QPen(t.noon, 2));
+    p.setBrush(t.stage);
+    p.drawEllipse(*q, 8, 8);
+    p.drawLine(*q + toward * 8, *q + toward * 15);
+  }
+}
+
+void Stage::paintAreas(QPainter& p) {
+  const Theme& t = theme();
+  const auto answer = studies_.current();
+  for (const SensorGroup& g : document_.project().groups) {
+    const auto* a = std::get_if<GroundArea>(&g.layout);
+    if (!a) continue;
+    QPolygonF outline;
+    bool whole = true;
+    for (Vec2 v : a->outline.outer) {
+      const auto q = pixelOf({v.x, v.y, a->level});
+      if (q)
+        outline << *q;
+      else
+        whole = false;
+    }
+    if (!whole) continue;
+    // Its outline lies over the model, so it is kept thin and dotted.
+    QColor c = t.ink;
+    c.setAlpha(120);
+    p.setPen(QPen(c, 1, Qt::DotLine));
+    p.setBrush(Qt::NoBrush);
+    p.drawPolygon(outline);
+  }
+}
+
+void Stage::paintDraft(QPainter& p) {
+  if (draft_.empty() && tool_ != Tool::Draw && tool_ != Tool::Area) return;
+  const Theme& t = theme();
+  const LengthUnit unit = document_.project().units;
+  const auto px = [&](Vec2 v, double z = 0) { return pixelOf({v.x, v.y, z}).value_or(QPointF()); };
+  p.setFont(figureFont(10.5));
+  const auto measured = [&](Vec2 a, Vec2 b) {
+    const QPointF m = (px(a) + px(b)) / 2;
+    p.setPen(t.ink);
+    p.drawText(m + QPointF(6, -6), QString::fromStdString(lengthText(length(b - a), unit)));
+  };
+  p.setPen(QPen(t.noon, 1.6));
+  p.setBrush(Qt::NoBrush);
+  if (raising_) {
+    QPolygonF foot, top;
+    for (Vec2 v : draft_) {
+      foot << px(v);
+      top << px(v, draftHeight_);
+    }
+    p.drawPolygon(foot);
+    QColor fill = t.noon;
+    fill.setAlpha(40);
+    p.setBrush(fill);
+    p.drawPolygon(top);
+    for (int i = 0; i < foot.size(); ++i) p.drawLine(foot[i], top[i]);
+    p.setPen(t.ink);
+    p.drawText(top.boundingRect().center() + QPointF(0, -8), QString::fromStdString(lengthText(draftHeight_, unit)));
+    return;
+  }
+  for (std::size_t i = 0; i + 1 < draft_.size(); ++i) {
+    p.setPen(QPen(t.noon, 1.6));
+    p.drawLine(px(draft_[i]), px(draft_[i + 1]));
+    measured(draft_[i], draft_[i + 1]);
+  }
+  if (!inside_) return;
+  const Snap s = snapped(pointer_);
+  Vec2 next = s.at;
+  if (const auto typed = lengthFromText(typed_.toStdString(), unit); typed && !draft_.empty()) next = atLength(draft_, next, *typed);
+  if (!draft_.empty()) {
+    p.setPen(QPen(t.noon, 1.2, Qt::DashLine));
+    p.drawLine(px(draft_.back()), px(next));
+    measured(draft_.back(), next);
+  }
+  p.setPen(QPen(t.noon, 1.6));
+  p.setBrush(t.paper);
+  p.drawEllipse(px(next), 4, 4);
+  if (const char* word = snapText(s.kind); *word) {
+    p.setFont(textFont(11));
+    p.setPen(t.muted);
+    p.drawText(px(next) + QPointF(10, 16), word);
+  }
+}
+
+QString Stage::valueAt(QPointF at) {
+  const auto answer = studies_.current();
+  Vec3 where;
+  const RayHit hit = pick(at, &where);
+  const auto ground = onLevel(at, 0);
+  if (answer && answer->painted) {
+    const Vec3 spot = hit.hit() && (!ground || dot(where - *ground, camera_.toEye()) > 0.05) ? where : ground.value_or(where);
+    const PaintedResult& r = *answer->painted;
+    double nearest = 1e300;
+    std::size_t best = 0;
+    for (std::size_t i = 0; i < r.sensors.sensors.size(); ++i) {
+      const double d = length(r.sensors.sensors[i].position - spot);
+      if (d < nearest) {
+        nearest = d;
+        best = i;
+      }
+    }
+    if (!r.sensors.sensors.empty() && nearest < std::max(0.4, r.sensors.groups[r.sensors.sensors[best].group].spacing) * 0.75) {
+      const double h = double(r.result->hours[best]);
+      const int minutes = int(std::lround(h * 60));
+      return QString("%1 h %2 min of sun").arg(minutes / 60).arg(minutes % 60, 2, 10, QChar('0'));
+    }
+  }
+  if (hit.hit())
+    if (const ElementPtr e = document_.project().element({hit.element}))
+      return QString("%1 · %2%3%4").arg(QString::fromStdString(e->name), QString(roleName(e->role)).toLower(), e->proposed ? " · proposed" : "", e->counted ? "" : " · left out");
+  return {};
+}
+
+void Stage::paintPointer(QPainter& p) {
+  QString text = hoverText_;
+  if (!typed_.isEmpty()) text = (text.isEmpty() ? QString() : text + "   ") + "⌨ " + typed_;
+  if (text.isEmpty() || !inside_) return;
+  const Theme& t = theme();
+  const QFont f = textFont(11.5);
+  p.setFont(f);
+  const double w = QFontMetricsF(f).horizontalAdvance(text) + 14;
+  double x = pointer_.x() + 16;
+  if (x + w > width()) x = pointer_.x() - w - 10;
+  const double y = std::clamp(pointer_.y() + 12, 0.0, height() - 24.0);
+  p.setPen(Qt::NoPen);
+  p.setBrush(t.dark ? QColor("#ECE7DC") : t.ink);
+  p.drawRoundedRect(QRectF(x, y, w, 21), 3, 3);
+  p.setPen(t.dark ? QColor("#171A26") : t.paper);
+  p.drawText(QRectF(x, y, w, 21), Qt::AlignCenter, text);
+}
+
+} // namespace noonward

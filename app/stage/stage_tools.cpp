@@ -1,0 +1,483 @@
+// Mouse and keys of the stage.
+
+#include "app/stage/stage.h"
+#include "core/model/edit.h"
+#include <QKeyEvent>
+#include <QMouseEvent>
+
+namespace noonward {
+
+void Stage::setTool(Tool tool) {
+  cancelTool();
+  tool_ = tool;
+  setCursor(tool == Tool::Select ? Qt::ArrowCursor : tool == Tool::Move ? Qt::SizeAllCursor : Qt::CrossCursor);
+  if (tool == Tool::Draw) emit said("Click the corners; type a length and Enter for an exact edge; click the first corner or Enter to close");
+  if (tool == Tool::Area) emit said("Click the corners of the area to be judged; click the first corner or Enter to close");
+  if (tool == Tool::Probe) emit said("Click a spot on the ground or on a surface");
+  if (tool == Tool::Move) emit said("Drag what is selected; type a distance and Enter for an exact move");
+  if (tool == Tool::Select) emit said({});
+  emit toolChanged();
+  update();
+}
+
+void Stage::cancelTool() {
+  draft_.clear();
+  raising_ = false;
+  typed_.clear();
+  if (drag_ == Drag::Pull || drag_ == Drag::Move) document_.dropPreview();
+  drag_ = Drag::None;
+  if (!moving_.empty()) {
+    moving_.clear();
+    studies_.setMoving({});
+  }
+  update();
+}
+
+std::optional<QPointF> Stage::sunPixel() const {
+  const Vec3 s = sun();
+  if (s.z <= 0) return {};
+  const Sky k = sky();
+  return pixelOf(k.center + s * k.radius);
+}
+
+Snap Stage::snapped(QPointF at) const {
+  const auto g = onLevel(at, 0);
+  if (!g) return {};
+  return snapPoint(document_.project(), draft_, xy(*g), 9 * camera_.metresPerPixel(height()));
+}
+
+void Stage::mousePressEvent(QMouseEvent* e) {
+  pressed_ = last_ = e->position();
+  button_ = e->button();
+  moved_ = false;
+  setFocus();
+  if (raising_) {
+    if (e->button() == Qt::LeftButton) finishMass();
+    return;
+  }
+  const bool plan = camera_.kind == ViewKind::Plan || camera_.kind == ViewKind::Facade;
+  if (e->button() == Qt::MiddleButton || (e->button() == Qt::RightButton && plan)) {
+    drag_ = Drag::Pan;
+    return;
+  }
+  if (e->button() == Qt::RightButton) {
+    drag_ = Drag::Orbit;
+    return;
+  }
+  if (e->button() != Qt::LeftButton) return;
+  if (tool_ == Tool::Draw || tool_ == Tool::Area) return; // on release
+  if (tool_ == Tool::Select || tool_ == Tool::Probe)
+    if (const auto s = sunPixel(); s && (*s - e->position()).manhattanLength() < 16 && camera_.kind != ViewKind::FromSun) {
+      drag_ = Drag::Sun;
+      return;
+    }
+  if (tool_ == Tool::Probe) return;
+  Vec3 where;
+  const RayHit hit = pick(e->position(), &where);
+  const auto& selected = document_.looking().selected;
+  const bool onSelected = hit.hit() && std::find(selected.begin(), selected.end(), ElementId{hit.element}) != selected.end();
+  if ((tool_ == Tool::Move || e->modifiers() & Qt::AltModifier) && !selected.empty()) {
+    drag_ = Drag::Move;
+    before_ = document_.project();
+    grabbed_ = onSelected ? where : onLevel(e->position(), 0).value_or(Vec3{});
+    moving_ = selected;
+    return;
+  }
+  if (onSelected && selected.size() == 1) {
+    beginPull(hit, where, e->position());
+    return;
+  }
+  drag_ = plan ? Drag::Pan : Drag::Orbit;
+}
+
+void Stage::beginPull(const RayHit& hit, Vec3 where, QPointF) {
+  const ElementPtr e = document_.project().element({hit.element});
+  if (!e) return;
+  drag_ = Drag::Pull;
+  before_ = document_.project();
+  grabbed_ = where;
+  const bool upward = std::abs(hit.normal.z) > 0.7 || !e->mass();
+  pulledFace_ = upward ? std::optional<std::uint32_t>() : std::optional(hit.face);
+  pulledFrom_ = heightOf(*e);
+  moving_ = {e->id};
+  document_.look([&](Looking& l) { l.face = upward ? std::optional<std::uint32_t>(e->mass() ? std::optional(roofFace) : std::nullopt) : std::optional(hit.face); });
+}
+
+void Stage::continuePull(QPointF at) {
+  if (moving_.empty()) return;
+  const ElementPtr e = before_.element(moving_.front());
+  if (!e) return;
+  Vec3 along{0, 0, 1};
+  if (pulledFace_) {
+    const auto mesh = elementMesh(*e);
+    Vec3 n;
+    for (std::size_t t = 0; mesh && t < (*mesh)->triangles.size(); ++t)
+      if ((*mesh)->faceOf(t) == *pulledFace_) n = n + (*mesh)->areaVector(t);
+    along = normalized(n);
+  }
+  // The point on the line through the grabbed point that lies nearest under the pointer.
+  const Camera::Ray r = camera_.ray(at.x(), at.y(), width(), height());
+  const Vec3 w = grabbed_ - r.origin;
+  const double b = dot(along, r.direction), d = dot(along, w), f = dot(r.direction, w), denominator = 1 - b * b;
+  if (denominator < 1e-4) return; // looking along the line
+  double by = (b * f - d) / denominator;
+  if (const auto typed = lengthFromText(typed_.toStdString(), before_.units)) {
+    by = pulledFace_ ? *typed : *typed - pulledFrom_;
+  } else {
+    by = std::round(by * 10) / 10;
+  }
+  Element next = *e;
+  if (pulledFace_) {
+    if (!moveEdge(next, *pulledFace_ - firstWallFace, by)) return; // this far the outline breaks: stay where it was
+    hoverText_ = QString("wall %1%2").arg(by >= 0 ? "+" : "").arg(QString::fromStdString(lengthText(by, before_.units)));
+  } else {
+    const double height = std::max(0.1, pulledFrom_ + by);
+    setHeight(next, height);
+    hoverText_ = QString("height %1").arg(QString::fromStdString(lengthText(height, before_.units)));
+  }
+  document_.preview(withElement(before_, std::move(next)));
+}
+
+void Stage::continueMove(QPointF at) {
+  const auto now = onLevel(at, grabbed_.z);
+  if (!now) return;
+  Vec3 by = *now - grabbed_;
+  const double snap = 10 * camera_.metresPerPixel(height());
+  if (std::abs(by.x) < snap && std::abs(by.y) > snap) by.x = 0;
+  if (std::abs(by.y) < snap && std::abs(by.x) > snap) by.y = 0;
+  if (const auto typed = lengthFromText(typed_.toStdString(), before_.units)) {
+    const double l = std::hypot(by.x, by.y);
+    if (l > 0) by = by * (*typed / l);
+  } else {
+    by = {std::round(by.x * 10) / 10, std::round(by.y * 10) / 10, 0};
+  }
+  by.z = 0;
+  hoverText_ = QString("moved %1").arg(QString::fromStdString(lengthText(std::hypot(by.x, by.y), before_.units)));
+  document_.preview(withEdited(before_, moving_, [&](Element& e) { moveElement(e, by); }));
+}
+
+void Stage::dragSun(QPointF at) {
+  // The moment whose sun shows nearest the pointer: along today's track; where that is far, across the year.
+  const Project& p = document_.project();
+  const Zone zone = p.zone();
+  const Sky k = sky();
+  const Date today = zone.clock(document_.looking().moment).date;
+  Instant best = document_.looking().moment;
+  double nearest = 1e300;
+  const auto tryDay = [&](Date date, double step) {
+    const Instant midnight = zone.instant({date, 0});
+    const SunPath path(knots(), p.site.place, p.site.northAngle, midnight, zone.instant({plusDays(date, 1), 0}) - midnight);
+    for (const Interval& up : path.above(0))
+      for (double t = std::ceil(up.begin / step) * step; t < up.end; t += step)
+        if (const auto q = pixelOf(k.center + path.direction(t) * k.radius)) {
+          const double d = std::hypot(q->x() - at.x(), q->y() - at.y());
+          if (d < nearest) {
+            nearest = d;
+            best = midnight + t;
+          }
+        }
+  };
+  tryDay(today, 300);
+  if (nearest > 22) {
+    // Within the half of the year that the day is in, so that the sun doesn't jump between spring and autumn.
+    const int day = dayOfYear(today), june = dayOfYear({today.year, 6, 21}), december = dayOfYear({today.year, 12, 21});
+    const bool rising = day >= december || day <= june;
+    nearest = 1e300;
+    for (int n = 1; n <= 365; n += 2)
+      if (((n >= december || n <= june) == rising)) tryDay(plusDays({today.year, 1, 1}, n - 1), 600);
+  }
+  document_.look([&](Looking& l) { l.moment = best; });
+}
+
+void Stage::mouseMoveEvent(QMouseEvent* e) {
+  pointer_ = e->position();
+  inside_ = true;
+  const QPointF d = e->position() - last_;
+  last_ = e->position();
+  if ((e->position() - pressed_).manhattanLength() > 3) moved_ = true;
+  if (raising_) {
+    // Height by the pointer's way above the outline's middle.
+    const Vec2 m = centroid({draft_, {}});
+    const Camera::Ray r = camera_.ray(e->position().x(), e->position().y(), width(), height());
+    const Vec3 w = Vec3{m.x, m.y, 0} - r.origin;
+    const double b = r.direction.z, den = 1 - b * b;
+    if (den > 1e-4 && typed_.isEmpty()) draftHeight_ = std::max(0.5, std::round((b * dot(r.direction, w) - w.z) / den * 2) / 2);
+    update();
+    return;
+  }
+  switch (e->buttons() ? drag_ : Drag::None) {
+  case Drag::Orbit:
+    if (moved_) {
+      if (camera_.kind == ViewKind::FromSun || camera_.kind == ViewKind::Plan) camera_.kind = ViewKind::Solid;
+      camera_.orbit(-d.x() * 0.008, d.y() * 0.006);
+      requestFrame(true);
+      emit viewChanged();
+    }
+    return;
+  case Drag::Pan:
+    camera_.pan(d.x(), d.y(), height());
+    requestFrame(true);
+    emit viewChanged();
+    return;
+  case Drag::Sun: dragSun(e->position()); return;
+  case Drag::Pull:
+  case Drag::Move:
+    if (!moved_) return;
+    studies_.setMoving(moving_);
+    drag_ == Drag::Pull ? continuePull(e->position()) : continueMove(e->position());
+    return;
+  case Drag::North:
+  case Drag::None: break;
+  }
+  if (tool_ == Tool::Select && !e->buttons()) {
+    const auto s = sunPixel();
+    setCursor(s && (*s - e->position()).manhattanLength() < 16 ? Qt::OpenHandCursor : Qt::ArrowCursor);
+  }
+  hoverText_ = e->buttons() ? QString() : valueAt(e->position());
+  update();
+}
+
+void Stage::mouseReleaseEvent(QMouseEvent* e) {
+  const Drag was = drag_;
+  drag_ = Drag::None;
+  if (was == Drag::Pull || was == Drag::Move) {
+    const QString name = was == Drag::Move ? "Move" : pulledFace_ ? "Pull wall" : "Pull height";
+    moving_.clear();
+    typed_.clear();
+    hoverText_.clear();
+    studies_.setMoving({});
+    if (moved_)
+      document_.commitPreview(name);
+    else
+      document_.dropPreview();
+    requestFrame(false);
+    return;
+  }
+  if (was == Drag::Sun) return;
+  if (moved_ && (was == Drag::Orbit || was == Drag::Pan)) {
+    refineTimer_.start();
+    return;
+  }
+  if (e->button() != Qt::LeftButton || moved_) return;
+  if (tool_ == Tool::Draw || tool_ == Tool::Area) return drawClick(e->position());
+  Vec3 where;
+  const RayHit hit = pick(e->position(), &where);
+  if (tool_ == Tool::Probe) {
+    if (!hit.hit()) {
+      const auto g = onLevel(e->position(), 0);
+      if (!g) return;
+      where = *g;
+    }
+    const Camera::Ray r = camera_.ray(e->position().x(), e->position().y(), width(), height());
+    Vec3 n = hit.hit() ? hit.normal : Vec3{0, 0, 1};
+    if (dot(n, r.direction) > 0) n = -n;
+    document_.look([&](Looking& l) {
+      l.probe = ProbeSpot{where, n};
+      l.year = YearPicture::Probe;
+    });
+    setTool(Tool::Select);
+    return;
+  }
+  // A click on a result cell asks for the hours behind it; on an element, it is selected.
+  const auto answer = studies_.current();
+  std::optional<std::size_t> sensor;
+  if (answer && answer->painted && !(e->modifiers() & Qt::ShiftModifier)) {
+    const auto ground = onLevel(e->position(), 0);
+    const Vec3 spot = hit.hit() && (!ground || dot(where - *ground, camera_.toEye()) > 0.05) ? where : ground.value_or(where);
+    double nearest = 1e300;
+    for (std::size_t i = 0; i < answer->painted->sensors.sensors.size(); ++i) {
+      const Sensor& s = answer->painted->sensors.sensors[i];
+      const double reach = std::max(0.4, answer->painted->sensors.groups[s.group].spacing) * 0.75, d = length(s.position - spot);
+      if (d < reach && d < nearest) {
+        nearest = d;
+        sensor = i;
+      }
+    }
+  }
+  document_.look([&](Looking& l) {
+    l.sensor = sensor;
+    l.face.reset();
+    if (sensor) return;
+    const ElementId id{hit.element};
+    if (!hit.hit()) {
+      l.selected.clear();
+    } else if (e->modifiers() & Qt::ShiftModifier) {
+      if (std::find(l.selected.begin(), l.selected.end(), id) != l.selected.end())
+        std::erase(l.selected, id);
+      else
+        l.selected.push_back(id);
+    } else {
+      l.selected = {id};
+    }
+  });
+}
+
+void Stage::mouseDoubleClickEvent(QMouseEvent* e) {
+  if ((tool_ == Tool::Draw || tool_ == Tool::Area) && draft_.size() > 2) return finishOutline();
+  mousePressEvent(e);
+}
+
+void Stage::wheelEvent(QWheelEvent* e) {
+  const double f = std::pow(0.88, e->angleDelta().y() / 120.0);
+  camera_.zoom(f, e->position().x(), e->position().y(), width(), height());
+  requestFrame(true);
+  emit viewChanged();
+}
+
+void Stage::leaveEvent(QEvent*) {
+  inside_ = false;
+  hoverText_.clear();
+  update();
+}
+
+void Stage::drawClick(QPointF at) {
+  const Snap s = snapped(at);
+  if (s.kind == SnapKind::Start) return finishOutline();
+  Vec2 p = s.at;
+  if (const auto typed = lengthFromText(typed_.toStdString(), document_.project().units); typed && !draft_.empty()) p = atLength(draft_, p, *typed);
+  typed_.clear();
+  if (draft_.empty() || length(draft_.back() - p) > 1e-3) draft_.push_back(p);
+  update();
+}
+
+void Stage::finishOutline() {
+  if (const OutlineCheck c = checkOutline({draft_, {}}); c.fault != OutlineFault::None) {
+    emit said(QString("This outline %1. Backspace takes the last corner away.").arg(faultText(c.fault)));
+    return;
+  }
+  typed_.clear();
+  const auto& selected = document_.looking().selected;
+  if (tool_ == Tool::Area) {
+    SensorGroup g;
+    g.id = GroupId::fresh();
+    g.name = freshName(document_.project(), "Area");
+    GroundArea area;
+    area.outline = tidied({draft_, {}});
+    Box3 b;
+    for (Vec2 p : draft_) b.add({p.x, p.y, 0});
+    area.spacing = std::max(0.5, std::round(std::sqrt(b.size().x * b.size().y / 1500) * 2) / 2);
+    g.layout = area;
+    Project p = withGroup(document_.project(), g);
+    if (p.studies.empty()) {
+      Study s;
+      s.id = StudyId::fresh();
+      s.groups = {g.id};
+      s.sunHours.season = document_.looking().season;
+      p.studies.push_back(s);
+    }
+    const Date day = p.zone().clock(document_.looking().moment).date;
+    if (p.studies.front().sunHours.dates.empty() && p.studies.size() == 1 && p.groups.size() == 1) p.studies.front().sunHours.dates = {day};
+    document_.change(std::move(p), "Draw area");
+    setTool(Tool::Select);
+    return;
+  }
+  // Drawn inside the only selected mass: a hole (courtyard) of it.
+  if (selected.size() == 1)
+    if (const ElementPtr e = document_.project().element(selected.front()); e && e->mass()) {
+      Outline o = e->mass()->outline;
+      o.holes.push_back(draft_);
+      if (checkOutline(o).fault == OutlineFault::None) {
+        document_.change(withEdited(document_.project(), selected, [&](Element& x) { std::get<Mass>(x.shape).outline = tidied(o); }), "Cut courtyard");
+        setTool(Tool::Select);
+        return;
+      }
+    }
+  raising_ = true;
+  draftHeight_ = 9;
+  emit said("Pull up with the pointer and click, or type the height and Enter");
+  update();
+}
+
+void Stage::finishMass() {
+  Element e;
+  e.id = ElementId::fresh();
+  e.name = freshName(document_.project(), "Block");
+  e.role = Role::Building;
+  e.proposed = true;
+  if (const auto typed = lengthFromText(typed_.toStdString(), document_.project().units)) draftHeight_ = *typed;
+  e.shape = Mass{tidied({draft_, {}}), 0, draftHeight_, std::max(1, int(std::lround(draftHeight_ / 3.2)))};
+  const ElementId id = e.id;
+  document_.change(withElement(document_.project(), std::move(e)), "Draw block");
+  setTool(Tool::Select);
+  document_.look([&](Looking& l) { l.selected = {id}; });
+}
+
+void Stage::applyTyped() {
+  if (raising_) return finishMass();
+  if ((tool_ == Tool::Draw || tool_ == Tool::Area)) {
+    if (!typed_.isEmpty() && !draft_.empty()) return drawClick(pointer_);
+    if (draft_.size() > 2) finishOutline();
+    return;
+  }
+  // Typed over a selection without a drag: its height.
+  if (drag_ == Drag::None && !typed_.isEmpty())
+    if (const Element* e = onlySelected())
+      if (const auto h = lengthFromText(typed_.toStdString(), document_.project().units); h && *h > 0.01)
+        document_.change(withEdited(document_.project(), {e->id}, [&](Element& x) { setHeight(x, *h); }), "Type height");
+  typed_.clear();
+  update();
+}
+
+bool Stage::event(QEvent* event) {
+  // While a length is typed, its digits and marks belong to the stage, not to shortcuts.
+  if (event->type() == QEvent::ShortcutOverride) {
+    auto* k = static_cast<QKeyEvent*>(event);
+    const QString t = k->text();
+    const bool typing = !t.isEmpty() && (t[0].isDigit() || t[0] == '.' || t[0] == ',' || t[0] == '-');
+    if (k->modifiers() == Qt::NoModifier && (typing || ((k->key() == Qt::Key_Return || k->key() == Qt::Key_Backspace || k->key() == Qt::Key_Escape)))) {
+      event->accept();
+      return true;
+    }
+  }
+  return QWidget::event(event);
+}
+
+void Stage::keyPressEvent(QKeyEvent* e) {
+  const QString t = e->text();
+  if (e->key() == Qt::Key_Escape) {
+    if (tool_ != Tool::Select || drag_ != Drag::None || raising_)
+      setTool(Tool::Select);
+    else
+      document_.look([](Looking& l) {
+        l.selected.clear();
+        l.face.reset();
+        l.sensor.reset();
+      });
+    return;
+  }
+  if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter) return applyTyped();
+  if (e->key() == Qt::Key_Backspace) {
+    if (!typed_.isEmpty())
+      typed_.chop(1);
+    else if (!draft_.empty() && !raising_)
+      draft_.pop_back();
+    update();
+    return;
+  }
+  const bool mark = !t.isEmpty() && (t[0].isDigit() || t[0] == '.' || t[0] == ',' || t[0] == '-');
+  const bool unit = !typed_.isEmpty() && !t.isEmpty() && t[0].isLower();
+  if ((mark || unit) && !(e->modifiers() & (Qt::ControlModifier | Qt::AltModifier))) {
+    typed_ += t;
+    if (raising_)
+      if (const auto h = lengthFromText(typed_.toStdString(), document_.project().units); h && *h > 0.01) draftHeight_ = *h;
+    if (drag_ == Drag::Pull) continuePull(pointer_);
+    if (drag_ == Drag::Move) continueMove(pointer_);
+    update();
+    return;
+  }
+  const double step = 40;
+  if (e->key() == Qt::Key_Left || e->key() == Qt::Key_Right || e->key() == Qt::Key_Up || e->key() == Qt::Key_Down) {
+    const int sx = e->key() == Qt::Key_Left ? 1 : e->key() == Qt::Key_Right ? -1 : 0, sy = e->key() == Qt::Key_Up ? 1 : e->key() == Qt::Key_Down ? -1 : 0;
+    if (e->modifiers() & Qt::ShiftModifier || camera_.kind != ViewKind::Solid)
+      camera_.pan(sx * step, sy * step, height());
+    else
+      camera_.orbit(sx * 0.12, sy * 0.08);
+    requestFrame(true);
+    emit viewChanged();
+    return;
+  }
+  if (t == "+" || t == "=") return camera_.zoom(0.85, width() / 2.0, height() / 2.0, width(), height()), requestFrame(true);
+  QWidget::keyPressEvent(e);
+}
+
+} // namespace noonward

@@ -1,0 +1,203 @@
+#include "app/steps/model_sheet.h"
+#include "app/theme/style.h"
+#include "core/model/edit.h"
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+
+namespace noonward {
+
+ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Sheet("Model", document, parent), stage_(stage) {
+  summary_ = addNote();
+  auto* tools = addButtons();
+  const auto tool = [&](const QString& text, Tool t, const QString& tip) {
+    auto* b = new QPushButton(text);
+    b->setAccessibleName(text);
+    b->setToolTip(tip);
+    connect(b, &QPushButton::clicked, this, [this, t] {
+      stage_.setTool(t);
+      stage_.setFocus();
+    });
+    tools->addWidget(b);
+  };
+  tool("Draw a block", Tool::Draw, "Outline on the ground, then height (D). Inside a selected mass: a courtyard");
+  tool("Move", Tool::Move, "Drag what is selected (M), or hold Alt");
+  auto* bring = new QPushButton("Bring a model…");
+  bring->setAccessibleName("Bring a model…");
+  connect(bring, &QPushButton::clicked, this, &ModelSheet::importWanted);
+  tools->addWidget(bring);
+
+  facts_ = new QWidget;
+  addHeading("Selected")->setObjectName("selected");
+  size_ = addNote();
+  size_->setAccessibleName("Facts of the selection");
+  name_ = addField("Name", [this](const QString& t) { editSelected("Rename", [&](Element& e) { e.name = t.toStdString(); }); });
+  name_->setAccessibleName("Element name");
+  height_ = addField("Height", [this](const QString& t) { lengthEdit(height_, t, "Set height", 0.01, [](Element& e, double v) { setHeight(e, v); }); }, "Or pull the roof on the stage, or type a number over it");
+  storeys_ = addField("Storeys", [this](const QString& t) {
+    const auto v = numberFromText(t.toStdString());
+    if (!v || *v < 1 || *v > 500 || *v != std::floor(*v)) return showFault(storeys_, "A whole number from 1 to 500 is expected");
+    editSelected("Set storeys", [&](Element& e) {
+      if (auto* m = std::get_if<Mass>(&e.shape)) m->storeys = int(*v);
+    });
+  });
+  base_ = addField("Foot above ground", [this](const QString& t) {
+    lengthEdit(base_, t, "Set foot", -1000, [](Element& e, double v) { moveElement(e, {0, 0, v - boxOf(e).low.z}); });
+  });
+  base_->setAccessibleName("Foot");
+  QStringList roles;
+  for (Role r : allRoles) roles << roleName(r);
+  role_ = addChoice("Role", roles, [this](int i) { editSelected("Set role", [&](Element& e) { e.role = allRoles[std::size_t(i)]; }); });
+  proposed_ = addChoice("Belongs to", {"what is there", "the proposal"}, [this](int i) { editSelected("Set proposal", [&](Element& e) { e.proposed = i == 1; }); },
+                        "“Before” is the scene without the proposal");
+  counted_ = addChoice("In studies", {"counted", "left out"}, [this](int i) { editSelected("Count", [&](Element& e) { e.counted = i == 0; }); });
+  hidden_ = addChoice("On the stage", {"shown", "hidden"}, [this](int i) { editSelected("Show or hide", [&](Element& e) { e.hidden = i == 1; }); }, "Hiding never changes a study");
+  moveX_ = addField("Move right", [this](const QString& t) { lengthEdit(moveX_, t, "Move", -1e5, [](Element& e, double v) { moveElement(e, {v, 0, 0}); }); moveX_->clear(); });
+  moveY_ = addField("Move up the plan", [this](const QString& t) { lengthEdit(moveY_, t, "Move", -1e5, [](Element& e, double v) { moveElement(e, {0, v, 0}); }); moveY_->clear(); });
+  turn_ = addField("Turn left", [this](const QString& t) {
+    QString clean = t;
+    clean.remove("°");
+    const auto v = numberFromText(clean.toStdString());
+    if (v) turnSelected(radians(*v));
+    turn_->clear();
+  }, "Degrees, counter-clockwise about its middle");
+  for (QLineEdit* f : {moveX_, moveY_}) f->setPlaceholderText("0");
+  turn_->setPlaceholderText("0°");
+  auto* more = addButtons();
+  const auto small = [&](const QString& text, auto done) {
+    auto* b = new QPushButton(text);
+    b->setAccessibleName(text);
+    connect(b, &QPushButton::clicked, this, done);
+    more->addWidget(b);
+  };
+  small("Copy beside", [this] { copySelected(); });
+  small("Delete", [this] { deleteSelected(); });
+  addHeading("Everything");
+  filter_ = new QLineEdit;
+  filter_->setPlaceholderText("filter by name");
+  filter_->setAccessibleName("Filter elements");
+  connect(filter_, &QLineEdit::textChanged, this, [this] { refresh(); });
+  addWidget(filter_);
+  list_ = new QListWidget;
+  list_->setAccessibleName("Elements");
+  list_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+  list_->setMinimumHeight(150);
+  addWidget(list_);
+  connect(list_, &QListWidget::itemSelectionChanged, this, [this] {
+    if (filling_) return;
+    std::vector<ElementId> ids;
+    for (const QModelIndex& i : list_->selectionModel()->selectedRows())
+      if (i.row() < int(listed_.size())) ids.push_back(listed_[std::size_t(i.row())]);
+    document_.look([&](Looking& l) {
+      l.selected = ids;
+      l.face.reset();
+    });
+  });
+  refresh();
+}
+
+void ModelSheet::editSelected(const QString& name, const std::function<void(Element&)>& change) {
+  document_.change(withEdited(document_.project(), document_.looking().selected, change), name);
+}
+
+void ModelSheet::lengthEdit(QLineEdit* field, const QString& text, const QString& name, double least, const std::function<void(Element&, double)>& change) {
+  const auto v = lengthFromText(text.toStdString(), document_.project().units);
+  if (!v || *v < least) return showFault(field, "A length is expected here, such as 12.5 or 40 ft");
+  editSelected(name, [&](Element& e) { change(e, *v); });
+}
+
+void ModelSheet::copySelected() {
+  Project p = document_.project();
+  std::vector<ElementId> fresh;
+  for (ElementId id : document_.looking().selected)
+    if (const ElementPtr e = p.element(id)) {
+      Element copy = *e;
+      copy.id = ElementId::fresh();
+      copy.name = freshName(p, e->name + " copy");
+      moveElement(copy, {boxOf(*e).size().x + 4, 0, 0});
+      fresh.push_back(copy.id);
+      p = withElement(std::move(p), std::move(copy));
+    }
+  document_.change(std::move(p), "Copy");
+  if (!fresh.empty()) document_.look([&](Looking& l) { l.selected = fresh; });
+}
+
+void ModelSheet::deleteSelected() {
+  if (!document_.looking().selected.empty()) document_.change(withoutElements(document_.project(), document_.looking().selected), "Delete");
+}
+
+void ModelSheet::turnSelected(double angle) {
+  editSelected("Turn", [&](Element& e) { turnElement(e, middleOf(e), angle); });
+}
+
+void ModelSheet::refresh() {
+  const Project& p = document_.project();
+  const auto& selected = document_.looking().selected;
+  std::size_t proposed = 0, out = 0;
+  for (const ElementPtr& e : p.elements) {
+    proposed += e->proposed;
+    out += !e->counted;
+  }
+  summary_->setText(p.elements.empty() ? QString("Nothing is built yet. Draw a block on the ground, or bring a model.")
+                                       : QString("%1 elements, %2 of the proposal%3.").arg(p.elements.size()).arg(proposed).arg(out ? QString(", %1 left out").arg(out) : QString()));
+  const ElementPtr e = selected.empty() ? nullptr : p.element(selected.front());
+  const bool one = e != nullptr;
+  const QList<QWidget*> fields{name_, height_, storeys_, base_, role_, proposed_, counted_, hidden_, moveX_, moveY_, turn_};
+  for (QWidget* w : fields) w->setEnabled(one);
+  if (e) {
+    const Box3 b = boxOf(*e);
+    const auto text = [&](double v) { return QString::fromStdString(lengthText(v, p.units)); };
+    QString facts;
+    if (selected.size() > 1)
+      facts = QString("%1 elements; changes go to all of them.").arg(selected.size());
+    else if (const Mass* m = e->mass())
+      facts = QString("%1 × %2, footprint %3 m²%4%5").arg(text(b.size().x), text(b.size().y)).arg(area(m->outline), 0, 'f', 0)
+                  .arg(m->outline.holes.empty() ? QString() : QString(", %1 courtyard%2").arg(m->outline.holes.size()).arg(m->outline.holes.size() > 1 ? "s" : ""))
+                  .arg(QString(", floor area %1 m²").arg(area(m->outline) * m->storeys, 0, 'f', 0));
+    else
+      facts = QString("%1 × %2 × %3, %4 triangles from %5").arg(text(b.size().x), text(b.size().y), text(b.size().z)).arg(e->imported()->mesh ? e->imported()->mesh->triangles.size() : 0).arg(QString::fromStdString(e->source));
+    size_->setText(facts);
+    show(name_, QString::fromStdString(e->name));
+    show(height_, text(heightOf(*e)));
+    show(storeys_, e->mass() ? QString::number(e->mass()->storeys) : QString());
+    storeys_->setEnabled(e->mass());
+    show(base_, text(b.low.z));
+    role_->setCurrentIndex(int(std::find(allRoles.begin(), allRoles.end(), e->role) - allRoles.begin()));
+    proposed_->setCurrentIndex(e->proposed);
+    counted_->setCurrentIndex(!e->counted);
+    hidden_->setCurrentIndex(e->hidden);
+  } else {
+    size_->setText("Click a mass on the stage or in the list. Pull a face of it to change it; type a number for its height.");
+    for (QLineEdit* f : {name_, height_, storeys_, base_}) show(f, {});
+  }
+  filling_ = true;
+  QString key = filter_->text();
+  std::vector<ElementPtr> shown;
+  for (const ElementPtr& x : p.elements) {
+    const QString name = QString::fromStdString(x->name);
+    if (!filter_->text().isEmpty() && !name.contains(filter_->text(), Qt::CaseInsensitive)) continue;
+    if (shown.size() >= 2000) break;
+    shown.push_back(x);
+    key += QString::number(quintptr(x.get()), 16);
+  }
+  if (key != listKey_) {
+    listKey_ = key;
+    list_->clear();
+    listed_.clear();
+    for (const ElementPtr& x : shown) {
+      listed_.push_back(x->id);
+      QString line = QString::fromStdString(x->name) + "   " + QString(roleName(x->role)).toLower();
+      if (x->proposed) line += " · proposed";
+      if (!x->counted) line += " · left out";
+      if (x->hidden) line += " · hidden";
+      list_->addItem(line);
+    }
+  }
+  for (int i = 0; i < list_->count(); ++i)
+    list_->item(i)->setSelected(std::find(selected.begin(), selected.end(), listed_[std::size_t(i)]) != selected.end());
+  filling_ = false;
+}
+
+} // namespace noonward

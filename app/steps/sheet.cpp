@@ -1,0 +1,126 @@
+#include "app/steps/sheet.h"
+#include "app/theme/style.h"
+#include <QComboBox>
+#include <QFrame>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+
+namespace noonward {
+
+Sheet::Sheet(const QString& title, Document& document, QWidget* parent) : QWidget(parent), document_(document) {
+  setAccessibleName(title + " sheet");
+  body_ = new QVBoxLayout(this);
+  body_->setContentsMargins(18, 10, 16, 14);
+  body_->setSpacing(5);
+  rowsInto_ = body_;
+  auto* head = new QLabel(title);
+  head->setFont(titleFont(20));
+  body_->addWidget(head);
+}
+
+QLabel* Sheet::addHeading(const QString& text) {
+  auto* l = new QLabel(text);
+  l->setFont(titleFont(14.5));
+  rowsInto_->addSpacing(8);
+  rowsInto_->addWidget(l);
+  return l;
+}
+
+QLabel* Sheet::addNote(const QString& text) {
+  auto* l = new QLabel(text);
+  l->setFont(textFont(11.5));
+  l->setWordWrap(true);
+  l->setObjectName("note");
+  l->setForegroundRole(QPalette::PlaceholderText);
+  l->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  rowsInto_->addWidget(l);
+  return l;
+}
+
+void Sheet::addRow(const QString& label, QWidget* field, const QString& help) {
+  auto* row = new QHBoxLayout;
+  row->setSpacing(8);
+  auto* l = new QLabel(label);
+  l->setFont(textFont(12));
+  l->setForegroundRole(QPalette::PlaceholderText);
+  l->setMinimumWidth(92);
+  row->addWidget(l);
+  row->addWidget(field, 1);
+  if (field->accessibleName().isEmpty()) field->setAccessibleName(label);
+  if (!help.isEmpty()) {
+    field->setToolTip(help);
+    l->setToolTip(help);
+    field->setAccessibleDescription(help);
+  }
+  rowsInto_->addLayout(row);
+}
+
+QLineEdit* Sheet::addField(const QString& label, const std::function<void(const QString&)>& done, const QString& help) {
+  auto* f = new QLineEdit;
+  f->setAlignment(Qt::AlignRight);
+  connect(f, &QLineEdit::editingFinished, this, [f, done] {
+    if (!f->isModified()) return;
+    f->setModified(false);
+    done(f->text());
+  });
+  addRow(label, f, help);
+  return f;
+}
+
+QComboBox* Sheet::addChoice(const QString& label, const QStringList& choices, const std::function<void(int)>& done, const QString& help) {
+  auto* c = new QComboBox;
+  c->addItems(choices);
+  connect(c, &QComboBox::activated, this, [done](int i) { done(i); });
+  addRow(label, c, help);
+  return c;
+}
+
+QPushButton* Sheet::addButton(const QString& text, const std::function<void()>& pressed, bool main) {
+  auto* b = new QPushButton(text);
+  b->setAccessibleName(text);
+  b->setProperty("main", main);
+  connect(b, &QPushButton::clicked, this, [pressed] { pressed(); });
+  rowsInto_->addWidget(b);
+  return b;
+}
+
+QBoxLayout* Sheet::addButtons() {
+  auto* row = new QHBoxLayout;
+  row->setSpacing(6);
+  rowsInto_->addLayout(row);
+  return row;
+}
+
+QWidget* Sheet::addFold(const QString& label) {
+  auto* b = new QPushButton("▸ " + label);
+  b->setProperty("plain", true);
+  b->setAccessibleName(label);
+  b->setStyleSheet("text-align: left; padding-left: 0;");
+  body_->addWidget(b);
+  auto* inside = new QWidget;
+  auto* layout = new QVBoxLayout(inside);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(5);
+  body_->addWidget(inside);
+  inside->hide();
+  connect(b, &QPushButton::clicked, this, [b, inside, label] {
+    inside->setVisible(!inside->isVisible());
+    b->setText((inside->isVisible() ? "▾ " : "▸ ") + label);
+  });
+  rowsInto_ = layout;
+  return inside;
+}
+
+void Sheet::show(QLineEdit* field, const QString& text) {
+  if (field->hasFocus() && field->isModified()) return;
+  if (field->text() != text) field->setText(text);
+  showFault(field, {});
+}
+
+void Sheet::showFault(QLineEdit* field, const QString& text) {
+  field->setStyleSheet(text.isEmpty() ? QString() : QString("border: 1px solid %1;").arg(theme().short_.name()));
+  if (!text.isEmpty()) field->setToolTip(text);
+}
+
+} // namespace noonward

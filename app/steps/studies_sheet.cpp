@@ -1,0 +1,486 @@
+#include "app/steps/studies_sheet.h"
+#include "app/theme/style.h"
+#include "core/model/edit.h"
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+#include <QSlider>
+
+namespace noonward {
+
+StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent) : Sheet("Sun hours", document, parent), studies_(studies), stage_(stage) {
+  which_ = addChoice("Study", {}, [this](int i) {
+    if (i >= 0 && i < int(listed_.size()))
+      document_.look([&](Looking& l) {
+        l.study = listed_[std::size_t(i)];
+        l.sensor.reset();
+      });
+    else
+      addStudy();
+  });
+  which_->setAccessibleName("Study");
+  state_ = addNote();
+  state_->setAccessibleName("State of the study");
+  on_ = addChoice("On", {}, [this](int i) { chooseGroup(i); }, "The area, facade or points that are judged");
+  on_->setAccessibleName("Judged area");
+  auto* areas = addButtons();
+  const auto small = [&](const QString& text, const QString& tip, auto done) {
+    auto* b = new QPushButton(text);
+    b->setAccessibleName(text);
+    b->setToolTip(tip);
+    connect(b, &QPushButton::clicked, this, done);
+    areas->addWidget(b);
+  };
+  small("Draw an area", "Click the corners of a ground area", [this] {
+    stage_.setTool(Tool::Area);
+    stage_.setFocus();
+  });
+  small("Walls of selected", "A grid on the walls of the selected masses", [this] { addFacadeGroup(); });
+  when_ = addChoice("Dates", {"the Almanac's day", "dates below", "the Almanac's season"}, [this](int i) {
+    editSettings("Choose dates", [&](SunHoursSettings& s) {
+      const Zone zone = document_.project().zone();
+      if (i == 0) s.dates = {zone.clock(document_.looking().moment).date};
+      if (i == 1 && s.dates.empty()) s.dates = {zone.clock(document_.looking().moment).date};
+      if (i == 2) {
+        s.dates.clear();
+        const double b = s.season.beginMinute, e = s.season.endMinute;
+        s.season = document_.looking().season;
+        if (s.season.beginMinute <= 0 && s.season.endMinute >= 1440) s.season.beginMinute = b, s.season.endMinute = e;
+      }
+    });
+  });
+  dates_ = addField("", [this](const QString& t) {
+    std::vector<Date> dates;
+    for (const QString& part : t.split(',', Qt::SkipEmptyParts)) {
+      auto d = dateFromText(part.trimmed().toStdString());
+      if (!d) d = dateFromText(part.trimmed().toStdString() + " " + std::to_string(document_.project().site.year));
+      if (!d) return showFault(dates_, "Dates such as 21 Mar, 21 Dec are expected");
+      dates.push_back(*d);
+    }
+    if (!dates.empty()) editSettings("Choose dates", [&](SunHoursSettings& s) { s.dates = dates; });
+  }, "21 Mar, or several: 21 Mar, 21 Jun");
+  dates_->setAccessibleName("Dates of the study");
+  clock_ = addChoice("Clock", {"sunrise to sunset", "between hours"}, [this](int i) {
+    editSettings("Choose hours", [&](SunHoursSettings& s) {
+      s.sunriseToSunset = i == 0;
+      if (i == 1 && s.season.beginMinute <= 0 && s.season.endMinute >= 1440) s.season.beginMinute = 9 * 60, s.season.endMinute = 15 * 60;
+    });
+  });
+  clock_->setAccessibleName("Clock window");
+  const auto clockField = [&](const QString& label, bool begin) {
+    return addField(label, [this, begin](const QString& t) {
+      const auto m = minutesFromText(t.trimmed().toStdString());
+      QLineEdit* f = begin ? from_ : to_;
+      if (!m) return showFault(f, "A clock time such as 9:00 is expected");
+      editSettings("Choose hours", [&](SunHoursSettings& s) { (begin ? s.season.beginMinute : s.season.endMinute) = *m; });
+    });
+  };
+  from_ = clockField("From", true);
+  to_ = clockField("To", false);
+  run_ = new QPushButton("Run");
+  run_->setProperty("main", true);
+  run_->setAccessibleName("Run study");
+  live_ = new QPushButton("live");
+  live_->setCheckable(true);
+  live_->setChecked(true);
+  live_->setProperty("plain", true);
+  live_->setAccessibleName("Live");
+  live_->setToolTip("The numbers follow every change");
+  enough_ = new QPushButton("Enough");
+  enough_->setAccessibleName("Enough");
+  enough_->setToolTip("Stop and keep what is done");
+  drop_ = new QPushButton("Drop");
+  drop_->setAccessibleName("Drop");
+  auto* row = addButtons();
+  for (QPushButton* b : {run_, enough_, drop_, live_}) row->addWidget(b);
+  connect(run_, &QPushButton::clicked, this, [this] { studies_.run(); });
+  connect(live_, &QPushButton::toggled, this, [this](bool on) { studies_.setLive(on); });
+  connect(enough_, &QPushButton::clicked, &studies_, &Studies::enough);
+  connect(drop_, &QPushButton::clicked, &studies_, &Studies::drop);
+
+  addFold("How it is counted");
+  counting_ = addChoice("Counted", {"exactly, to the second", "by steps"}, [this](int i) { editSettings("Choose counting", [&](SunHoursSettings& s) { s.counting = Counting(i); }); });
+  step_ = addField("Step", [this](const QString& t) {
+    const auto v = numberFromText(QString(t).remove("min").toStdString());
+    if (!v || *v < 1 || *v > 60) return showFault(step_, "1 to 60 minutes are expected");
+    editSettings("Choose step", [&](SunHoursSettings& s) { s.stepMinutes = int(*v); });
+  });
+  sample_ = addChoice("Sampled", {"mid-step", "both ends"}, [this](int i) { editSettings("Choose sampling", [&](SunHoursSettings& s) { s.sample = StepSample(i); }); });
+  lowest_ = addField("Lowest sun", [this](const QString& t) {
+    const auto v = numberFromText(QString(t).remove("°").toStdString());
+    if (!v || *v < 0 || *v > 89) return showFault(lowest_, "0 to 89 degrees are expected");
+    editSettings("Choose lowest sun", [&](SunHoursSettings& s) { s.leastAltitude = radians(*v); });
+  }, "The sun counts from this altitude on");
+  altitudeKind_ = addChoice("Altitude", {"true", "apparent, with refraction"}, [this](int i) { editSettings("Choose altitude", [&](SunHoursSettings& s) { s.altitudeKind = AltitudeKind(i); }); });
+  spacing_ = addField("Grid", [this](const QString& t) {
+    const auto v = lengthFromText(t.toStdString(), document_.project().units);
+    if (!v || *v < 0.05 || *v > 100) return showFault(spacing_, "A spacing of 0.05 to 100 m is expected");
+    Project p = document_.project();
+    for (SensorGroup& g : p.groups)
+      if (const Study* s = study(); s && !s->groups.empty() && g.id == s->groups.front()) {
+        if (auto* a = std::get_if<GroundArea>(&g.layout)) a->spacing = *v;
+        if (auto* a = std::get_if<GroundAround>(&g.layout)) a->spacing = *v;
+        if (auto* a = std::get_if<FaceGrid>(&g.layout)) a->spacing = *v;
+      }
+    document_.change(std::move(p), "Set spacing");
+  }, "Distance between sensors");
+  spacing_->setAccessibleName("Grid spacing");
+  endFold();
+
+  addHeading("Verdict");
+  auto* verdictBox = new QWidget;
+  verdicts_ = new QVBoxLayout(verdictBox);
+  verdicts_->setContentsMargins(0, 0, 0, 0);
+  addWidget(verdictBox);
+  addFold("Yardsticks");
+  QStringList rules;
+  for (const Yardstick& y : document_.shelf().yardsticks) rules << QString::fromStdString(y.title);
+  yardstick_ = addChoice("Rule", rules, [this](int) { showParameters(); });
+  lay_ = addButton("Lay against this area", [this] { addYardstick(); });
+  auto* parameterBox = new QWidget;
+  parameters_ = new QVBoxLayout(parameterBox);
+  parameters_->setContentsMargins(0, 0, 0, 0);
+  parameters_->setSpacing(4);
+  addWidget(parameterBox);
+  endFold();
+
+  addHeading("Spread");
+  spread_ = new SpreadChart;
+  addWidget(spread_);
+  threshold_ = new QSlider(Qt::Horizontal);
+  threshold_->setAccessibleName("Threshold");
+  threshold_->setRange(0, 160);
+  addWidget(threshold_);
+  thresholdWords_ = addNote();
+  thresholdWords_->setAccessibleName("Share above threshold");
+  statistics_ = addNote();
+  statistics_->setAccessibleName("Statistics");
+  behind_ = addNote("Click a cell for the hours behind it.");
+  behind_->setAccessibleName("Hours behind the sensor");
+  connect(threshold_, &QSlider::valueChanged, this, [this](int v) { document_.look([&](Looking& l) { l.threshold = v / 10.0; }); });
+  connect(spread_, &SpreadChart::thresholdDragged, this, [this](double h) { document_.look([&](Looking& l) { l.threshold = h; }); });
+  addFold("Runs");
+  runs_ = new QListWidget;
+  runs_->setAccessibleName("Runs");
+  runs_->setMinimumHeight(120);
+  runs_->setWordWrap(true);
+  addWidget(runs_);
+  endFold();
+  body()->addStretch();
+  connect(&studies_, &Studies::answerChanged, this, &StudiesSheet::refresh);
+  connect(&studies_, &Studies::progressChanged, this, &StudiesSheet::showAnswer);
+  connect(&studies_, &Studies::historyChanged, this, &StudiesSheet::showRuns);
+  refresh();
+  showParameters();
+}
+
+const Study* StudiesSheet::study() const {
+  const Project& p = document_.project();
+  for (const Study& s : p.studies)
+    if (s.id == document_.looking().study) return &s;
+  return p.studies.empty() ? nullptr : &p.studies.front();
+}
+
+void StudiesSheet::edit(const QString& name, const std::function<void(Study&)>& change) {
+  const Study* now = study();
+  if (!now) return;
+  Project p = document_.project();
+  for (Study& s : p.studies)
+    if (s.id == now->id) change(s);
+  document_.change(std::move(p), name);
+}
+
+void StudiesSheet::editSettings(const QString& name, const std::function<void(SunHoursSettings&)>& change) {
+  if (!study()) addStudy();
+  edit(name, [&](Study& s) { change(s.sunHours); });
+}
+
+void StudiesSheet::addStudy() {
+  Project p = document_.project();
+  Study s;
+  s.id = StudyId::fresh();
+  s.name = p.studies.empty() ? "Sun hours" : "Sun hours " + std::to_string(p.studies.size() + 1);
+  if (const Study* now = study()) {
+    s.groups = now->groups;
+    s.sunHours = now->sunHours;
+  } else {
+    s.sunHours.dates = {p.zone().clock(document_.looking().moment).date};
+    s.sunHours.sunriseToSunset = true;
+    if (!p.groups.empty()) s.groups = {p.groups.front().id};
+  }
+  const StudyId id = s.id;
+  p.studies.push_back(std::move(s));
+  document_.change(std::move(p), "Add study");
+  document_.look([&](Looking& l) { l.study = id; });
+}
+
+void StudiesSheet::chooseGroup(int i) {
+  const Project& p = document_.project();
+  if (!study()) addStudy();
+  edit("Choose area", [&](Study& s) {
+    if (i == 0)
+      s.groups.clear();
+    else if (i - 1 < int(p.groups.size()))
+      s.groups = {p.groups[std::size_t(i - 1)].id};
+  });
+}
+
+void StudiesSheet::addFacadeGroup() {
+  const auto& selected = document_.looking().selected;
+  if (selected.empty()) {
+    emit document_.notice("Select one or more masses first.", false);
+    return;
+  }
+  Project p = document_.project();
+  SensorGroup g;
+  g.id = GroupId::fresh();
+  const ElementPtr e = p.element(selected.front());
+  g.name = e ? e->name + ", walls" : "Walls";
+  FaceGrid grid;
+  for (ElementId id : selected) grid.faces.push_back({id, selected.size() == 1 ? document_.looking().face : std::nullopt});
+  g.layout = grid;
+  const GroupId id = g.id;
+  p.groups.push_back(std::move(g));
+  const Study* now = study();
+  if (!now) {
+    Study s;
+    s.id = StudyId::fresh();
+    s.sunHours.dates = {p.zone().clock(document_.looking().moment).date};
+    s.sunHours.sunriseToSunset = true;
+    s.groups = {id};
+    p.studies.push_back(s);
+  } else {
+    for (Study& s : p.studies)
+      if (s.id == now->id) s.groups = {id};
+  }
+  document_.change(std::move(p), "Grid on walls");
+}
+
+void StudiesSheet::addYardstick() {
+  const int i = yardstick_->currentIndex();
+  if (i < 0 || i >= int(document_.shelf().yardsticks.size())) return;
+  Project p = document_.project();
+  Judgement j;
+  j.id = JudgementId::fresh();
+  j.yardstick = document_.shelf().yardsticks[std::size_t(i)].key;
+  if (const Study* s = study()) j.groups = s->groups;
+  if (j.groups.empty() || document_.shelf().yardsticks[std::size_t(i)].measure == Measure::SunHoursDwellings) {
+    j.groups.clear();
+    for (const SensorGroup& g : p.groups) j.groups.push_back(g.id);
+  }
+  std::erase_if(p.judgements, [&](const Judgement& o) { return o.yardstick == j.yardstick && o.groups == j.groups; });
+  p.judgements.push_back(std::move(j));
+  document_.change(std::move(p), "Lay yardstick");
+}
+
+void StudiesSheet::showParameters() {
+  const int i = yardstick_->currentIndex();
+  while (QLayoutItem* item = parameters_->takeAt(0)) {
+    if (item->widget()) item->widget()->deleteLater();
+    delete item;
+  }
+  if (i < 0 || i >= int(document_.shelf().yardsticks.size())) return;
+  const Yardstick& y = document_.shelf().yardsticks[std::size_t(i)];
+  const Judgement* own = nullptr;
+  for (const Judgement& j : document_.project().judgements)
+    if (j.yardstick == y.key) own = &j;
+  auto* edition = new QLabel(QString::fromStdString(y.edition));
+  edition->setWordWrap(true);
+  edition->setFont(textFont(11));
+  parameters_->addWidget(edition);
+  for (const Parameter& q : y.parameters) {
+    auto* line = new QWidget;
+    auto* row = new QHBoxLayout(line);
+    row->setContentsMargins(0, 0, 0, 0);
+    auto* label = new QLabel(QString::fromStdString(q.label));
+    label->setFont(textFont(11.5));
+    row->addWidget(label, 1);
+    auto* field = new QLineEdit;
+    field->setAlignment(Qt::AlignRight);
+    field->setFixedWidth(116);
+    field->setAccessibleName(QString::fromStdString(q.label));
+    field->setToolTip(QString::fromStdString(q.help));
+    QString text = std::holds_alternative<double>(q.value) ? QString::number(std::get<double>(q.value)) : QString::fromStdString(std::get<std::string>(q.value));
+    if (own && own->changed.contains(q.key)) text = QString::fromStdString(own->changed.at(q.key));
+    field->setText(text + (q.unit.empty() ? QString() : " " + QString::fromStdString(q.unit)));
+    field->setEnabled(own != nullptr);
+    const JudgementId id = own ? own->id : JudgementId{};
+    connect(field, &QLineEdit::editingFinished, this, [this, field, q, id, y] {
+      if (!field->isModified()) return;
+      field->setModified(false);
+      QString value = field->text().trimmed();
+      if (!q.unit.empty() && value.endsWith(QString::fromStdString(q.unit))) value.chop(int(QString::fromStdString(q.unit).size()));
+      const auto tried = withChanges(y, {{q.key, value.trimmed().toStdString()}});
+      if (!tried) return showFault(field, QString::fromStdString(tried.error().message));
+      Project p = document_.project();
+      for (Judgement& j : p.judgements)
+        if (j.id == id) j.changed[q.key] = value.trimmed().toStdString();
+      document_.change(std::move(p), "Change yardstick");
+    });
+    row->addWidget(field);
+    parameters_->addWidget(line);
+  }
+}
+
+void StudiesSheet::refresh() {
+  const Project& p = document_.project();
+  const Study* s = study();
+  which_->clear();
+  listed_.clear();
+  int at = 0;
+  for (const Study& x : p.studies) {
+    if (s && x.id == s->id) at = int(listed_.size());
+    listed_.push_back(x.id);
+    which_->addItem(QString::fromStdString(x.name));
+  }
+  which_->addItem("a new study");
+  which_->setCurrentIndex(s ? at : int(listed_.size()));
+  on_->clear();
+  on_->addItem(p.groups.empty() ? "nothing yet" : "everything");
+  int group = 0;
+  for (const SensorGroup& g : p.groups) {
+    on_->addItem(QString::fromStdString(g.name));
+    if (s && !s->groups.empty() && s->groups.front() == g.id) group = on_->count() - 1;
+  }
+  on_->setCurrentIndex(group);
+  const SunHoursSettings h = s ? s->sunHours : SunHoursSettings{};
+  const Date today = p.zone().clock(document_.looking().moment).date;
+  when_->setCurrentIndex(h.dates.empty() ? 2 : h.dates.size() == 1 && h.dates.front() == today ? 0 : 1);
+  QStringList dates;
+  for (const Date& d : h.dates) dates << QString::fromStdString(dayText(d)) + (d.year != p.site.year ? QString(" %1").arg(d.year) : QString());
+  show(dates_, h.dates.empty() ? QString::fromStdString(seasonText(h.season)).section(" · ", 0, 0) : dates.join(", "));
+  dates_->setEnabled(!h.dates.empty());
+  clock_->setCurrentIndex(h.sunriseToSunset ? 0 : 1);
+  show(from_, QString::fromStdString(clockText(h.season.beginMinute)));
+  show(to_, QString::fromStdString(clockText(h.season.endMinute)));
+  from_->setEnabled(!h.sunriseToSunset);
+  to_->setEnabled(!h.sunriseToSunset);
+  counting_->setCurrentIndex(int(h.counting));
+  show(step_, QString("%1 min").arg(h.stepMinutes));
+  step_->setEnabled(h.counting == Counting::Stepped);
+  sample_->setEnabled(h.counting == Counting::Stepped);
+  sample_->setCurrentIndex(int(h.sample));
+  show(lowest_, QString("%1°").arg(degrees(h.leastAltitude), 0, 'g', 3));
+  altitudeKind_->setCurrentIndex(int(h.altitudeKind));
+  double spacing = 0;
+  if (s && !s->groups.empty())
+    if (const SensorGroup* g = p.group(s->groups.front()))
+      std::visit([&](const auto& l) {
+        if constexpr (requires { l.spacing; }) spacing = l.spacing;
+      }, g->layout);
+  show(spacing_, spacing > 0 ? QString::fromStdString(lengthText(spacing, p.units)) : QString());
+  spacing_->setEnabled(spacing > 0);
+  QString key;
+  for (const Judgement& j : p.judgements) {
+    key += QString::fromStdString(j.id.text());
+    for (const auto& [k, v] : j.changed) key += QString::fromStdString(k + v);
+  }
+  if (key != parametersKey_) {
+    parametersKey_ = key;
+    showParameters();
+  }
+  showAnswer();
+}
+
+void StudiesSheet::showAnswer() {
+  const auto answer = studies_.current();
+  const auto last = studies_.latest();
+  const Looking& l = document_.looking();
+  const bool busy = studies_.busy();
+  run_->setVisible(!busy);
+  enough_->setVisible(busy);
+  drop_->setVisible(busy);
+  QString state;
+  if (!study())
+    state = "No study yet. Draw an area or choose walls to judge.";
+  else if (busy && !(answer && answer->quick))
+    state = QString("running, %1 %").arg(int(100 * studies_.progress()));
+  else if (last && !last->fault.isEmpty() && !answer)
+    state = last->fault;
+  else if (answer && !answer->fault.isEmpty())
+    state = answer->fault;
+  else if (answer && answer->quick)
+    state = "follows the drag, by steps of 10 min";
+  else if (answer && answer->painted)
+    state = QString("%1 sensors · %2 s · run %3").arg(answer->painted->sensors.sensors.size()).arg(answer->seconds, 0, 'f', 2).arg(QString::fromStdString(answer->key.fingerprint()));
+  else
+    state = studies_.live() && studies_.tooLargeForLive() ? "Too large to follow every change: press Run." : "Not run yet, or changed since: press Run.";
+  if (answer && answer->painted && answer->painted->result->end == RunEnd::Enough) state += " · stopped early: cells without colour were not reached";
+  state_->setText(state);
+  showVerdicts();
+  const auto painted = answer ? answer->painted : nullptr;
+  spread_->setVisible(painted != nullptr);
+  threshold_->setVisible(painted != nullptr);
+  if (painted) {
+    spread_->show(painted, l.threshold);
+    threshold_->blockSignals(true);
+    threshold_->setMaximum(int(painted->scale.high * 10));
+    threshold_->setValue(int(std::lround(l.threshold * 10)));
+    threshold_->blockSignals(false);
+    const HourStatistics st = statistics(*painted->result, 0, painted->result->hours.size(), l.threshold);
+    thresholdWords_->setText(QString("%1 % have %2 h or more, %3 % less").arg(100 * st.shareAtLeast, 0, 'f', 1).arg(l.threshold, 0, 'g', 3).arg(100 * (1 - st.shareAtLeast), 0, 'f', 1));
+    const auto t = [](double h) { return QString("%1 h %2").arg(int(h)).arg(int(h * 60) % 60, 2, 10, QChar('0')); };
+    statistics_->setText(QString("mean %1 · median %2 · least %3 · most %4 · free sky %5").arg(t(st.mean), t(st.median), t(st.least), t(st.most), t(painted->result->possible)));
+  } else {
+    thresholdWords_->setText({});
+    statistics_->setText({});
+  }
+  if (painted && l.sensor && *l.sensor < painted->sensors.sensors.size() && answer->input) {
+    QString text = QString::fromStdString(painted->sensors.sensorName(*l.sensor)) + ": ";
+    int lines = 0;
+    for (const auto& [date, sun] : sunStretches(*answer->input, *l.sensor)) {
+      if (++lines > 8) {
+        text += " …";
+        break;
+      }
+      const Instant midnight = answer->input->zone.instant({date, 0});
+      QStringList parts;
+      for (const Interval& i : sun) {
+        const auto clock = [&](double s) {
+          const CivilTime c = answer->input->zone.clock(midnight + s);
+          const int whole = int(std::lround(c.seconds));
+          return QString("%1:%2:%3").arg(whole / 3600).arg(whole / 60 % 60, 2, 10, QChar('0')).arg(whole % 60, 2, 10, QChar('0'));
+        };
+        parts << clock(i.begin) + "–" + clock(i.end);
+      }
+      text += "\n" + QString::fromStdString(dayText(date)) + "  " + (parts.isEmpty() ? QString("no sun") : parts.join(", "));
+    }
+    behind_->setText(text);
+  } else {
+    behind_->setText(painted ? "Click a cell for the hours behind it." : QString());
+  }
+}
+
+void StudiesSheet::showVerdicts() {
+  const auto answer = studies_.current();
+  const std::size_t wanted = answer ? answer->verdicts.size() : 0;
+  while (std::size_t(verdicts_->count()) > 2 * wanted || (wanted == 0 && verdicts_->count() > 0)) {
+    QLayoutItem* item = verdicts_->takeAt(verdicts_->count() - 1);
+    item->widget()->deleteLater();
+    delete item;
+    if (wanted == 0 && verdicts_->count() == 0) break;
+  }
+  while (std::size_t(verdicts_->count()) < 2 * wanted) {
+    auto* title = new QLabel;
+    title->setFont(textFont(11.5));
+    title->setWordWrap(true);
+    verdicts_->addWidget(title);
+    verdicts_->addWidget(new VerdictBar);
+  }
+  for (std::size_t i = 0; i < wanted; ++i) {
+    const Verdict& v = answer->verdicts[i].second;
+    static_cast<QLabel*>(verdicts_->itemAt(int(2 * i))->widget())->setText(QString::fromStdString(v.title + (v.outcome == Outcome3::NotJudged ? "" : " · " + v.text)));
+    static_cast<VerdictBar*>(verdicts_->itemAt(int(2 * i + 1))->widget())->show(v, false);
+  }
+}
+
+void StudiesSheet::showRuns() {
+  runs_->clear();
+  for (const StoredRun& r : studies_.history())
+    runs_->addItem(QString("%1 · %2 · %3 s\n%4 · %5").arg(QString::fromStdString(r.name), QString::fromStdString(r.when).replace('T', ' ')).arg(r.seconds, 0, 'f', 2)
+                       .arg(QString::fromStdString(r.asked), QString::fromStdString(r.key.fingerprint())));
+}
+
+} // namespace noonward

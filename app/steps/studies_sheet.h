@@ -1,0 +1,49 @@
+#pragma once
+#ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
+#include "app/charts/bars.h"
+#include "app/stage/stage.h"
+#include "app/steps/sheet.h"
+#endif
+
+class QListWidget;
+class QProgressBar;
+class QSlider;
+
+namespace noonward {
+
+/// Sun hours: what is asked, the verdicts, the spread, and the hours behind a sensor.
+class StudiesSheet : public Sheet {
+  Q_OBJECT
+public:
+  StudiesSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent = nullptr);
+  void refresh() override;
+  void addStudy();
+
+private:
+  const Study* study() const;
+  void edit(const QString& name, const std::function<void(Study&)>& change);
+  void editSettings(const QString& name, const std::function<void(SunHoursSettings&)>& change);
+  void chooseGroup(int index);
+  void showAnswer();
+  void showVerdicts();
+  void showRuns();
+  void addFacadeGroup();
+  void addYardstick();
+  void showParameters();
+
+  Studies& studies_;
+  Stage& stage_;
+  QComboBox *which_, *on_, *when_, *clock_, *counting_, *sample_, *altitudeKind_, *yardstick_;
+  QLineEdit *dates_, *from_, *to_, *lowest_, *spacing_, *step_;
+  QPushButton *run_, *enough_, *drop_, *live_, *lay_;
+  QLabel *state_, *statistics_, *behind_, *thresholdWords_;
+  QSlider* threshold_;
+  SpreadChart* spread_;
+  QBoxLayout* verdicts_;
+  QBoxLayout* parameters_;
+  QListWidget* runs_;
+  QString parametersKey_;
+  std::vector<StudyId> listed_;
+};
+
+} // namespace noonward

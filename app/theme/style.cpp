@@ -1,0 +1,98 @@
+#include "app/theme/style.h"
+#include <QApplication>
+#include <QFile>
+#include <QPainter>
+#include <QPalette>
+#include <QStyleFactory>
+#include <QSvgRenderer>
+
+namespace noonward {
+
+namespace {
+const Theme* current = &Theme::light();
+}
+
+const Theme& theme() { return *current; }
+
+void applyTheme(QApplication& app, const Theme& t) {
+  current = &t;
+  app.setStyle(QStyleFactory::create("Fusion"));
+  app.setFont(textFont(12.5));
+  QPalette p;
+  p.setColor(QPalette::Window, t.paper);
+  p.setColor(QPalette::Base, t.raised);
+  p.setColor(QPalette::AlternateBase, t.paper);
+  p.setColor(QPalette::Text, t.ink);
+  p.setColor(QPalette::WindowText, t.ink);
+  p.setColor(QPalette::ButtonText, t.ink);
+  p.setColor(QPalette::Button, t.paper);
+  p.setColor(QPalette::Highlight, t.noon);
+  p.setColor(QPalette::HighlightedText, t.dark ? QColor("#171A26") : QColor("#FFFFFF"));
+  p.setColor(QPalette::PlaceholderText, t.muted);
+  p.setColor(QPalette::ToolTipBase, t.ink);
+  p.setColor(QPalette::ToolTipText, t.paper);
+  p.setColor(QPalette::Link, t.noon);
+  app.setPalette(p);
+  const QString sheet = R"(
+QWidget { color: %ink; }
+QMainWindow, QDialog { background: %paper; }
+QLineEdit, QComboBox, QSpinBox, QDoubleSpinBox, QPlainTextEdit { background: %raised; border: 1px solid %rule; border-radius: 3px; padding: 3px 6px; min-height: 18px; selection-background-color: %noon; }
+QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %noon; }
+QLineEdit[flat="true"] { background: transparent; border: none; border-radius: 0; padding: 2px 0; }
+QLineEdit[flat="true"]:hover { background: %raised; }
+QLineEdit[flat="true"]:focus { background: %raised; border-bottom: 1px solid %noon; }
+QComboBox::drop-down { border: none; width: 16px; }
+QPushButton { background: transparent; border: 1px solid %rule; border-radius: 3px; padding: 4px 10px; }
+QPushButton:hover { border-color: %muted; }
+QPushButton:focus { border-color: %noon; }
+QPushButton:pressed { background: %rule; }
+QPushButton:disabled { color: %muted; }
+QPushButton[main="true"] { background: %ink; color: %paper; border-color: %ink; }
+QPushButton[main="true"]:hover { background: %noon; border-color: %noon; color: #ffffff; }
+QPushButton[plain="true"] { border: none; padding: 3px 7px; }
+QPushButton[plain="true"]:hover { color: %noon; }
+QPushButton[plain="true"]:focus { border-bottom: 1px solid %noon; }
+QPushButton[plain="true"]:checked { color: %noon; font-weight: 600; }
+QPushButton[view="true"] { border: none; padding: 3px 8px; color: %muted; }
+QPushButton[view="true"]:checked { background: %ink; color: %paper; }
+QPushButton[view="true"]:hover:!checked { color: %ink; }
+QPushButton[view="true"]:focus { border: 1px solid %noon; }
+QCheckBox { spacing: 7px; }
+QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
+QListView, QTreeView, QTableView { background: transparent; border: none; border-top: 1px solid %rule; outline: 0; }
+QListView::item, QTreeView::item { padding: 4px 2px; border-bottom: 1px solid %rule; }
+QListView::item:selected, QTreeView::item:selected { background: %raised; color: %noon; }
+QListView:focus { border-top: 1px solid %noon; }
+QScrollBar:vertical { width: 8px; background: transparent; }
+QScrollBar::handle:vertical { background: %rule; border-radius: 3px; min-height: 24px; }
+QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { height: 0; background: none; }
+QSlider::groove:horizontal { height: 2px; background: %rule; }
+QSlider::handle:horizontal { width: 12px; height: 12px; margin: -6px 0; border-radius: 6px; background: %noon; }
+QSlider::handle:horizontal:focus { border: 2px solid %ink; }
+QMenu { background: %raised; border: 1px solid %rule; padding: 4px; }
+QMenu::item { padding: 5px 18px; }
+QMenu::item:selected { background: %rule; }
+QToolTip { background: %ink; color: %paper; border: none; padding: 4px; }
+)";
+  QString text = sheet;
+  text.replace("%ink", t.ink.name()).replace("%paper", t.paper.name()).replace("%raised", t.raised.name()).replace("%rule", t.rule.name());
+  text.replace("%noon", t.noon.name()).replace("%muted", t.muted.name());
+  app.setStyleSheet(text);
+}
+
+QIcon lineIcon(const QString& resources, const QString& name, const QColor& color) {
+  QFile f(resources + "/icons/" + name + ".svg");
+  if (!f.open(QIODevice::ReadOnly)) return {};
+  QByteArray svg = f.readAll();
+  svg.replace("currentColor", color.name().toUtf8());
+  QSvgRenderer renderer(svg);
+  QPixmap pixmap(40, 40);
+  pixmap.fill(Qt::transparent);
+  QPainter p(&pixmap);
+  renderer.render(&p);
+  p.end();
+  pixmap.setDevicePixelRatio(2);
+  return QIcon(pixmap);
+}
+
+} // namespace noonward
