@@ -22,7 +22,7 @@ const Theme& Theme::darkTheme() {
 bool loadFonts(const QString& resources) {
   bool all = true;
   for (const char* f : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "Vollkorn-Regular.ttf", "Vollkorn-SemiBold.ttf",
-                        "B612-Regular.otf", "B612-Bold.otf"})
+                        "NoonwardFigures-Regular.otf", "NoonwardFigures-Bold.otf"})
     all = QFontDatabase::addApplicationFont(resources + "/fonts/" + f) >= 0 && all;
   return all;
 }
@@ -39,7 +39,7 @@ QFont font(const char* family, double pixels, QFont::Weight weight) {
 
 QFont titleFont(double pixels) { return font("Vollkorn", pixels, QFont::DemiBold); }
 QFont textFont(double pixels, bool strong) { return font("Inter", pixels, strong ? QFont::DemiBold : QFont::Normal); }
-QFont figureFont(double pixels, bool strong) { return font("B612", pixels, strong ? QFont::Bold : QFont::Normal); }
+QFont figureFont(double pixels, bool strong) { return font("Noonward Figures", pixels, strong ? QFont::Bold : QFont::Normal); }
 
 namespace {
 

@@ -20,7 +20,7 @@ struct Theme {
 bool loadFonts(const QString& resources);
 QFont titleFont(double pixels);           ///< Vollkorn
 QFont textFont(double pixels, bool strong = false); ///< Inter
-QFont figureFont(double pixels, bool strong = false); ///< B612
+QFont figureFont(double pixels, bool strong = false); ///< B612, shipped as "Noonward Figures"
 
 enum class Palette { SunHours, Illuminance, Difference };
 /// t from 0 to 1; outside is clamped (the caller hatches).

@@ -12,6 +12,7 @@
 #include <QMessageBox>
 #include <QPainter>
 #include <QPushButton>
+#include <QScreen>
 #include <QScrollArea>
 #include <QSettings>
 #include <QStackedWidget>
@@ -46,7 +47,10 @@ protected:
 
 MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resources), studies_(document_) {
   setWindowTitle("Noonward");
-  resize(1280, 800);
+  // 1280 × 800 with its frame, where the screen is no larger.
+  const QSize room = screen() ? screen()->availableSize() : QSize(1280, 800);
+  resize(std::min(1280, room.width()), std::min(800, room.height()));
+  if (room.width() <= 1280 || room.height() <= 830) setWindowState(Qt::WindowMaximized);
   buildFrame();
   buildActions();
   noticeTimer_.setSingleShot(true);
@@ -64,6 +68,7 @@ MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resou
   connect(&studies_, &Studies::progressChanged, this, &MainWindow::refresh);
   connect(stage_, &Stage::viewChanged, this, &MainWindow::refresh);
   refresh();
+  stage_->setFocus();
 }
 
 MainWindow::~MainWindow() {
@@ -126,7 +131,7 @@ void MainWindow::buildFrame() {
   stageTitle_->setAccessibleName("Shown");
   stageLine_ = new QLabel;
   stageLine_->setFont(textFont(11.5));
-  stageLine_->setForegroundRole(QPalette::PlaceholderText);
+  stageLine_->setProperty("quiet", true);
   names->addWidget(stageTitle_);
   names->addWidget(stageLine_);
   line->addLayout(names, 1);

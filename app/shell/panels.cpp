@@ -35,7 +35,7 @@ QLabel* words(const QString& text, const QFont& font, bool quiet = false) {
   auto* l = new QLabel(text);
   l->setFont(font);
   l->setWordWrap(true);
-  if (quiet) l->setForegroundRole(QPalette::PlaceholderText);
+  if (quiet) l->setProperty("quiet", true);
   return l;
 }
 QPushButton* button(const QString& text, const std::function<void()>& pressed, bool main = false) {

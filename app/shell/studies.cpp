@@ -1,4 +1,5 @@
 #include "app/shell/studies.h"
+#include <QDateTime>
 #include <QElapsedTimer>
 #include <QPointer>
 

@@ -1,5 +1,6 @@
 #include "app/stage/skyline_dial.h"
 #include "app/theme/style.h"
+#include "core/sun/sun_day.h"
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>

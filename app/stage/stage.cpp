@@ -1,5 +1,6 @@
 #include "app/stage/stage.h"
 #include "app/theme/style.h"
+#include "core/model/edit.h"
 #include "picture/picture_export.h"
 #include "picture/ray_picture.h"
 #include <QPainter>

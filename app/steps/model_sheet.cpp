@@ -24,12 +24,7 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   };
   tool("Draw a block", Tool::Draw, "Outline on the ground, then height (D). Inside a selected mass: a courtyard");
   tool("Move", Tool::Move, "Drag what is selected (M), or hold Alt");
-  auto* bring = new QPushButton("Bring a model…");
-  bring->setAccessibleName("Bring a model…");
-  connect(bring, &QPushButton::clicked, this, &ModelSheet::importWanted);
-  tools->addWidget(bring);
-
-  facts_ = new QWidget;
+  addButton("Bring a model…", [this] { emit importWanted(); });
   addHeading("Selected")->setObjectName("selected");
   size_ = addNote();
   size_->setAccessibleName("Facts of the selection");
@@ -43,10 +38,9 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
       if (auto* m = std::get_if<Mass>(&e.shape)) m->storeys = int(*v);
     });
   });
-  base_ = addField("Foot above ground", [this](const QString& t) {
+  base_ = addField("Foot", [this](const QString& t) {
     lengthEdit(base_, t, "Set foot", -1000, [](Element& e, double v) { moveElement(e, {0, 0, v - boxOf(e).low.z}); });
-  });
-  base_->setAccessibleName("Foot");
+  }, "Above the ground");
   QStringList roles;
   for (Role r : allRoles) roles << roleName(r);
   role_ = addChoice("Role", roles, [this](int i) { editSelected("Set role", [&](Element& e) { e.role = allRoles[std::size_t(i)]; }); });
@@ -55,7 +49,7 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   counted_ = addChoice("In studies", {"counted", "left out"}, [this](int i) { editSelected("Count", [&](Element& e) { e.counted = i == 0; }); });
   hidden_ = addChoice("On the stage", {"shown", "hidden"}, [this](int i) { editSelected("Show or hide", [&](Element& e) { e.hidden = i == 1; }); }, "Hiding never changes a study");
   moveX_ = addField("Move right", [this](const QString& t) { lengthEdit(moveX_, t, "Move", -1e5, [](Element& e, double v) { moveElement(e, {v, 0, 0}); }); moveX_->clear(); });
-  moveY_ = addField("Move up the plan", [this](const QString& t) { lengthEdit(moveY_, t, "Move", -1e5, [](Element& e, double v) { moveElement(e, {0, v, 0}); }); moveY_->clear(); });
+  moveY_ = addField("Move up", [this](const QString& t) { lengthEdit(moveY_, t, "Move", -1e5, [](Element& e, double v) { moveElement(e, {0, v, 0}); }); moveY_->clear(); });
   turn_ = addField("Turn left", [this](const QString& t) {
     QString clean = t;
     clean.remove("°");

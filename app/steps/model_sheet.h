@@ -26,7 +26,6 @@ private:
   void lengthEdit(QLineEdit* field, const QString& text, const QString& name, double least, const std::function<void(Element&, double)>& change);
   Stage& stage_;
   QListWidget* list_;
-  QWidget* facts_;
   QLabel *summary_, *size_;
   QLineEdit *name_, *height_, *base_, *storeys_, *moveX_, *moveY_, *turn_, *filter_;
   QComboBox *role_, *proposed_, *counted_, *hidden_;

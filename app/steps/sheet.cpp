@@ -31,8 +31,7 @@ QLabel* Sheet::addNote(const QString& text) {
   auto* l = new QLabel(text);
   l->setFont(textFont(11.5));
   l->setWordWrap(true);
-  l->setObjectName("note");
-  l->setForegroundRole(QPalette::PlaceholderText);
+  l->setProperty("quiet", true);
   l->setTextInteractionFlags(Qt::TextSelectableByMouse);
   rowsInto_->addWidget(l);
   return l;
@@ -43,8 +42,9 @@ void Sheet::addRow(const QString& label, QWidget* field, const QString& help) {
   row->setSpacing(8);
   auto* l = new QLabel(label);
   l->setFont(textFont(12));
-  l->setForegroundRole(QPalette::PlaceholderText);
-  l->setMinimumWidth(92);
+  l->setProperty("quiet", true);
+  l->setFixedWidth(102);
+  field->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   row->addWidget(l);
   row->addWidget(field, 1);
   if (field->accessibleName().isEmpty()) field->setAccessibleName(label);

@@ -35,6 +35,7 @@ void applyTheme(QApplication& app, const Theme& t) {
   app.setPalette(p);
   const QString sheet = R"(
 QWidget { color: %ink; }
+QLabel[quiet="true"] { color: %muted; }
 QMainWindow, QDialog { background: %paper; }
 QLineEdit, QComboBox, QSpinBox, QDoubleSpinBox, QPlainTextEdit { background: %raised; border: 1px solid %rule; border-radius: 3px; padding: 3px 6px; min-height: 18px; selection-background-color: %noon; }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %noon; }
