@@ -1,13 +1,15 @@
-#include "app/shell/main_window.h"
+#include "app/shell/measure.h"
 #include "app/theme/style.h"
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QSettings>
-#include <QSurfaceFormat>
+#include <QTimer>
+#include <chrono>
 #include <cstdio>
 
 int main(int argc, char** argv) {
   using namespace noonward;
+  const auto start = std::chrono::steady_clock::now();
   QCoreApplication::setOrganizationName("noonward");
   QCoreApplication::setApplicationName("noonward");
   QCoreApplication::setApplicationVersion(NOONWARD_VERSION);
@@ -18,8 +20,9 @@ int main(int argc, char** argv) {
   parser.addHelpOption();
   parser.addVersionOption();
   parser.addPositionalArgument("project", "project file to open");
-  const QCommandLineOption demo("demo", "open the demo"), dark("dark", "dark theme"), light("light", "light theme"), step("step", "begin at this step", "name");
-  parser.addOptions({demo, dark, light, step});
+  const QCommandLineOption demo("demo", "open the demo"), dark("dark", "dark theme"), light("light", "light theme"), step("step", "begin at this step", "name"),
+      measure("measure", "print measurements: demo, or a model file", "what");
+  parser.addOptions({demo, dark, light, step, measure});
   parser.process(app);
   std::error_code ignored;
   const auto resources = resourcesFolder(std::filesystem::read_symlink("/proc/self/exe", ignored));
@@ -29,7 +32,7 @@ int main(int argc, char** argv) {
   }
   if (!loadFonts(QString::fromStdString(resources.string()))) std::fputs("noonward: some fonts are missing from resources/fonts\n", stderr);
   const bool isDark = parser.isSet(dark) || (!parser.isSet(light) && QSettings().value("dark").toBool());
-  applyTheme(app, isDark ? Theme::darkTheme() : Theme::light());
+  applyTheme(app, isDark ? Theme::darkTheme() : Theme::light(), QString::fromStdString(resources.string()));
   MainWindow window(resources);
   window.show();
   if (parser.isSet(demo))
@@ -40,5 +43,10 @@ int main(int argc, char** argv) {
     window.openProject(unsavedPath());
   for (Step s : allSteps)
     if (parser.value(step) == stepName(s)) window.document().look([&](Looking& l) { l.step = s; });
+  if (parser.isSet(measure))
+    QTimer::singleShot(0, &window, [&] {
+      while (window.stage().lastFrameSeconds() == 0) QApplication::processEvents(QEventLoop::WaitForMoreEvents);
+      measureWindow(window, parser.value(measure), std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
+    });
   return app.exec();
 }

@@ -142,17 +142,19 @@ std::vector<Measured> probeTime() {
   return out;
 }
 
+void writeTown(const std::filesystem::path& file, std::size_t triangles) {
+  const Project town = benchTown(triangles);
+  const Mesh& m = *town.elements.front()->imported()->mesh;
+  std::string text = "g town\n";
+  for (Vec3 v : m.points) text += fmt::format("v {:.3f} {:.3f} {:.3f}\n", v.x, v.y, v.z);
+  for (const Triangle& t : m.triangles) text += fmt::format("f {} {} {}\n", t[0] + 1, t[1] + 1, t[2] + 1);
+  (void)saveFile(file, text);
+}
+
 /// A million triangles from an OBJ on disc to a scene that can be traced.
 std::vector<Measured> cityImport() {
-  const Project town = benchTown(1'000'000);
   const auto file = std::filesystem::temp_directory_path() / fmt::format("noonward-bench-{}.obj", ::getpid());
-  {
-    const Mesh& m = *town.elements.front()->imported()->mesh;
-    std::string text = "g town\n";
-    for (Vec3 v : m.points) text += fmt::format("v {:.3f} {:.3f} {:.3f}\n", v.x, v.y, v.z);
-    for (const Triangle& t : m.triangles) text += fmt::format("f {} {} {}\n", t[0] + 1, t[1] + 1, t[2] + 1);
-    (void)saveFile(file, text);
-  }
+  writeTown(file, 1'000'000);
   double read = 0, build = 0;
   std::size_t triangles = 0;
   {
@@ -184,6 +186,27 @@ std::vector<Measured> sunPositions() {
   return {{"sun-position-full", full * 1000, "µs", 200, false}, {"sun-position-knots", quick * 10, "µs", 1, false}};
 }
 
+/// The window's own measurements: the program beside this one, on this display or in an Xvfb of its own.
+std::vector<Measured> windowMeasured(const std::filesystem::path& self) {
+  std::vector<Measured> out;
+  const std::filesystem::path program = self.parent_path().parent_path() / "app/noonward";
+  const auto file = std::filesystem::temp_directory_path() / fmt::format("noonward-bench-{}.obj", ::getpid());
+  writeTown(file, 1'000'000);
+  for (const std::string& what : {std::string("--demo --measure demo"), "--measure " + file.string()}) {
+    const std::string command = std::string(std::getenv("DISPLAY") ? "" : "xvfb-run -a -s '-screen 0 1280x800x24' ") + program.string() + " " + what;
+    FILE* pipe = ::popen(command.c_str(), "r");
+    if (!pipe) continue;
+    char line[4096];
+    while (std::fgets(line, sizeof line, pipe)) {
+      const Json j = Json::parse(line, nullptr, false);
+      if (j.is_object()) out.push_back({j["name"], j["value"], j["unit"], j["target"], j["better"] == "higher"});
+    }
+    ::pclose(pipe);
+  }
+  std::filesystem::remove(file);
+  return out;
+}
+
 const std::map<std::string, std::function<std::vector<Measured>()>>& benches() {
   static const std::map<std::string, std::function<std::vector<Measured>()>> all{
       {"sun-hours-rate", sunHoursRate}, {"live-edit", liveEdit}, {"probe", probeTime}, {"city-import", cityImport}, {"sun-position", sunPositions}};
@@ -196,11 +219,11 @@ void addBench(CLI::App& app, Session& session) {
   auto* c = app.add_subcommand("bench", "Measure speed and memory; names pick some");
   auto names = std::make_shared<std::vector<std::string>>();
   auto json = std::make_shared<bool>(false);
-  c->add_option("names", *names, "sun-hours-rate, live-edit, probe, city-import, sun-position");
+  c->add_option("names", *names, "sun-hours-rate, live-edit, probe, city-import, sun-position, window");
   c->add_flag("--json", *json, "an object a line");
   c->callback([names, json, &session] {
     for (const std::string& n : *names)
-      if (!benches().contains(n)) {
+      if (n != "window" && !benches().contains(n)) {
         session.exit = complain("bench: there is no measurement \"" + n + "\"", 2);
         return;
       }
@@ -215,6 +238,8 @@ void addBench(CLI::App& app, Session& session) {
     for (const auto& [name, run] : benches())
       if (names->empty() || std::find(names->begin(), names->end(), name) != names->end())
         for (const Measured& m : run()) print(m);
+    if (std::find(names->begin(), names->end(), "window") != names->end() || names->empty())
+      for (const Measured& m : windowMeasured(session.program)) print(m);
     print({"memory-peak", memoryPeakMb(), "MB", 1500, false});
   });
 }

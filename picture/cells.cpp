@@ -20,10 +20,8 @@ Mesh cellMesh(const SensorSet& sensors, std::size_t group) {
 
 ResultScale scaleFor(const SunHoursResult& r, double threshold) {
   ResultScale s;
-  float most = 0;
-  for (float h : r.hours)
-    if (!std::isnan(h)) most = std::max(most, h);
-  s.high = roundedUp(std::max(1.0, double(most)));
+  // Up to what the sky would give: the colours keep their meaning while masses move and between options.
+  s.high = roundedUp(std::max(1.0, r.possible));
   s.threshold = threshold;
   if (r.dates.size() > 1) s.title = QString("hours of sun, %1 days").arg(r.dates.size());
   return s;

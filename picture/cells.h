@@ -15,7 +15,7 @@ struct PaintedResult {
 
 /// Cells of one group as a mesh, lifted 3 cm off the surface so that they lie on top. Single points give small squares.
 Mesh cellMesh(const SensorSet& sensors, std::size_t group);
-/// Range of the strip for a result: 0 to a rounded largest value.
+/// Range of the strip for a result: 0 to the hours that the sky alone would give, rounded up.
 ResultScale scaleFor(const SunHoursResult& result, double threshold = 2);
 
 } // namespace noonward

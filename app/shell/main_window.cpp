@@ -289,11 +289,11 @@ void MainWindow::buildActions() {
   add("Turn left by 15°", QKeySequence("["), [this] { model_->turnSelected(radians(15)); });
   add("Turn right by 15°", QKeySequence("]"), [this] { model_->turnSelected(radians(-15)); });
   add("Fit everything", QKeySequence("F"), [this] { stage_->fit(); });
-  add("View solid", QKeySequence("1"), [this] { stage_->setView(ViewKind::Solid); });
-  add("View plan", QKeySequence("2"), [this] { stage_->setView(ViewKind::Plan); });
-  add("View facade", QKeySequence("3"), [this] { stage_->setView(ViewKind::Facade); });
-  add("View from the sun", QKeySequence("4"), [this] { stage_->setView(ViewKind::FromSun); });
-  add("Perspective or parallel", QKeySequence("5"), [this] { stage_->setPerspective(!stage_->camera().perspective); });
+  add("View solid", QKeySequence("Ctrl+1"), [this] { stage_->setView(ViewKind::Solid); });
+  add("View plan", QKeySequence("Ctrl+2"), [this] { stage_->setView(ViewKind::Plan); });
+  add("View facade", QKeySequence("Ctrl+3"), [this] { stage_->setView(ViewKind::Facade); });
+  add("View from the sun", QKeySequence("Ctrl+4"), [this] { stage_->setView(ViewKind::FromSun); });
+  add("Perspective or parallel", QKeySequence("Ctrl+5"), [this] { stage_->setPerspective(!stage_->camera().perspective); });
   add("Play or stop the day", QKeySequence(Qt::Key_Space), [this] { almanac_->play(!almanac_->playing()); });
   add("Run the study", QKeySequence("Ctrl+R"), [this] { studies_.run(); });
   add("Enough", {}, [this] { studies_.enough(); });

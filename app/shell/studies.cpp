@@ -45,7 +45,13 @@ std::shared_ptr<const StudyAnswer> Studies::current() const {
   const Study* s = activeStudy();
   if (!answer_ || !s || answer_->study != s->id) return nullptr;
   if (answer_->quick || document_.previewing()) return answer_->quick ? answer_ : nullptr; // follows the drag, and says so
-  return answer_->key == hashSunHours(document_.project(), s->groups, s->sunHours) ? answer_ : nullptr;
+  return answer_->key == keyOf(*s) ? answer_ : nullptr;
+}
+
+Digest Studies::keyOf(const Study& s) const {
+  auto& [revision, study, key] = keyNow_;
+  if (revision != document_.revision() || study != s.id) keyNow_ = {document_.revision(), s.id, hashSunHours(document_.project(), s.groups, s.sunHours)};
+  return key;
 }
 
 bool Studies::tooLargeForLive() const {
@@ -94,7 +100,7 @@ void Studies::ask(bool force) {
   q.quick = document_.previewing();
   bool wantsStudy = false;
   if (s && (force || (live_ && !tooLargeForLive()))) {
-    const Digest key = Hasher().add(hashSunHours(p, s->groups, s->sunHours)).add(q.quick).add(s->id.value).add(std::uint64_t(p.judgements.size())).digest();
+    const Digest key = Hasher().add(keyOf(*s)).add(q.quick).add(s->id.value).add(std::uint64_t(p.judgements.size())).digest();
     Hasher h;
     h.add(key);
     for (const Judgement& j : p.judgements) {
@@ -160,17 +166,22 @@ std::shared_ptr<StudyAnswer> Studies::answer(Question& q) {
   const auto run = [&](const std::vector<GroupId>& groups, SunHoursSettings s, bool before, double least,
                        std::shared_ptr<const SunHoursInput>* keepInput) -> Expected<std::shared_ptr<const SunHoursResult>> {
     if (q.quick) s.counting = Counting::Stepped;
+    const Digest key = hashSunHours(q.project, groups, s, before, least);
+    std::shared_ptr<const SunHoursResult> known;
+    if (const auto at = recent_.find(key); at != recent_.end()) known = at->second;
+    if (!known && !q.quick) known = q.store->find(key);
+    if (known && !keepInput) return known;
     auto input = sunHoursInput(q.project, groups, s, before, least, before ? nullptr : &scene_, before ? std::vector<ElementId>{} : q.moving);
     if (!input) return tl::unexpected(input.error());
     if (!before) scene_ = input->scene;
-    const Digest key = input->key;
     if (keepInput) *keepInput = std::make_shared<const SunHoursInput>(*input);
-    if (auto known = q.store->find(key)) return known;
+    if (known) return known;
     auto result = std::make_shared<SunHoursResult>(runSunHours(*input, *q.control));
     if (result->end == RunEnd::Dropped) return fail("dropped");
-    if (!q.quick || before)
-      (void)q.store->keep(*result, {key, q.study.name + (before ? " (before)" : ""), settingsText(s),
-                                             QDateTime::currentDateTime().toString(Qt::ISODate).toStdString(), result->seconds});
+    if (!q.quick)
+      (void)q.store->keep(*result, {key, q.study.name + (before ? " (before)" : ""), settingsText(s), QDateTime::currentDateTime().toString(Qt::ISODate).toStdString(), result->seconds});
+    if (recent_.size() > 12) recent_.clear();
+    if (result->end == RunEnd::Finished) recent_[key] = result;
     return std::shared_ptr<const SunHoursResult>(std::move(result));
   };
   auto result = run(q.study.groups, settings, false, 0, &a->input);

@@ -8,6 +8,7 @@
 #include "core/studies/probe.h"
 #include "picture/cells.h"
 #include <condition_variable>
+#include <map>
 #include <thread>
 #endif
 
@@ -73,6 +74,7 @@ private:
   void work();
   std::shared_ptr<StudyAnswer> answer(Question& q);
   const Study* activeStudy() const;
+  Digest keyOf(const Study& study) const;
 
   Document& document_;
   std::shared_ptr<const StudyAnswer> answer_;
@@ -93,6 +95,8 @@ private:
   std::shared_ptr<RunControl> running_;
   bool stop_ = false;
   Scene scene_; ///< the worker's last scene: layers are taken over
+  std::map<Digest, std::shared_ptr<const SunHoursResult>> recent_; ///< the worker's, so that a drag asks nothing twice
+  mutable std::tuple<quint64, StudyId, Digest> keyNow_; ///< the key of the project as it stands, by revision
   std::thread worker_;
 };
 

@@ -35,6 +35,7 @@ public:
   /// Where a local point shows, px; for tests.
   std::optional<QPointF> pixelOf(Vec3 p) const;
   double lastFrameSeconds() const { return frameSeconds_; }
+  bool preparing() const { return preparing_.valid(); } ///< a large model is on its way to the stage
   /// Draws now, whatever is pending.
   QImage frame(bool quick);
 

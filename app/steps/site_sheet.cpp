@@ -186,7 +186,7 @@ void SiteSheet::refresh() {
 }
 
 Compass::Compass(QWidget* parent) : QWidget(parent) {
-  setFixedHeight(112);
+  setFixedHeight(128);
   setAccessibleName("Compass");
   setFocusPolicy(Qt::StrongFocus);
   setToolTip("Drag the needle to true north");
@@ -217,7 +217,7 @@ void Compass::paintEvent(QPaintEvent*) {
   }
   p.setPen(t.muted);
   p.setFont(textFont(10.5));
-  p.drawText(QRectF(m.x() + r + 6, m.y() - r - 2, 120, 14), Qt::AlignLeft, "up: the drawing");
+  p.drawText(QRectF(0, 2, 80, 30), Qt::AlignLeft | Qt::TextWordWrap, "up is the drawing's up");
   const QPointF u(std::sin(-angle_), -std::cos(-angle_)), v(-u.y(), u.x());
   p.setPen(QPen(hasFocus() ? t.noon : t.ink, 1.8));
   p.drawLine(m - u * (r - 14), m + u * (r - 12));

@@ -1,21 +1,20 @@
 #include "app/theme/style.h"
 #include <QApplication>
-#include <QFile>
-#include <QPainter>
 #include <QPalette>
 #include <QStyleFactory>
-#include <QSvgRenderer>
 
 namespace noonward {
 
 namespace {
 const Theme* current = &Theme::light();
+QString icons;
 }
 
 const Theme& theme() { return *current; }
 
-void applyTheme(QApplication& app, const Theme& t) {
+void applyTheme(QApplication& app, const Theme& t, const QString& resources) {
   current = &t;
+  if (!resources.isEmpty()) icons = resources + "/icons";
   app.setStyle(QStyleFactory::create("Fusion"));
   app.setFont(textFont(12.5));
   QPalette p;
@@ -42,7 +41,8 @@ QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %noon
 QLineEdit[flat="true"] { background: transparent; border: none; border-radius: 0; padding: 2px 0; }
 QLineEdit[flat="true"]:hover { background: %raised; }
 QLineEdit[flat="true"]:focus { background: %raised; border-bottom: 1px solid %noon; }
-QComboBox::drop-down { border: none; width: 16px; }
+QComboBox::drop-down { border: none; width: 18px; }
+QComboBox::down-arrow { image: url(%icons/chevron-for-%theme.svg); width: 12px; height: 12px; }
 QPushButton { background: transparent; border: 1px solid %rule; border-radius: 3px; padding: 4px 10px; }
 QPushButton:hover { border-color: %muted; }
 QPushButton:focus { border-color: %noon; }
@@ -78,22 +78,8 @@ QToolTip { background: %ink; color: %paper; border: none; padding: 4px; }
   QString text = sheet;
   text.replace("%ink", t.ink.name()).replace("%paper", t.paper.name()).replace("%raised", t.raised.name()).replace("%rule", t.rule.name());
   text.replace("%noon", t.noon.name()).replace("%muted", t.muted.name());
+  text.replace("%icons", icons).replace("%theme", t.dark ? "dark" : "light");
   app.setStyleSheet(text);
-}
-
-QIcon lineIcon(const QString& resources, const QString& name, const QColor& color) {
-  QFile f(resources + "/icons/" + name + ".svg");
-  if (!f.open(QIODevice::ReadOnly)) return {};
-  QByteArray svg = f.readAll();
-  svg.replace("currentColor", color.name().toUtf8());
-  QSvgRenderer renderer(svg);
-  QPixmap pixmap(40, 40);
-  pixmap.fill(Qt::transparent);
-  QPainter p(&pixmap);
-  renderer.render(&p);
-  p.end();
-  pixmap.setDevicePixelRatio(2);
-  return QIcon(pixmap);
 }
 
 } // namespace noonward

@@ -2,7 +2,6 @@
 // Turns a Theme into the look of widgets.
 
 #include "picture/theme.h"
-#include <QIcon>
 #include <QString>
 
 class QApplication;
@@ -11,8 +10,7 @@ namespace noonward {
 
 /// The theme in force; views read it when they paint.
 const Theme& theme();
-void applyTheme(QApplication& app, const Theme& theme);
-/// Line icons that ship, drawn in the colour asked for.
-QIcon lineIcon(const QString& resources, const QString& name, const QColor& color);
+/// `resources`: the folder with icons; kept for later calls where empty.
+void applyTheme(QApplication& app, const Theme& theme, const QString& resources = {});
 
 } // namespace noonward

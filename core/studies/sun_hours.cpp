@@ -66,33 +66,14 @@ Digest hashSunHours(const Project& p, const std::vector<GroupId>& groups, const 
   h.add(int(s.counting)).add(s.leastAltitude).add(s.leastAltitude > 0 ? int(s.altitudeKind) : 0).add(leastStretch);
   if (s.counting == Counting::Stepped) h.add(s.stepMinutes).add(int(s.sample));
   hashScene(h, p, {!before, {}});
-  // Sensors: where they are laid out, and around or on what.
-  for (const SensorGroup& g : p.groups) {
-    if (!groups.empty() && std::find(groups.begin(), groups.end(), g.id) == groups.end()) continue;
-    h.add("group").add(g.id.value);
-    const auto outline = [&](const Outline& o) {
-      for (Vec2 q : o.outer) h.add(q);
-      for (const Ring& r : o.holes) {
-        h.add("hole");
-        for (Vec2 q : r) h.add(q);
-      }
-    };
-    if (const auto* a = std::get_if<GroundArea>(&g.layout)) {
-      h.add("area").add(a->level).add(a->spacing);
-      outline(a->outline);
-    } else if (const auto* r = std::get_if<GroundAround>(&g.layout)) {
-      h.add("around").add(r->margin).add(r->level).add(r->spacing);
-      for (ElementId id : r->elements) h.add(id.value);
-    } else if (const auto* f = std::get_if<FaceGrid>(&g.layout)) {
-      h.add("faces").add(f->spacing).add(f->walls).add(f->roofs);
-      for (const FaceRef& ref : f->faces) h.add(ref.element.value).add(std::int64_t(ref.face ? *ref.face : -1));
-    } else {
-      h.add("points");
-      for (const PointSensor& q : std::get<std::vector<PointSensor>>(g.layout)) h.add(q.position).add(q.normal);
-    }
+  // The sensors as they stand: two projects that lay out the same ones ask the same question.
+  h.add("sensors");
+  if (const auto laid = layOutSensors(p, groups)) {
+    h.add(std::uint64_t(laid->sensors.size()));
+    h.add(std::string_view(reinterpret_cast<const char*>(laid->sensors.data()), laid->sensors.size() * sizeof(Sensor)));
+  } else {
+    h.add(laid.error().text());
   }
-  // Sensors inside masses are left out, and faces are found by element: what stands there, proposed or not, matters.
-  hashScene(h, p, {true, {}});
   return h.digest();
 }
 

@@ -205,10 +205,13 @@ Instant Zone::instant(CivilTime clock) const {
 }
 
 std::string timeZoneDataVersion() {
-  // The compiled zones carry no version; the text beside them does: "# version 2024a".
-  std::ifstream file("/usr/share/zoneinfo/tzdata.zi");
-  std::string mark, word, version;
-  return file >> mark >> word >> version && word == "version" ? version : "unknown";
+  // The compiled zones carry no version; the text beside them does: "# version 2024a". Read once: it is asked for often.
+  static const std::string known = [] {
+    std::ifstream file("/usr/share/zoneinfo/tzdata.zi");
+    std::string mark, word, version;
+    return file >> mark >> word >> version && word == "version" ? version : std::string("unknown");
+  }();
+  return known;
 }
 
 } // namespace noonward

@@ -1,0 +1,20 @@
+# Sourced by the scripts at the top: installs what is missing, configures, builds. Run from the repository's root.
+set -euo pipefail
+cd "$(dirname "${BASH_SOURCE[0]}")/.."
+missing=()
+while read -r package; do
+  case "$package" in ""|\#*) continue;; esac
+  dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q "install ok installed" || missing+=("$package")
+done < apt-packages.txt
+if [ ${#missing[@]} -gt 0 ]; then
+  echo "Installing: ${missing[*]}"
+  sudo=""; [ "$(id -u)" -eq 0 ] || sudo="sudo"
+  $sudo apt-get update -qq
+  $sudo env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null
+fi
+build() { # build PRESET [TARGET…]
+  local preset=$1; shift
+  cmake --preset "$preset" -Wno-dev > "/tmp/noonward-cmake-$$.log" 2>&1 || { cat "/tmp/noonward-cmake-$$.log"; return 1; }
+  rm -f "/tmp/noonward-cmake-$$.log"
+  cmake --build "build/$preset" ${1:+--target "$@"}
+}
