@@ -134,7 +134,9 @@ void SunPath::positive(const Side& f, Interval span, Intervals& out) const {
 
 Intervals SunPath::above(double trueAltitude) const {
   Intervals out;
-  positive(side({0, 0, 1}, -std::sin(trueAltitude)), {0, length_}, out);
+  // The vector of side() is not quite of unit length: parallax shortens it by its part along the sun.
+  const double z = std::sin(trueAltitude);
+  positive(side({0, 0, 1}, -z * (1 - parallax_.z * z)), {0, length_}, out);
   return out;
 }
 

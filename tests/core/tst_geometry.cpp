@@ -1,0 +1,262 @@
+// Outlines, solids, and the model readers, each also far from the origin.
+
+#ifndef Q_MOC_RUN
+#include "core/files/mesh_files.h"
+#include "core/model/edit.h"
+#include <QtTest>
+#include <QTemporaryDir>
+#include <cmath>
+#include <limits>
+#endif
+
+using namespace noonward;
+
+namespace {
+Outline moved(Outline o, double by) {
+  for (Vec2& p : o.outer) p = p + Vec2{by, by};
+  for (Ring& h : o.holes)
+    for (Vec2& p : h) p = p + Vec2{by, by};
+  return o;
+}
+Outline courtyard() { return {{{0, 0}, {20, 0}, {20, 16}, {0, 16}}, {{{4, 4}, {8, 4}, {8, 12}, {4, 12}}, {{12, 4}, {16, 4}, {16, 12}, {12, 12}}}}; }
+const char* boxObj = "o box\nv 0 0 0\nv 4 0 0\nv 4 3 0\nv 0 3 0\nv 0 0 2\nv 4 0 2\nv 4 3 2\nv 0 3 2\n"
+                     "f 1 4 3 2\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n";
+} // namespace
+
+class TestGeometry : public QObject {
+  Q_OBJECT
+private slots:
+  void areasOfOutlines_data() {
+    QTest::addColumn<double>("offset");
+    QTest::newRow("at the origin") << 0.0;
+    QTest::newRow("a thousand kilometres away") << 1e6;
+  }
+  void areasOfOutlines() {
+    QFETCH(double, offset);
+    const Outline o = moved(courtyard(), offset);
+    QVERIFY(std::abs(area(o) - (320 - 32 - 32)) < 1e-6);
+    QVERIFY(length(centroid(o) - Vec2{10 + offset, 8 + offset}) < 1e-6);
+    QVERIFY(contains(o, {offset + 2, offset + 2}) && !contains(o, {offset + 6, offset + 6}) && !contains(o, {offset - 1, offset}));
+    const auto t = triangulate(o);
+    QVERIFY2(t.has_value(), t ? "" : t.error().text().c_str());
+    const auto solid = extrude(o, 0, 10);
+    QVERIFY(solid.has_value());
+    QVERIFY(std::abs(volume(*solid) - 2560) < 1e-5);
+    QCOMPARE(solid->faceCount(), std::size_t(2 + 12));
+  }
+
+  void trianglesOfAwkwardOutlines() {
+    for (int seed = 1; seed <= 40; ++seed) { // star shapes of many spikes
+      Ring r;
+      const int n = 5 + seed * 3;
+      for (int k = 0; k < n; ++k) {
+        const double a = 2 * pi * k / n, l = 10 + 8 * std::sin(k * 12.9898 * seed);
+        r.push_back({l * std::cos(a), l * std::sin(a)});
+      }
+      const auto t = triangulate({r, {}});
+      QVERIFY(t.has_value()); // and it checked that they cover the outline
+      QCOMPARE(t->size(), std::size_t(n - 2));
+    }
+  }
+
+  void faultsOfOutlines_data() {
+    QTest::addColumn<int>("fault");
+    QTest::addColumn<QList<QPointF>>("points");
+    using Q = QList<QPointF>;
+    const double nan = std::numeric_limits<double>::quiet_NaN();
+    QTest::newRow("bow tie") << int(OutlineFault::CrossesItself) << Q{{0, 0}, {10, 10}, {10, 0}, {0, 10}};
+    QTest::newRow("two points") << int(OutlineFault::TooFewPoints) << Q{{0, 0}, {1, 0}, {1, 0}};
+    QTest::newRow("not a number") << int(OutlineFault::NotFinite) << Q{{0, 0}, {nan, 0}, {1, 1}};
+    QTest::newRow("there and back") << int(OutlineFault::CrossesItself) << Q{{0, 0}, {10, 0}, {5, 0}, {5, 5}, {0, 5}};
+    QTest::newRow("sound") << int(OutlineFault::None) << Q{{0, 0}, {10, 0}, {10, 5}};
+  }
+  void faultsOfOutlines() {
+    QFETCH(int, fault);
+    QFETCH(QList<QPointF>, points);
+    Outline o;
+    for (const QPointF& p : points) o.outer.push_back({p.x(), p.y()});
+    QCOMPARE(int(checkOutline(o).fault), fault);
+    QCOMPARE(extrude(o, 0, 3).has_value(), fault == int(OutlineFault::None));
+  }
+
+  void holesMustStayInside() {
+    Outline o = courtyard();
+    o.holes[0][0] = {-3, 4};
+    QCOMPARE(checkOutline(o).fault, OutlineFault::HoleOutside);
+    o = courtyard();
+    o.holes[1] = {{5, 5}, {16, 5}, {16, 12}, {5, 12}};
+    QCOMPARE(checkOutline(o).fault, OutlineFault::HolesOverlap);
+    QVERIFY(!extrude(courtyard(), 0, 0));
+    QVERIFY(!extrude(courtyard(), 0, std::nan("")));
+  }
+
+  void offsetsKeepHoles() {
+    const auto in = offset(rectangle(0, 0, 10, 10), -1);
+    QCOMPARE(in.size(), std::size_t(1));
+    QVERIFY(std::abs(area(in[0]) - 64) < 1e-3);
+    QVERIFY(offset(rectangle(0, 0, 10, 10), -6).empty());
+    QVERIFY(std::abs(area(offset(courtyard(), -0.5)[0]) - (19 * 15 - 2 * 5 * 9)) < 1e-2);
+  }
+
+  void edgesOfMassesMoveExactly() {
+    Element e;
+    e.shape = Mass{courtyard(), 0, 9, 3};
+    QVERIFY(moveEdge(e, 1, 2.5)); // the wall at x = 20 goes out
+    QVERIFY(std::abs(area(e.mass()->outline) - (256 + 2.5 * 16)) < 1e-9);
+    QVERIFY(!moveEdge(e, 1, -15)); // it would run into the second courtyard
+    QVERIFY(std::abs(area(e.mass()->outline) - (256 + 2.5 * 16)) < 1e-9);
+    QVERIFY(moveEdge(e, 4, -1)); // a wall of a courtyard, towards the courtyard: the solid grows
+    QVERIFY(area(e.mass()->outline) != 256 + 2.5 * 16);
+    QVERIFY(!moveEdge(e, 99, 1));
+  }
+
+  void movesTurnsAndHeights_data() {
+    QTest::addColumn<bool>("imported");
+    QTest::newRow("drawn") << false;
+    QTest::newRow("imported") << true;
+  }
+  void movesTurnsAndHeights() {
+    QFETCH(bool, imported);
+    Element e;
+    const Outline o = rectangle(0, 0, 10, 4);
+    if (imported) {
+      auto m = std::make_shared<const Mesh>(*extrude(o, 0, 6));
+      e.shape = Imported{m, digestOf(*m), {}, 0, 1};
+    } else {
+      e.shape = Mass{o, 0, 6, 2};
+    }
+    moveElement(e, {3, -2, 1.5});
+    turnElement(e, middleOf(e), pi / 2);
+    setHeight(e, 8.25);
+    const Box3 b = boxOf(e);
+    QVERIFY(length(b.size() - Vec3{4, 10, 8.25}) < 1e-9);
+    QVERIFY(length(b.center() - Vec3{8, 0, 1.5 + 8.25 / 2}) < 1e-9);
+    QVERIFY(std::abs(heightOf(e) - 8.25) < 1e-9);
+    turnElement(e, {0, 0}, pi);
+    QVERIFY(length(boxOf(e).center() - Vec3{-8, 0, 1.5 + 8.25 / 2}) < 1e-9);
+  }
+
+  void objIsReadWithFacesFound() {
+    const auto m = parseObj(boxObj, "box.obj");
+    QVERIFY2(m.has_value(), m ? "" : m.error().text().c_str());
+    QCOMPARE(m->parts.size(), std::size_t(1));
+    QCOMPARE(m->parts[0].mesh.triangles.size(), std::size_t(12));
+    QCOMPARE(m->parts[0].mesh.faceCount(), std::size_t(6));
+    QVERIFY(std::abs(volume(m->parts[0].mesh) - 24) < 1e-9);
+    const auto again = parsePly(plyBytes(m->parts[0].mesh), "box.ply");
+    QVERIFY(again.has_value());
+    QCOMPARE(again->parts[0].mesh.points, m->parts[0].mesh.points);
+    QCOMPARE(again->parts[0].mesh.face, m->parts[0].mesh.face);
+  }
+
+  void objKeepsDigitsFarAway() {
+    QByteArray far = boxObj;
+    far.replace("v 0 0 0", "v 6123456.125 1000000.0625 0").replace("v 4 0 0", "v 6123460.125 1000000.0625 0").replace("v 4 3 0", "v 6123460.125 1000003.0625 0");
+    const auto m = parseObj(far.toStdString(), "far.obj");
+    QVERIFY(m.has_value());
+    bool found = false;
+    for (Vec3 p : m->parts[0].mesh.points) found |= p == Vec3{6123456.125, 1000000.0625, 0};
+    QVERIFY(found);
+  }
+
+  void farModelsGetAnOrigin() {
+    std::string text = "v 6000000 5000000 10\nv 6000100 5000000 10\nv 6000100 5000080 10\nv 6000000 5000080 40\nf 1 2 3 4\n";
+    const auto m = parseObj(text, "utm.obj");
+    const PlacementGuess g = guessPlacement(*m, std::nullopt);
+    QCOMPARE(g.placement.origin.x, 6000100.0);
+    const auto e = placedElements(*m, g.placement, Role::Neighbour);
+    QVERIFY(length(boxOf(e[0]).center()) < 200);
+    const PlacementGuess again = guessPlacement(*m, Vec3{5999000, 5000000, 0});
+    QCOMPARE(again.placement.origin.x, 5999000.0); // a project that has an origin keeps it
+  }
+
+  void unitsAndAxesAreGuessed() {
+    std::string millimetres = "v 0 0 0\nv 24000 0 0\nv 24000 9000 0\nv 0 9000 18000\nf 1 2 3 4\n";
+    const auto a = guessPlacement(*parseObj(millimetres, "a.obj"), std::nullopt);
+    QCOMPARE(a.placement.unit, LengthUnit::Millimetre);
+    QVERIFY(std::abs(std::max({a.size.x, a.size.y, a.size.z}) - 24) < 1e-9);
+    std::string lying = "v 0 0 0\nv 60 0 0\nv 60 0 80\nv 0 12 80\nf 1 2 3 4\n";
+    QVERIFY(guessPlacement(*parseObj(lying, "b.obj"), std::nullopt).placement.yUp);
+    std::string endless = "v 0 0 0\nv 10000000 0 0\nv 10000000 10000000 0\nf 1 2 3\n";
+    QVERIFY(guessPlacement(*parseObj(endless, "c.obj"), std::nullopt).suspicious);
+  }
+
+  void faultyModelsNameTheirPlace_data() {
+    QTest::addColumn<QString>("text");
+    QTest::addColumn<QString>("wanted");
+    QTest::newRow("not a number") << "v 0 0 0\nv nan 0 0\n" << "m.obj:2: A vertex has a coordinate that is not a number.";
+    QTest::newRow("words") << "v 0 zero 0\n" << "m.obj:1: A vertex needs three numbers.";
+    QTest::newRow("no faces") << "v 0 0 0\nv 1 0 0\n" << "m.obj: The model has no faces.";
+    QTest::newRow("empty") << "" << "m.obj: This is not an OBJ model: it has no vertices.";
+    QTest::newRow("corner out of reach") << "v 0 0 0\nv 1 0 0\nv 1 1 0\nf 1 2 9\n" << "m.obj:4: A face names vertex 9; there are 3 so far.";
+    QTest::newRow("only slivers") << "v 0 0 0\nv 1 0 0\nv 2 0 0\nf 1 2 3\n" << "m.obj: The model has no faces.";
+  }
+  void faultyModelsNameTheirPlace() {
+    QFETCH(QString, text);
+    QFETCH(QString, wanted);
+    const auto m = parseObj(text.toStdString(), "m.obj");
+    QVERIFY(!m);
+    QCOMPARE(QString::fromStdString(m.error().text()), wanted);
+  }
+
+  void negativeIndicesDecimalCommasAndPolygons() {
+    const auto m = parseObj("v 0,0 0 0\nv 2,5 0 0\nv 2,5 2 0\nv 1 1 0\nv 0 2 0\nf -5 -4 -3 -2 -1\n", "n.obj");
+    QVERIFY2(m.has_value(), m ? "" : m.error().text().c_str());
+    QVERIFY(std::abs(surfaceArea(m->parts[0].mesh) - (5 - 1.25)) < 1e-9); // a notch: a fan would cover too much
+  }
+
+  void stlAndPlyOfAllKinds() {
+    const Mesh box = parseObj(boxObj, "b.obj")->parts[0].mesh;
+    std::string ascii = "solid box\n", binary(80, ' '), ply = "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_index\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n";
+    const auto count = std::uint32_t(box.triangles.size());
+    binary.append(reinterpret_cast<const char*>(&count), 4);
+    for (const Triangle& t : box.triangles) {
+      ascii += "facet normal 0 0 0\nouter loop\n";
+      binary.append(12, '\0');
+      for (auto i : t) {
+        const Vec3 p = box.points[i];
+        ascii += "vertex " + std::to_string(p.x) + " " + std::to_string(p.y) + " " + std::to_string(p.z) + "\n";
+        const float f[3] = {float(p.x), float(p.y), float(p.z)};
+        binary.append(reinterpret_cast<const char*>(f), 12);
+      }
+      ascii += "endloop\nendfacet\n";
+      binary.append(2, '\0');
+    }
+    for (const std::string& text : {ascii + "endsolid\n", binary}) {
+      const auto m = parseStl(text, "box.stl");
+      QVERIFY2(m.has_value(), m ? "" : m.error().text().c_str());
+      QCOMPARE(m->parts[0].mesh.points.size(), std::size_t(8)); // welded
+      QVERIFY(std::abs(volume(m->parts[0].mesh) - 24) < 1e-5);
+    }
+    QVERIFY(!parseStl(binary.substr(0, 300), "cut.stl"));
+    QVERIFY(parsePly(ply, "t.ply").has_value());
+    QVERIFY(!parsePly(ply.substr(0, ply.size() - 6), "cut.ply"));
+    QVERIFY(!parsePly("hello", "x.ply"));
+    const std::string bytes = plyBytes(box);
+    for (std::size_t cut = 0; cut < bytes.size(); cut += 37) QVERIFY(!parsePly(std::string_view(bytes).substr(0, cut), "cut.ply"));
+  }
+
+  void foreignFormatsAreReadInAChild() {
+    QTemporaryDir d;
+    const auto write = [&](const char* name, const QByteArray& bytes) {
+      QFile f(d.filePath(name));
+      if (!f.open(QIODevice::WriteOnly)) qFatal("no file");
+      f.write(bytes);
+      return f.fileName().toStdString();
+    };
+    QFile file(TEST_DATA "/sail.gltf"); // one triangle of 10 m²
+    QVERIFY(file.open(QIODevice::ReadOnly));
+    const QByteArray gltf = file.readAll();
+    const auto m = readModel(write("sail.gltf", gltf));
+    QVERIFY2(m.has_value(), m ? "" : m.error().text().c_str());
+    QVERIFY(std::abs(surfaceArea(m->parts[0].mesh) - 10) < 1e-6);
+    QVERIFY(m->statedYUp && m->statedUnit == LengthUnit::Metre);
+    QVERIFY(!readModel(write("broken.gltf", gltf.left(120))));
+    QVERIFY(!readModel(write("noise.glb", QByteArray(4000, '\x5a'))));
+    QVERIFY(!readModel(write("odd.xyz", "1 2 3")));
+    QVERIFY(!readModel(d.filePath("absent.gltf").toStdString()));
+  }
+};
+
+QTEST_GUILESS_MAIN(TestGeometry)
+#include "tst_geometry.moc"
