@@ -15,6 +15,11 @@ void checkElement(const Element& e, Findings& out) {
   const auto put = [&](Rank rank, const char* code, std::string text, const char* mend = "", const char* mendText = "") {
     out.push_back({rank, code, std::move(text), 1, {e.id.value}, mend, mendText});
   };
+  if (!e.counted) { // whatever else is wrong with it can't reach a study
+    put(Rank::WorthKnowing, "element.left-out", fmt::format("\"{}\" is left out of studies.", nameOf(e)), "element.count",
+        "Count it again");
+    return;
+  }
   if (const Mass* m = e.mass()) {
     if (const OutlineCheck c = checkOutline(m->outline); c.fault != OutlineFault::None) {
       put(Rank::StopsStudy, "element.outline",
@@ -52,9 +57,6 @@ void checkElement(const Element& e, Findings& out) {
   else if (e.role != Role::Ground && largest < 0.05)
     put(Rank::WorthKnowing, "element.size-small",
         fmt::format("\"{}\" is only {:.1f} mm in size: are its units right?", nameOf(e), largest * 1000));
-  if (!e.counted)
-    put(Rank::WorthKnowing, "element.left-out", fmt::format("\"{}\" is left out of studies.", nameOf(e)), "element.count",
-        "Count it again");
 }
 
 } // namespace

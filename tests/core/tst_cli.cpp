@@ -1,0 +1,177 @@
+// The command line as a script sees it: columns, exit codes, messages.
+
+#ifndef Q_MOC_RUN
+#include <QtTest>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <cmath>
+#endif
+
+namespace {
+struct Ran {
+  int code = -1;
+  QString out, err;
+};
+Ran cli(const QStringList& args) {
+  QProcess p;
+  p.start(NOONWARD_CLI, args);
+  if (!p.waitForFinished(120000)) qFatal("the command hangs");
+  return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, QString::fromUtf8(p.readAllStandardOutput()), QString::fromUtf8(p.readAllStandardError())};
+}
+QString copyDemo(const QTemporaryDir& d) {
+  for (const char* f : {"ropewalk-quay.noonward", "brevholm.epw", "lantern-hill.noonward", "tarrow-bay.epw"}) QFile::copy(QString(SOURCE_TREE "/demo/") + f, d.filePath(f));
+  return d.filePath("ropewalk-quay.noonward");
+}
+} // namespace
+
+class TestCli : public QObject {
+  Q_OBJECT
+private slots:
+  void sunPrintsItsFixedColumns() {
+    const Ran r = cli({"sun", "--latitude", "39.742476", "--longitude", "-105.1786", "--elevation", "1830.14", "--utc-offset", "-7", "--at", "2003-10-17T12:30:30", "--delta-t", "67", "--pressure", "820", "--temperature", "11", "--csv"});
+    QCOMPARE(r.code, 0);
+    const QStringList lines = r.out.trimmed().split('\n');
+    QCOMPARE(lines.size(), 2);
+    QCOMPARE(lines[0], QString("time,azimuth_deg,altitude_deg,apparent_altitude_deg,equation_of_time_min"));
+    const QStringList f = lines[1].split(',');
+    QCOMPARE(f[0], QString("2003-10-17T12:30:30-07:00"));
+    QVERIFY(std::abs(f[1].toDouble() - 194.34024) < 0.003);
+    QVERIFY(std::abs(90 - f[2].toDouble() - 50.12795) < 0.003);
+    QVERIFY(std::abs(90 - f[3].toDouble() - 50.11162) < 0.003);
+    QVERIFY(std::abs(f[4].toDouble() - 14.641) < 0.02); // the paper prints 14.641503 min
+  }
+
+  void sunStepsThroughARange() {
+    const Ran r = cli({"sun", "--latitude", "55.6", "--longitude", "12.5", "--elevation", "0", "--utc-offset", "2", "--at", "2026-06-21T00:00:00", "--to", "2026-06-22T00:00:00", "--step", "30", "--csv"});
+    QCOMPARE(r.out.trimmed().split('\n').size(), 50);
+    const Ran j = cli({"sun", "--latitude", "69.6", "--longitude", "18.9", "--zone", "Europe/Oslo", "--at", "2026-12-21T12:00:00", "--json"});
+    QCOMPARE(QJsonDocument::fromJson(j.out.toUtf8()).object()["days"].toArray()[0].toObject()["kind"].toString(), QString("polar night"));
+  }
+
+  void wrongCallsAreToldAndCountAsTwo_data() {
+    QTest::addColumn<QStringList>("args");
+    QTest::newRow("nothing") << QStringList{};
+    QTest::newRow("unknown command") << QStringList{"dance"};
+    QTest::newRow("no place") << QStringList{"sun", "--at", "2026-06-21T00:00:00"};
+    QTest::newRow("no such place") << QStringList{"sun", "--latitude", "95", "--longitude", "0", "--utc-offset", "0", "--at", "2026-06-21T00:00:00"};
+    QTest::newRow("odd date") << QStringList{"sun", "--latitude", "5", "--longitude", "0", "--utc-offset", "0", "--at", "21/6/2026"};
+    QTest::newRow("odd zone") << QStringList{"sun", "--latitude", "5", "--longitude", "0", "--zone", "No/Where", "--at", "2026-06-21"};
+    QTest::newRow("unknown study") << QStringList{"run", SOURCE_TREE "/demo/ropewalk-quay.noonward", "--study", "moonlight"};
+    QTest::newRow("unknown measurement") << QStringList{"bench", "nonsense"};
+  }
+  void wrongCallsAreToldAndCountAsTwo() {
+    QFETCH(QStringList, args);
+    const Ran r = cli(args);
+    QCOMPARE(r.code, 2);
+    QVERIFY(!r.err.isEmpty() || !r.out.isEmpty());
+  }
+
+  void runWritesTheFixedTable() {
+    QTemporaryDir d;
+    const QString project = copyDemo(d);
+    const Ran r = cli({"run", project, "--study", "sun-hours", "--out", d.filePath("out")});
+    QVERIFY2(r.code == 0, qPrintable(r.err));
+    QFile f(d.filePath("out/sun-hours.csv"));
+    QVERIFY(f.open(QIODevice::ReadOnly));
+    const QStringList lines = QString::fromUtf8(f.readAll()).trimmed().split('\n');
+    QCOMPARE(lines[0], QString("sensor,x,y,z,nx,ny,nz,hours,longest_hours,first,last"));
+    QCOMPARE(lines.size(), 1161);
+    const QStringList row = lines[1100].split(',');
+    QCOMPARE(row.size(), 11);
+    QVERIFY(row[7].toDouble() > 0 && row[7].toDouble() < 13 && row[8].toDouble() <= row[7].toDouble() + 1e-6);
+    QVERIFY(QDateTime::fromString(row[9], Qt::ISODate).isValid());
+    QVERIFY(row[9].endsWith("+01:00") && row[9] < row[10]);
+    QVERIFY(QFile::exists(d.filePath("ropewalk-quay.results.sqlite")));
+    const Ran before = cli({"run", project, "--before", "--name", "Square in spring", "--out", d.filePath("before"), "--json"});
+    QVERIFY(before.out.contains("\"mean_hours\""));
+    const Ran one = cli({"run", project, "--name", "Square in spring", "--no-store", "--threads", "1", "--out", d.filePath("one")});
+    QCOMPARE(one.code, 0);
+    QFile g(d.filePath("one/sun-hours.csv"));
+    QVERIFY(g.open(QIODevice::ReadOnly));
+    QCOMPARE(QString::fromUtf8(g.readAll()).trimmed().split('\n'), lines); // one thread, the same bits
+  }
+
+  void judgeSaysWhatTheSquareLacks() {
+    QTemporaryDir d;
+    const Ran r = cli({"judge", copyDemo(d), "--yardstick", "amenity-ground", "--json"});
+    QCOMPARE(r.code, 1); // falls short
+    const QJsonObject v = QJsonDocument::fromJson(r.out.toUtf8()).array()[0].toObject();
+    QCOMPARE(v["outcome"].toString(), QString("falls short"));
+    QVERIFY(v["figure"].toDouble() < 50 && v["before"].toDouble() > 99);
+    const Ran south = cli({"judge", d.filePath("lantern-hill.noonward")});
+    QVERIFY(south.out.contains("Midwinter sun"));
+    QCOMPARE(cli({"judge", d.filePath("lantern-hill.noonward"), "--yardstick", "none-such"}).code, 2);
+  }
+
+  void probeAndCheckAndWeather() {
+    QTemporaryDir d;
+    const QString project = copyDemo(d);
+    const Ran probe = cli({"probe", project, "--point", "0,0,0", "--csv"});
+    QCOMPARE(probe.out.trimmed().split('\n').size(), 721);
+    QVERIFY(probe.out.contains("Proposed block"));
+    QCOMPARE(QJsonDocument::fromJson(cli({"probe", project, "--point", "0,0,0", "--json"}).out.toUtf8()).object()["year"].toString().size(), 105120);
+    QCOMPARE(cli({"probe", project, "--point", "here"}).code, 2);
+    QCOMPARE(cli({"check", project}).out.trimmed(), QString("nothing found"));
+    QCOMPARE(cli({"check", d.filePath("absent.noonward")}).code, 1);
+    QCOMPARE(cli({"weather", "check", d.filePath("brevholm.epw")}).code, 0);
+    QVERIFY(cli({"weather", "show", d.filePath("brevholm.epw"), "--json"}).out.contains("global_horizontal_kwh_m2"));
+    QFile epw(d.filePath("brevholm.epw"));
+    QVERIFY(epw.open(QIODevice::ReadOnly));
+    const QByteArray cut = epw.readAll().left(700'000);
+    QFile damaged(d.filePath("cut.epw"));
+    QVERIFY(damaged.open(QIODevice::WriteOnly) && damaged.write(cut) > 0);
+    damaged.close();
+    const Ran gap = cli({"weather", "check", d.filePath("cut.epw")});
+    QCOMPARE(gap.code, 1);
+    QVERIFY2(gap.out.contains("hours are missing"), qPrintable(gap.out));
+  }
+
+  void picturesAndPages() {
+    QTemporaryDir d;
+    const QString project = copyDemo(d);
+    QCOMPARE(cli({"picture", project, "--out", d.filePath("p.png"), "--size", "640x420", "--moment", "2026-03-21T11:30:00"}).code, 0);
+    QImage image(d.filePath("p.png"));
+    QCOMPARE(image.size(), QSize(640, 420));
+    QVERIFY(image.text("Fingerprint").size() == 15);
+    int colours = 0; // the result is in it: the palette's warm half
+    for (int y = 60; y < 360; ++y)
+      for (int x = 0; x < 640; ++x) {
+        const QColor c = image.pixelColor(x, y);
+        colours += c.red() > 140 && c.red() - c.blue() > 60;
+      }
+    QVERIFY(colours > 200);
+    QCOMPARE(cli({"picture", project, "--out", d.filePath("p.pdf")}).code, 0);
+    QFile pdf(d.filePath("p.pdf"));
+    QVERIFY(pdf.open(QIODevice::ReadOnly) && pdf.readAll().startsWith("%PDF"));
+    QCOMPARE(cli({"picture", project, "--out", d.filePath("p.svg"), "--size", "640x420", "--view", "plan"}).code, 0);
+    QCOMPARE(cli({"picture", project, "--out", d.filePath("p.bmp")}).code, 1);
+  }
+
+  void proofsHold() {
+    const Ran r = cli({"prove", "--json"});
+    QCOMPARE(r.code, 0);
+    const QJsonArray all = QJsonDocument::fromJson(r.out.toUtf8()).array();
+    QVERIFY(all.size() >= 10);
+    for (const auto& c : all) QVERIFY(c.toObject()["pass"].toBool());
+  }
+
+  void modelsAreLookedAtAndBroughtIn() {
+    QTemporaryDir d;
+    const QString project = copyDemo(d);
+    QFile obj(d.filePath("shed.obj"));
+    QVERIFY(obj.open(QIODevice::WriteOnly));
+    obj.write("g shed\nv 0 0 0\nv 6000 0 0\nv 6000 4000 0\nv 0 4000 3000\nf 1 2 3 4\n");
+    obj.close();
+    const Ran look = cli({"import", d.filePath("shed.obj")});
+    QVERIFY2(look.out.contains("millimetres") && look.out.contains("6.00 × 4.00 × 3.00 m"), qPrintable(look.out));
+    QCOMPARE(cli({"import", d.filePath("shed.obj"), "--project", project, "--save", d.filePath("more.noonward")}).code, 0);
+    QVERIFY(cli({"check", d.filePath("more.noonward")}).code == 0);
+    QCOMPARE(cli({"import", d.filePath("absent.obj")}).code, 1);
+  }
+};
+
+QTEST_GUILESS_MAIN(TestCli)
+#include "tst_cli.moc"
