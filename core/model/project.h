@@ -19,7 +19,7 @@ enum class Role { Building, Neighbour, Ground, Wall, Roof, Floor, Ceiling, Parti
 const char* roleKey(Role role);  ///< as in files: "neighbour"
 const char* roleName(Role role); ///< as shown: "Neighbour"
 std::optional<Role> roleFromKey(std::string_view key);
-inline constexpr std::array allRoles{Role::Building, Role::Neighbour, Role::Ground,  Role::Wall,
+inline constexpr std::array<Role, 12> allRoles{Role::Building, Role::Neighbour, Role::Ground,  Role::Wall,
                                      Role::Roof,     Role::Floor,     Role::Ceiling, Role::Partition,
                                      Role::Glazing,  Role::Shading,   Role::Planting, Role::Ignore};
 

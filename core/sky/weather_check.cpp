@@ -8,7 +8,7 @@ namespace noonward {
 namespace {
 
 using F = WeatherField;
-constexpr std::array radiation{F::GlobalHorizontal, F::DirectNormal, F::DiffuseHorizontal};
+constexpr std::array<F, 3> radiation{F::GlobalHorizontal, F::DirectNormal, F::DiffuseHorizontal};
 
 bool leapDay(const WeatherHour& h) { return h.month == 2 && h.day == 29; }
 

@@ -11,7 +11,7 @@
 namespace noonward {
 
 namespace {
-constexpr std::array monthNames{"Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"};
+constexpr std::array<const char*, 12> monthNames{"Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"};
 
 std::optional<int> integer(std::string_view s) {
   int v = 0;
