@@ -1,0 +1,96 @@
+#pragma once
+// Drives a real window as a user would: real mouse and key events, widgets found by accessible name, waiting on what
+// the program says of itself, never sleeping.
+
+#include "app/shell/main_window.h"
+#include "app/theme/style.h"
+#include <QApplication>
+#include <QComboBox>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QtTest>
+
+namespace noonward::test {
+
+template <class W = QWidget> W* named(QWidget& top, const QString& name) {
+  W* hidden = nullptr;
+  for (W* w : top.findChildren<W*>())
+    if (w->accessibleName() == name) {
+      if (w->isVisible()) return w;
+      hidden = w;
+    }
+  if (!hidden) qFatal("nothing is called \"%s\"", qPrintable(name));
+  return hidden;
+}
+
+inline void reveal(QWidget* w) {
+  for (QWidget* p = w->parentWidget(); p; p = p->parentWidget())
+    if (auto* area = qobject_cast<QScrollArea*>(p)) area->ensureWidgetVisible(w);
+  QCoreApplication::processEvents();
+}
+
+inline void click(QWidget* w, QPoint at = {-1, -1}) {
+  reveal(w);
+  QTest::mouseClick(w, Qt::LeftButton, {}, at.x() < 0 ? w->rect().center() : at);
+  QCoreApplication::processEvents();
+}
+
+/// Types a field's new text and leaves it with Enter.
+inline void fill(QWidget& top, const QString& name, const QString& text) {
+  auto* f = named<QLineEdit>(top, name);
+  reveal(f);
+  QTest::mouseClick(f, Qt::LeftButton);
+  f->selectAll();
+  QTest::keyClicks(f, text);
+  QTest::keyClick(f, Qt::Key_Return);
+  QCoreApplication::processEvents();
+}
+
+/// Chooses an entry by keyboard, as the arrow keys do.
+inline void choose(QWidget& top, const QString& name, const QString& entry) {
+  auto* c = named<QComboBox>(top, name);
+  reveal(c);
+  c->setFocus();
+  const int wanted = c->findText(entry);
+  if (wanted < 0) qFatal("\"%s\" has no entry \"%s\"", qPrintable(name), qPrintable(entry));
+  for (int guard = 0; c->currentIndex() != wanted && guard < 200; ++guard) QTest::keyClick(c, c->currentIndex() < wanted ? Qt::Key_Down : Qt::Key_Up);
+  QCoreApplication::processEvents();
+}
+
+inline void drag(QWidget* w, QPointF from, QPointF to, Qt::MouseButton button = Qt::LeftButton, Qt::KeyboardModifiers modifiers = {}, bool release = true) {
+  const auto send = [&](QEvent::Type type, QPointF at, Qt::MouseButton b, Qt::MouseButtons down) {
+    QMouseEvent e(type, at, w->mapToGlobal(at), b, down, modifiers);
+    QApplication::sendEvent(w, &e);
+    QCoreApplication::processEvents();
+  };
+  send(QEvent::MouseButtonPress, from, button, button);
+  for (int k = 1; k <= 8; ++k) send(QEvent::MouseMove, from + (to - from) * k / 8.0, Qt::NoButton, button);
+  if (release) send(QEvent::MouseButtonRelease, to, button, {});
+}
+
+inline void clickAt(QWidget* w, QPointF at, Qt::KeyboardModifiers modifiers = {}) {
+  QTest::mouseMove(w, at.toPoint());
+  QTest::mouseClick(w, Qt::LeftButton, modifiers, at.toPoint());
+  QCoreApplication::processEvents();
+}
+
+/// A window on the real display, shown and active.
+inline std::unique_ptr<MainWindow> openWindow() {
+  static const bool once = [] {
+    loadFonts(SOURCE_TREE "/resources");
+    applyTheme(*qApp, Theme::light(), SOURCE_TREE "/resources");
+    return true;
+  }();
+  (void)once;
+  auto w = std::make_unique<MainWindow>(SOURCE_TREE "/resources");
+  w->show();
+  if (!QTest::qWaitForWindowActive(w.get(), 10000)) qWarning("the window is not active");
+  return w;
+}
+
+inline bool settled(MainWindow& w) {
+  return QTest::qWaitFor([&] { return w.studies().current() && !w.studies().busy() && !w.studies().current()->quick; }, 20000);
+}
+
+} // namespace noonward::test
