@@ -21,7 +21,7 @@ Mesh cellMesh(const SensorSet& sensors, std::size_t group) {
 ResultScale scaleFor(const SunHoursResult& r, double threshold) {
   ResultScale s;
   // Up to what the sky would give: the colours keep their meaning while masses move and between options.
-  s.high = roundedUp(std::max(1.0, r.possible));
+  s.high = std::max(1.0, r.possible <= 24 ? std::ceil(r.possible - 0.05) : roundedUp(r.possible));
   s.threshold = threshold;
   if (r.dates.size() > 1) s.title = QString("hours of sun, %1 days").arg(r.dates.size());
   return s;

@@ -8,7 +8,7 @@
 namespace noonward {
 
 const Theme& Theme::light() {
-  static const Theme t{false, "#F8F5EF", "#FCFAF6", "#1E2438", "#6B6A72", "#D9D3C7", "#C9791B", "#2F7D73", "#A5413B", "#2B3048", "#F3EFE6", "#F3EFE6",
+  static const Theme t{false, "#F8F5EF", "#FCFAF6", "#1E2438", "#6B6A72", "#D9D3C7", "#C9791B", "#2C7A70", "#A5413B", "#2B3048", "#F3EFE6", "#F3EFE6",
                        "#DCD3C2", "#F7F3EA", "#CDC3B0", "#FBF0DC", "#D9B98A", "#E4E2DE", "#5E5A54"};
   return t;
 }

@@ -130,6 +130,7 @@ void Almanac::fillSeasons() {
   if (key == seasonsShown_) return;
   seasonsShown_ = key;
   while (QLayoutItem* item = seasons_->takeAt(0)) {
+    item->widget()->hide();
     item->widget()->deleteLater();
     delete item;
   }

@@ -36,7 +36,7 @@ AlmanacGeometry::Reading AlmanacGeometry::reading(Instant t) const {
   case ClockKind::Standard: c = civil(t, zone.standardOffset(year)); break;
   case ClockKind::Solar: {
     c = civil(t, degrees(place.longitude) * 240);
-    c = civil(t, degrees(place.longitude) * 240 + equationOfTime(c.date));
+    for (int pass = 0; pass < 2; ++pass) c = civil(t, degrees(place.longitude) * 240 + equationOfTime(c.date)); // near midnight the day may change
     break;
   }
   }

@@ -31,8 +31,8 @@ in vec3 vNormal; in vec4 vLit; in vec4 vShade; in vec3 vLight; in vec3 vPosition
 uniform vec3 sun; uniform float sunUp; uniform sampler2DShadow shadows; uniform float bias; uniform vec3 toEye; uniform float dotPitch; uniform vec3 shadowTint; uniform float mode;
 out vec4 color;
 float sunlit() {
-  if (any(lessThan(vLight, vec3(0.0))) || any(greaterThan(vLight, vec3(1.0)))) return 1.0;
-  return texture(shadows, vec3(vLight.xy, vLight.z - bias));
+  if (any(lessThan(vLight.xy, vec2(0.0))) || any(greaterThan(vLight.xy, vec2(1.0)))) return 1.0;
+  return texture(shadows, vec3(vLight.xy, min(vLight.z, 1.0) - bias)); // the ground may lie beyond the map's depth
 }
 void main() {
   vec3 n = normalize(vNormal);

@@ -278,7 +278,10 @@ void StudiesSheet::addYardstick() {
 void StudiesSheet::showParameters() {
   const int i = yardstick_->currentIndex();
   while (QLayoutItem* item = parameters_->takeAt(0)) {
-    if (item->widget()) item->widget()->deleteLater();
+    if (item->widget()) {
+      item->widget()->hide();
+      item->widget()->deleteLater();
+    }
     delete item;
   }
   if (i < 0 || i >= int(document_.shelf().yardsticks.size())) return;
@@ -458,6 +461,7 @@ void StudiesSheet::showVerdicts() {
   const std::size_t wanted = answer ? answer->verdicts.size() : 0;
   while (std::size_t(verdicts_->count()) > 2 * wanted || (wanted == 0 && verdicts_->count() > 0)) {
     QLayoutItem* item = verdicts_->takeAt(verdicts_->count() - 1);
+    item->widget()->hide();
     item->widget()->deleteLater();
     delete item;
     if (wanted == 0 && verdicts_->count() == 0) break;

@@ -20,7 +20,7 @@ private slots:
     QTest::addColumn<QString>("zone");
     QTest::addColumn<int>("clock");
     for (const char* z : {"Europe/Copenhagen", "Pacific/Auckland", "UTC-05:30"})
-      for (int c = 0; c < 3; ++c) QTest::addRow("%s %d", z, c) << z << c;
+      for (int c = 0; c < 3; ++c) QTest::newRow(qPrintable(QString("%1 %2").arg(z).arg(c))) << QString(z) << c;
   }
   void pixelsAndMomentsAgree() {
     QFETCH(QString, zone);
@@ -97,7 +97,7 @@ private slots:
     QCOMPARE(reading().date, (Date{2026, 12, 21}));
     choose(*w, "Clock", "solar time");
     QCOMPARE(w->document().looking().clock, ClockKind::Solar);
-    QVERIFY(plot->textAt({2026, 6, 21}, 720).contains("57.9° high, 180°"));
+    QVERIFY(plot->textAt({2026, 6, 21}, 720).contains("57.8° high, 180°"));
   }
 
   void southernAndPolarYears() {
