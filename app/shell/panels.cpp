@@ -151,6 +151,8 @@ void DoAnything::fill() {
     list_->addItem(name + (a->shortcut().isEmpty() ? QString() : "      " + a->shortcut().toString(QKeySequence::NativeText)));
   }
   if (list_->count() > 0) list_->setCurrentRow(0);
+  const int rows = std::clamp(list_->count(), 1, 11);
+  resize(width(), 66 + rows * 27);
 }
 
 void DoAnything::carryOut() {

@@ -86,9 +86,14 @@ void Stage::setView(ViewKind kind) {
           }
         }
         if (std::hypot(n.x, n.y) > 1e-9) c.azimuth = wrapTwoPi(std::atan2(n.x, n.y));
-        c.fit({boxOf(*e)}, width(), height(), 0.15);
+        fitWithin(c, {boxOf(*e)}, 0.1);
+        camera_ = c;
+        requestFrame(false);
+        emit viewChanged();
+        return;
       }
   }
+  fitWithin(c, sceneBoxes(document_.project()), 0.03);
   camera_ = c;
   requestFrame(false);
   emit viewChanged();
@@ -100,6 +105,13 @@ void Stage::setPerspective(bool on) {
   emit viewChanged();
 }
 
+void Stage::fitWithin(Camera& c, const std::vector<Box3>& boxes, double margin) const {
+  // Room for what lies over the picture: title above, legend, north and scale below.
+  const double free = std::max(100.0, height() - 120.0);
+  c.fit(boxes, width(), free, margin);
+  c.height *= height() / free;
+}
+
 void Stage::fit() {
   if (width() < 10 || !isVisible()) return;
   Camera fresh = camera_;
@@ -107,9 +119,7 @@ void Stage::fit() {
     fresh = fittedCamera(document_.project(), ViewKind::Solid, width(), height(), sun());
     fitted_ = true;
   }
-  // Room for what lies over the picture: title above, legend and dial below.
-  fresh.fit(sceneBoxes(document_.project()), width(), height() - 90.0, 0.03);
-  fresh.height *= height() / std::max(100.0, height() - 90.0);
+  fitWithin(fresh, sceneBoxes(document_.project()), 0.03);
   camera_ = fresh;
   requestFrame(false);
   emit viewChanged();

@@ -64,6 +64,7 @@ private:
   void resultChanged();
   void rebuild();
   void requestFrame(bool quick);
+  void fitWithin(Camera& camera, const std::vector<Box3>& boxes, double margin) const;
   void rayFrame();
   Vec3 sun() const;
   const Scene& pickScene();
