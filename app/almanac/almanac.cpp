@@ -99,7 +99,10 @@ Almanac::Almanac(Document& document, Studies& studies, QWidget* parent) : QWidge
   connect(picture_, &QComboBox::activated, this, [this](int i) { document_.look([&](Looking& l) { l.year = YearPicture(i); }); });
   connect(clock_, &QComboBox::activated, this, [this](int i) { document_.look([&](Looking& l) { l.clock = ClockKind(i); }); });
   connect(mark_, &QPushButton::toggled, plot_, &AlmanacPlot::setMarking);
-  connect(plot_, &AlmanacPlot::seasonMarked, this, [this] { mark_->setChecked(false); });
+  connect(plot_, &AlmanacPlot::seasonMarked, this, [this] {
+    mark_->setChecked(false);
+    emit seasonChosen();
+  });
   connect(play_, &QPushButton::clicked, this, [this] { play(!playing()); });
   timer_.setInterval(50);
   connect(&timer_, &QTimer::timeout, this, [this] {
@@ -147,6 +150,7 @@ void Almanac::fillSeasons() {
         const AlmanacGeometry g = plot_->geometryNow();
         if (s.fromMonth == s.toMonth && s.fromDay == s.toDay) l.moment = g.instant({g.year, s.fromMonth, s.fromDay}, g.reading(l.moment).minutes);
       });
+      emit seasonChosen();
     });
     seasons_->addWidget(b);
   }

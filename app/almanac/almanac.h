@@ -57,6 +57,9 @@ public:
   bool playing() const { return timer_.isActive(); }
   AlmanacPlot* plot() const { return plot_; }
 
+signals:
+  void seasonChosen(); ///< by a word or by marking; studies that follow the season take it over
+
 protected:
   void paintEvent(QPaintEvent*) override;
 

@@ -67,6 +67,16 @@ MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resou
   connect(&studies_, &Studies::answerChanged, this, &MainWindow::refresh);
   connect(&studies_, &Studies::progressChanged, this, &MainWindow::refresh);
   connect(stage_, &Stage::viewChanged, this, &MainWindow::refresh);
+  connect(almanac_, &Almanac::seasonChosen, this, [this] {
+    // A study without dates of its own follows the season.
+    Project p = document_.project();
+    for (Study& s : p.studies)
+      if (s.id == document_.looking().study && s.sunHours.dates.empty()) {
+        s.sunHours.season = document_.looking().season;
+        document_.change(std::move(p), "Choose season");
+        return;
+      }
+  });
   refresh();
   stage_->setFocus();
 }
@@ -294,7 +304,16 @@ void MainWindow::buildActions() {
   add("View facade", QKeySequence("Ctrl+3"), [this] { stage_->setView(ViewKind::Facade); });
   add("View from the sun", QKeySequence("Ctrl+4"), [this] { stage_->setView(ViewKind::FromSun); });
   add("Perspective or parallel", QKeySequence("Ctrl+5"), [this] { stage_->setPerspective(!stage_->camera().perspective); });
-  add("Play or stop the day", QKeySequence(Qt::Key_Space), [this] { almanac_->play(!almanac_->playing()); });
+  add("Play or stop the day", QKeySequence(Qt::Key_Space), [this] {
+    // Space on a focused button or choice still means that button or choice.
+    QWidget* focus = QApplication::focusWidget();
+    if (auto* b = qobject_cast<QAbstractButton*>(focus))
+      b->click();
+    else if (auto* c = qobject_cast<QComboBox*>(focus))
+      c->showPopup();
+    else
+      almanac_->play(!almanac_->playing());
+  });
   add("Run the study", QKeySequence("Ctrl+R"), [this] { studies_.run(); });
   add("Enough", {}, [this] { studies_.enough(); });
   add("Drop the run", {}, [this] { studies_.drop(); });

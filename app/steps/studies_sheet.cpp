@@ -39,6 +39,7 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   });
   small("Walls of selected", "A grid on the walls of the selected masses", [this] { addFacadeGroup(); });
   when_ = addChoice("Dates", {"the Almanac's day", "dates below", "the Almanac's season"}, [this](int i) {
+    datesOfOwn_ = i == 1; // stays chosen even where the one date is the Almanac's, or the arrow keys could never pass it
     editSettings("Choose dates", [&](SunHoursSettings& s) {
       const Zone zone = document_.project().zone();
       if (i == 0) s.dates = {zone.clock(document_.looking().moment).date};
@@ -350,7 +351,7 @@ void StudiesSheet::refresh() {
   on_->setCurrentIndex(group);
   const SunHoursSettings h = s ? s->sunHours : SunHoursSettings{};
   const Date today = p.zone().clock(document_.looking().moment).date;
-  when_->setCurrentIndex(h.dates.empty() ? 2 : h.dates.size() == 1 && h.dates.front() == today ? 0 : 1);
+  when_->setCurrentIndex(h.dates.empty() ? 2 : h.dates.size() == 1 && h.dates.front() == today && !datesOfOwn_ ? 0 : 1);
   QStringList dates;
   for (const Date& d : h.dates) dates << QString::fromStdString(dayText(d)) + (d.year != p.site.year ? QString(" %1").arg(d.year) : QString());
   show(dates_, h.dates.empty() ? QString::fromStdString(seasonText(h.season)).section(" · ", 0, 0) : dates.join(", "));

@@ -43,6 +43,7 @@ private:
   QBoxLayout* parameters_;
   QListWidget* runs_;
   QString parametersKey_;
+  bool datesOfOwn_ = false; ///< "dates below" was chosen
   std::vector<StudyId> listed_;
 };
 

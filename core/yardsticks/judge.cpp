@@ -44,6 +44,7 @@ Verdict judgeArea(const Project& p, const Yardstick& y, const std::vector<GroupI
   const double hours = y.number("hours"), least = y.number("share") / 100, kept = y.number("kept-share") / 100;
   const auto after = run(groups, settings, false, 0);
   if (!after) return notJudged(std::move(v), lowered(after.error().text()));
+  if ((*after)->end != RunEnd::Finished) return notJudged(std::move(v), "the run was stopped early");
   const double now = shareWith(sensors, **after, hours).share();
   v.unit = "%";
   v.figure = 100 * now;
@@ -54,6 +55,7 @@ Verdict judgeArea(const Project& p, const Yardstick& y, const std::vector<GroupI
   if (anyProposed && kept > 0) {
     const auto before = run(groups, settings, true, 0);
     if (!before) return notJudged(std::move(v), lowered(before.error().text()));
+    if ((*before)->end != RunEnd::Finished) return notJudged(std::move(v), "the run of the state before was stopped early");
     was = shareWith(sensors, **before, hours).share();
     v.before = 100 * was;
     for (const SensorGridFacts& g : sensors.groups) {
@@ -107,6 +109,7 @@ Verdict judgeDwellings(const Project& p, const Yardstick& y, const std::vector<G
   const std::string subject = y.word("subject");
   const auto result = run(groups, settings, false, y.number("least-interval") * 60);
   if (!result) return notJudged(std::move(v), lowered(result.error().text()));
+  if ((*result)->end != RunEnd::Finished) return notJudged(std::move(v), "the run was stopped early");
   v.key = (*result)->key;
   const std::vector<float>& hours = unbroken ? (*result)->longest : (*result)->hours;
 

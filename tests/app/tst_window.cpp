@@ -288,6 +288,35 @@ private slots:
     }
   }
 
+  void spaceBelongsToAFocusedButton() {
+    auto w = openWindow();
+    QVERIFY(w->openProject(SOURCE_TREE "/demo/ropewalk-quay.noonward"));
+    auto* plan = named<QPushButton>(*w, "View Plan");
+    plan->setFocus();
+    QTest::keyClick(plan, Qt::Key_Space);
+    QTRY_COMPARE(w->stage().camera().kind, ViewKind::Plan);
+    QVERIFY(!w->almanac().playing());
+    w->stage().setFocus();
+    QTest::keyClick(&w->stage(), Qt::Key_Space);
+    QTRY_VERIFY(w->almanac().playing());
+    QTest::keyClick(&w->stage(), Qt::Key_Space);
+    QTRY_VERIFY(!w->almanac().playing());
+  }
+
+  void seasonIsThePeriodOfStudiesThatFollowIt() {
+    auto w = openWindow();
+    QVERIFY(w->openProject(SOURCE_TREE "/demo/ropewalk-quay.noonward"));
+    QVERIFY(settled(*w));
+    QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
+    choose(*w, "Dates", "the Almanac's season");
+    const auto season = [&] { return w->document().project().studies[0].sunHours.season; };
+    QTRY_VERIFY(w->document().project().studies[0].sunHours.dates.empty());
+    click(named<QPushButton>(*w, "Season longest day"));
+    QTRY_COMPARE(season().fromMonth, 6);
+    QVERIFY(settled(*w));
+    QCOMPARE(w->studies().current()->painted->result->dates, (std::vector<Date>{{2026, 6, 21}}));
+  }
+
   void findingsAreMendedBothWays() {
     auto w = openWindow();
     QVERIFY(w->openProject(SOURCE_TREE "/demo/ropewalk-quay.noonward"));
