@@ -19,6 +19,7 @@ struct Measured {
 /// A town of boxes: about `triangles` triangles on a square kilometre, seeded.
 Project benchTown(std::size_t triangles);
 double memoryPeakMb(); ///< of this process
+void resetMemoryPeak();
 double seconds(const std::function<void()>& work);
 double median(std::vector<double> values);
 

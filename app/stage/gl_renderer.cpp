@@ -81,7 +81,7 @@ struct GlRenderer::Inside {
   QOpenGLFunctions_3_3_Core* gl = nullptr;
   struct Buffers {
     QOpenGLVertexArrayObject faces, edges, strong;
-    QOpenGLBuffer faceBuffer, edgeBuffer, strongBuffer;
+    QOpenGLBuffer faceBuffer, edgeBuffer, strongBuffer, indexBuffer{QOpenGLBuffer::IndexBuffer};
     int faceCount = 0, edgeCount = 0, strongCount = 0;
     Box3 box;
   };
@@ -107,7 +107,7 @@ struct GlRenderer::Inside {
     Buffers& b = parts[part];
     if (b.faceCount == 0) return;
     b.faces.bind();
-    gl->glDrawArrays(GL_TRIANGLES, 0, b.faceCount);
+    gl->glDrawElements(GL_TRIANGLES, b.faceCount, GL_UNSIGNED_INT, nullptr);
     b.faces.release();
   }
   void drawShadows(const RenderRequest& r);
@@ -149,7 +149,7 @@ GlRenderer::~GlRenderer() {
     in_->resolved.reset();
     for (auto& b : in_->parts) {
       b.faces.destroy(), b.edges.destroy(), b.strong.destroy();
-      b.faceBuffer.destroy(), b.edgeBuffer.destroy(), b.strongBuffer.destroy();
+      b.faceBuffer.destroy(), b.edgeBuffer.destroy(), b.strongBuffer.destroy(), b.indexBuffer.destroy();
     }
     in_->groundArray.destroy();
     in_->groundBuffer.destroy();
@@ -174,7 +174,7 @@ QString GlRenderer::device() const {
 void GlRenderer::upload(Part part, const StageGeometry& g) {
   if (!works() || !in_->context->makeCurrent(in_->surface.get())) return;
   Inside::Buffers& b = in_->parts[part];
-  b.faceCount = int(g.triangles.size());
+  b.faceCount = int(g.index.size());
   b.edgeCount = int(g.edges.size() / 3);
   b.strongCount = int(g.strongEdges.size() / 3);
   b.box = g.box;
@@ -191,7 +191,10 @@ void GlRenderer::upload(Part part, const StageGeometry& g) {
   };
   auto* gl = in_->gl;
   const auto at = [](std::size_t offset) { return reinterpret_cast<const void*>(offset); };
-  fill(b.faces, b.faceBuffer, g.triangles.data(), g.triangles.size() * sizeof(StageVertex), [&] {
+  fill(b.faces, b.faceBuffer, g.vertices.data(), g.vertices.size() * sizeof(StageVertex), [&] {
+    if (!b.indexBuffer.isCreated()) b.indexBuffer.create();
+    b.indexBuffer.bind(); // kept by the vertex array
+    b.indexBuffer.allocate(g.index.data(), int(g.index.size() * sizeof(std::uint32_t)));
     for (GLuint i = 0; i < 4; ++i) gl->glEnableVertexAttribArray(i);
     gl->glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, sizeof(StageVertex), at(0));
     gl->glVertexAttribPointer(1, 3, GL_BYTE, GL_TRUE, sizeof(StageVertex), at(12));

@@ -11,19 +11,34 @@ QColor mixed(const QColor& a, const QColor& b, double t) {
   return QColor::fromRgbF(float(a.redF() + (b.redF() - a.redF()) * t), float(a.greenF() + (b.greenF() - a.greenF()) * t), float(a.blueF() + (b.blueF() - a.blueF()) * t));
 }
 void addMesh(StageGeometry& g, const Mesh& m, const QColor& lit, const QColor& shade, const QColor& accent, std::optional<std::uint32_t> face) {
-  const std::size_t start = g.triangles.size();
-  g.triangles.resize(start + 3 * m.triangles.size());
-  StageVertex* v = g.triangles.data() + start;
+  g.index.reserve(g.index.size() + 3 * m.triangles.size());
+  g.vertices.reserve(g.vertices.size() + 2 * m.triangles.size());
+  constexpr std::uint32_t none = ~0u;
+  struct Slot { // the stage's corner last made for a point of the mesh, and for which face
+    std::uint32_t face = none, at = 0;
+  };
+  std::vector<Slot> made(m.points.size());
   for (std::size_t t = 0; t < m.triangles.size(); ++t) {
     const Vec3 n = normalized(m.areaVector(t));
-    const bool marked = face && m.faceOf(t) == *face;
+    const std::uint32_t its = m.faceOf(t);
+    const bool marked = face && its == *face;
+    const std::int8_t nx = std::int8_t(n.x * 127), ny = std::int8_t(n.y * 127), nz = std::int8_t(n.z * 127);
     for (std::uint32_t k : m.triangles[t]) {
+      Slot& slot = made[k];
+      if (slot.face == its) {
+        const StageVertex& old = g.vertices[slot.at];
+        if (old.nx == nx && old.ny == ny && old.nz == nz) {
+          g.index.push_back(slot.at);
+          continue;
+        }
+      }
       const Vec3 p = m.points[k];
-      v->x = float(p.x), v->y = float(p.y), v->z = float(p.z);
-      v->nx = std::int8_t(n.x * 127), v->ny = std::int8_t(n.y * 127), v->nz = std::int8_t(n.z * 127), v->pad = 0;
-      set(v->lit, marked ? mixed(lit, accent, 0.45) : lit, 255);
-      set(v->shade, marked ? mixed(shade, accent, 0.45) : shade, 0);
-      ++v;
+      StageVertex v{float(p.x), float(p.y), float(p.z), nx, ny, nz, 0, {}, {}};
+      set(v.lit, marked ? mixed(lit, accent, 0.45) : lit, 255);
+      set(v.shade, marked ? mixed(shade, accent, 0.45) : shade, 0);
+      slot = {its, std::uint32_t(g.vertices.size())};
+      g.index.push_back(slot.at);
+      g.vertices.push_back(v);
     }
   }
 }
@@ -87,7 +102,8 @@ StageGeometry cellGeometry(const PaintedResult& painted, const Theme& theme) {
         StageVertex x{float(m.points[i].x), float(m.points[i].y), float(m.points[i].z), 0, 0, 127, 0, {}, {}};
         set(x.lit, c, 0);
         set(x.shade, c, dotted ? 255 : 0);
-        g.triangles.push_back(x);
+        g.index.push_back(std::uint32_t(g.vertices.size()));
+        g.vertices.push_back(x);
       }
     }
     g.box.addBox(m.box());

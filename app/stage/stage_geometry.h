@@ -14,11 +14,12 @@ struct StageVertex {
 };
 
 struct StageGeometry {
-  std::vector<StageVertex> triangles;
+  std::vector<StageVertex> vertices;
+  std::vector<std::uint32_t> index; ///< three a triangle; corners of one flat face are shared
   std::vector<float> edges;       ///< x y z per end
   std::vector<float> strongEdges; ///< of selected elements
   Box3 box;
-  std::size_t triangleCount() const { return triangles.size() / 3; }
+  std::size_t triangleCount() const { return index.size() / 3; }
 };
 
 struct StageLook {

@@ -16,10 +16,19 @@ std::string Digest::fingerprint() const {
   return h.substr(0, 3) + "-" + h.substr(3, 3) + "-" + h.substr(6, 3) + "-" + h.substr(9, 3);
 }
 
-Hasher& Hasher::add(std::uint64_t v) {
-  bytes_.append(reinterpret_cast<const char*>(&v), sizeof v);
+struct Hasher::State {
+  XXH3_state_t xxh;
+};
+
+Hasher::Hasher() : state_(std::make_unique<State>()) { XXH3_128bits_reset(&state_->xxh); }
+Hasher::~Hasher() = default;
+
+Hasher& Hasher::bytes(const void* data, std::size_t size) {
+  XXH3_128bits_update(&state_->xxh, data, size);
   return *this;
 }
+
+Hasher& Hasher::add(std::uint64_t v) { return bytes(&v, sizeof v); }
 
 Hasher& Hasher::add(double v) {
   if (v == 0) v = 0; // -0 and 0 are one value
@@ -28,11 +37,13 @@ Hasher& Hasher::add(double v) {
 
 Hasher& Hasher::add(std::string_view v) {
   add(static_cast<std::uint64_t>(v.size()));
-  bytes_.append(v);
-  return *this;
+  return bytes(v.data(), v.size());
 }
 
-Digest Hasher::digest() const { return digestOf(bytes_); }
+Digest Hasher::digest() const {
+  const XXH128_hash_t h = XXH3_128bits_digest(&state_->xxh);
+  return {h.high64, h.low64};
+}
 
 Digest digestOf(std::string_view bytes) {
   const XXH128_hash_t h = XXH3_128bits(bytes.data(), bytes.size());

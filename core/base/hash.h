@@ -4,6 +4,7 @@
 
 #include "core/base/vec.h"
 #include <cstdint>
+#include <memory>
 #include <span>
 #include <string>
 #include <string_view>
@@ -18,8 +19,13 @@ struct Digest {
   std::string fingerprint() const;        ///< first 12 digits in threes, for people: "3f2-90a-c41-77e"
 };
 
+/// Takes values one after another; holds a fixed amount of memory however much is added.
 class Hasher {
 public:
+  Hasher();
+  ~Hasher();
+  Hasher(const Hasher&) = delete;
+  Hasher& operator=(const Hasher&) = delete;
   Hasher& add(std::uint64_t v);
   Hasher& add(std::int64_t v) { return add(static_cast<std::uint64_t>(v)); }
   Hasher& add(int v) { return add(static_cast<std::int64_t>(v)); }
@@ -33,7 +39,9 @@ public:
   Digest digest() const;
 
 private:
-  std::string bytes_;
+  Hasher& bytes(const void* data, std::size_t size);
+  struct State;
+  std::unique_ptr<State> state_;
 };
 
 Digest digestOf(std::string_view bytes);

@@ -101,6 +101,16 @@ Expected<std::shared_ptr<const Mesh>> elementMesh(const Element& element) {
   return std::shared_ptr<const Mesh>(std::move(moved));
 }
 
+bool insideImported(const Imported& import, Vec3 p) {
+  if (!import.mesh) return false;
+  const MeshColumns& columns = import.columns->of(import.mesh);
+  // Back to where the mesh came from: the placement of elementMesh() undone.
+  const Vec3 c = columns.center();
+  const Vec3 d = p - import.move;
+  const double co = std::cos(import.turn), si = std::sin(import.turn), x = d.x - c.x, y = d.y - c.y;
+  return columns.inside({c.x + x * co + y * si, c.y - x * si + y * co, columns.low().z + (d.z - columns.low().z) / import.stretch});
+}
+
 std::string northText(double northAngle) {
   const double a = degrees(wrapPi(northAngle));
   if (std::abs(a) < 0.05) return "The drawing's up points true north";

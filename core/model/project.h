@@ -5,7 +5,7 @@
 
 #include "core/base/id.h"
 #include "core/base/units.h"
-#include "core/geometry/mesh.h"
+#include "core/geometry/mesh_columns.h"
 #include "core/sky/weather.h"
 #include <map>
 #include <memory>
@@ -39,6 +39,7 @@ struct Imported {
   Vec3 move;
   double turn = 0;    ///< rad, counter-clockwise about the middle of its box
   double stretch = 1; ///< of heights above the foot of its box
+  std::shared_ptr<const LazyColumns> columns = std::make_shared<const LazyColumns>(); ///< of the mesh as it came
   bool operator==(const Imported& o) const {
     return content == o.content && move == o.move && turn == o.turn && stretch == o.stretch;
   }
@@ -198,6 +199,9 @@ struct Project {
 
 /// The mesh of an element where it stands, in local metres. Shares the import's mesh where nothing was moved.
 Expected<std::shared_ptr<const Mesh>> elementMesh(const Element& element);
+
+/// Is a local point inside what was brought in, taken as a solid? (mesh_columns.h)
+bool insideImported(const Imported& import, Vec3 p);
 
 /// The drawing's up in words: "The drawing's up points 7.5° east of north".
 std::string northText(double northAngle);

@@ -27,8 +27,11 @@ class Layout {
 public:
   Layout(const Project& project, std::size_t limit) : project_(project), limit_(limit) {
     for (const ElementPtr& e : project.elements)
-      if (e->counted && e->role != Role::Ignore && e->role != Role::Ground)
+      if (e->counted && e->role != Role::Ignore && e->role != Role::Ground) {
         if (const Mass* m = e->mass()) masses_.push_back(m);
+        // Of what was brought in only buildings are solids; a roof or an awning alone has light under it.
+        if (e->imported() && e->imported()->mesh && (e->role == Role::Building || e->role == Role::Neighbour)) solids_.push_back(e->imported());
+      }
   }
 
   Outcome add(const SensorGroup& group) {
@@ -50,9 +53,12 @@ public:
   SensorSet set;
 
 private:
-  Outcome room(std::size_t more, const SensorGroup& g) const {
+  Outcome room(std::size_t more, const SensorGroup& g) {
     if (set.sensors.size() + more > limit_)
       return fail(fmt::format("\"{}\" would have more than {} sensors. Choose a wider spacing.", g.name, limit_));
+    // A large grid in one piece: a vector that doubles would hold three times as much for a while.
+    const std::size_t now = set.sensors.size();
+    if (now + more > set.sensors.capacity()) set.sensors.reserve(now + std::max(more, now / 2));
     return {};
   }
   void put(Vec3 position, Vec3 normal) {
@@ -64,6 +70,8 @@ private:
     return {};
   }
   bool covered(Vec2 p, double level) const {
+    const Vec3 just{p.x, p.y, level + tolerance::weld};
+    if (std::any_of(solids_.begin(), solids_.end(), [&](const Imported* s) { return insideImported(*s, just); })) return true;
     return std::any_of(masses_.begin(), masses_.end(), [&](const Mass* m) {
       return m->base <= level + tolerance::weld && m->base + m->height > level + tolerance::weld &&
              contains(m->outline, p);
@@ -191,6 +199,7 @@ private:
   std::size_t limit_;
   std::uint32_t index_ = 0;
   std::vector<const Mass*> masses_;
+  std::vector<const Imported*> solids_;
 };
 
 } // namespace

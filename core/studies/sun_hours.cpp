@@ -55,8 +55,9 @@ Outcome settingsAreSound(const SunHoursSettings& s, int year) {
 
 } // namespace
 
-Digest hashSunHours(const Project& p, const std::vector<GroupId>& groups, const SunHoursSettings& s, bool before,
-                    double leastStretch) {
+namespace {
+
+Digest hashed(const Project& p, const SunHoursSettings& s, bool before, double leastStretch, const Expected<SensorSet>& laid) {
   Hasher h;
   h.add("sun-hours 1").add(p.site.place.latitude).add(p.site.place.longitude).add(p.site.place.elevation);
   h.add(p.site.zone).add(timeZoneDataVersion()).add(p.site.northAngle);
@@ -68,13 +69,20 @@ Digest hashSunHours(const Project& p, const std::vector<GroupId>& groups, const 
   hashScene(h, p, {!before, {}});
   // The sensors as they stand: two projects that lay out the same ones ask the same question.
   h.add("sensors");
-  if (const auto laid = layOutSensors(p, groups)) {
+  if (laid) {
     h.add(std::uint64_t(laid->sensors.size()));
     h.add(std::string_view(reinterpret_cast<const char*>(laid->sensors.data()), laid->sensors.size() * sizeof(Sensor)));
   } else {
     h.add(laid.error().text());
   }
   return h.digest();
+}
+
+} // namespace
+
+Digest hashSunHours(const Project& p, const std::vector<GroupId>& groups, const SunHoursSettings& s, bool before,
+                    double leastStretch) {
+  return hashed(p, s, before, leastStretch, layOutSensors(p, groups));
 }
 
 Expected<SunHoursInput> sunHoursInput(const Project& p, const std::vector<GroupId>& groups, const SunHoursSettings& s,
@@ -87,8 +95,9 @@ Expected<SunHoursInput> sunHoursInput(const Project& p, const std::vector<GroupI
     return fail("The project's place is no place on Earth.", "site");
   auto sensors = layOutSensors(p, groups);
   if (!sensors) return tl::unexpected(sensors.error());
+  const Digest key = hashed(p, s, before, leastStretch, sensors);
   SunHoursInput in{buildScene(p, {!before, apart}, previous), std::move(*sensors), p.site.place, *zone,
-                   p.site.northAngle, p.site.year, s, leastStretch, hashSunHours(p, groups, s, before, leastStretch)};
+                   p.site.northAngle, p.site.year, s, leastStretch, key};
   if (in.sensors.sensors.empty()) return fail("There are no sensors: choose an area, a facade or points first.", "groups");
   if (anyStops(in.scene.findings)) return fail(in.scene.findings.front().text, "elements");
   return in;

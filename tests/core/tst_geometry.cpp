@@ -3,6 +3,7 @@
 #ifndef Q_MOC_RUN
 #include "core/files/mesh_files.h"
 #include "core/model/edit.h"
+#include "core/model/sensors.h"
 #include <QtTest>
 #include <QTemporaryDir>
 #include <cmath>
@@ -134,6 +135,42 @@ private slots:
     QVERIFY(std::abs(heightOf(e) - 8.25) < 1e-9);
     turnElement(e, {0, 0}, pi);
     QVERIFY(length(boxOf(e).center() - Vec3{-8, 0, 1.5 + 8.25 / 2}) < 1e-9);
+  }
+
+  void groundSensorsInsideImportedBuildingsAreLeftOut() {
+    // A box with a courtyard, without its bottom face, brought in, moved, turned and stretched: of a 1 m grid of 40 × 40
+    // the cells inside its walls go, those in the court and under a mere canopy stay.
+    auto m = std::make_shared<Mesh>(*extrude({rectangle(0, 0, 12, 12).outer, {rectangle(4, 4, 8, 8).outer}}, 0, 6));
+    Mesh open;
+    open.points = m->points;
+    for (std::size_t t = 0; t < m->triangles.size(); ++t)
+      if (m->face[t] != baseFace) open.triangles.push_back(m->triangles[t]);
+    findFaces(open);
+    for (const bool building : {true, false}) {
+      Project p;
+      Element e;
+      e.id = {7};
+      e.role = building ? Role::Neighbour : Role::Shading;
+      e.shape = Imported{std::make_shared<const Mesh>(open), digestOf(open), {3, 5, 0}, pi / 2, 2};
+      p.elements.push_back(std::make_shared<const Element>(e));
+      SensorGroup g;
+      g.id = {1};
+      GroundArea area;
+      area.outline = rectangle(-10, -10, 30, 30);
+      g.layout = area;
+      p.groups.push_back(g);
+      const auto laid = layOutSensors(p);
+      QVERIFY(laid.has_value());
+      QCOMPARE(laid->sensors.size(), std::size_t(building ? 1600 - (144 - 16) : 1600));
+      for (const Sensor& s : laid->sensors) {
+        const double x = s.position.x - 3, y = s.position.y - 5; // turned about its middle: the same square again
+        const bool inBox = x > 0 && x < 12 && y > 0 && y < 12, inCourt = x > 4 && x < 8 && y > 4 && y < 8;
+        QVERIFY(!building || !inBox || inCourt);
+      }
+      area.level = 13; // above the roof of 12 m
+      p.groups[0].layout = area;
+      QCOMPARE(layOutSensors(p)->sensors.size(), std::size_t(1600));
+    }
   }
 
   void objIsReadWithFacesFound() {
