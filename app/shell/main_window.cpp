@@ -142,8 +142,10 @@ void MainWindow::buildFrame() {
   stageLine_ = new QLabel;
   stageLine_->setFont(textFont(11.5));
   stageLine_->setProperty("quiet", true);
-  names->addWidget(stageTitle_);
-  names->addWidget(stageLine_);
+  for (QLabel* l : {stageTitle_, stageLine_}) {
+    l->setProperty("caption", true); // stays readable over whatever the view shows
+    names->addWidget(l, 0, Qt::AlignLeft);
+  }
   line->addLayout(names, 1);
   const auto view = [&](const QString& text, ViewKind kind) {
     auto* b = new QPushButton(text);

@@ -115,6 +115,7 @@ QWidget* Sheet::addFold(const QString& label) {
 void Sheet::show(QLineEdit* field, const QString& text) {
   if (field->hasFocus() && field->isModified()) return;
   if (field->text() != text) field->setText(text);
+  if (!field->hasFocus()) field->setCursorPosition(0); // a long text shows its beginning
   showFault(field, {});
 }
 

@@ -179,7 +179,7 @@ void SiteSheet::refresh() {
       if (!std::isnan(h[WeatherField::GlobalHorizontal])) sum += h[WeatherField::GlobalHorizontal] / 1000;
     weather_->setText(QString("%1 (%2), %3 hours, UTC%4. %5 kWh/m² global a year. %6").arg(QString::fromStdString(s.weather->name()), QString::fromStdString(s.weather->source))
                           .arg(s.weather->hours.size()).arg(QString::fromStdString(offsetText(s.weather->utcOffset))).arg(sum, 0, 'f', 0)
-                          .arg(km < 20 ? QString("Measured here.") : QString("Measured %1 km away.").arg(km, 0, 'f', 0)));
+                          .arg(km < 20 ? QString("For this place.") : QString("For a place %1 km away.").arg(km, 0, 'f', 0)));
   } else {
     weather_->setText("None yet. Sun and shade need none; everything with light in it does.");
   }

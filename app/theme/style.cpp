@@ -35,6 +35,7 @@ void applyTheme(QApplication& app, const Theme& t, const QString& resources) {
   const QString sheet = R"(
 QWidget { color: %ink; }
 QLabel[quiet="true"] { color: %muted; }
+QLabel[caption="true"] { background: %stage; padding: 0 3px; margin-left: -3px; }
 QMainWindow, QDialog { background: %paper; }
 QLineEdit, QComboBox, QSpinBox, QDoubleSpinBox, QPlainTextEdit { background: %raised; border: 1px solid %rule; border-radius: 3px; padding: 3px 6px; min-height: 18px; selection-background-color: %noon; }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %noon; }
@@ -77,6 +78,7 @@ QToolTip { background: %ink; color: %paper; border: none; padding: 4px; }
 )";
   QString text = sheet;
   text.replace("%ink", t.ink.name()).replace("%paper", t.paper.name()).replace("%raised", t.raised.name()).replace("%rule", t.rule.name());
+  text.replace("%stage", QString("rgba(%1,%2,%3,215)").arg(t.stage.red()).arg(t.stage.green()).arg(t.stage.blue()));
   text.replace("%noon", t.noon.name()).replace("%muted", t.muted.name());
   text.replace("%icons", icons).replace("%theme", t.dark ? "dark" : "light");
   app.setStyleSheet(text);
