@@ -4,6 +4,7 @@
 
 #include <CLI/CLI.hpp>
 #include <filesystem>
+#include <functional>
 
 namespace noonward::cli {
 
@@ -15,10 +16,13 @@ struct Session {
 void addSun(CLI::App& app, Session& session);
 void addWeather(CLI::App& app, Session& session);
 void addProjectCommands(CLI::App& app, Session& session); ///< run, probe, check, judge, picture, import
+void addLight(CLI::App& app, Session& session); ///< sky, rooms, why
 void addProve(CLI::App& app, Session& session);
 void addDemo(CLI::App& app, Session& session);
 void addBench(CLI::App& app, Session& session);
 
+/// Writes each tenth of a run on standard error, once.
+std::function<void(double)> progressLine();
 /// Prints "noonward-cli: …" on standard error and returns `code`.
 int complain(const std::string& text, int code = 1);
 

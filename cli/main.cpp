@@ -14,6 +14,15 @@ int complain(const std::string& text, int code) {
   return code;
 }
 
+std::function<void(double)> progressLine() {
+  return [told = 0](double share) mutable {
+    const int tenth = int(share * 10);
+    if (tenth <= told) return;
+    told = tenth;
+    std::fputs(fmt::format("\r{} %", 10 * tenth).c_str(), stderr);
+  };
+}
+
 void addProve(CLI::App& app, Session& session) {
   auto* c = app.add_subcommand("prove", "Run the known-answer cases and print their deviations");
   auto json = std::make_shared<bool>(false);
@@ -49,6 +58,7 @@ int main(int argc, char** argv) {
   addSun(app, session);
   addWeather(app, session);
   addProjectCommands(app, session);
+  addLight(app, session);
   addProve(app, session);
   addDemo(app, session);
   addBench(app, session);

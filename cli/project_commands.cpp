@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/light_commands.h"
 #include "core/base/json.h"
 #include "core/files/library.h"
 #include "core/files/mesh_files.h"
@@ -21,7 +22,9 @@ struct Call {
   std::string view = "solid", moment, size = "1600x1000";
   std::vector<std::string> yardstickFolders;
   bool json = false, csv = false, before = false, noStore = false, allStretches = false;
-  int threadCount = 0;
+  std::string sky, at;
+  double error = 0;
+  int threadCount = 0, seed = -1;
 };
 
 Expected<LoadedProject> open(const std::string& path) {
@@ -45,7 +48,6 @@ std::optional<Vec3> vectorFromText(const std::string& text) {
   return Vec3{v[0], v[1], v[2]};
 }
 
-void showProgress(double share) { std::fputs(fmt::format("\r{:3.0f} %", 100 * share).c_str(), stderr); }
 
 std::string fileStem(std::string name) {
   for (char& c : name)
@@ -54,11 +56,18 @@ std::string fileStem(std::string name) {
 }
 
 int runStudies(const Call& c) {
-  if (c.study != "sun-hours") return complain("run: --study sun-hours is the one study known yet", 2);
+  const auto kind = studyFromKey(c.study);
+  if (!kind) {
+    std::string known;
+    for (StudyKind k : allStudyKinds) known += (known.empty() ? "" : ", ") + std::string(studyKey(k));
+    return complain(fmt::format("run: --study is one of {}", known), 2);
+  }
+  if (*kind != StudyKind::SunHours) return runLightStudies({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore, c.json}, *kind);
   const auto loaded = open(c.project);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
   std::vector<Study> studies = p.studies;
+  std::erase_if(studies, [](const Study& s) { return s.kind != StudyKind::SunHours; });
   if (!c.name.empty()) std::erase_if(studies, [&](const Study& s) { return s.name != c.name && s.id.text() != c.name; });
   if (!c.name.empty() && studies.empty()) return complain(fmt::format("run: the project has no study \"{}\"", c.name), 2);
   if (studies.empty()) return complain("run: the project has no study; add one to \"studies\" (docs/project-format.md)", 1);
@@ -71,7 +80,7 @@ int runStudies(const Call& c) {
   for (std::size_t i = 0; i < studies.size(); ++i) {
     const Study& s = studies[i];
     RunControl control;
-    control.progress = showProgress;
+    control.progress = progressLine();
     const auto input = sunHoursInput(p, s.groups, s.sunHours, c.before);
     if (!input) return complain(fmt::format("study \"{}\": {}", s.name, input.error().text()), 1);
     const auto result = runner.sunHours(p, s.groups, s.sunHours, c.before, 0, control, s.name);
@@ -282,7 +291,11 @@ void addProjectCommands(CLI::App& app, Session& session) {
   const auto project = [&](CLI::App* s) { s->add_option("project", c->project, "project file")->required(); };
   auto* run = app.add_subcommand("run", "Run the studies of a project and write their tables");
   project(run);
-  run->add_option("--study", c->study, "kind of study: sun-hours");
+  run->add_option("--study", c->study, "kind of study: sun-hours, daylight-factor, illuminance, sky-view, vsc, sunlight-year, sunlight-winter");
+  run->add_option("--sky", c->sky, "light: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, weather");
+  run->add_option("--at", c->at, "light: moment of the sky by the site's clock, 2026-06-21T14:00:00");
+  run->add_option("--error", c->error, "light: standard error wanted at every sensor, %")->check(CLI::Range(0.05, 50.0));
+  run->add_option("--seed", c->seed, "light: another seed gives independent noise");
   run->add_option("--name", c->name, "only the study of this name or id");
   run->add_option("--out", c->out, "folder for the tables");
   run->add_option("--threads", c->threadCount, "0: all");

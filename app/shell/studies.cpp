@@ -179,7 +179,7 @@ std::shared_ptr<StudyAnswer> Studies::answer(Question& q) {
     auto result = std::make_shared<SunHoursResult>(runSunHours(*input, *q.control));
     if (result->end == RunEnd::Dropped) return fail("dropped");
     if (!q.quick)
-      (void)q.store->keep(*result, {key, q.study.name + (before ? " (before)" : ""), settingsText(s), QDateTime::currentDateTime().toString(Qt::ISODate).toStdString(), result->seconds});
+      (void)q.store->keep(*result, {{}, q.study.name + (before ? " (before)" : ""), settingsText(s), QDateTime::currentDateTime().toString(Qt::ISODate).toStdString(), 0});
     if (recent_.size() > 12) recent_.clear();
     if (result->end == RunEnd::Finished) recent_[key] = result;
     return std::shared_ptr<const SunHoursResult>(std::move(result));

@@ -1,5 +1,6 @@
 #include "core/base/json.h"
 #include "core/files/epw.h"
+#include "core/files/light_json.h"
 #include "core/files/mesh_files.h"
 #include "core/files/project_file.h"
 #include <algorithm>
@@ -34,8 +35,11 @@ public:
     o.raw("options"); // reserved
     if (!o.has("site")) o.fault("site", "This key is missing.");
     site(o.object("site"));
+    readFinishes(o, p);
     o.array("imports", [&](const Json& v, const std::string& path) { import(JsonObject(v, path, fault_)); });
     o.array("elements", [&](const Json& v, const std::string& path) { element(JsonObject(v, path, fault_)); });
+    readRooms(o, p);
+    readAssignments(o, p);
     o.array("groups", [&](const Json& v, const std::string& path) { group(JsonObject(v, path, fault_)); });
     o.array("seasons", [&](const Json& v, const std::string& path) {
       Season s = season(JsonObject(v, path, fault_));
@@ -63,10 +67,6 @@ private:
     return {idFromText(text).value_or(derivedId(stem + "/" + text))};
   }
 
-  static std::optional<Vec2> point2(const Json& v) {
-    if (!v.is_array() || v.size() != 2 || !v[0].is_number() || !v[1].is_number()) return {};
-    return Vec2{v[0].get<double>(), v[1].get<double>()};
-  }
   Vec3 vector(JsonObject& o, const char* key, Vec3 fallback) {
     const Json& v = o.raw(key);
     if (v.is_null()) return fallback;
@@ -76,18 +76,7 @@ private:
     }
     return {v[0].get<double>(), v[1].get<double>(), v[2].get<double>()};
   }
-  Ring ring(const Json& v, const std::string& path) {
-    Ring r;
-    if (!v.is_array() && !fault_.error) fault_.error = Error{"A list of points [[x, y], …] is expected here.", path};
-    for (std::size_t i = 0; v.is_array() && i < v.size(); ++i) {
-      if (const auto p = point2(v[i]))
-        r.push_back(*p);
-      else if (!fault_.error)
-        fault_.error = Error{"A point [x, y] is expected here.", fmt::format("{}[{}]", path, i)};
-    }
-    if (r.size() > 1 && r.front() == r.back()) r.pop_back();
-    return r;
-  }
+  Ring ring(const Json& v, const std::string& path) { return ringFromJson(v, path, fault_); }
   Outline outline(JsonObject& o) {
     Outline out;
     if (!o.has("outline")) o.fault("outline", "This key is missing.");
@@ -105,6 +94,8 @@ private:
     s.zone = o.text("zone", "UTC");
     s.year = o.integer("year", 2026, 1600, 2600);
     s.northAngle = radians(o.number("north", 0, -360, 360));
+    s.groundLevel = o.number("ground-level", 0, -1e5, 1e5);
+    s.groundReflectance = o.number("ground-reflectance", 0.2, 0, 1);
     s.origin = vector(o, "origin", {});
     s.referenceSystem = o.text("reference-system");
     s.weatherFile = o.text("weather");
@@ -133,6 +124,8 @@ private:
     const std::string unit = o.text("unit"), up = o.text("up");
     const Json& roles = o.raw("roles");
     const Json& proposed = o.raw("proposed");
+    const std::string finish = o.text("finish"), glazing = o.text("glazing");
+    const Json& finishes = o.raw("finishes");
     if (!o.sound()) return;
     const auto model = readModel(folder_ / name);
     if (!model) return o.fault("file", model.error().text());
@@ -154,6 +147,8 @@ private:
         if (!r) return o.fault(("roles." + e.layer).c_str(), "This is no role.");
         e.role = *r;
       }
+      e.finish = e.role == Role::Glazing ? glazing : finish;
+      if (finishes.is_object() && finishes.contains(e.layer) && finishes[e.layer].is_string()) e.finish = finishes[e.layer].get<std::string>();
       if (proposed.is_boolean()) e.proposed = proposed.get<bool>();
       if (proposed.is_array())
         e.proposed = std::any_of(proposed.begin(), proposed.end(), [&](const Json& v) { return v == e.layer; });
@@ -172,6 +167,7 @@ private:
     e.counted = o.boolean("counted", true);
     e.hidden = o.boolean("hidden", false);
     e.source = o.text("source");
+    e.finish = o.text("finish", o.text("glazing"));
     if (out_.project.element(e.id)) o.fault("id", "Two elements have the same id.");
     if (o.has("mass")) {
       JsonObject m = o.object("mass");
@@ -264,8 +260,10 @@ private:
         list.push_back({vector(q, "at", {}), vector(q, "normal", {0, 0, 1}), q.text("name")});
       });
       g.layout = std::move(list);
+    } else if (o.has("rooms")) {
+      g.layout = readRoomGrid(o.object("rooms"), out_.project);
     } else {
-      o.fault("A group needs \"ground\", \"around\", \"faces\" or \"points\".");
+      o.fault("A group needs \"ground\", \"around\", \"faces\", \"rooms\" or \"points\".");
     }
     g.extra = o.extra();
     out_.project.groups.push_back(std::move(g));
@@ -310,8 +308,15 @@ private:
   void study(JsonObject o) {
     Study s;
     s.id = id<StudyId>(o, "study");
-    s.name = o.text("name", "Sun hours");
-    if (o.text("kind", "sun-hours") != "sun-hours") o.fault("kind", "\"sun-hours\" is the kind of study known here.");
+    if (const auto kind = studyFromKey(o.text("kind", "sun-hours"))) {
+      s.kind = *kind;
+    } else {
+      std::string known;
+      for (StudyKind k : allStudyKinds) known += (known.empty() ? "" : ", ") + std::string(studyKey(k));
+      o.fault("kind", fmt::format("\"{}\" is no kind of study: {}.", o.text("kind"), known));
+    }
+    s.name = o.text("name", studyName(s.kind));
+    readLightSettings(o, s.light);
     s.groups = groups(o);
     SunHoursSettings& h = s.sunHours;
     o.array("dates", [&](const Json& v, const std::string& path) {

@@ -1,5 +1,6 @@
 #include "core/base/json.h"
 #include "core/files/epw.h"
+#include "core/files/light_json.h"
 #include "core/files/mesh_files.h"
 #include "core/files/project_file.h"
 #include <fmt/format.h>
@@ -8,16 +9,10 @@ namespace noonward {
 
 namespace {
 
-Json point(Vec2 p) { return Json::array({p.x, p.y}); }
 Json vector(Vec3 v) { return Json::array({v.x, v.y, v.z}); }
-Json ring(const Ring& r) {
-  Json out = Json::array();
-  for (Vec2 p : r) out.push_back(point(p));
-  return out;
-}
 void outline(Json& into, const Outline& o) {
-  into["outline"] = ring(o.outer);
-  for (const Ring& h : o.holes) into["holes"].push_back(ring(h));
+  into["outline"] = ringJson(o.outer);
+  for (const Ring& h : o.holes) into["holes"].push_back(ringJson(h));
 }
 /// Degrees without the dust of the way through radians.
 double tidyDegrees(double radiansValue) { return std::round(degrees(radiansValue) * 1e10) / 1e10; }
@@ -44,6 +39,7 @@ Json element(const Element& e, const std::string& folder) {
   if (!e.counted) j["counted"] = false;
   if (e.hidden) j["hidden"] = true;
   if (!e.source.empty()) j["source"] = e.source;
+  if (!e.finish.empty()) j["finish"] = e.finish;
   if (const Mass* m = e.mass()) {
     Json& o = j["mass"];
     outline(o, m->outline);
@@ -90,6 +86,8 @@ Json group(const SensorGroup& g) {
     j["faces"]["walls"] = f->walls;
     j["faces"]["roofs"] = f->roofs;
     j["faces"]["spacing"] = f->spacing;
+  } else if (const auto* w = std::get_if<RoomGrid>(&g.layout)) {
+    j["rooms"] = roomGridJson(*w);
   } else {
     j["points"] = Json::array();
     for (const PointSensor& s : std::get<std::vector<PointSensor>>(g.layout)) {
@@ -112,8 +110,13 @@ Json study(const Study& s) {
   Json j;
   j["id"] = s.id.text();
   j["name"] = s.name;
-  j["kind"] = "sun-hours";
+  j["kind"] = studyKey(s.kind);
   if (!s.groups.empty()) j["groups"] = ids(s.groups);
+  if (s.kind != StudyKind::SunHours) {
+    writeLightSettings(j, s.light);
+    addExtra(j, s.extra);
+    return j;
+  }
   const SunHoursSettings& h = s.sunHours;
   for (const Date& d : h.dates) j["dates"].push_back(isoText(d));
   if (h.dates.empty() || h.season.fromMonth != 1 || h.season.toMonth != 12) j["season"] = season(h.season);
@@ -176,12 +179,15 @@ std::string projectText(const Project& p, const std::string& folder) {
   s["zone"] = p.site.zone;
   s["year"] = p.site.year;
   s["north"] = tidyDegrees(p.site.northAngle);
+  if (p.site.groundLevel != 0) s["ground-level"] = p.site.groundLevel;
+  if (p.site.groundReflectance != 0.2) s["ground-reflectance"] = p.site.groundReflectance;
   if (!(p.site.origin == Vec3{})) s["origin"] = vector(p.site.origin);
   if (!p.site.referenceSystem.empty()) s["reference-system"] = p.site.referenceSystem;
   if (!p.site.weatherFile.empty()) s["weather"] = p.site.weatherFile;
   addExtra(s, p.site.extra);
   j["elements"] = Json::array();
   for (const ElementPtr& e : p.elements) j["elements"].push_back(element(*e, folder));
+  writeRooms(j, p);
   j["groups"] = Json::array();
   for (const SensorGroup& g : p.groups) j["groups"].push_back(group(g));
   for (const Season& x : p.seasons) j["seasons"].push_back(season(x));

@@ -10,6 +10,8 @@ constexpr const char* schema = "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORM
                                "CREATE TABLE IF NOT EXISTS result (key TEXT PRIMARY KEY, kind TEXT NOT NULL, name TEXT,"
                                " asked TEXT, at TEXT, seconds REAL, body BLOB NOT NULL, digest TEXT NOT NULL);";
 
+constexpr const char *sunHoursKind = "sun-hours 1", *lightKind = "light 1";
+
 /// Body: counts and plain arrays, little-endian; its digest stands beside it.
 template <class T> void put(std::string& out, const T& v) { out.append(reinterpret_cast<const char*>(&v), sizeof v); }
 template <class T> void putAll(std::string& out, const std::vector<T>& v) {
@@ -97,17 +99,40 @@ ResultStore::ResultStore(const std::filesystem::path& path) {
 
 ResultStore::~ResultStore() { sqlite3_close(db_); }
 
-std::shared_ptr<const SunHoursResult> ResultStore::find(const Digest& key) {
+std::optional<std::string> ResultStore::load(const Digest& key, const char* kind) {
   const std::lock_guard lock(mutex_);
-  Statement q(db_, "SELECT body, digest FROM result WHERE key = ? AND kind = 'sun-hours 1'");
-  if (!q.s) return nullptr;
+  Statement q(db_, "SELECT body, digest FROM result WHERE key = ? AND kind = ?");
+  if (!q.s) return {};
   q.text(1, key.hex());
-  if (sqlite3_step(q.s) != SQLITE_ROW) return nullptr;
-  const std::string_view bytes(static_cast<const char*>(sqlite3_column_blob(q.s, 0)),
-                               std::size_t(sqlite3_column_bytes(q.s, 0)));
-  if (digestOf(bytes).hex() != q.text(1)) return nullptr; // damaged: run again
+  q.text(2, kind);
+  if (sqlite3_step(q.s) != SQLITE_ROW) return {};
+  std::string bytes(static_cast<const char*>(sqlite3_column_blob(q.s, 0)), std::size_t(sqlite3_column_bytes(q.s, 0)));
+  if (digestOf(bytes).hex() != q.text(1)) return {}; // damaged: run again
+  return bytes;
+}
+
+Outcome ResultStore::store(const StoredRun& run, const char* kind, const std::string& bytes) {
+  const std::lock_guard lock(mutex_);
+  Statement q(db_, "INSERT OR REPLACE INTO result VALUES (?, ?, ?, ?, ?, ?, ?, ?)");
+  if (!q.s) return fail(std::string("The results file can't be written: ") + sqlite3_errmsg(db_));
+  q.text(1, run.key.hex());
+  q.text(2, kind);
+  q.text(3, run.name);
+  q.text(4, run.asked);
+  q.text(5, run.when);
+  sqlite3_bind_double(q.s, 6, run.seconds);
+  sqlite3_bind_blob64(q.s, 7, bytes.data(), bytes.size(), SQLITE_TRANSIENT);
+  q.text(8, digestOf(bytes).hex());
+  if (sqlite3_step(q.s) != SQLITE_DONE)
+    return fail(std::string("The results file can't be written: ") + sqlite3_errmsg(db_));
+  return {};
+}
+
+std::shared_ptr<const SunHoursResult> ResultStore::find(const Digest& key) {
+  const auto bytes = load(key, sunHoursKind);
+  if (!bytes) return nullptr;
   auto r = std::make_shared<SunHoursResult>();
-  Taker t{bytes};
+  Taker t{*bytes};
   t.takeAll(r->hours);
   t.takeAll(r->longest);
   t.takeAll(r->first);
@@ -121,22 +146,45 @@ std::shared_ptr<const SunHoursResult> ResultStore::find(const Digest& key) {
   return r;
 }
 
-Outcome ResultStore::keep(const SunHoursResult& r, const StoredRun& run) {
+Outcome ResultStore::keep(const SunHoursResult& r, StoredRun run) {
   if (r.end != RunEnd::Finished) return {}; // what was stopped early is no answer to the question
-  const std::lock_guard lock(mutex_);
-  Statement q(db_, "INSERT OR REPLACE INTO result VALUES (?, 'sun-hours 1', ?, ?, ?, ?, ?, ?)");
-  if (!q.s) return fail(std::string("The results file can't be written: ") + sqlite3_errmsg(db_));
-  const std::string bytes = body(r);
-  q.text(1, r.key.hex());
-  q.text(2, run.name);
-  q.text(3, run.asked);
-  q.text(4, run.when);
-  sqlite3_bind_double(q.s, 5, r.seconds);
-  sqlite3_bind_blob64(q.s, 6, bytes.data(), bytes.size(), SQLITE_TRANSIENT);
-  q.text(7, digestOf(bytes).hex());
-  if (sqlite3_step(q.s) != SQLITE_DONE)
-    return fail(std::string("The results file can't be written: ") + sqlite3_errmsg(db_));
-  return {};
+  run.key = r.key;
+  run.seconds = r.seconds;
+  return store(run, sunHoursKind, body(r));
+}
+
+std::shared_ptr<const LightResult> ResultStore::findLight(const Digest& key) {
+  const auto bytes = load(key, lightKind);
+  if (!bytes) return nullptr;
+  auto r = std::make_shared<LightResult>();
+  Taker t{*bytes};
+  std::int32_t kind = 0;
+  std::uint64_t unsettled = 0;
+  t.take(kind);
+  t.takeAll(r->value);
+  t.takeAll(r->standardError);
+  t.takeAll(r->samples);
+  t.take(unsettled);
+  t.take(r->seconds);
+  if (!t.sound) return nullptr;
+  r->kind = StudyKind(kind);
+  r->unsettled = unsettled;
+  r->key = key;
+  return r;
+}
+
+Outcome ResultStore::keep(const LightResult& r, StoredRun run) {
+  if (r.end != RunEnd::Finished) return {};
+  run.key = r.key;
+  run.seconds = r.seconds;
+  std::string out;
+  put(out, std::int32_t(r.kind));
+  putAll(out, r.value);
+  putAll(out, r.standardError);
+  putAll(out, r.samples);
+  put(out, std::uint64_t(r.unsettled));
+  put(out, r.seconds);
+  return store(run, lightKind, out);
 }
 
 std::vector<StoredRun> ResultStore::runs() {

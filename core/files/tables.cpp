@@ -14,6 +14,32 @@ std::string csvField(std::string_view text) {
   return out + "\"";
 }
 
+namespace {
+/// "name,x,y,z,nx,ny,nz,"
+std::string sensorColumns(const SensorSet& set, std::size_t i) {
+  const Sensor& s = set.sensors[i];
+  return fmt::format("{},{:.4f},{:.4f},{:.4f},{:.6f},{:.6f},{:.6f},", csvField(set.sensorName(i)), s.position.x, s.position.y, s.position.z,
+                     s.normal[0] + 0.0f, s.normal[1] + 0.0f, s.normal[2] + 0.0f);
+}
+} // namespace
+
+std::string lightCsv(const LightInput& in, const LightResult& r) {
+  std::string out = "sensor,x,y,z,nx,ny,nz,value,standard_error\n";
+  for (std::size_t i = 0; i < in.sensors.sensors.size(); ++i) {
+    out += sensorColumns(in.sensors, i);
+    out += std::isnan(r.value[i]) ? std::string(",\n") : fmt::format("{:.6g},{:.3g}\n", r.value[i], r.standardError[i]);
+  }
+  return out;
+}
+
+std::string roomsCsv(const std::vector<RoomFacts>& rooms) {
+  std::string out = "room,use,area_m2,volume_m3,exposed_m2,window_north_m2,window_east_m2,window_south_m2,window_west_m2,rooflight_m2,counted,reason\n";
+  for (const RoomFacts& r : rooms)
+    out += fmt::format("{},{},{:.3f},{:.3f},{:.3f},{:.3f},{:.3f},{:.3f},{:.3f},{:.3f},{},{}\n", csvField(r.name), csvField(r.use), r.area, r.volume, r.exposedArea, r.windowArea[0],
+                       r.windowArea[1], r.windowArea[2], r.windowArea[3], r.rooflightArea, r.counted ? "yes" : "no", csvField(r.reason));
+  return out;
+}
+
 std::string sunHoursCsv(const SunHoursInput& in, const SunHoursResult& r) {
   std::string out = "sensor,x,y,z,nx,ny,nz,hours,longest_hours,first,last\n";
   const auto stamp = [&](float s) {
@@ -22,9 +48,7 @@ std::string sunHoursCsv(const SunHoursInput& in, const SunHoursResult& r) {
     return isoText(t, in.zone.offset(t));
   };
   for (std::size_t i = 0; i < in.sensors.sensors.size(); ++i) {
-    const Sensor& s = in.sensors.sensors[i];
-    out += fmt::format("{},{:.4f},{:.4f},{:.4f},{:.6f},{:.6f},{:.6f},", csvField(in.sensors.sensorName(i)), s.position.x,
-                       s.position.y, s.position.z, s.normal[0] + 0.0f, s.normal[1] + 0.0f, s.normal[2] + 0.0f);
+    out += sensorColumns(in.sensors, i);
     if (std::isnan(r.hours[i]))
       out += ",,,\n";
     else

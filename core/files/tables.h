@@ -1,6 +1,7 @@
 #pragma once
 // CSV out. Points as decimal marks, commas between, quotes where a text needs them, UTF-8.
 
+#include "core/studies/light_study.h"
 #include "core/studies/probe.h"
 #include "core/studies/sun_hours.h"
 #include "core/yardsticks/yardstick.h"
@@ -10,6 +11,10 @@ namespace noonward {
 std::string csvField(std::string_view text);
 /// sensor,x,y,z,nx,ny,nz,hours,longest_hours,first,last — first and last ISO with offset, empty for several dates.
 std::string sunHoursCsv(const SunHoursInput& input, const SunHoursResult& result);
+/// sensor,x,y,z,nx,ny,nz,value,standard_error — % or lx.
+std::string lightCsv(const LightInput& input, const LightResult& result);
+/// room,use,area_m2,volume_m3,exposed_m2,window_north_m2,…,counted,reason
+std::string roomsCsv(const std::vector<RoomFacts>& rooms);
 /// sensor,date,begin,end,minutes — the stretches behind one sensor.
 std::string stretchesCsv(const SunHoursInput& input, std::size_t sensor);
 /// azimuth_deg,altitude_deg,element

@@ -22,7 +22,7 @@ template <class T> bool sameList(const std::vector<T>& a, const std::vector<T>& 
 bool sameElement(const ElementPtr& a, const ElementPtr& b) {
   return a == b || (a->id == b->id && a->name == b->name && a->layer == b->layer && a->role == b->role &&
                     a->proposed == b->proposed && a->counted == b->counted && a->hidden == b->hidden &&
-                    a->source == b->source && a->shape == b->shape && a->extra == b->extra);
+                    a->source == b->source && a->finish == b->finish && a->shape == b->shape && a->extra == b->extra);
 }
 } // namespace
 
@@ -32,7 +32,9 @@ bool sameProject(const Project& a, const Project& b) {
          a.owner == b.owner && a.accepted == b.accepted && s.name == t.name && s.place == t.place && s.zone == t.zone &&
          s.year == t.year && s.northAngle == t.northAngle && s.weather == t.weather && s.weatherFile == t.weatherFile &&
          s.origin == t.origin && s.referenceSystem == t.referenceSystem && s.extra == t.extra &&
-         a.seasons == b.seasons && sameList(a.elements, b.elements, sameElement) &&
+         a.seasons == b.seasons && s.groundLevel == t.groundLevel && s.groundReflectance == t.groundReflectance &&
+         a.rooms == b.rooms && a.openings == b.openings && a.windowRules == b.windowRules && a.shadeRules == b.shadeRules &&
+         a.finishes == b.finishes && a.glazings == b.glazings && a.assignments == b.assignments && sameList(a.elements, b.elements, sameElement) &&
          sameList(a.groups, b.groups,
                   [](const SensorGroup& g, const SensorGroup& h) {
                     return g.id == h.id && g.name == h.name && g.layout == h.layout && g.dwelling == h.dwelling &&
@@ -41,7 +43,7 @@ bool sameProject(const Project& a, const Project& b) {
          sameList(a.studies, b.studies,
                   [](const Study& g, const Study& h) {
                     return g.id == h.id && g.name == h.name && g.groups == h.groups && g.sunHours == h.sunHours &&
-                           g.extra == h.extra;
+                           g.kind == h.kind && g.light == h.light && g.extra == h.extra;
                   }) &&
          sameList(a.judgements, b.judgements,
                   [](const Judgement& g, const Judgement& h) {

@@ -78,6 +78,102 @@ const SensorGroup* Project::group(GroupId wanted) const {
   return nullptr;
 }
 
+const Room* Project::room(RoomId wanted) const {
+  for (const Room& r : rooms)
+    if (r.id == wanted) return &r;
+  return nullptr;
+}
+
+const char* studyKey(StudyKind kind) {
+  switch (kind) {
+  case StudyKind::SunHours: return "sun-hours";
+  case StudyKind::DaylightFactor: return "daylight-factor";
+  case StudyKind::Illuminance: return "illuminance";
+  case StudyKind::SkyView: return "sky-view";
+  case StudyKind::Vsc: return "vsc";
+  case StudyKind::SunlightYear: return "sunlight-year";
+  case StudyKind::SunlightWinter: return "sunlight-winter";
+  }
+  return "";
+}
+
+const char* studyName(StudyKind kind) {
+  switch (kind) {
+  case StudyKind::SunHours: return "Sun hours";
+  case StudyKind::DaylightFactor: return "Daylight factor";
+  case StudyKind::Illuminance: return "Illuminance";
+  case StudyKind::SkyView: return "Sky view factor";
+  case StudyKind::Vsc: return "Vertical sky component";
+  case StudyKind::SunlightYear: return "Probable sunlight hours, year";
+  case StudyKind::SunlightWinter: return "Probable sunlight hours, winter";
+  }
+  return "";
+}
+
+const char* studyUnit(StudyKind kind) {
+  switch (kind) {
+  case StudyKind::SunHours: return "h";
+  case StudyKind::Illuminance: return "lx";
+  case StudyKind::DaylightFactor:
+  case StudyKind::SkyView:
+  case StudyKind::Vsc:
+  case StudyKind::SunlightYear:
+  case StudyKind::SunlightWinter: return "%";
+  }
+  return "";
+}
+
+std::optional<StudyKind> studyFromKey(std::string_view key) {
+  for (StudyKind k : allStudyKinds)
+    if (key == studyKey(k)) return k;
+  return {};
+}
+
+std::optional<SkyChoice> skyFromKey(std::string_view key) {
+  SkyChoice s;
+  if (key == "cie-overcast" || key == "overcast") return s;
+  if (key == "uniform") s.kind = SkyKind::Uniform;
+  else if (key == "perez") s.kind = SkyKind::Perez;
+  else if (key == "weather") s.kind = SkyKind::Weather;
+  else {
+    s.kind = SkyKind::CieGeneral;
+    if (key == "clear") s.type = 12;
+    else if (key == "intermediate") s.type = 7;
+    else {
+      const auto n = key.starts_with("cie-") ? numberFromText(key.substr(4)) : std::nullopt;
+      if (!n || *n < 1 || *n > 15 || *n != int(*n)) return {};
+      s.type = int(*n);
+    }
+  }
+  return s;
+}
+
+std::string skyKey(const SkyChoice& s) {
+  switch (s.kind) {
+  case SkyKind::CieOvercast: return "cie-overcast";
+  case SkyKind::Uniform: return "uniform";
+  case SkyKind::CieGeneral: return fmt::format("cie-{}", s.type);
+  case SkyKind::Perez: return "perez";
+  case SkyKind::Weather: return "weather";
+  }
+  return "";
+}
+
+std::string skyText(const SkyChoice& s) {
+  std::string name;
+  switch (s.kind) {
+  case SkyKind::CieOvercast: name = "CIE overcast sky"; break;
+  case SkyKind::Uniform: name = "uniform sky"; break;
+  case SkyKind::CieGeneral: name = fmt::format("CIE general sky {}", s.type); break;
+  case SkyKind::Perez: name = fmt::format("all-weather sky of {:g} W/m² beam and {:g} W/m² diffuse", s.directIrradiance, s.diffuseIrradiance); break;
+  case SkyKind::Weather: name = "sky of the weather file"; break;
+  }
+  if (s.sunAltitude) return name + fmt::format(", sun {:.1f}° high", degrees(*s.sunAltitude));
+  if (s.moment && s.kind != SkyKind::CieOvercast && s.kind != SkyKind::Uniform)
+    name += fmt::format(", {} {}", dayText(s.moment->date), clockText(s.moment->seconds / 60));
+  return name;
+}
+
 Zone Project::zone() const { return Zone::named(site.zone).value_or(Zone()); }
 
 Expected<std::shared_ptr<const Mesh>> elementMesh(const Element& element) {

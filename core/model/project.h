@@ -6,7 +6,10 @@
 #include "core/base/id.h"
 #include "core/base/units.h"
 #include "core/geometry/mesh_columns.h"
+#include "core/model/finish.h"
+#include "core/model/rooms.h"
 #include "core/sky/weather.h"
+#include <array>
 #include <map>
 #include <memory>
 #include <variant>
@@ -54,10 +57,22 @@ struct Element {
   bool counted = true;   ///< false: left out of every study, and shown so
   bool hidden = false;   ///< on the stage only; never changes a study
   std::string source;    ///< file it came from, if any
+  std::string finish;    ///< name of its finish, or of its glazing; empty: by assignment or role
   std::variant<Mass, Imported> shape;
   std::string extra;
   const Mass* mass() const { return std::get_if<Mass>(&shape); }
   const Imported* imported() const { return std::get_if<Imported>(&shape); }
+};
+/// Gives a finish or glazing to whatever fits all that is stated. A face goes before an element, then type, layer,
+/// orientation, role; of two of one kind the later.
+struct Assignment {
+  std::string finish;
+  std::optional<ElementId> element;
+  std::optional<std::uint32_t> face;
+  std::string layer, type;
+  std::optional<Facing> facing;
+  std::optional<Role> role;
+  bool operator==(const Assignment&) const = default;
 };
 using ElementPtr = std::shared_ptr<const Element>;
 
@@ -91,7 +106,12 @@ struct FaceGrid { ///< on facades and roofs
   double spacing = 1;               ///< m
   bool operator==(const FaceGrid&) const = default;
 };
-using SensorLayout = std::variant<GroundArea, GroundAround, FaceGrid, std::vector<PointSensor>>;
+struct RoomGrid { ///< on the working plane of rooms, a group of sensors of its own for each
+  std::vector<RoomId> rooms; ///< empty: every room that counts
+  double height = 0.85, spacing = 0.5, wallDistance = 0.5; ///< m
+  bool operator==(const RoomGrid&) const = default;
+};
+using SensorLayout = std::variant<GroundArea, GroundAround, FaceGrid, std::vector<PointSensor>, RoomGrid>;
 
 /// What a group stands for in rules that count dwellings.
 enum class Subject { None, LivingRoom, OpenSpace };
@@ -139,11 +159,50 @@ struct SunHoursSettings {
   bool operator==(const SunHoursSettings&) const = default;
 };
 
+enum class StudyKind { SunHours, DaylightFactor, Illuminance, SkyView, Vsc, SunlightYear, SunlightWinter };
+inline constexpr std::array allStudyKinds{StudyKind::SunHours, StudyKind::DaylightFactor, StudyKind::Illuminance, StudyKind::SkyView,
+                                          StudyKind::Vsc, StudyKind::SunlightYear, StudyKind::SunlightWinter};
+const char* studyKey(StudyKind kind);  ///< as in files and for the command line: "daylight-factor"
+const char* studyName(StudyKind kind); ///< as shown: "Daylight factor"
+const char* studyUnit(StudyKind kind); ///< "%", "lx", "h"
+std::optional<StudyKind> studyFromKey(std::string_view key);
+
+/// The sky of a moment.
+enum class SkyKind { CieOvercast, Uniform, CieGeneral, Perez, Weather };
+struct SkyChoice {
+  SkyKind kind = SkyKind::CieOvercast;
+  int type = 12;                         ///< CIE general sky: 1…15
+  std::optional<double> diffuse, direct; ///< lx: horizontal diffuse, direct normal; typical values where absent
+  double diffuseIrradiance = 0, directIrradiance = 0, dewPoint = 10; ///< W/m², W/m², °C; Perez only
+  std::optional<CivilTime> moment;       ///< by the site's clock; the moment looked at where absent
+  std::optional<double> sunAltitude, sunAzimuth; ///< rad, true: instead of a moment
+  bool operator==(const SkyChoice& o) const {
+    const auto same = [](const auto& a, const auto& b) { return a.has_value() == b.has_value() && (!a || *a == *b); };
+    const bool moments = moment.has_value() == o.moment.has_value() && (!moment || (moment->date == o.moment->date && moment->seconds == o.moment->seconds));
+    return kind == o.kind && type == o.type && same(diffuse, o.diffuse) && same(direct, o.direct) && diffuseIrradiance == o.diffuseIrradiance &&
+           directIrradiance == o.directIrradiance && dewPoint == o.dewPoint && moments && same(sunAltitude, o.sunAltitude) && same(sunAzimuth, o.sunAzimuth);
+  }
+};
+/// "cie-overcast", "uniform", "cie-1" … "cie-15", "clear" (12), "intermediate" (7), "perez", "weather".
+std::optional<SkyChoice> skyFromKey(std::string_view key);
+std::string skyKey(const SkyChoice& sky);
+std::string skyText(const SkyChoice& sky); ///< "CIE overcast sky", "CIE general sky 12, 21 Jun 14:00"
+
+struct LightSettings {
+  SkyChoice sky;
+  double error = 0.02;      ///< relative standard error wanted at every sensor
+  std::uint64_t seed = 1;
+  std::size_t mostSamples = 1 << 18; ///< a sensor that needs more keeps its larger error, and says so
+  bool operator==(const LightSettings&) const = default;
+};
+
 struct Study {
   StudyId id;
+  StudyKind kind = StudyKind::SunHours;
   std::string name = "Sun hours";
   std::vector<GroupId> groups; ///< empty: all
   SunHoursSettings sunHours;
+  LightSettings light;
   std::string extra;
 };
 
@@ -166,6 +225,8 @@ struct Site {
   double northAngle = 0;     ///< rad: true azimuth of the drawing's +y
   std::shared_ptr<const Weather> weather;
   std::string weatherFile;   ///< as in the project file, relative to it
+  double groundLevel = 0;        ///< m, local: the endless ground around the model
+  double groundReflectance = 0.2; ///< of light on it
   Vec3 origin;               ///< m, taken off imported coordinates before anything else
   std::string referenceSystem;
   std::string extra;
@@ -183,6 +244,13 @@ struct Project {
   LengthUnit units = LengthUnit::Metre;
   Site site;
   std::vector<ElementPtr> elements;
+  std::vector<Room> rooms;
+  std::vector<Opening> openings;
+  std::vector<WindowRule> windowRules;
+  std::vector<ShadeRule> shadeRules;
+  std::vector<Finish> finishes;   ///< its own, and copies of what it uses of the library
+  std::vector<Glazing> glazings;
+  std::vector<Assignment> assignments;
   std::vector<SensorGroup> groups;
   std::vector<Season> seasons; ///< saved by the user, beside the built-in ones
   std::vector<Study> studies;
@@ -194,6 +262,7 @@ struct Project {
 
   ElementPtr element(ElementId id) const;
   const SensorGroup* group(GroupId id) const;
+  const Room* room(RoomId id) const;
   Zone zone() const; ///< the site's zone; UTC if its name is not known (a finding says so)
 };
 

@@ -35,6 +35,7 @@ public:
   }
 
   Outcome add(const SensorGroup& group) {
+    if (const auto* grid = std::get_if<RoomGrid>(&group.layout)) return addRooms(*grid, group);
     SensorGridFacts facts;
     facts.id = group.id;
     facts.name = group.name;
@@ -42,17 +43,53 @@ public:
     index_ = std::uint32_t(set.groups.size());
     Outcome done = std::visit([&](const auto& layout) { return lay(layout, group, facts); }, group.layout);
     if (!done) return done;
-    facts.count = set.sensors.size() - facts.first;
-    if (facts.count == 0)
-      set.findings.push_back({Rank::StopsStudy, "sensors.none",
-                              fmt::format("\"{}\" has no sensors: its area is smaller than the spacing, or nothing of "
-                                          "it is free.", group.name), 1, {}, "", ""});
-    set.groups.push_back(std::move(facts));
+    close(std::move(facts));
     return {};
   }
   SensorSet set;
 
 private:
+  void close(SensorGridFacts facts) {
+    facts.count = set.sensors.size() - facts.first;
+    if (facts.count == 0)
+      set.findings.push_back({Rank::StopsStudy, "sensors.none",
+                              fmt::format("\"{}\" has no sensors: its area is smaller than the spacing, or nothing of "
+                                          "it is free.", facts.name), 1, {}, "", ""});
+    set.groups.push_back(std::move(facts));
+  }
+
+  /// One grid a room, each with its own name and facts.
+  Outcome addRooms(const RoomGrid& grid, const SensorGroup& group) {
+    if (Outcome o = spacingIsSound(grid.spacing, group); !o) return o;
+    for (RoomId id : grid.rooms)
+      if (!project_.room(id))
+        set.findings.push_back({Rank::BendsResult, "sensors.room-gone", fmt::format("\"{}\" refers to a room that is not in the project.", group.name), 1, {id.value}, "", ""});
+    for (std::size_t r = 0; r < project_.rooms.size(); ++r) {
+      const Room& room = project_.rooms[r];
+      if (grid.rooms.empty() ? !room.counted : std::find(grid.rooms.begin(), grid.rooms.end(), room.id) == grid.rooms.end()) continue;
+      if (checkOutline(room.outline).fault != OutlineFault::None) continue; // the room's own finding says why
+      SensorGridFacts facts;
+      facts.id = group.id;
+      facts.name = room.name;
+      facts.first = set.sensors.size();
+      facts.room = int(r);
+      facts.spacing = grid.spacing;
+      facts.cellArea = grid.spacing * grid.spacing;
+      index_ = std::uint32_t(set.groups.size());
+      Box3 box;
+      for (Vec2 q : room.outline.outer) box.add({q.x, q.y, 0});
+      const double d = std::max(0.0, grid.wallDistance);
+      const double cells = box.size().x * box.size().y / (grid.spacing * grid.spacing);
+      if (Outcome full = this->room(cells > 1e9 ? std::size_t(1e9) : std::size_t(cells), group); !full) return full;
+      if (grid.height >= 0 && grid.height < room.height)
+        for (double y : centres(box.low.y + d, box.high.y - d, grid.spacing))
+          for (double x : centres(box.low.x + d, box.high.x - d, grid.spacing))
+            if (contains(room.outline, {x, y}) && distanceToEdge(room.outline, {x, y}) >= std::max(d - 1e-9, 0.01)) put({x, y, room.floor + grid.height}, {0, 0, 1});
+      close(std::move(facts));
+    }
+    return {};
+  }
+
   Outcome room(std::size_t more, const SensorGroup& g) {
     if (set.sensors.size() + more > limit_)
       return fail(fmt::format("\"{}\" would have more than {} sensors. Choose a wider spacing.", g.name, limit_));
@@ -107,6 +144,8 @@ private:
   Outcome lay(const GroundArea& a, const SensorGroup& g, SensorGridFacts& facts) {
     return ground(a.outline, a.level, a.spacing, g, facts);
   }
+
+  Outcome lay(const RoomGrid&, const SensorGroup&, SensorGridFacts&) { return {}; } // see addRooms()
 
   Outcome lay(const GroundAround& a, const SensorGroup& g, SensorGridFacts& facts) {
     Box3 box;

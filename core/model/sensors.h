@@ -21,6 +21,7 @@ struct SensorGridFacts {
   std::size_t first = 0, count = 0; ///< its sensors in the set
   double spacing = 0;               ///< m; 0 for single points
   double cellArea = 0;              ///< m²; every cell of a grid counts alike
+  int room = -1;                    ///< index in the project, of grids in rooms
   std::vector<std::string> pointNames;
 };
 

@@ -1,5 +1,6 @@
 #include "core/proof/proof.h"
 #include "core/light/direct_sun.h"
+#include "core/proof/light_cases.h"
 #include "core/sun/sun_day.h"
 #include <cmath>
 #include <fmt/format.h>
@@ -109,7 +110,8 @@ std::vector<ProofCase> proveShadows() {
 
 std::vector<ProofCase> proveAll() {
   std::vector<ProofCase> out = proveSun();
-  for (ProofCase& c : proveShadows()) out.push_back(std::move(c));
+  for (auto* part : {&proveShadows, &proveSky, &proveLight})
+    for (ProofCase& c : (*part)()) out.push_back(std::move(c));
   return out;
 }
 

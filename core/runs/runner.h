@@ -15,6 +15,7 @@ public:
                                                            const SunHoursSettings& settings, bool before,
                                                            double leastStretch, RunControl& control,
                                                            const std::string& name = "Sun hours");
+  Expected<std::shared_ptr<const LightResult>> light(const LightInput& input, RunControl& control, const std::string& name);
   Verdict judgement(const Project& project, const Yardstick& yardstick, const Judgement& judgement, RunControl& control);
   int computed() const { return computed_; } ///< how many runs were not found in the store
 

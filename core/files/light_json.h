@@ -1,0 +1,29 @@
+#pragma once
+// The parts of a project file that belong to light in rooms: rooms, openings, rules, shades, finishes, glazings,
+// assignments, room grids and skies. docs/project-format.md tells the keys.
+
+#include "core/base/json.h"
+#include "core/model/project.h"
+
+namespace noonward {
+
+/// "finishes" and "glazings"; before the elements, whose names refer to them.
+void readFinishes(JsonObject& root, Project& project);
+/// "rooms", "openings", "window-rules", "shades".
+void readRooms(JsonObject& root, Project& project);
+/// "assign"; after elements and rooms.
+void readAssignments(JsonObject& root, Project& project);
+/// The "rooms" of a sensor group.
+RoomGrid readRoomGrid(JsonObject o, const Project& project);
+/// "sky", "error", "seed", "most-samples" of a study.
+void readLightSettings(JsonObject& study, LightSettings& settings);
+
+void writeRooms(Json& root, const Project& project);
+Json roomGridJson(const RoomGrid& grid);
+void writeLightSettings(Json& study, const LightSettings& settings);
+
+/// Points [[x, y], …]; a fault names the entry.
+Ring ringFromJson(const Json& value, const std::string& path, JsonFault& fault);
+Json ringJson(const Ring& ring);
+
+} // namespace noonward

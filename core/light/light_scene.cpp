@@ -1,0 +1,124 @@
+#include "core/light/light_scene.h"
+#include <cmath>
+#include <embree3/rtcore.h>
+
+namespace noonward {
+
+namespace {
+/// m, the endless ground lies this far lower: floors and paving drawn at its level are met first, always.
+constexpr double groundSink = 0.002;
+constexpr double largestPiece = 1.5; // m, longest edge
+
+void cut(std::array<Vec3, 3> t, std::vector<std::array<Vec3, 3>>& out) {
+  const double l[3] = {length(t[1] - t[0]), length(t[2] - t[1]), length(t[0] - t[2])};
+  const int k = l[0] >= l[1] && l[0] >= l[2] ? 0 : l[1] >= l[2] ? 1 : 2;
+  if (l[k] <= largestPiece || out.size() > 2'000'000) {
+    out.push_back(t);
+    return;
+  }
+  const Vec3 a = t[std::size_t(k)], b = t[std::size_t((k + 1) % 3)], c = t[std::size_t((k + 2) % 3)], m = (a + b) * 0.5;
+  cut({a, m, c}, out);
+  cut({m, b, c}, out);
+}
+} // namespace
+
+LightScene::LightScene(const LightModel& model)
+    : device_(rtcNewDevice(nullptr), [](RTCDeviceTy* d) {
+        if (d) rtcReleaseDevice(d);
+      }),
+      finishes_(model.finishes), groundLevel_(model.groundLevel - groundSink), groundReflectance_(model.groundReflectance) {
+  require(device_ != nullptr, "Embree gives no device");
+  for (const Glazing& g : model.glazings) optics_.emplace_back(g);
+  std::vector<std::array<Vec3, 3>> solid, panes;
+  for (std::size_t p = 0; p < model.parts.size(); ++p) {
+    const LightPart& part = model.parts[p];
+    partFinish_.push_back(part.glazed ? 0 : part.material);
+    partElement_.push_back(part.element);
+    const Mesh& m = *part.mesh;
+    for (std::size_t t = 0; t < m.triangles.size(); ++t) {
+      const std::array<Vec3, 3> corners{m.points[m.triangles[t][0]], m.points[m.triangles[t][1]], m.points[m.triangles[t][2]]};
+      const Vec3 area = cross(corners[1] - corners[0], corners[2] - corners[0]);
+      if (!(length(area) > 1e-10)) continue;
+      const Vec3 n = normalized(area);
+      if (!part.glazed) {
+        solid.push_back(corners);
+        surfaces_.push_back({{float(n.x), float(n.y), float(n.z)}, std::uint32_t(p)});
+        continue;
+      }
+      std::vector<std::array<Vec3, 3>> small;
+      cut(corners, small);
+      for (const auto& s : small) {
+        panes.push_back(s);
+        pieces_.push_back({s[0], s[1], s[2], n, length(cross(s[1] - s[0], s[2] - s[0])) / 2, part.material, part.group, std::uint32_t(p), part.room});
+      }
+      groupCount_ = std::max<std::size_t>(groupCount_, part.group + 1);
+    }
+  }
+  opaque_ = build(solid);
+  glass_ = build(panes);
+}
+
+LightScene::~LightScene() {
+  rtcReleaseScene(opaque_);
+  rtcReleaseScene(glass_);
+}
+
+RTCSceneTy* LightScene::build(const std::vector<std::array<Vec3, 3>>& triangles) {
+  RTCScene scene = rtcNewScene(device_.get());
+  rtcSetSceneFlags(scene, RTC_SCENE_FLAG_ROBUST);
+  if (!triangles.empty()) {
+    RTCGeometry g = rtcNewGeometry(device_.get(), RTC_GEOMETRY_TYPE_TRIANGLE);
+    auto* v = static_cast<float*>(rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, 12, 3 * triangles.size()));
+    auto* k = static_cast<std::uint32_t*>(rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, triangles.size()));
+    require(v && k, "Embree has no memory for the geometry");
+    for (const auto& t : triangles)
+      for (Vec3 p : t) {
+        *v++ = float(p.x);
+        *v++ = float(p.y);
+        *v++ = float(p.z);
+      }
+    for (std::uint32_t i = 0; i < 3 * triangles.size(); ++i) *k++ = i;
+    rtcCommitGeometry(g);
+    rtcAttachGeometryByID(scene, g, 0);
+    rtcReleaseGeometry(g);
+  }
+  rtcCommitScene(scene);
+  return scene;
+}
+
+LightScene::Hit LightScene::first(RTCSceneTy* scene, Vec3 o, Vec3 d, double from, double to) const {
+  RTCIntersectContext context;
+  rtcInitIntersectContext(&context);
+  RTCRayHit r{};
+  r.ray.org_x = float(o.x), r.ray.org_y = float(o.y), r.ray.org_z = float(o.z);
+  r.ray.dir_x = float(d.x), r.ray.dir_y = float(d.y), r.ray.dir_z = float(d.z);
+  r.ray.tnear = float(from);
+  r.ray.tfar = float(to);
+  r.ray.mask = ~0u;
+  r.hit.geomID = RTC_INVALID_GEOMETRY_ID;
+  rtcIntersect1(scene, &context, &r);
+  if (r.hit.geomID == RTC_INVALID_GEOMETRY_ID) return {std::numeric_limits<double>::infinity(), ~0u};
+  return {double(r.ray.tfar), r.hit.primID};
+}
+
+LightScene::Hit LightScene::opaque(Vec3 o, Vec3 d, double from, double to) const { return first(opaque_, o, d, from, to); }
+
+LightScene::Hit LightScene::glass(Vec3 o, Vec3 d, double from, double to) const {
+  if (pieces_.empty()) return {std::numeric_limits<double>::infinity(), ~0u};
+  return first(glass_, o, d, from, to);
+}
+
+bool LightScene::blocked(Vec3 o, Vec3 d, double from, double to) const {
+  RTCIntersectContext context;
+  rtcInitIntersectContext(&context);
+  RTCRay ray{};
+  ray.org_x = float(o.x), ray.org_y = float(o.y), ray.org_z = float(o.z);
+  ray.dir_x = float(d.x), ray.dir_y = float(d.y), ray.dir_z = float(d.z);
+  ray.tnear = float(from);
+  ray.tfar = float(to);
+  ray.mask = ~0u;
+  rtcOccluded1(opaque_, &context, &ray);
+  return ray.tfar < 0;
+}
+
+} // namespace noonward

@@ -1,0 +1,372 @@
+#include "core/model/light_model.h"
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <map>
+#include <set>
+
+namespace noonward {
+
+const char* defaultFinish(Role role) {
+  switch (role) {
+  case Role::Wall:
+  case Role::Partition: return "Wall, standard";
+  case Role::Ceiling: return "Ceiling, standard";
+  case Role::Floor: return "Floor, standard";
+  case Role::Ground: return "Ground, standard";
+  case Role::Glazing: return "Low-emissivity double";
+  case Role::Planting: return "Foliage";
+  case Role::Building:
+  case Role::Neighbour:
+  case Role::Roof:
+  case Role::Shading:
+  case Role::Ignore: return "Facade, standard";
+  }
+  return "";
+}
+
+SurfaceAnswer finishFor(const Project& p, const SurfaceQuestion& q) {
+  int best = -1;
+  SurfaceAnswer answer{defaultFinish(q.role), true};
+  if (!q.own.empty()) best = 50, answer = {q.own, false};
+  for (const Assignment& a : p.assignments) {
+    if (a.element && a.element->value != q.element) continue;
+    if (a.face && a.face != q.face) continue;
+    if (!a.layer.empty() && a.layer != q.layer) continue;
+    if (!a.type.empty() && a.type != q.type) continue;
+    if (a.facing && a.facing != q.facing) continue;
+    if (a.role && *a.role != q.role) continue;
+    if (!a.role && (q.role == Role::Glazing) != (findGlazing(p.glazings, a.finish) != nullptr)) continue; // paint does not go on glass
+    const int rank = a.face && a.element ? 60 : a.element ? 50 : !a.type.empty() ? 40 : !a.layer.empty() ? 30 : a.facing ? 20 : a.role ? 10 : 0;
+    if (rank >= best) best = rank, answer = {a.finish, false};
+  }
+  return answer;
+}
+
+namespace {
+
+/// A wall in its own plane: u along, z up; what openings take is left out cell by cell, so that sills may lie on edges.
+struct Rectangle {
+  double u0, z0, u1, z1;
+};
+void wallWithHoles(Mesh& m, Vec2 a, Vec2 along, const Rectangle& wall, const std::vector<Rectangle>& holes) {
+  std::vector<double> us{wall.u0, wall.u1}, zs{wall.z0, wall.z1};
+  for (const Rectangle& h : holes) {
+    us.insert(us.end(), {std::clamp(h.u0, wall.u0, wall.u1), std::clamp(h.u1, wall.u0, wall.u1)});
+    zs.insert(zs.end(), {std::clamp(h.z0, wall.z0, wall.z1), std::clamp(h.z1, wall.z0, wall.z1)});
+  }
+  for (auto* v : {&us, &zs}) {
+    std::sort(v->begin(), v->end());
+    v->erase(std::unique(v->begin(), v->end(), [](double x, double y) { return y - x < 1e-9; }), v->end());
+  }
+  for (std::size_t i = 0; i + 1 < us.size(); ++i)
+    for (std::size_t j = 0; j + 1 < zs.size(); ++j) {
+      const double u = 0.5 * (us[i] + us[i + 1]), z = 0.5 * (zs[j] + zs[j + 1]);
+      if (std::any_of(holes.begin(), holes.end(), [&](const Rectangle& h) { return u > h.u0 && u < h.u1 && z > h.z0 && z < h.z1; })) continue;
+      const auto n = std::uint32_t(m.points.size());
+      for (const auto& [x, y] : {std::pair{us[i], zs[j]}, {us[i + 1], zs[j]}, {us[i + 1], zs[j + 1]}, {us[i], zs[j + 1]}}) {
+        const Vec2 q = a + along * x;
+        m.points.push_back({q.x, q.y, y});
+      }
+      m.triangles.push_back({n, n + 1, n + 2});
+      m.triangles.push_back({n, n + 2, n + 3});
+    }
+}
+
+void addQuad(Mesh& m, Vec3 a, Vec3 b, Vec3 c, Vec3 d) {
+  const auto n = std::uint32_t(m.points.size());
+  m.points.insert(m.points.end(), {a, b, c, d});
+  m.triangles.push_back({n, n + 1, n + 2});
+  m.triangles.push_back({n, n + 2, n + 3});
+}
+
+Expected<Mesh> flat(const Outline& outline, double z, const std::vector<Ring>& more) {
+  Outline o = outline;
+  o.holes.insert(o.holes.end(), more.begin(), more.end());
+  o = tidied(o);
+  const auto t = triangulate(o);
+  if (!t) return tl::unexpected(t.error());
+  Mesh m;
+  for (Vec2 q : points(o)) m.points.push_back({q.x, q.y, z});
+  for (const auto& x : *t) m.triangles.push_back({x[0], x[1], x[2]});
+  return m;
+}
+
+class Maker {
+public:
+  Maker(const Project& p, bool withProposed) : p_(p), withProposed_(withProposed), openings_(placedOpenings(p)) {
+    out.groundLevel = p.site.groundLevel;
+    out.groundReflectance = p.site.groundReflectance;
+    out.groups.push_back({"no window", -1, {}, 0});
+    out.findings = openings_.findings;
+    for (Finish& f : libraryFinishes())
+      if (!findFinish(p.finishes, f.name)) library_.push_back(std::move(f));
+    for (Glazing& g : libraryGlazings())
+      if (!findGlazing(p.glazings, g.name)) libraryGlazing_.push_back(std::move(g));
+    opaque({defaultFinish(Role::Building), true}, "");
+  }
+
+  Expected<LightModel> make() {
+    for (const ElementPtr& e : p_.elements) {
+      if (!e->counted || e->role == Role::Ignore || (e->proposed && !withProposed_)) continue;
+      if (Outcome o = element(*e); !o) return tl::unexpected(o.error());
+    }
+    for (std::size_t r = 0; r < p_.rooms.size(); ++r)
+      if (Outcome o = room(r); !o) return tl::unexpected(o.error());
+    for (const PlacedOpening& o : openings_.openings)
+      if (Outcome done = opening(o); !done) return tl::unexpected(done.error());
+    if (unknown_) return tl::unexpected(*unknown_);
+    if (!defaults_.empty()) {
+      std::string list;
+      for (const auto& [name, n] : defaults_) list += fmt::format("{}{} ({}×)", list.empty() ? "" : ", ", name, n);
+      out.findings.push_back({Rank::WorthKnowing, "finish.default", "Finishes by default only: " + list + ".", 1, {}, "", ""});
+    }
+    return std::move(out);
+  }
+  LightModel out;
+
+private:
+  std::uint32_t opaque(const SurfaceAnswer& a, const std::string& who) {
+    if (a.isDefault && !who.empty()) ++defaults_[a.name];
+    if (const auto at = opaque_.find(a.name); at != opaque_.end()) return at->second;
+    const Finish* f = findFinish(p_.finishes, a.name);
+    if (!f) f = findFinish(library_, a.name);
+    if (!f) {
+      if (!unknown_) unknown_ = Error{fmt::format("There is no finish called \"{}\".", a.name), who};
+      return 0;
+    }
+    if (f->reflectance > 0.95)
+      out.findings.push_back({Rank::BendsResult, "finish.bright", fmt::format("\"{}\" reflects {:.0f} % of the light: no real surface does.", f->name, 100 * f->reflectance), 1, {}, "", ""});
+    out.finishes.push_back(*f);
+    return opaque_[a.name] = std::uint32_t(out.finishes.size() - 1);
+  }
+
+  std::uint32_t glass(const SurfaceAnswer& a, const std::string& who) {
+    if (a.isDefault) ++defaults_[a.name];
+    if (const auto at = glazed_.find(a.name); at != glazed_.end()) return at->second;
+    const Glazing* g = findGlazing(p_.glazings, a.name);
+    if (!g) g = findGlazing(libraryGlazing_, a.name);
+    if (!g) {
+      if (!unknown_) unknown_ = Error{fmt::format("There is no glazing called \"{}\".", a.name), who};
+      return 0;
+    }
+    out.glazings.push_back(*g);
+    return glazed_[a.name] = std::uint32_t(out.glazings.size() - 1);
+  }
+
+  void add(std::uint64_t id, std::map<std::uint32_t, Mesh>&& byMaterial, Role role, int room) {
+    for (auto& [material, mesh] : byMaterial)
+      if (!mesh.triangles.empty()) out.parts.push_back({id, std::make_shared<const Mesh>(std::move(mesh)), role, false, material, 0, room});
+  }
+
+  std::uint32_t groupOf(int room, std::optional<Facing> facing, const std::string& name, double area) {
+    for (std::size_t i = 1; i < out.groups.size(); ++i)
+      if (out.groups[i].name == name && out.groups[i].room == room) {
+        out.groups[i].area += area;
+        return std::uint32_t(i);
+      }
+    out.groups.push_back({name, room, facing, area});
+    return std::uint32_t(out.groups.size() - 1);
+  }
+
+  Outcome element(const Element& e) {
+    const std::string who = e.name.empty() ? e.id.text() : e.name;
+    auto mesh = elementMesh(e);
+    if (!mesh) return tl::unexpected(mesh.error());
+    SurfaceQuestion q{e.role, e.id.value, {}, e.layer, {}, e.finish, {}};
+    if (e.role == Role::Glazing) {
+      const std::uint32_t material = glass(finishFor(p_, q), who);
+      const std::uint32_t group = groupOf(-1, {}, who, surfaceArea(**mesh));
+      out.parts.push_back({e.id.value, *mesh, e.role, true, material, group, -1});
+      return {};
+    }
+    // Faces whose openings pierce them are drawn anew with their holes.
+    std::map<std::uint32_t, std::vector<const PlacedOpening*>> pierced;
+    for (const PlacedOpening& o : openings_.openings)
+      if (o.mass == e.id.value) pierced[o.massFace].push_back(&o);
+    const bool byFace = std::any_of(p_.assignments.begin(), p_.assignments.end(), [&](const Assignment& a) { return a.face || a.facing; });
+    if (pierced.empty() && !byFace) {
+      out.parts.push_back({e.id.value, *mesh, e.role, false, opaque(finishFor(p_, q), who), 0, -1});
+      return {};
+    }
+    std::map<std::uint32_t, Mesh> by;
+    std::map<std::uint32_t, std::uint32_t> materialOf;
+    const Mesh& m = **mesh;
+    for (std::size_t t = 0; t < m.triangles.size(); ++t) {
+      const std::uint32_t face = m.faceOf(t);
+      auto at = materialOf.find(face);
+      if (at == materialOf.end()) {
+        q.face = face;
+        q.facing = facingOf(m.areaVector(t), p_.site.northAngle);
+        at = materialOf.emplace(face, opaque(finishFor(p_, q), who)).first;
+      }
+      if (pierced.contains(face)) continue;
+      Mesh& into = by[at->second];
+      const auto n = std::uint32_t(into.points.size());
+      for (std::uint32_t k : m.triangles[t]) into.points.push_back(m.points[k]);
+      into.triangles.push_back({n, n + 1, n + 2});
+    }
+    if (const Mass* mass = e.mass())
+      for (const auto& [face, list] : pierced)
+        if (Outcome o = piercedFace(*mass, face, list, by[materialOf[face]]); !o) return o;
+    add(e.id.value, std::move(by), e.role, -1);
+    return {};
+  }
+
+  Outcome piercedFace(const Mass& mass, std::uint32_t face, const std::vector<const PlacedOpening*>& list, Mesh& into) {
+    const Outline o = tidied(mass.outline);
+    if (face == roofFace) {
+      std::vector<Ring> holes;
+      for (const PlacedOpening* q : list) {
+        Ring r;
+        for (const Vec3& c : q->corners(0, 0, 0)) r.push_back(xy(c));
+        holes.push_back(std::move(r));
+      }
+      const auto roof = flat(o, mass.base + mass.height, holes);
+      if (!roof) return tl::unexpected(roof.error());
+      const auto n = std::uint32_t(into.points.size());
+      into.points.insert(into.points.end(), roof->points.begin(), roof->points.end());
+      for (const Triangle& t : roof->triangles) into.triangles.push_back({t[0] + n, t[1] + n, t[2] + n});
+      return {};
+    }
+    std::uint32_t at = firstWallFace;
+    const auto ring = [&](const Ring& points) {
+      for (std::size_t i = 0; i < points.size(); ++i, ++at) {
+        if (at != face) continue;
+        const Vec2 a = points[i], b = points[(i + 1) % points.size()];
+        const double l = length(b - a);
+        const Vec2 along = (b - a) * (1 / l);
+        std::vector<Rectangle> holes;
+        for (const PlacedOpening* q : list) {
+          const Room& room = p_.rooms[q->room];
+          const auto c = q->corners(room.floor, room.floor + room.height, q->depth);
+          const double u = dot(xy(c[0]) - a, along), v = dot(xy(c[1]) - a, along);
+          holes.push_back({std::min(u, v), c[0].z, std::max(u, v), c[2].z});
+        }
+        wallWithHoles(into, a, along, {0, mass.base, l, mass.base + mass.height}, holes);
+      }
+    };
+    ring(o.outer);
+    for (const Ring& h : o.holes) ring(h);
+    return {};
+  }
+
+  Outcome room(std::size_t r) {
+    const Room& room = p_.rooms[r];
+    const auto ask = [&](Role role, std::optional<Facing> facing, std::uint32_t face) {
+      return opaque(finishFor(p_, {role, room.id.value, face, "", "", "", facing}), room.name);
+    };
+    std::vector<Ring> roofHoles;
+    std::map<int, std::vector<Rectangle>> holes;
+    for (const PlacedOpening& o : openings_.openings) {
+      if (o.room != r) continue;
+      if (o.opening.edge >= 0) {
+        holes[o.opening.edge].push_back({o.opening.along, room.floor + o.opening.sill, o.opening.along + o.opening.width, room.floor + o.opening.sill + o.opening.height});
+        continue;
+      }
+      Ring ring;
+      for (const Vec3& c : o.corners(0, 0, 0)) ring.push_back(xy(c));
+      roofHoles.push_back(std::move(ring));
+    }
+    const auto floor = flat(room.outline, room.floor, {}), ceiling = flat(room.outline, room.floor + room.height, roofHoles);
+    if (!floor || !ceiling) return fail((!floor ? floor : ceiling).error().message, room.name);
+    add(room.id.value, {{ask(Role::Floor, {}, baseFace), *floor}}, Role::Floor, int(r));
+    add(room.id.value, {{ask(Role::Ceiling, {}, roofFace), *ceiling}}, Role::Ceiling, int(r));
+    const auto outer = outerEdges(p_, r);
+    std::map<std::uint32_t, Mesh> walls, partitions;
+    std::uint32_t face = firstWallFace;
+    const auto ring = [&](const Ring& points, bool isOuter) {
+      for (std::size_t i = 0; i < points.size(); ++i, ++face) {
+        const Vec2 a = points[i], b = points[(i + 1) % points.size()];
+        const double l = length(b - a);
+        if (l < 1e-6) continue;
+        const Vec2 along = (b - a) * (1 / l);
+        const bool wall = !isOuter || outer[i];
+        const std::uint32_t material = ask(wall ? Role::Wall : Role::Partition, facingOf({along.y, -along.x, 0}, p_.site.northAngle), face);
+        const auto list = isOuter ? holes.find(int(i)) : holes.end();
+        wallWithHoles((wall ? walls : partitions)[material], a, along, {0, room.floor, l, room.floor + room.height},
+                      list == holes.end() ? std::vector<Rectangle>{} : list->second);
+      }
+    };
+    ring(room.outline.outer, true);
+    for (const Ring& h : room.outline.holes) ring(h, false);
+    add(room.id.value, std::move(walls), Role::Wall, int(r));
+    add(room.id.value, std::move(partitions), Role::Partition, int(r));
+    return {};
+  }
+
+  Outcome opening(const PlacedOpening& o) {
+    const Room& room = p_.rooms[o.room];
+    const double low = room.floor, high = room.floor + room.height;
+    const auto in = o.corners(low, high, 0), out4 = o.corners(low, high, o.depth);
+    Mesh reveal;
+    if (o.depth > 1e-6)
+      for (std::size_t i = 0; i < 4; ++i) addQuad(reveal, in[i], in[(i + 1) % 4], out4[(i + 1) % 4], out4[i]);
+    add(room.id.value, {{opaque(finishFor(p_, {Role::Wall, room.id.value, {}, "", "", "", o.facing}), room.name), std::move(reveal)}}, Role::Wall, int(o.room));
+    // The pane stands a third of the wall in from outside.
+    Mesh pane;
+    const auto g = o.corners(low, high, o.depth * 2 / 3);
+    addQuad(pane, g[0], g[1], g[2], g[3]);
+    const std::uint32_t material = glass(finishFor(p_, {Role::Glazing, o.opening.id.value, {}, "", o.opening.type, o.opening.glazing, o.facing}), room.name);
+    const std::uint32_t group = groupOf(int(o.room), o.facing, fmt::format("{}, {}{}{}", room.name, o.facing ? facingKey(*o.facing) : "above", o.opening.type.empty() ? "" : ", ", o.opening.type), o.area());
+    out.parts.push_back({o.opening.id.value, std::make_shared<const Mesh>(std::move(pane)), Role::Glazing, true, material, group, int(o.room)});
+    for (const ShadeRule& s : p_.shadeRules) {
+      if (o.opening.edge < 0 || (!s.type.empty() && s.type != o.opening.type)) continue;
+      if (!s.facings.empty() && (!o.facing || std::find(s.facings.begin(), s.facings.end(), *o.facing) == s.facings.end())) continue;
+      shade(s, o, out4);
+    }
+    return {};
+  }
+
+  /// c: the opening on the outer face, from the low corner at the edge's start, counter-clockwise seen from outside.
+  void shade(const ShadeRule& s, const PlacedOpening& o, const std::array<Vec3, 4>& c) {
+    const Vec3 outward{o.outward.x, o.outward.y, 0}, along{o.along.x, o.along.y, 0}, up{0, 0, 1};
+    Mesh m;
+    if (s.kind == ShadeRule::Kind::Overhang) {
+      const Vec3 a = c[3] + up * s.offset - along * s.beyond, b = c[2] + up * s.offset + along * s.beyond;
+      const Vec3 reach = outward * (s.depth * std::cos(s.angle)) - up * (s.depth * std::sin(s.angle));
+      addQuad(m, a, b, b + reach, a + reach);
+    } else {
+      const int n = std::max(1, s.count);
+      const double whole = o.opening.width + 2 * s.offset;
+      const Vec3 reach = outward * (s.depth * std::cos(s.angle)) - along * (s.depth * std::sin(s.angle));
+      for (int k = 0; k < n; ++k) {
+        const double u = n == 1 ? whole / 2 : whole * k / (n - 1);
+        const Vec3 foot = c[0] + along * (u - s.offset), top = foot + up * o.opening.height;
+        addQuad(m, foot, top, top + reach, foot + reach);
+      }
+    }
+    const std::uint32_t material = opaque(finishFor(p_, {Role::Shading, s.id.value, {}, "", "", s.finish, o.facing}), s.name.empty() ? "shade" : s.name);
+    add(s.id.value, {{material, std::move(m)}}, Role::Shading, -1);
+  }
+
+  const Project& p_;
+  bool withProposed_;
+  OpeningLayout openings_;
+  std::vector<Finish> library_;
+  std::vector<Glazing> libraryGlazing_;
+  std::map<std::string, std::uint32_t> opaque_, glazed_;
+  std::map<std::string, int> defaults_;
+  std::optional<Error> unknown_;
+};
+
+} // namespace
+
+Expected<LightModel> lightModel(const Project& project, bool withProposed) { return Maker(project, withProposed).make(); }
+
+void hashLightModel(Hasher& h, const LightModel& m) {
+  h.add("light model 1").add(m.groundLevel).add(m.groundReflectance);
+  for (const LightPart& p : m.parts) {
+    const Digest d = digestOf(*p.mesh);
+    h.add(d).add(p.glazed).add(std::uint64_t(p.group)).add(p.room);
+    if (p.glazed) {
+      const Glazing& g = m.glazings[p.material];
+      h.add(g.transmittance).add(g.panes).add(g.diffuse).add(g.reflectance).add(g.frame).add(g.dirt);
+    } else {
+      const Finish& f = m.finishes[p.material];
+      h.add(f.reflectance).add(f.specular).add(f.roughness);
+    }
+  }
+}
+
+} // namespace noonward

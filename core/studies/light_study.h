@@ -1,0 +1,73 @@
+#pragma once
+// Light at sensors under one sky: daylight factor, illuminance at a moment, sky view factor, vertical sky component; and
+// probable sunlight hours from the weather year. Every value carries its standard error: the spread of sixteen independent
+// scrambled sequences, widened by Student's t so that ± 2 of it hold the truth for 95 % of sensors. It is numerical
+// uncertainty only, not that of weather, model or finishes.
+
+#include "core/base/parallel.h"
+#include "core/base/run_control.h"
+#include "core/light/light_scene.h"
+#include "core/model/sensors.h"
+#include "core/sky/sky_luminance.h"
+#include <functional>
+
+namespace noonward {
+
+/// The sky of a study in the model's axes.
+struct StudySky {
+  SkyLuminance sky = SkyLuminance::cieOvercast(10000);
+  std::optional<Vec3> sun;  ///< toward the sun; absent where there is no beam
+  double beam = 0;          ///< lx, on a plane facing the sun
+  std::string text;         ///< as chosen, with its illuminances
+};
+/// `moment`: used where the choice names none.
+Expected<StudySky> studySky(const Project& project, const SkyChoice& choice, std::optional<Instant> moment);
+
+struct LightInput {
+  std::shared_ptr<const LightScene> scene;
+  SensorSet sensors;
+  StudyKind kind = StudyKind::DaylightFactor;
+  StudySky sky;
+  LightSettings settings;
+  Findings findings;
+  std::vector<std::string> groups;
+  Digest key;
+  // probable sunlight hours: directions to the sun in hours with beam ≥ 120 W/m², and whether they are of winter
+  std::vector<Vec3> sunHours;
+  std::vector<bool> sunHourInWinter;
+};
+/// `moment`: that of the window or command line, for skies without one of their own.
+Expected<LightInput> lightInput(const Project& project, const Study& study, bool before = false, std::optional<Instant> moment = {});
+
+struct LightResult {
+  StudyKind kind = StudyKind::DaylightFactor;
+  std::vector<float> value;         ///< in studyUnit(kind); NaN where not computed
+  std::vector<float> standardError; ///< same unit; 0 where the value is exact
+  std::vector<std::uint32_t> samples;
+  std::size_t unsettled = 0;        ///< sensors that kept a larger error than asked for
+  RunEnd end = RunEnd::Finished;
+  double seconds = 0;
+  Digest key;
+};
+/// `partial` is called after every round over the sensors, from a worker thread: values so far, all sensors.
+LightResult runLight(const LightInput& input, RunControl& control, Threads threads = {}, const std::function<void(const LightResult&)>& partial = {});
+
+/// Why is the value of a sensor what it is? Plain sentences, from rays of its own.
+struct Explanation {
+  std::vector<std::string> sentences;
+  bool buried = false;       ///< inside something, or facing a surface at no distance
+  double skyShare = 0;       ///< share of its hemisphere (by cosine) in which it sees sky straight, glass counted
+  double glassShare = 0;     ///< share that meets glazing first
+  double nearest = 0;        ///< m, median distance to what it sees
+};
+Explanation explain(const LightInput& input, const LightResult* result, std::size_t sensor);
+
+struct LightStatistics {
+  std::size_t count = 0;
+  double mean = 0, median = 0, least = 0, most = 0, uniformity = 0; ///< uniformity: least / mean
+  double meanError = 0;                                             ///< standard error of the mean
+  double shareBelow = 0, shareAtLeast = 0, shareAbove = 0;          ///< of sensors: < low, ≥ low, > high
+};
+LightStatistics lightStatistics(const LightResult& result, std::size_t first, std::size_t count, double low, double high);
+
+} // namespace noonward
