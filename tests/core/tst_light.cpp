@@ -1,0 +1,450 @@
+// The light engine: optics, paths, honest errors, same bits, rooms as geometry.
+
+#include "core/light/light_paths.h"
+#include "core/model/light_model.h"
+#include "core/proof/light_cases.h"
+#include <QtTest>
+#include <random>
+
+using namespace noonward;
+
+namespace {
+
+struct Sum {
+  const StudySky& light;
+  double total = 0;
+  void sky(std::uint32_t, Vec3 d, double w) { total += w * light.sky(d); }
+  void sun(std::uint32_t, double w) { total += w * light.beam; }
+};
+
+BoxRoom deepRoom() {
+  BoxRoom b;
+  b.size = {5, 6, 3};
+  b.windowX0 = 1, b.windowX1 = 4, b.windowZ0 = 0.9, b.windowZ1 = 2.6;
+  b.floor = 0.3, b.walls = 0.6, b.ceiling = 0.8;
+  b.glazed = true;
+  return b;
+}
+
+Project onGround(Project p) {
+  p.site.groundLevel = 0;
+  p.site.groundReflectance = 0.2;
+  return p;
+}
+
+/// A plain tracer of its own: every triangle tried, directions by the cosine alone, nothing shared with the engine but the
+/// meshes and the optics. Daylight factor in % and its standard error.
+std::pair<double, double> bruteForce(const LightModel& m, Vec3 position, Vec3 normal, int paths) {
+  struct T {
+    Vec3 a, b, c, n;
+    double reflectance;
+    const GlazingOptics* glass;
+  };
+  std::vector<GlazingOptics> optics;
+  for (const Glazing& g : m.glazings) optics.emplace_back(g);
+  std::vector<T> all;
+  for (const LightPart& p : m.parts)
+    for (const Triangle& t : p.mesh->triangles) {
+      const Vec3 a = p.mesh->points[t[0]], b = p.mesh->points[t[1]], c = p.mesh->points[t[2]];
+      all.push_back({a, b, c, normalized(cross(b - a, c - a)), p.glazed ? 0 : m.finishes[p.material].reflectance, p.glazed ? &optics[p.material] : nullptr});
+    }
+  std::mt19937_64 random(42);
+  std::uniform_real_distribution<double> unit(0, 1);
+  double sum = 0, square = 0;
+  for (int k = 0; k < paths; ++k) {
+    Vec3 o = position, n = normal;
+    double w = 1, value = 0;
+    Vec3 d = cosineDirection(n, unit(random), unit(random));
+    for (int depth = 0; depth < 60; ++depth) {
+      double best = 1e30;
+      const T* hit = nullptr;
+      for (const T& t : all) {
+        const Vec3 e1 = t.b - t.a, e2 = t.c - t.a, h = cross(d, e2);
+        const double det = dot(e1, h);
+        if (std::abs(det) < 1e-12) continue;
+        const Vec3 s = o - t.a;
+        const double u = dot(s, h) / det;
+        if (u < 0 || u > 1) continue;
+        const Vec3 q = cross(s, e1);
+        const double v = dot(d, q) / det, r = dot(e2, q) / det;
+        if (v < 0 || u + v > 1 || r < 1e-7 || r > best) continue;
+        best = r;
+        hit = &t;
+      }
+      const double ground = d.z < 0 && o.z > m.groundLevel - 0.002 ? (m.groundLevel - 0.002 - o.z) / d.z : 1e30;
+      if (!hit && ground > 1e29) {
+        if (d.z > 0) value += w * 100 * 3 / 7.0 * (1 + 2 * d.z); // L/E of the overcast sky times π
+        break;
+      }
+      if (ground < best) {
+        o = o + d * ground + Vec3{0, 0, 1e-7};
+        n = {0, 0, 1};
+        w *= m.groundReflectance;
+      } else if (hit->glass) {
+        const double facing = std::abs(dot(hit->n, d)), through = hit->glass->straight(facing), back = hit->glass->mirrored(facing);
+        w *= through + back;
+        o = o + d * best;
+        if (unit(random) * (through + back) > through) d = d - hit->n * (2 * dot(d, hit->n));
+        continue;
+      } else {
+        n = dot(hit->n, d) > 0 ? -hit->n : hit->n;
+        o = o + d * best;
+        w *= hit->reflectance;
+      }
+      if (w <= 0) break;
+      if (depth > 4) { // roulette of its own
+        if (unit(random) > 0.7) break;
+        w /= 0.7;
+      }
+      d = cosineDirection(n, unit(random), unit(random));
+    }
+    sum += value;
+    square += value * value;
+  }
+  const double mean = sum / paths;
+  return {mean, std::sqrt((square / paths - mean * mean) / paths)};
+}
+
+} // namespace
+
+class TestLight : public QObject {
+  Q_OBJECT
+private slots:
+  void glassLetsThroughWhatItSays() {
+    for (int panes = 1; panes <= 3; ++panes)
+      for (double t : {0.2, 0.5, 0.75}) {
+        const GlazingOptics o(Glazing{"g", t, panes});
+        QVERIFY(std::abs(o.straight(1) - t) < 1e-5);
+        for (double c = 0.02; c <= 1; c += 0.02) {
+          QVERIFY(o.straight(c) + o.mirrored(c) <= 1 + 1e-6);
+          QVERIFY(o.straight(c) <= o.straight(std::min(1.0, c + 0.02)) + 1e-3); // less and less toward grazing
+        }
+        QVERIFY(o.straight(0) < 1e-6);
+      }
+    // One clear pane, straight from Fresnel: both faces, all reflections between them.
+    const double r = std::pow(0.52 / 2.52, 2);
+    QVERIFY(std::abs(mostTransmittance(1) - (1 - r) / (1 + r)) < 1e-12);
+    const GlazingOptics clear(Glazing{"g", mostTransmittance(1) - 1e-12, 1});
+    const double in = 0.5, sine = std::sqrt(0.75) / 1.52, inside = std::sqrt(1 - sine * sine);
+    const double s = std::pow((in - 1.52 * inside) / (in + 1.52 * inside), 2), p = std::pow((1.52 * in - inside) / (1.52 * in + inside), 2);
+    QVERIFY(std::abs(clear.straight(0.5) - 0.5 * ((1 - s) / (1 + s) + (1 - p) / (1 + p))) < 1e-4);
+    const GlazingOptics nothing(Glazing{"o", 1, 0}), opal(Glazing{"m", 0.5, 2, 0.8, 0.25, 0.9, 0.95});
+    QVERIFY(nothing.straight(0.01) == 1 && nothing.mirrored(0.01) == 0);
+    QVERIFY(std::abs(opal.straight(1) + opal.scattered(1) - 0.5 * 0.9 * 0.95) < 1e-5);
+    QVERIFY(std::abs(opal.scattered(1) / opal.straight(1) - 4) < 1e-4);
+  }
+
+  void sequencesAreStratifiedHoweverScrambled() {
+    for (const std::uint64_t key : {1ull, 99ull, 123456789ull})
+      for (int d = 0; d < sobol::dimensions; ++d)
+        for (std::uint32_t block : {0u, 64u}) {
+          std::array<int, 64> bins{};
+          for (std::uint32_t i = 0; i < 64; ++i) ++bins[std::size_t(ScrambledPoint(key, block + i)[d] * 64)];
+          for (int n : bins) QCOMPARE(n, 1);
+        }
+    QVERIFY(ScrambledPoint(1, 3)[0] != ScrambledPoint(2, 3)[0]);
+  }
+
+  void knownAnswersHold_data() {
+    QTest::addColumn<double>("deviation");
+    QTest::addColumn<double>("allowed");
+    for (const auto& list : {proveSky(), proveLight()})
+      for (const ProofCase& c : list) QTest::newRow(c.name.c_str()) << c.deviation() << c.allowed;
+  }
+  void knownAnswersHold() {
+    QFETCH(double, deviation);
+    QFETCH(double, allowed);
+    QVERIFY2(std::abs(deviation) <= allowed, qPrintable(QString("off by %1, allowed %2").arg(deviation).arg(allowed)));
+  }
+
+  void openGroundSeesTheSkyAndGivesItsShareBack() {
+    Project p = onGround({});
+    p.groups.push_back({{1}, "S", std::vector<PointSensor>{{{0, 0, 1}, {0, 0, 1}, ""}, {{0, 0, 1}, {0, 0, -1}, ""}, {{0, 0, 1}, {0, 1, 0}, ""}}, "", Subject::None, ""});
+    const auto r = lightOf(p, StudyKind::DaylightFactor, 0.002);
+    QVERIFY(r.has_value());
+    QVERIFY(std::abs(r->value[0] - 100) < 0.3);
+    QVERIFY(std::abs(r->value[1] - 20) < 0.2);
+    QVERIFY(std::abs(r->value[2] - (100 * vscBehindEndless(0) + 10)) < 0.3); // sky, and half a hemisphere of ground
+  }
+
+  void aimingChangesNoAverage() {
+    // Diffuse sky and beam through glass: aimed paths against plain cosine ones.
+    const Project p = onGround(boxProject(deepRoom(), {{{1, 5, 0.85}, {0, 0, 1}, ""}, {{4.9, 3, 1.2}, {-1, 0, 0}, ""}, {{2.5, 3, 2.99}, {0, 0, -1}, ""}}));
+    Study s;
+    s.kind = StudyKind::Illuminance;
+    s.light.error = 0.005;
+    s.light.sky = *skyFromKey("cie-12");
+    s.light.sky.sunAltitude = radians(35);
+    s.light.sky.sunAzimuth = radians(200);
+    const auto in = lightInput(p, s);
+    QVERIFY(in.has_value());
+    QVERIFY(in->sky.sun.has_value());
+    RunControl control;
+    const LightResult r = runLight(*in, control);
+    for (std::size_t i = 0; i < 3; ++i) {
+      const Aim none;
+      LightPaths<Sum> paths(*in->scene, in->sky.sun, true);
+      double mean = 0, square = 0;
+      for (int k = 0; k < 16; ++k) {
+        Sum t{in->sky};
+        const std::uint64_t key = mixed(777 + i * 31 + std::uint64_t(k));
+        for (std::uint32_t n = 0; n < 8000; ++n) {
+          HashStream h(mixed(key ^ (std::uint64_t{n} << 20)));
+          paths.sample(in->sensors.sensors[i].position, in->sensors.sensors[i].normalVector(), none, ScrambledPoint(key, n), h, t);
+        }
+        mean += t.total / 8000 / 16;
+        square += std::pow(t.total / 8000, 2) / 16;
+      }
+      const double error = std::sqrt((square - mean * mean) / 15), off = r.value[i] - mean;
+      QVERIFY2(std::abs(off) < 4 * std::hypot(error, double(r.standardError[i])), qPrintable(QString("%1 against %2 ± %3").arg(r.value[i]).arg(mean).arg(error)));
+      QVERIFY(error < 0.02 * mean); // or the comparison would say nothing
+    }
+  }
+
+  void agreesWithABruteForceTracer() {
+    BoxRoom b = deepRoom();
+    b.size.y = 4;
+    const Vec3 at{2.5, 2.2, 0.85};
+    const Project p = onGround(boxProject(b, {{at, {0, 0, 1}, ""}}));
+    const auto model = lightModel(p);
+    QVERIFY(model.has_value());
+    const auto [mean, error] = bruteForce(*model, at, {0, 0, 1}, 120'000);
+    const auto r = lightOf(p, StudyKind::DaylightFactor, 0.003);
+    QVERIFY(r.has_value());
+    QVERIFY2(std::abs(r->value[0] - mean) < 3.5 * std::hypot(error, double(r->standardError[0])), qPrintable(QString("%1 against %2 ± %3").arg(r->value[0]).arg(mean).arg(error)));
+    QVERIFY(error < 0.02 * mean);
+  }
+
+  void statedErrorsAreHonest() {
+    std::vector<PointSensor> sensors;
+    for (int i = 0; i < 10; ++i)
+      for (int j = 0; j < 8; ++j) sensors.push_back({{0.25 + 0.5 * i, 0.5 + 0.7 * j, 0.85}, {0, 0, 1}, ""});
+    const Project p = onGround(boxProject(deepRoom(), sensors));
+    Study s;
+    s.kind = StudyKind::DaylightFactor;
+    s.light.error = 0.006;
+    s.light.seed = 99;
+    RunControl control;
+    const LightResult truth = runLight(*lightInput(p, s), control);
+    int inside = 0, all = 0;
+    double square = 0;
+    for (std::uint64_t seed = 1; seed <= 5; ++seed) {
+      s.light.error = 0.03;
+      s.light.seed = seed;
+      const LightResult r = runLight(*lightInput(p, s), control);
+      for (std::size_t i = 0; i < sensors.size(); ++i) {
+        QVERIFY(r.standardError[i] <= 0.03 * r.value[i] + 1e-6);
+        inside += std::abs(r.value[i] - truth.value[i]) <= 2 * std::hypot(r.standardError[i], truth.standardError[i]);
+        square += std::pow(r.value[i] / truth.value[i] - 1, 2);
+        ++all;
+      }
+    }
+    QVERIFY2(inside > 0.93 * all, qPrintable(QString("%1 of %2 within two standard errors").arg(inside).arg(all)));
+    QVERIFY(std::sqrt(square / all) < 0.035);
+  }
+
+  void sameBitsOnAnyNumberOfThreads() {
+    std::vector<PointSensor> sensors;
+    for (int i = 0; i < 40; ++i) sensors.push_back({{0.3 + 0.11 * i, 3, 0.85}, {0, 0, 1}, ""});
+    Study s;
+    s.kind = StudyKind::DaylightFactor;
+    s.light.error = 0.05;
+    const auto in = lightInput(onGround(boxProject(deepRoom(), sensors)), s);
+    QVERIFY(in.has_value());
+    RunControl control;
+    const LightResult one = runLight(*in, control, {1});
+    for (int threads : {2, 7}) {
+      const LightResult r = runLight(*in, control, {threads});
+      QCOMPARE(r.value, one.value);
+      QCOMPARE(r.standardError, one.standardError);
+    }
+    // Stopped after the second round: kept, with its larger error; then run again for the same bits.
+    RunControl stop;
+    int rounds = 0;
+    const LightResult part = runLight(*in, stop, {2}, [&](const LightResult&) {
+      if (++rounds == 2) stop.wish = Wish::Enough;
+    });
+    QCOMPARE(part.end, RunEnd::Enough);
+    QVERIFY(!std::isnan(part.value[0]) && part.samples[0] < one.samples[0]);
+    QVERIFY(part.unsettled > 0);
+    QCOMPARE(runLight(*in, control, {2}).value, one.value);
+    RunControl drop;
+    drop.wish = Wish::Drop;
+    QCOMPARE(runLight(*in, drop).end, RunEnd::Dropped);
+  }
+
+  void finishesGoFromTheParticularToTheGeneral() {
+    Project p;
+    p.finishes = {{"a", 0.1}, {"b", 0.2}, {"c", 0.3}, {"d", 0.4}, {"e", 0.6}};
+    const auto name = [&](SurfaceQuestion q) { return finishFor(p, q).name; };
+    SurfaceQuestion q{Role::Wall, 7, 3, "L", "", "", Facing::South};
+    QVERIFY(finishFor(p, q).isDefault);
+    p.assignments.push_back({"a", {}, {}, "", "", {}, Role::Wall});
+    QCOMPARE(name(q), std::string("a"));
+    p.assignments.push_back({"b", {}, {}, "", "", Facing::South, {}});
+    QCOMPARE(name(q), std::string("b"));
+    p.assignments.push_back({"c", {}, {}, "L", "", {}, {}});
+    QCOMPARE(name(q), std::string("c"));
+    p.assignments.push_back({"d", ElementId{7}, {}, "", "", {}, {}});
+    QCOMPARE(name(q), std::string("d"));
+    p.assignments.push_back({"e", ElementId{7}, 3u, "", "", {}, {}});
+    QCOMPARE(name(q), std::string("e"));
+    q.face = 4;
+    QCOMPARE(name(q), std::string("d"));
+    q.element = 8;
+    q.layer = "M";
+    QCOMPARE(name(q), std::string("b"));
+    q.facing = Facing::North;
+    QCOMPARE(name(q), std::string("a"));
+  }
+
+  void unknownFinishesAreNamed() {
+    Project p = boxProject(deepRoom(), {{{1, 1, 1}, {0, 0, 1}, ""}});
+    Element e = *p.elements[1];
+    e.finish = "velvet";
+    p.elements[1] = std::make_shared<const Element>(e);
+    const auto m = lightModel(p);
+    QVERIFY(!m.has_value());
+    QVERIFY(QString::fromStdString(m.error().text()).contains("velvet") && QString::fromStdString(m.error().text()).contains("Wall"));
+    p = boxProject(deepRoom(), {{{1, 1, 1}, {0, 0, 1}, ""}});
+    p.finishes[1].reflectance = 0.97;
+    const auto bright = lightModel(p);
+    QVERIFY(bright.has_value());
+    QVERIFY(std::any_of(bright->findings.begin(), bright->findings.end(), [](const Finding& f) { return f.code == "finish.bright"; }));
+  }
+
+  void roomsInAMassAreDarkButForTheirWindows() {
+    Project p = onGround({});
+    Element e;
+    e.id = {5};
+    e.name = "House";
+    e.shape = Mass{rectangle(0, 0, 10, 8), 0, 3.4, 1};
+    p.elements.push_back(std::make_shared<const Element>(e));
+    p.rooms = roomsOfMass(p, 5, 0.4, 0.4);
+    QCOMPARE(p.rooms.size(), std::size_t(1));
+    p.rooms[0].name = "Hall";
+    RoomGrid grid;
+    grid.spacing = 1;
+    p.groups.push_back({{1}, "Plane", grid, "", Subject::None, ""});
+    const auto dark = lightOf(p, StudyKind::DaylightFactor, 0.05);
+    QVERIFY(dark.has_value());
+    for (float v : dark->value) QCOMPARE(v, 0.0f); // no leak through any seam
+    WindowRule w;
+    w.id = {3};
+    w.facings = {Facing::South};
+    w.ratio = 0.3;
+    w.count = 3;
+    p.windowRules.push_back(w);
+    const auto facts = roomFacts(p);
+    const double wall = 9.2 * p.rooms[0].height;
+    QVERIFY(std::abs(facts[0].windowArea[std::size_t(Facing::South)] - 0.3 * wall) < 1e-9);
+    QCOMPARE(facts[0].windowArea[std::size_t(Facing::North)], 0.0);
+    QVERIFY(std::abs(facts[0].exposedArea - 2 * (9.2 + 7.2) * p.rooms[0].height) < 1e-9);
+    const OpeningLayout laid = placedOpenings(p);
+    QCOMPARE(laid.openings.size(), std::size_t(3));
+    for (const PlacedOpening& o : laid.openings) {
+      QVERIFY(std::abs(o.depth - 0.4) < 1e-9); // the reveal goes to the face of the mass
+      QCOMPARE(o.mass, std::uint64_t(5));
+    }
+    const auto lit = lightOf(p, StudyKind::DaylightFactor, 0.05);
+    QVERIFY(lit.has_value());
+    QVERIFY(lit->value.front() > 0.5f);
+    // Turned round, the same rule finds the other wall.
+    p.site.northAngle = pi;
+    QVERIFY(roomFacts(p)[0].windowArea[std::size_t(Facing::South)] > 1);
+    QCOMPARE(placedOpenings(p).openings[0].outward.y, 1.0);
+    // An overhang takes light.
+    p.site.northAngle = 0;
+    p.shadeRules.push_back({{4}, "Brim", ShadeRule::Kind::Overhang, {}, "", 1.5, 0, 0.3, 2, 0, "", ""});
+    const auto shaded = lightOf(p, StudyKind::DaylightFactor, 0.05);
+    QVERIFY(shaded.has_value());
+    double before = 0, after = 0;
+    for (std::size_t i = 0; i < lit->value.size(); ++i) before += lit->value[i], after += shaded->value[i];
+    QVERIFY(after < 0.95 * before);
+  }
+
+  void rooflightsPierceRoofAndCeiling() {
+    Project p = onGround({});
+    Element e;
+    e.id = {5};
+    e.shape = Mass{rectangle(0, 0, 10, 8), 0, 3.4, 1};
+    p.elements.push_back(std::make_shared<const Element>(e));
+    p.rooms = roomsOfMass(p, 5, 0.3, 0.4);
+    WindowRule w;
+    w.id = {3};
+    w.ceiling = true;
+    w.ratio = 0.1;
+    w.count = 2;
+    w.glazing = "Open";
+    p.windowRules.push_back(w);
+    QVERIFY(std::abs(roomFacts(p)[0].rooflightArea - 0.1 * 9.4 * 7.4) < 1e-9);
+    p.groups.push_back({{1}, "S", std::vector<PointSensor>{{{5, 4, 0.85}, {0, 0, 1}, ""}}, "", Subject::None, ""});
+    const auto r = lightOf(p, StudyKind::DaylightFactor, 0.01);
+    QVERIFY(r.has_value());
+    QVERIFY2(r->value[0] > 2 && r->value[0] < 20, qPrintable(QString::number(r->value[0])));
+  }
+
+  void openingsThatDoNotFitAreFound() {
+    Project p;
+    Room r;
+    r.id = {1};
+    r.name = "Cell";
+    r.outline = rectangle(0, 0, 4, 3);
+    p.rooms.push_back(r);
+    const auto codes = [&] {
+      QStringList out;
+      for (const Finding& f : checkRooms(p)) out << QString::fromStdString(f.code);
+      return out;
+    };
+    QVERIFY(codes().contains("room.no-glazing"));
+    p.openings.push_back({{2}, "Wide", "", {1}, 0, 3, 0.9, 2, 1, "", ""});
+    QVERIFY(codes().contains("opening.outside"));
+    p.openings[0].along = 1;
+    QVERIFY(!codes().contains("opening.outside") && !codes().contains("room.no-glazing"));
+    p.openings.push_back({{3}, "Twice", "", {1}, 0, 2, 1, 1, 1, "", ""});
+    QVERIFY(codes().contains("opening.overlap"));
+    p.openings.push_back({{4}, "Lost", "", {77}, 0, 2, 1, 1, 1, "", ""});
+    QVERIFY(codes().contains("opening.room"));
+    Room next = r;
+    next.id = {9};
+    next.outline = rectangle(0, -3.1, 4, -0.1);
+    p.rooms.push_back(next);
+    QVERIFY(codes().contains("opening.nowhere"));
+    p.rooms[1].outline = rectangle(1, 1, 3, 2);
+    QVERIFY(codes().contains("room.overlap"));
+    p.rooms[0].outline.outer = {{0, 0}, {4, 0}, {0, 3}, {4, 3}};
+    QVERIFY(codes().contains("room.outline"));
+  }
+
+  void whyNamesTheCause() {
+    const Project p = onGround(boxProject(deepRoom(), {{{2.5, 1, 0.85}, {0, 0, 1}, ""}, {{2.5, 3, 0}, {0, 0, -1}, ""}, {{4.99, 5.99, 1}, {0, -1, 0}, ""}}));
+    Study s;
+    s.kind = StudyKind::DaylightFactor;
+    const auto in = lightInput(p, s);
+    QVERIFY(in.has_value());
+    const auto text = [&](std::size_t i) {
+      QString all;
+      for (const std::string& line : explain(*in, nullptr, i).sentences) all += QString::fromStdString(line) + " ";
+      return all;
+    };
+    QVERIFY(text(0).contains("Through Glazing"));
+    QVERIFY(text(1).contains("looks down") || text(1).contains("buried"));
+    QVERIFY(explain(*in, nullptr, 0).glassShare > explain(*in, nullptr, 2).glassShare);
+  }
+
+  void lowSkyBrightnessStaysPositive() {
+    for (double diffuse = 2; diffuse < 60; diffuse += 4)
+      for (double beam = 0; beam < 200; beam += 25) {
+        const PerezInput in{beam, diffuse, {std::cos(0.3), 0, std::sin(0.3)}, 5, 100};
+        const SkyLuminance sky = SkyLuminance::perez(in);
+        for (int k = 0; k < 200; ++k) {
+          const double g = 0.01 + 1.5 * (k % 20) / 20, a = 0.6 * k;
+          const double l = sky({std::cos(g) * std::cos(a), std::cos(g) * std::sin(a), std::sin(g)});
+          QVERIFY(std::isfinite(l) && l >= 0);
+        }
+      }
+  }
+};
+
+QTEST_GUILESS_MAIN(TestLight)
+#include "tst_light.moc"
