@@ -40,6 +40,8 @@ SensorGroup group(const std::string& name, SensorLayout layout, std::string dwel
   return g;
 }
 
+void libraryRooms(Project& p);
+
 Project ropewalkQuay() {
   Project p;
   p.id = {derivedId("demo/ropewalk-quay")};
@@ -95,7 +97,71 @@ Project ropewalkQuay() {
   j.yardstick = "amenity-ground";
   j.groups = {p.groups[0].id};
   p.judgements.push_back(j);
+  libraryRooms(p);
   return p;
+}
+
+/// The ground floor of the branch library: its rooms, windows and the studies of their light.
+void libraryRooms(Project& p) {
+  const auto room = [&](const char* name, const char* use, double x0, double y0, double x1, double y1, const char* reason = "") {
+    Room r;
+    r.id = {derivedId(std::string("demo/room/") + name)};
+    r.name = name;
+    r.use = use;
+    r.outline = rectangle(x0, y0, x1, y1);
+    r.height = 3.3;
+    r.wall = 0.4;
+    r.counted = !*reason;
+    r.reason = reason;
+    p.rooms.push_back(r);
+    return r.id;
+  };
+  const RoomId reading = room("Reading room", "reading room", -33.6, 27.4, -15, 33.4), children = room("Children", "library", -14.85, 27.4, -4.4, 33.4);
+  room("Corridor", "corridor", -33.6, 33.55, -4.4, 34.9, "circulation");
+  std::vector<RoomId> studies;
+  const double ends[] = {-33.6, -29.7, -25.7, -21.75};
+  for (int k = 0; k < 3; ++k) studies.push_back(room(fmt::format("Study {}", k + 1).c_str(), "study room", ends[k], 35.05, ends[k + 1] - (k < 2 ? 0.15 : 0), 38.6));
+  const RoomId work = room("Work room", "office", -21.6, 35.05, -13, 44.6), office = room("Office", "office", -12.85, 35.05, -4.4, 44.6);
+  const auto rule = [&](const char* name, const char* type, std::vector<RoomId> rooms, std::vector<Facing> facings, double ratio, int count, double sill, double head) {
+    WindowRule w;
+    w.id = {derivedId(std::string("demo/rule/") + name)};
+    w.name = name;
+    w.type = type;
+    w.rooms = std::move(rooms);
+    w.facings = std::move(facings);
+    w.ratio = ratio;
+    w.count = count;
+    w.sill = sill;
+    w.head = head;
+    w.glazing = "Low-emissivity double";
+    p.windowRules.push_back(std::move(w));
+  };
+  rule("Tall window", "W1", {reading, children}, {Facing::South}, 0.42, 4, 0.6, 3.0);
+  rule("Study window", "W2", studies, {Facing::North}, 0.35, 1, 0.9, 2.5);
+  rule("Work window", "W2", {work, office}, {Facing::North, Facing::East}, 0.3, 3, 0.9, 2.5);
+  ShadeRule brim;
+  brim.id = {derivedId("demo/shade/brim")};
+  brim.name = "Brim";
+  brim.type = "W1";
+  brim.depth = 0.6;
+  brim.offset = 0.1;
+  brim.beyond = 0.2;
+  p.shadeRules.push_back(brim);
+  RoomGrid plane;
+  plane.spacing = 0.75;
+  p.groups.push_back(group("Library, working plane", plane));
+  Study s;
+  s.id = {derivedId("demo/study/library")};
+  s.kind = StudyKind::DaylightFactor;
+  s.name = "Library daylight";
+  s.groups = {p.groups.back().id};
+  s.light.error = 0.03;
+  p.studies.push_back(s);
+  s.id = {derivedId("demo/study/front-vsc")};
+  s.kind = StudyKind::Vsc;
+  s.name = "Sky on the flats";
+  s.groups = {p.groups[1].id};
+  p.studies.push_back(s);
 }
 
 Project lanternHill() {

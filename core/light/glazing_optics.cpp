@@ -6,7 +6,7 @@ namespace noonward {
 
 namespace {
 
-constexpr double index = 1.52;
+constexpr double index = glassIndex;
 
 struct Light {
   double through, back;
@@ -33,8 +33,6 @@ Light glazed(double cosine, double depth, int panes) {
 }
 
 } // namespace
-
-double mostTransmittance(int panes) { return panes <= 0 ? 1 : glazed(1, 0, panes).through; }
 
 GlazingOptics::GlazingOptics(const Glazing& g) {
   const int panes = std::clamp(g.panes, 0, 6);

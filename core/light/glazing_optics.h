@@ -10,9 +10,6 @@
 
 namespace noonward {
 
-/// The most that so many clear panes of index 1.52 let through at normal incidence: 0.918, 0.849 (two), 0.790 (three).
-double mostTransmittance(int panes);
-
 class GlazingOptics {
 public:
   explicit GlazingOptics(const Glazing& glazing);

@@ -82,6 +82,17 @@ Findings checkProject(const Project& p, const Findings& weatherFindings) {
   if (p.elements.empty())
     out.push_back({Rank::WorthKnowing, "model.empty", "Nothing is built yet.", 1, {}, "", ""});
   for (const ElementPtr& e : p.elements) checkElement(*e, out);
+  if (!p.rooms.empty() || !p.openings.empty()) {
+    const Findings rooms = checkRooms(p);
+    out.insert(out.end(), rooms.begin(), rooms.end());
+  }
+  for (const Finish& f : p.finishes)
+    if (f.reflectance > 0.95)
+      out.push_back({Rank::BendsResult, "finish.bright", fmt::format("\"{}\" reflects {:.0f} % of the light: no real surface does.", f.name, 100 * f.reflectance), 1, {}, "", ""});
+  for (const Glazing& g : p.glazings)
+    if (g.panes > 0 && g.transmittance > mostTransmittance(g.panes) + 1e-9)
+      out.push_back({Rank::BendsResult, "glazing.transmittance", fmt::format("\"{}\" lets {:.0f} % of the light through {} pane{}: clear glass can do no more than {:.0f} %.", g.name,
+                     100 * g.transmittance, g.panes, g.panes > 1 ? "s" : "", 100 * mostTransmittance(g.panes)), 1, {}, "", ""});
   std::erase_if(out, [&](const Finding& f) {
     return f.rank != Rank::StopsStudy && std::find(p.accepted.begin(), p.accepted.end(), f.code) != p.accepted.end();
   });
@@ -112,6 +123,12 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
     if (!mended) return tl::unexpected(mended.error());
     p.site.weather = std::make_shared<const Weather>(std::move(*mended));
     p.site.weatherFile.clear(); // no longer the file it came from; written anew beside the project
+  } else if (f.mend == "room.not-counted") {
+    for (Room& r : p.rooms)
+      if (std::find(f.elements.begin(), f.elements.end(), r.id.value) != f.elements.end()) {
+        r.counted = false;
+        r.reason = "dark by intent";
+      }
   } else if (f.mend == "element.leave-out") {
     p = withEdited(std::move(p), ids, [](Element& e) { e.counted = false; });
   } else if (f.mend == "element.count") {

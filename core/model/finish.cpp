@@ -57,6 +57,12 @@ std::vector<Glazing> libraryGlazings() {
   };
 }
 
+double mostTransmittance(int panes) {
+  if (panes <= 0) return 1;
+  constexpr double r = ((glassIndex - 1) / (glassIndex + 1)) * ((glassIndex - 1) / (glassIndex + 1));
+  return (1 - r) / (1 + (2 * panes - 1) * r);
+}
+
 const Finish* findFinish(const std::vector<Finish>& list, const std::string& name) { return find(list, name); }
 const Glazing* findGlazing(const std::vector<Glazing>& list, const std::string& name) { return find(list, name); }
 

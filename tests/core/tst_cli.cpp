@@ -158,6 +158,60 @@ private slots:
     for (const auto& c : all) QVERIFY(c.toObject()["pass"].toBool());
   }
 
+  void lightRunsOnAHandWrittenModel() {
+    // An OBJ beside the project, roles and finishes by group name, one sensor by hand.
+    QTemporaryDir d;
+    const auto write = [&](const char* name, const QByteArray& text) {
+      QFile f(d.filePath(name));
+      return f.open(QIODevice::WriteOnly) && f.write(text) == text.size();
+    };
+    QVERIFY(write("room.obj", "v 0 0 0\nv 4 0 0\nv 4 5 0\nv 0 5 0\nv 0 0 3\nv 4 0 3\nv 4 5 3\nv 0 5 3\nv 1 0 1\nv 3 0 1\nv 3 0 2\nv 1 0 2\n"
+                              "g floor\nf 1 2 3 4\ng ceiling\nf 5 6 7 8\ng walls\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n"
+                              "f 1 2 10 9\nf 2 6 11 10\nf 6 5 12 11\nf 5 1 9 12\ng pane\nf 9 10 11 12\n"));
+    QVERIFY(write("room.noonward", R"({"format": "noonward-project", "version": 1, "site": {"latitude": 55.6, "longitude": 12.5, "zone": "Europe/Copenhagen"},
+      "finishes": [{"name": "pale", "reflectance": 0.7}], "glazings": [{"name": "glass", "transmittance": 0.75, "panes": 2}],
+      "imports": [{"file": "room.obj", "unit": "m", "up": "z", "roles": {"floor": "floor", "ceiling": "ceiling", "walls": "wall", "pane": "glazing"}, "finish": "pale", "glazing": "glass"}],
+      "groups": [{"name": "P", "points": [{"at": [2, 1.5, 0.85], "normal": [0, 0, 1], "name": "near"}, {"at": [2, 4.5, 0.85], "normal": [0, 0, 1], "name": "far"}]}]})"));
+    const Ran r = cli({"run", d.filePath("room.noonward"), "--study", "daylight-factor", "--out", d.path(), "--error", "1", "--json"});
+    QVERIFY2(r.code == 0, qPrintable(r.err));
+    QFile csv(d.filePath("daylight-factor.csv"));
+    QVERIFY(csv.open(QIODevice::ReadOnly));
+    const QStringList lines = QString::fromUtf8(csv.readAll()).trimmed().split('\n');
+    QCOMPARE(lines.size(), 3);
+    QCOMPARE(lines[0], QString("sensor,x,y,z,nx,ny,nz,value,standard_error"));
+    const QStringList near = lines[1].split(','), far = lines[2].split(',');
+    QCOMPARE(near[0], QString("near"));
+    QVERIFY(near[7].toDouble() > far[7].toDouble() && far[7].toDouble() > 0.3);
+    QVERIFY(near[8].toDouble() <= 0.0101 * near[7].toDouble() && near[8].toDouble() > 0);
+    // Kept beside the project: the same question again costs nothing and gives the same.
+    const Ran again = cli({"run", d.filePath("room.noonward"), "--study", "daylight-factor", "--out", d.path(), "--error", "1", "--json"});
+    QCOMPARE(QJsonDocument::fromJson(again.out.toUtf8()).object()["key"], QJsonDocument::fromJson(r.out.toUtf8()).object()["key"]);
+    QCOMPARE(cli({"run", d.filePath("room.noonward"), "--study", "illuminance", "--sky", "clear", "--out", d.path()}).code, 1); // no moment
+    const Ran lux = cli({"run", d.filePath("room.noonward"), "--study", "illuminance", "--sky", "clear", "--at", "2026-03-21T12:00:00", "--out", d.path(), "--json"});
+    QVERIFY2(lux.code == 0 && lux.out.contains("\"unit\":\"lx\""), qPrintable(lux.err));
+    QCOMPARE(cli({"run", d.filePath("room.noonward"), "--study", "moonlight"}).code, 2);
+    QVERIFY(cli({"why", d.filePath("room.noonward"), "--sensor", "near"}).out.contains("glazing in"));
+    QVERIFY(cli({"run", d.filePath("room.noonward"), "--study", "sunlight-year", "--out", d.path()}).err.contains("need a weather year"));
+  }
+
+  void skiesAndRoomsArePrinted() {
+    const Ran overcast = cli({"sky", "--sky", "cie-overcast", "--diffuse", "10000", "--direction", "90,0", "--direction", "0,90", "--json"});
+    QCOMPARE(overcast.code, 0);
+    const QJsonObject o = QJsonDocument::fromJson(overcast.out.toUtf8()).object();
+    QVERIFY(std::abs(o["zenith_cd_m2"].toDouble() - 10000 * 9 / (7 * M_PI)) < 0.01);
+    QVERIFY(std::abs(o["vertical_diffuse_lx"].toObject()["south"].toDouble() - 3961.8) < 1);
+    QVERIFY(std::abs(o["directions"].toArray()[1].toObject()["luminance_cd_m2"].toDouble() * 3 - o["zenith_cd_m2"].toDouble()) < 0.01);
+    QCOMPARE(cli({"sky", "--sky", "cie-16"}).code, 2);
+    QCOMPARE(cli({"sky", "--sky", "clear"}).code, 1); // no sun
+    const Ran perez = cli({"sky", "--sky", "perez", "--dni", "500", "--dhi", "120", "--sun-altitude", "40", "--csv", "--direction", "40,180", "--direction", "40,0"});
+    const QStringList rows = perez.out.trimmed().split('\n');
+    QVERIFY(rows.size() == 3 && rows[1].split(',')[2].toDouble() > 3 * rows[2].split(',')[2].toDouble());
+    QTemporaryDir d;
+    const Ran rooms = cli({"rooms", copyDemo(d), "--csv"});
+    QVERIFY(rooms.out.startsWith("room,use,area_m2,volume_m3,exposed_m2,window_north_m2,window_east_m2,window_south_m2,window_west_m2,rooflight_m2,counted,reason\n"));
+    QVERIFY(rooms.out.contains("Reading room"));
+  }
+
   void modelsAreLookedAtAndBroughtIn() {
     QTemporaryDir d;
     const QString project = copyDemo(d);

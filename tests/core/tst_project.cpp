@@ -103,7 +103,34 @@ private slots:
     p.studies.push_back(s);
     p.seasons.push_back({{}, "mine", 3, 1, 5, 31, 600, 720});
     p.views.push_back({ViewId::fresh(), "v", "{\"a\":1}"});
+    p.site.groundLevel = -1.25;
+    p.site.groundReflectance = 0.31;
+    p.finishes = {{"Own", 0.44, 0.1, 0.2, "me", false}};
+    p.glazings = {{"Pane", 0.66, 3, 0.25, 0.2, 0.9, 0.95, 0.5, 0.7, "me", false}};
+    p.rooms = {{RoomId::fresh(), "Room", "office", {rectangle(0, 0, 6, 5).outer, {{{2, 2}, {2, 3}, {3, 3}, {3, 2}}}}, 1.1, 2.9, 0.35, false, "dark by intent", ""}};
+    p.openings = {{OpeningId::fresh(), "W", "t", p.rooms[0].id, 2, 0.5, 0.8, 1.3, 1.4, "Pane", ""}, {OpeningId::fresh(), "R", "", p.rooms[0].id, -1, 4, 4, 0.5, 0.6, "", ""}};
+    p.windowRules = {{RuleId::fresh(), "Rule", "t", WindowRule::Kind::Ratio, {p.rooms[0].id}, {Facing::East, Facing::West}, true, 0.33, 3, 1.1, 0.7, 2.2, "Pane", ""},
+                     {RuleId::fresh(), "Row", "", WindowRule::Kind::Row, {}, {}, false, 0.4, 4, 0.9, 0.6, 2.1, "", ""}};
+    p.shadeRules = {{RuleId::fresh(), "Fins", ShadeRule::Kind::Fins, {Facing::North}, "t", 0.7, 0.1, 0.2, 5, radians(12), "Own", ""}};
+    p.assignments = {{"Own", e.id, 4u, "L", "t", Facing::South, Role::Wall}, {"Pane", {}, {}, "", "", {}, Role::Glazing}};
+    p.groups.push_back({GroupId::fresh(), "Plane", RoomGrid{{p.rooms[0].id}, 0.76, 0.6, 0.3}, "", Subject::None, ""});
+    Study light;
+    light.id = StudyId::fresh();
+    light.kind = StudyKind::Illuminance;
+    light.name = "Noon";
+    light.light.sky = {SkyKind::Perez, 12, 9000.0, 50000.0, 120, 450, 7.5, CivilTime{{2026, 5, 4}, 45300}, radians(33), radians(140)};
+    light.light.error = 0.015;
+    light.light.seed = 7;
+    light.light.mostSamples = 4096;
+    p.studies.push_back(light);
     const Project q = parsed(projectText(p, "f"));
+    QVERIFY(q.rooms == p.rooms && q.openings == p.openings && q.shadeRules.size() == 1 && q.assignments == p.assignments);
+    QVERIFY(q.finishes == p.finishes && q.glazings == p.glazings);
+    QCOMPARE(q.windowRules[0].ratio, 0.33);
+    QVERIFY(q.windowRules[0].kind == WindowRule::Kind::Ratio && q.windowRules[1].kind == WindowRule::Kind::Row && q.windowRules[0].facings == p.windowRules[0].facings);
+    QVERIFY(q.groups.back().layout == p.groups.back().layout);
+    QVERIFY(q.studies.back().kind == StudyKind::Illuminance && q.studies.back().light.seed == 7 && std::abs(q.studies.back().light.error - 0.015) < 1e-12);
+    QVERIFY(q.studies.back().light.sky.moment->seconds == 45300 && std::abs(*q.studies.back().light.sky.sunAltitude - radians(33)) < 1e-9);
     Project r = q;
     for (std::size_t i = 0; i < r.seasons.size(); ++i) r.seasons[i].id = p.seasons[i].id;
     QCOMPARE(projectText(r, "f"), projectText(p, "f"));
@@ -130,6 +157,11 @@ private slots:
     row("not a project", "{\"format\": \"other\", \"version\": 1}", "x.noonward: format: This is no Noonward project: \"noonward-project\" is expected here.");
     row("a list", "[1,2]", "x.noonward: This is no Noonward project.");
     row("unknown role", with(t, "\"colour\": \"blue\"", "\"role\": \"tower\""), "x.noonward: elements[0].role: \"tower\" is no role.");
+    row("unknown sky", with(t, "\"dates\": [\"21 Mar\"]", "\"kind\": \"illuminance\", \"sky\": {\"kind\": \"cie-16\"}"), "x.noonward: studies[0].sky.kind: \"cie-16\" is no sky: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, perez or weather.");
+    row("unknown kind", with(t, "\"dates\"", "\"kind\": \"moonlight\", \"dates\""), "x.noonward: studies[0].kind: \"moonlight\" is no kind of study: sun-hours, daylight-factor, illuminance, sky-view, vsc, sunlight-year, sunlight-winter.");
+    row("room without outline", with(t, "\"groups\": [{", "\"rooms\": [{\"name\": \"R\"}], \"groups\": [{"), "x.noonward: rooms[0].outline: This key is missing.");
+    row("opening in no room", with(t, "\"groups\": [{", "\"openings\": [{\"room\": \"R\", \"edge\": 0}], \"groups\": [{"), "x.noonward: openings[0].room: There is no room called \"R\".");
+    row("bright finish", with(t, "\"groups\": [{", "\"finishes\": [{\"name\": \"F\", \"reflectance\": 80}], \"groups\": [{"), "x.noonward: finishes[0].reflectance: 80 lies outside 0 to 1.");
     row("weather gone", with(t, "\"climate\"", "\"weather\": \"gone.epw\", \"climate\""), "x.noonward: site.weather: There is no such file. (" TEST_DATA "/gone.epw)");
   }
   void faultsNameThePathOfTheKey() {
