@@ -1,5 +1,6 @@
 #include "picture/cells.h"
 #include <algorithm>
+#include <cmath>
 
 namespace noonward {
 
@@ -25,6 +26,52 @@ ResultScale scaleFor(const SunHoursResult& r, double threshold) {
   s.threshold = threshold;
   if (r.dates.size() > 1) s.title = QString("hours of sun, %1 days").arg(r.dates.size());
   return s;
+}
+
+double usualThreshold(StudyKind kind) {
+  switch (kind) {
+  case StudyKind::SunHours: return 2;
+  case StudyKind::DaylightFactor: return 2;
+  case StudyKind::Illuminance: return 300;
+  case StudyKind::SkyView: return 50;
+  case StudyKind::Vsc: return 27;
+  case StudyKind::SunlightYear: return 25;
+  case StudyKind::SunlightWinter: return 5;
+  }
+  return 0;
+}
+
+ResultScale scaleFor(const LightResult& r, double threshold) {
+  ResultScale s;
+  s.palette = Palette::Illuminance;
+  s.unit = studyUnit(r.kind);
+  s.title = QString(studyName(r.kind)).toLower();
+  s.threshold = threshold;
+  // Up to what all but a few sensors have; the few above are hatched. Never below the threshold's double, so that dark
+  // rooms look dark.
+  std::vector<float> v;
+  for (float x : r.value)
+    if (!std::isnan(x)) v.push_back(x);
+  std::sort(v.begin(), v.end());
+  const double high = v.empty() ? 1 : double(v[std::min(v.size() - 1, std::size_t(0.97 * double(v.size())))]);
+  const double p = std::pow(10, std::floor(std::log10(std::max(high, 1e-3))));
+  s.high = std::max(2 * threshold, std::ceil(high / p * 2) / 2 * p);
+  if (r.kind == StudyKind::SkyView) s.high = 100;
+  if (r.kind == StudyKind::Vsc) s.high = 40;
+  return s;
+}
+
+QString PaintedResult::valueText(std::size_t i) const {
+  const double v = double(values()[i]);
+  if (std::isnan(v)) return "not computed";
+  if (!light) return QString("%1 h %2 min of sun").arg(int(v + 1e-6)).arg(int(v * 60 + 1e-4) % 60);
+  const double error = double(light->standardError[i]);
+  const int digits = v >= 100 ? 0 : v >= 10 ? 1 : 2;
+  return error > 0 ? QString("%1 ± %2 %3").arg(v, 0, 'f', digits).arg(error, 0, 'g', 2).arg(studyUnit(light->kind)) : QString("%1 %2").arg(v, 0, 'f', digits).arg(studyUnit(light->kind));
+}
+
+bool PaintedResult::inRooms() const {
+  return std::any_of(sensors.groups.begin(), sensors.groups.end(), [](const SensorGridFacts& g) { return g.room >= 0; });
 }
 
 } // namespace noonward

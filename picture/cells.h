@@ -2,20 +2,32 @@
 // Results as coloured cells on the ground and on facades: one mesh a group, two triangles a cell; the face number is the
 // sensor's place within its group.
 
+#include "core/studies/light_study.h"
 #include "core/studies/sun_hours.h"
 #include "picture/legend.h"
 
 namespace noonward {
 
+/// A result on its sensors: sun hours, or light.
 struct PaintedResult {
   SensorSet sensors;
   std::shared_ptr<const SunHoursResult> result;
+  std::shared_ptr<const LightResult> light;
   ResultScale scale;
+  StudyKind kind() const { return light ? light->kind : StudyKind::SunHours; }
+  const std::vector<float>& values() const { return light ? light->value : result->hours; }
+  RunEnd end() const { return light ? light->end : result->end; }
+  /// "4.2 h", "3.1 ± 0.1 %", "612 ± 9 lx"; "not computed".
+  QString valueText(std::size_t sensor) const;
+  bool inRooms() const;
 };
 
 /// Cells of one group as a mesh, lifted 3 cm off the surface so that they lie on top. Single points give small squares.
 Mesh cellMesh(const SensorSet& sensors, std::size_t group);
 /// Range of the strip for a result: 0 to the hours that the sky alone would give, rounded up.
 ResultScale scaleFor(const SunHoursResult& result, double threshold = 2);
+ResultScale scaleFor(const LightResult& result, double threshold);
+/// What is usually asked of a kind: 2 h, 2 %, 300 lx, 27 % …
+double usualThreshold(StudyKind kind);
 
 } // namespace noonward

@@ -1,6 +1,8 @@
 #include "picture/picture_export.h"
 #include "core/model/check.h"
 #include "core/model/edit.h"
+#include "picture/opened_rooms.h"
+#include "picture/room_labels.h"
 #include <QBuffer>
 #include <QGuiApplication>
 #include <QPageSize>
@@ -88,7 +90,7 @@ struct Prepared {
   std::optional<Vec3> sun;
   Camera camera;
   QImage image;
-  std::string title, line, fingerprint;
+  std::string title, line, fingerprint, asked;
 };
 
 Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width, int height, RunControl& control, ResultStore* store, const Theme& theme) {
@@ -102,23 +104,37 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
     if (!out.study && !r.study.empty()) return fail(fmt::format("The project has no study \"{}\".", r.study));
   }
   if (out.study) {
+    out.asked = std::string(studyName(out.study->kind));
+  }
+  if (out.study && out.study->kind != StudyKind::SunHours) {
     StudyRunner runner(store);
-    RunControl silent;
+    const auto input = lightInput(p, *out.study, false, r.moment);
+    if (!input) return tl::unexpected(input.error());
+    auto result = runner.light(*input, control, out.study->name);
+    if (!result) return tl::unexpected(result.error());
+    out.asked += ", " + input->sky.text + fmt::format(", error at sensors {:g} %", 100 * out.study->light.error);
+    out.painted = PaintedResult{input->sensors, nullptr, *result, scaleFor(**result, r.threshold > 0 ? r.threshold : usualThreshold((*result)->kind))};
+    out.fingerprint = (*result)->key.fingerprint();
+  } else if (out.study) {
+    StudyRunner runner(store);
     auto input = sunHoursInput(p, out.study->groups, out.study->sunHours);
     if (!input) return tl::unexpected(input.error());
     auto result = runner.sunHours(p, out.study->groups, out.study->sunHours, false, 0, control, out.study->name);
     if (!result) return tl::unexpected(result.error());
-    out.painted = PaintedResult{std::move(input->sensors), *result, scaleFor(**result, r.threshold)};
+    out.painted = PaintedResult{std::move(input->sensors), *result, nullptr, scaleFor(**result, r.threshold > 0 ? r.threshold : usualThreshold(StudyKind::SunHours))};
+    out.asked += ", " + settingsText(out.study->sunHours);
     out.fingerprint = (*result)->key.fingerprint();
   }
   if (r.moment) out.sun = sunDirection(p, *r.moment);
+  const bool rooms = out.painted && out.painted->inRooms();
   out.camera = r.camera ? *r.camera : fittedCamera(p, r.view, width, height, out.sun);
   out.title = p.name + (out.study ? " · " + out.study->name : "");
   out.line = fmt::format("{}{}, north {:.1f}°", p.site.name.empty() ? "" : p.site.name + ", ", placeText(p.site.place), degrees(wrapPi(p.site.northAngle)));
-  if (out.study) out.line += " · sun hours, " + settingsText(out.study->sunHours);
+  if (out.study) out.line += " · " + out.asked;
   if (r.moment) out.line += " · shadows " + momentText(p, *r.moment);
+  if (rooms && !r.camera) out.camera.fit(roomBoxes(p), width, height, 0.12);
   RayPictureInput in;
-  in.scene = buildScene(p);
+  in.scene = buildScene(rooms ? openedRooms(p, lowestFloor(p).value_or(0)) : p);
   in.camera = out.camera;
   in.sun = out.sun;
   for (const ElementPtr& e : p.elements)
@@ -132,6 +148,7 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
 void furnish(QPainter& p, QRectF area, const Project& project, const Prepared& d, const Theme& theme, double k) {
   p.drawImage(area, d.image);
   const double bottom = area.bottom() - 16 * k;
+  if (d.painted && d.painted->inRooms()) paintRoomLabels(p, area, d.camera, project, &*d.painted, d.painted->scale.threshold, theme, k);
   if (d.painted) paintLegend(p, QRectF(area.left() + 18 * k, bottom - 42 * k, 300 * k, 46 * k), d.painted->scale, theme, k);
   paintNorth(p, QPointF(area.right() - 90 * k, bottom - 14 * k), d.camera, project.site.northAngle, theme, k);
   paintScaleBar(p, QPointF(area.right() - 300 * k, bottom - 12 * k), d.camera, area.height(), unitSymbol(project.units), metresPer(project.units), theme, k);
@@ -195,15 +212,30 @@ void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepare
   }
   std::vector<std::pair<std::string, std::string>> rows{
       {"Place", fmt::format("{}, {}, {:.0f} m, {} · {}", project.site.name, placeText(project.site.place), project.site.place.elevation, project.site.zone, northText(project.site.northAngle))},
-      {"Weather", project.site.weather ? fmt::format("{} ({}); sun hours don't use it", project.site.weather->name(), project.site.weather->source) : "none; sun hours need none"},
+      {"Weather", project.site.weather ? fmt::format("{} ({}); used by skies of the weather file and probable sunlight hours only", project.site.weather->name(), project.site.weather->source) : "none; sun hours need none"},
       {"Model", fmt::format("{} elements, {} proposed, {} left out", project.elements.size(), proposed, leftOut)}};
   if (d.painted) {
-    const HourStatistics s = statistics(*d.painted->result, 0, d.painted->result->hours.size(), d.painted->scale.threshold);
-    rows.push_back({"Study", fmt::format("{}: {}; {} sensors", d.study->name, settingsText(d.study->sunHours), s.count)});
+    const double threshold = d.painted->scale.threshold;
+    if (d.painted->light) {
+      const LightResult& r = *d.painted->light;
+      const LightStatistics s = lightStatistics(r, 0, r.value.size(), threshold, d.painted->scale.high);
+      const char* unit = studyUnit(r.kind);
+      rows.push_back({"Study", fmt::format("{}: {}; {} sensors", d.study->name, d.asked, s.count)});
+      rows.push_back({"Result", fmt::format("mean {:.2f} ± {:.2g} {}, median {:.2f}, least {:.2f}, most {:.2f}; {:.1f} % have {:g} {} or more. ± is numerical only", s.mean, s.meanError, unit, s.median, s.least, s.most,
+                                            100 * s.shareAtLeast, threshold, unit)});
+      for (const SensorGridFacts& g : d.painted->sensors.groups) {
+        if (g.room < 0 || rows.size() > 16) continue;
+        const LightStatistics t = lightStatistics(r, g.first, g.count, threshold, 1e30);
+        rows.push_back({"", fmt::format("{}: mean {:.2f} ± {:.2g} {}, median {:.2f}, {:.0f} % have {:g} {} or more", g.name, t.mean, t.meanError, unit, t.median, 100 * t.shareAtLeast, threshold, unit)});
+      }
+    } else {
+    const HourStatistics s = statistics(*d.painted->result, 0, d.painted->result->hours.size(), threshold);
+    rows.push_back({"Study", fmt::format("{}: {}; {} sensors", d.study->name, d.asked, s.count)});
     rows.push_back({"Result", fmt::format("mean {:.2f} h, median {:.2f} h, least {:.2f} h, most {:.2f} h; {:.1f} % have {:g} h or more", s.mean, s.median, s.least, s.most,
-                                          100 * s.shareAtLeast, d.painted->scale.threshold)});
+                                          100 * s.shareAtLeast, threshold)});
+    }
   }
-  rows.push_back({"Method", "Sun from ERFA (IAU 2006/2000B), unrefracted centre of the disc; shade by exact crossing times, stretches of 0.1 s joined"});
+  rows.push_back({"Method", d.painted && d.painted->light ? "Light by paths from the sensors, aimed at panes and weighed against the cosine; interreflections complete (docs/methods.md)" : "Sun from ERFA (IAU 2006/2000B), unrefracted centre of the disc; shade by exact crossing times, stretches of 0.1 s joined"});
   rows.push_back({"Assessor", (project.assessor.empty() ? std::string("not named") : project.assessor) + (project.owner.empty() ? "" : " for " + project.owner)});
   rows.push_back({"Fingerprint", (d.fingerprint.empty() ? std::string("-") : d.fingerprint) + " · Noonward " NOONWARD_VERSION " · time zone data " + timeZoneDataVersion()});
   for (const auto& [name, value] : rows) {

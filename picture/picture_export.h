@@ -15,7 +15,7 @@ struct PictureRequest {
   std::optional<Instant> moment;   ///< for shadows; where absent there are none
   std::string study;               ///< name or id; empty: the first; "-": none
   int width = 1600, height = 1000; ///< px (PNG, SVG)
-  double threshold = 2;            ///< h
+  double threshold = 0;            ///< in the study's unit; 0: the usual one of its kind
   bool whitePaper = true;
 };
 std::optional<ViewKind> viewFromKey(std::string_view key);

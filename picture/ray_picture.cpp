@@ -60,7 +60,7 @@ QImage rayPicture(const RayPictureInput& in, const Theme& theme, int width, int 
         if (cell.hit() && cell.distance < std::min(far, toGround + 0.2) + 0.05) {
           const Vec3 p = origin + ray.direction * cell.distance;
           const SensorGridFacts& g = in.painted->sensors.groups[cell.element - 1];
-          const double v = double(in.painted->result->hours[g.first + cell.face]);
+          const double v = double(in.painted->values()[g.first + cell.face]);
           if (std::isnan(v)) {
             c = mix(stage, shadow, 0.5);
           } else {

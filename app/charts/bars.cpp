@@ -82,7 +82,7 @@ void SpreadChart::paintEvent(QPaintEvent*) {
   constexpr int bins = 24;
   std::array<int, bins> count{};
   int most = 1;
-  for (float h : result_->result->hours)
+  for (float h : result_->values())
     if (!std::isnan(h)) {
       const int k = std::clamp(int(double(h) / s.high * bins), 0, bins - 1);
       most = std::max(most, ++count[std::size_t(k)]);
@@ -103,7 +103,7 @@ void SpreadChart::paintEvent(QPaintEvent*) {
     const double tx = width() * v / s.high;
     const auto align = v <= 0 ? Qt::AlignLeft : v >= s.high - 1e-9 ? Qt::AlignRight : Qt::AlignHCenter;
     const QRectF box(align == Qt::AlignLeft ? 0 : align == Qt::AlignRight ? width() - 40 : tx - 20, base + 3, 40, 13);
-    p.drawText(box, align | Qt::AlignVCenter, QString::number(v) + (v >= s.high - 1e-9 ? " h" : ""));
+    p.drawText(box, align | Qt::AlignVCenter, QString::number(v) + (v >= s.high - 1e-9 ? " " + s.unit : QString()));
   }
 }
 
@@ -112,7 +112,8 @@ void SpreadChart::mousePressEvent(QMouseEvent* e) { mouseMoveEvent(e); }
 void SpreadChart::mouseMoveEvent(QMouseEvent* e) {
   if (!result_ || !(e->buttons() & Qt::LeftButton)) return;
   const double h = result_->scale.high * e->position().x() / width();
-  emit thresholdDragged(std::clamp(std::round(h * 10) / 10, 0.0, result_->scale.high));
+  const double step = result_->scale.high > 50 ? 10 : 0.1;
+  emit thresholdDragged(std::clamp(std::round(h / step) * step, 0.0, result_->scale.high));
 }
 
 } // namespace noonward

@@ -3,6 +3,7 @@
 
 #include "core/model/project.h"
 #include "picture/camera.h"
+#include "picture/cells.h"
 
 namespace noonward {
 
@@ -29,7 +30,11 @@ struct Looking {
   std::optional<ProbeSpot> probe;
   std::optional<std::size_t> sensor; ///< of the shown result
   StudyId study;
-  double threshold = 2; ///< h
+  std::map<StudyKind, double> thresholds; ///< those the user moved
+  double threshold(StudyKind kind) const {
+    const auto at = thresholds.find(kind);
+    return at == thresholds.end() ? usualThreshold(kind) : at->second;
+  }
   bool operator==(const Looking&) const = default;
 };
 

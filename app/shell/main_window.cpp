@@ -192,8 +192,8 @@ void MainWindow::buildFrame() {
 
   byStep_[Step::Site] = site_ = new SiteSheet(document_);
   byStep_[Step::Model] = model_ = new ModelSheet(document_, *stage_);
-  byStep_[Step::Finishes] = new ComingSheet("Finishes", "Finishes and glazings don't enter sun hours: every counted element is opaque, glazing hides nothing. The library of finishes comes with light in rooms.", document_);
-  byStep_[Step::Rooms] = new ComingSheet("Rooms", "Rooms, windows and their grids come with light in rooms. Ground areas, facades and single points are judged in Studies today.", document_);
+  byStep_[Step::Finishes] = new FinishesSheet(document_);
+  byStep_[Step::Rooms] = new RoomsSheet(document_, *stage_);
   byStep_[Step::Studies] = new StudiesSheet(document_, studies_, *stage_);
   byStep_[Step::Options] = new ComingSheet("Options", "Design alternatives side by side come with the daylight year. Until then: mark what is new as the proposal, and every verdict is shown with its before.", document_);
   byStep_[Step::Record] = record_ = new RecordSheet(document_, studies_, *stage_);
@@ -292,6 +292,11 @@ void MainWindow::buildActions() {
     };
   };
   add("Draw a block", QKeySequence("D"), tool(Tool::Draw));
+  add("Draw a room", {}, [this] {
+    document_.look([](Looking& l) { l.step = Step::Rooms; });
+    stage_->setTool(Tool::Room);
+    stage_->setFocus();
+  });
   add("Draw an area to judge", QKeySequence("A"), tool(Tool::Area));
   add("Move what is selected", QKeySequence("M"), tool(Tool::Move));
   add("Probe a spot", QKeySequence("P"), tool(Tool::Probe));
@@ -382,8 +387,9 @@ void MainWindow::refresh() {
   QString title = QString::fromStdString(p.site.name), line = QString::fromStdString(placeText(p.site.place));
   for (const Study& s : p.studies)
     if (study && study->painted && s.id == study->study) {
-      title = QString::fromStdString(s.name) + " · sun hours";
-      line = QString::fromStdString(settingsText(s.sunHours)) + (study->quick ? " · while dragging by steps" : "");
+      title = QString::fromStdString(s.name) + " · " + QString(studyName(s.kind)).toLower();
+      line = s.kind == StudyKind::SunHours ? QString::fromStdString(settingsText(s.sunHours)) + (study->quick ? " · while dragging by steps" : "")
+                                           : QString::fromStdString(study->lightInput ? study->lightInput->sky.text : std::string()) + (study->quick ? " · rough while dragging" : study->partial ? " · refining" : "");
     }
   stageTitle_->setText(title);
   stageLine_->setText(line + " · shadows " + QString::fromStdString(momentText(p, l.moment)));

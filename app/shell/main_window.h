@@ -6,8 +6,10 @@
 #include "app/shell/panels.h"
 #include "app/shell/path_bar.h"
 #include "app/stage/skyline_dial.h"
+#include "app/steps/finishes_sheet.h"
 #include "app/steps/model_sheet.h"
 #include "app/steps/record_sheet.h"
+#include "app/steps/rooms_sheet.h"
 #include "app/steps/site_sheet.h"
 #include "app/steps/studies_sheet.h"
 #include <QMainWindow>

@@ -54,7 +54,11 @@ Readiness readinessOf(Step step, const Document& document, const Studies& studie
     return answer && answer->painted && !p.judgements.empty() ? Readiness::Ready : Readiness::NotBegun;
   }
   case Step::Finishes:
+    if (finding({"finish.", "glazing."})) return Readiness::ToMend;
+    return p.assignments.empty() && p.finishes.empty() && p.glazings.empty() && p.rooms.empty() ? Readiness::NotBegun : Readiness::Ready;
   case Step::Rooms:
+    if (finding({"room.", "opening."})) return Readiness::ToMend;
+    return p.rooms.empty() ? Readiness::NotBegun : Readiness::Ready;
   case Step::Options: return Readiness::NotBegun;
   }
   return Readiness::NotBegun;

@@ -49,8 +49,10 @@ std::shared_ptr<const StudyAnswer> Studies::current() const {
 }
 
 Digest Studies::keyOf(const Study& s) const {
-  auto& [revision, study, key] = keyNow_;
-  if (revision != document_.revision() || study != s.id) keyNow_ = {document_.revision(), s.id, hashSunHours(document_.project(), s.groups, s.sunHours)};
+  auto& [revision, study, moment, key] = keyNow_;
+  const Instant now = s.kind == StudyKind::Illuminance && !s.light.sky.moment ? document_.looking().moment : Instant{};
+  if (revision != document_.revision() || study != s.id || moment != now)
+    keyNow_ = {document_.revision(), s.id, now, s.kind == StudyKind::SunHours ? hashSunHours(document_.project(), s.groups, s.sunHours) : hashLight(document_.project(), s, false, now)};
   return key;
 }
 
@@ -58,6 +60,7 @@ bool Studies::tooLargeForLive() const {
   const Study* s = activeStudy();
   if (!s) return false;
   const auto sensors = layOutSensors(document_.project(), s->groups, 2'000'000);
+  if (s->kind != StudyKind::SunHours) return !sensors || sensors->sensors.size() > lightLiveLimit;
   return !sensors || double(sensors->sensors.size()) * double(datesOf(s->sunHours, document_.project().site.year).size()) > liveLimit;
 }
 
@@ -108,6 +111,8 @@ void Studies::ask(bool force) {
       for (GroupId g : j.groups) h.add(g.value);
       for (const auto& [k, v] : j.changed) h.add(k).add(v);
     }
+    q.key = keyOf(*s);
+    q.moment = document_.looking().moment;
     const Digest whole = h.digest();
     wantsStudy = force || asked_ != whole;
     asked_ = whole;
@@ -142,6 +147,8 @@ void Studies::ask(bool force) {
     if (waiting_) { // what it wanted is still wanted
       if (waiting_->wantsStudy && !q.wantsStudy) {
         q.wantsStudy = true;
+        q.key = waiting_->key;
+        q.moment = waiting_->moment;
         if (s) q.study = *s;
       }
       if (waiting_->probe && !q.probe) q.probe = spot;
@@ -154,7 +161,51 @@ void Studies::ask(bool force) {
   emit progressChanged();
 }
 
+std::shared_ptr<StudyAnswer> Studies::lightAnswer(Question& q) {
+  QElapsedTimer clock;
+  clock.start();
+  StudyAnswer a;
+  a.study = q.study.id;
+  a.quick = q.quick;
+  a.key = q.key;
+  Study study = q.study;
+  if (q.quick) study.light.mostSamples = 64;
+  auto input = lightInput(q.project, study, false, q.moment);
+  if (!input) {
+    a.fault = QString::fromStdString(input.error().text());
+    return std::make_shared<StudyAnswer>(std::move(a));
+  }
+  a.lightInput = std::make_shared<const LightInput>(std::move(*input));
+  const auto paint = [&](std::shared_ptr<const LightResult> result) {
+    auto painted = std::make_shared<PaintedResult>();
+    painted->sensors = a.lightInput->sensors;
+    painted->scale = scaleFor(*result, usualThreshold(study.kind));
+    painted->light = std::move(result);
+    a.painted = std::move(painted);
+    a.seconds = double(clock.nsecsElapsed()) * 1e-9;
+    return std::make_shared<StudyAnswer>(a);
+  };
+  if (!q.quick)
+    if (auto known = q.store->findLight(a.lightInput->key)) return paint(std::move(known));
+  const quint64 number = q.number;
+  auto result = std::make_shared<LightResult>(runLight(*a.lightInput, *q.control, {}, [&](const LightResult& soFar) {
+    if (q.quick) return;
+    a.partial = true; // a round: shown while the run goes on
+    auto shown = paint(std::make_shared<const LightResult>(soFar));
+    a.partial = false;
+    QMetaObject::invokeMethod(this, [this, number, shown] {
+      if (number != number_) return; // news of an older run
+      answer_ = shown;
+      emit answerChanged();
+    }, Qt::QueuedConnection);
+  }));
+  if (result->end == RunEnd::Dropped) return nullptr;
+  if (!q.quick) (void)q.store->keep(*result, {{}, q.study.name, skyText(q.study.light.sky), QDateTime::currentDateTime().toString(Qt::ISODate).toStdString(), 0});
+  return paint(std::move(result));
+}
+
 std::shared_ptr<StudyAnswer> Studies::answer(Question& q) {
+  if (q.study.kind != StudyKind::SunHours) return lightAnswer(q);
   QElapsedTimer clock;
   clock.start();
   auto a = std::make_shared<StudyAnswer>();

@@ -17,11 +17,13 @@ namespace noonward {
 /// What the window shows of a study, with the question it answers.
 struct StudyAnswer {
   std::shared_ptr<const SunHoursInput> input; ///< for the stretches behind a sensor
+  std::shared_ptr<const LightInput> lightInput; ///< of light studies: why a value is what it is
   std::shared_ptr<const PaintedResult> painted;
   std::vector<std::pair<Judgement, Verdict>> verdicts;
   StudyId study;
   Digest key;        ///< of the project as it was asked
-  bool quick = false; ///< stepped, while something is dragged
+  bool quick = false; ///< stepped or rough, while something is dragged
+  bool partial = false; ///< a round of a run that goes on
   double seconds = 0;
   QString fault;     ///< why there is none
 };
@@ -32,6 +34,8 @@ public:
   explicit Studies(Document& document, QObject* parent = nullptr);
   ~Studies() override;
 
+  /// The study being looked at, or the first; null where there is none.
+  const Study* activeStudy() const;
   /// The answer to the project as it stands; null while it is stale or being computed.
   std::shared_ptr<const StudyAnswer> current() const;
   std::shared_ptr<const StudyAnswer> latest() const { return answer_; } ///< may be stale
@@ -50,6 +54,7 @@ public:
   void refreshHistory();
   /// Sensors × dates above which the study waits for Run.
   static constexpr double liveLimit = 250'000;
+  static constexpr std::size_t lightLiveLimit = 20'000; ///< sensors
   bool tooLargeForLive() const;
 
 signals:
@@ -69,11 +74,13 @@ private:
     bool wantsStudy = true;
     std::shared_ptr<RunControl> control;
     std::shared_ptr<ResultStore> store;
+    Digest key;
+    Instant moment; ///< for skies without one of their own
   };
   void ask(bool force);
   void work();
   std::shared_ptr<StudyAnswer> answer(Question& q);
-  const Study* activeStudy() const;
+  std::shared_ptr<StudyAnswer> lightAnswer(Question& q);
   Digest keyOf(const Study& study) const;
 
   Document& document_;
@@ -96,7 +103,7 @@ private:
   bool stop_ = false;
   Scene scene_; ///< the worker's last scene: layers are taken over
   std::map<Digest, std::shared_ptr<const SunHoursResult>> recent_; ///< the worker's, so that a drag asks nothing twice
-  mutable std::tuple<quint64, StudyId, Digest> keyNow_; ///< the key of the project as it stands, by revision
+  mutable std::tuple<quint64, StudyId, Instant, Digest> keyNow_; ///< the key of the project as it stands, by revision
   std::thread worker_;
 };
 

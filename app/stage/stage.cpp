@@ -1,4 +1,6 @@
 #include "app/stage/stage.h"
+#include "picture/opened_rooms.h"
+#include "picture/room_labels.h"
 #include "app/theme/style.h"
 #include "core/model/edit.h"
 #include "picture/picture_export.h"
@@ -34,6 +36,7 @@ Stage::Stage(Document& document, Studies& studies, QWidget* parent) : QWidget(pa
   connect(&document_, &Document::projectChanged, this, &Stage::sceneChanged);
   connect(&document_, &Document::lookingChanged, this, &Stage::lookChanged);
   connect(&document_, &Document::replaced, this, [this] {
+    beforeRooms_.reset();
     fitted_ = false;
     uploadedStill_.clear();
     uploadedMoving_.clear();
@@ -93,7 +96,7 @@ void Stage::setView(ViewKind kind) {
         return;
       }
   }
-  fitWithin(c, sceneBoxes(document_.project()), 0.03);
+  fitWithin(c, framed(), 0.03);
   camera_ = c;
   requestFrame(false);
   emit viewChanged();
@@ -119,7 +122,7 @@ void Stage::fit() {
     fresh = fittedCamera(document_.project(), ViewKind::Solid, width(), height(), sun());
     fitted_ = true;
   }
-  fitWithin(fresh, sceneBoxes(document_.project()), 0.03);
+  fitWithin(fresh, framed(), 0.03);
   camera_ = fresh;
   requestFrame(false);
   emit viewChanged();
@@ -148,10 +151,29 @@ std::optional<QPointF> Stage::pixelOf(Vec3 p) const {
 
 void Stage::sceneChanged() {
   if (!fitted_) fit();
+  followRooms();
   requestFrame(document_.previewing());
 }
 
+std::vector<Box3> Stage::framed() const { return looksIntoRooms() ? roomBoxes(document_.project()) : sceneBoxes(document_.project()); }
+
+void Stage::followRooms() {
+  if (!fitted_ || !isVisible()) return;
+  if (looksIntoRooms() && !beforeRooms_) {
+    beforeRooms_ = camera_;
+    fitWithin(camera_, framed(), 0.08);
+    emit viewChanged();
+  } else if (!looksIntoRooms() && beforeRooms_) {
+    const ViewKind now = camera_.kind;
+    camera_ = *beforeRooms_;
+    beforeRooms_.reset();
+    if (camera_.kind != now) fit();
+    emit viewChanged();
+  }
+}
+
 void Stage::lookChanged() {
+  followRooms();
   if (camera_.kind == ViewKind::FromSun) {
     const Vec3 s = sun();
     if (s.z > 0.02) {
@@ -172,8 +194,33 @@ void Stage::requestFrame(bool quick) {
   if (!paintTimer_.isActive()) paintTimer_.start(0);
 }
 
+bool Stage::looksIntoRooms() const {
+  if (document_.project().rooms.empty() || camera_.kind == ViewKind::FromSun) return false;
+  const Step step = document_.looking().step;
+  if (step == Step::Rooms || step == Step::Finishes) return true;
+  const Study* s = studies_.activeStudy();
+  if (!s || (step != Step::Studies && step != Step::Record)) return false;
+  return std::any_of(document_.project().groups.begin(), document_.project().groups.end(), [&](const SensorGroup& g) {
+    return std::holds_alternative<RoomGrid>(g.layout) && (std::find(s->groups.begin(), s->groups.end(), g.id) != s->groups.end());
+  });
+}
+
+const Project& Stage::shown() {
+  const bool open = looksIntoRooms();
+  if (!open) {
+    openedOpen_ = false;
+    return document_.project();
+  }
+  if (!openedOpen_ || openedRevision_ != document_.revision()) {
+    opened_ = openedRooms(document_.project(), lowestFloor(document_.project()).value_or(0));
+    openedRevision_ = document_.revision();
+    openedOpen_ = true;
+  }
+  return opened_;
+}
+
 void Stage::rebuild() {
-  const Project& p = document_.project();
+  const Project& p = shown();
   const Looking& l = document_.looking();
   StageLook look{l.selected, l.face, theme().dark};
   QString key = QString::number(theme().dark) + (l.face ? QString::number(*l.face) : "-");
@@ -199,16 +246,16 @@ void Stage::rebuild() {
   uploadedLook_ = key;
   const auto answer = studies_.current();
   const auto painted = answer ? answer->painted : nullptr;
-  if (painted != uploadedCells_ || (painted && uploadedThreshold_ != l.threshold)) {
+  if (painted != uploadedCells_ || (painted && uploadedThreshold_ != l.threshold(painted->kind()))) {
     StageGeometry cells;
     if (painted) {
       PaintedResult shown = *painted;
-      shown.scale.threshold = l.threshold;
+      shown.scale.threshold = l.threshold(painted->kind());
       cells = cellGeometry(shown, theme());
     }
     gl_->upload(GlRenderer::Cells, cells);
     uploadedCells_ = painted;
-    uploadedThreshold_ = l.threshold;
+    uploadedThreshold_ = painted ? l.threshold(painted->kind()) : -1;
   }
 }
 
@@ -237,7 +284,7 @@ void Stage::rayFrame() {
   PaintedResult shown;
   if (answer && answer->painted) {
     shown = *answer->painted;
-    shown.scale.threshold = document_.looking().threshold;
+    shown.scale.threshold = document_.looking().threshold(shown.kind());
     in.painted = &shown;
   }
   RunControl control;
@@ -270,10 +317,11 @@ void Stage::paintEvent(QPaintEvent*) {
 }
 
 const Scene& Stage::pickScene() {
-  const quint64 now = document_.revision();
+  const Project& p = shown();
+  const quint64 now = 2 * document_.revision() + openedOpen_;
   if (pickRevision_ == now) return pick_;
-  if (triangleCount(document_.project()) < 60'000) {
-    pick_ = buildScene(document_.project(), {}, &pick_);
+  if (triangleCount(p) < 60'000) {
+    pick_ = buildScene(p, {}, &pick_);
     pickRevision_ = now;
   } else if (pickFuture_.valid()) {
     if (pickFuture_.wait_for(std::chrono::seconds(0)) == std::future_status::ready) {
@@ -282,7 +330,7 @@ const Scene& Stage::pickScene() {
     }
   } else {
     pickFutureRevision_ = now;
-    pickFuture_ = std::async(std::launch::async, [p = document_.project(), old = pick_] { return buildScene(p, {}, &old); });
+    pickFuture_ = std::async(std::launch::async, [p, old = pick_] { return buildScene(p, {}, &old); });
   }
   return pick_;
 }

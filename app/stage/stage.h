@@ -13,7 +13,7 @@
 
 namespace noonward {
 
-enum class Tool { Select, Draw, Move, Probe, Area };
+enum class Tool { Select, Draw, Move, Probe, Area, Room };
 
 class Stage : public QWidget {
   Q_OBJECT
@@ -59,6 +59,13 @@ protected:
 private:
   enum class Drag { None, Orbit, Pan, Pull, Move, Sun, North };
   // scene
+  /// The project as it is shown: opened where rooms are looked into.
+  const Project& shown();
+  bool looksIntoRooms() const;
+  /// What fitting frames: the rooms looked into, or everything.
+  std::vector<Box3> framed() const;
+  /// The sensor under a pixel and where; its grid may lie in an opened room.
+  std::optional<std::size_t> sensorUnder(QPointF at);
   void sceneChanged();
   void lookChanged();
   void resultChanged();
@@ -87,6 +94,7 @@ private:
   void paintTracks(QPainter& p);
   void paintDraft(QPainter& p);
   void paintAreas(QPainter& p);
+  void paintRooms(QPainter& p);
   void paintPointer(QPainter& p);
   struct Sky {
     Vec3 center;
@@ -112,6 +120,11 @@ private:
   double uploadedThreshold_ = -1;
   std::future<StageGeometry> preparing_;
   QTimer prepareTimer_;
+  Project opened_;
+  quint64 openedRevision_ = ~0ull;
+  bool openedOpen_ = false;
+  void followRooms(); ///< frames the rooms when they are opened, and goes back
+  std::optional<Camera> beforeRooms_;
   // picking
   Scene pick_;
   quint64 pickRevision_ = ~0ull;

@@ -95,7 +95,7 @@ StageGeometry cellGeometry(const PaintedResult& painted, const Theme& theme) {
     const Mesh m = cellMesh(painted.sensors, k);
     const std::size_t first = painted.sensors.groups[k].first;
     for (std::size_t t = 0; t < m.triangles.size(); ++t) {
-      const double v = double(painted.result->hours[first + m.face[t]]);
+      const double v = double(painted.values()[first + m.face[t]]);
       const QColor c = std::isnan(v) ? theme.rule : painted.scale.color(v);
       const bool dotted = painted.scale.dotBelow && v < painted.scale.threshold - 1e-6;
       for (std::uint32_t i : m.triangles[t]) {

@@ -2,6 +2,7 @@
 
 #include "app/stage/stage.h"
 #include "app/theme/style.h"
+#include "picture/room_labels.h"
 #include "picture/picture_export.h"
 #include <QPainter>
 #include <QPainterPath>
@@ -18,7 +19,7 @@ Stage::Sky Stage::sky() const {
 void Stage::paintOverlay(QPainter& p) {
   p.setRenderHint(QPainter::Antialiasing, true);
   paintAreas(p);
-  if (camera_.kind == ViewKind::Solid || camera_.kind == ViewKind::Plan) paintTracks(p);
+  if ((camera_.kind == ViewKind::Solid || camera_.kind == ViewKind::Plan) && !openedOpen_) paintTracks(p);
   paintDraft(p);
   const Theme& t = theme();
   const Looking& l = document_.looking();
@@ -43,7 +44,7 @@ void Stage::paintOverlay(QPainter& p) {
   const auto answer = studies_.current();
   if (answer && answer->painted) {
     ResultScale scale = answer->painted->scale;
-    scale.threshold = l.threshold;
+    scale.threshold = l.threshold(answer->painted->kind());
     paintLegend(p, QRectF(16, height() - 52, 250, 46), scale, t);
     if (l.sensor && *l.sensor < answer->painted->sensors.sensors.size()) {
       QPolygonF cell;
@@ -54,6 +55,7 @@ void Stage::paintOverlay(QPainter& p) {
       p.drawPolygon(cell);
     }
   }
+  paintRooms(p);
   paintNorth(p, QPointF(width() * 0.5 + 30, height() - 26), camera_, document_.project().site.northAngle, t);
   const LengthUnit unit = document_.project().units;
   paintScaleBar(p, QPointF(width() * 0.5 - 150, height() - 24), camera_, height(), unitSymbol(unit), metresPer(unit), t);
@@ -208,29 +210,23 @@ void Stage::paintDraft(QPainter& p) {
   }
 }
 
+void Stage::paintRooms(QPainter& p) {
+  if (!openedOpen_) return;
+  const auto answer = studies_.current();
+  const PaintedResult* painted = answer && answer->painted && answer->painted->light && answer->painted->inRooms() ? answer->painted.get() : nullptr;
+  paintRoomLabels(p, rect(), camera_, document_.project(), painted, painted ? document_.looking().threshold(painted->kind()) : 0, theme());
+}
+
 QString Stage::valueAt(QPointF at) {
   const auto answer = studies_.current();
   Vec3 where;
   const RayHit hit = pick(at, &where);
-  const auto ground = onLevel(at, 0);
-  if (answer && answer->painted) {
-    const Vec3 spot = hit.hit() && (!ground || dot(where - *ground, camera_.toEye()) > 0.05) ? where : ground.value_or(where);
-    const PaintedResult& r = *answer->painted;
-    double nearest = 1e300;
-    std::size_t best = 0;
-    for (std::size_t i = 0; i < r.sensors.sensors.size(); ++i) {
-      const double d = length(r.sensors.sensors[i].position - spot);
-      if (d < nearest) {
-        nearest = d;
-        best = i;
-      }
+  if (answer && answer->painted)
+    if (const auto sensor = sensorUnder(at)) {
+      const QString value = answer->painted->valueText(*sensor);
+      const SensorGridFacts& g = answer->painted->sensors.groups[answer->painted->sensors.sensors[*sensor].group];
+      return g.room >= 0 ? QString::fromStdString(g.name) + " · " + value : value;
     }
-    if (!r.sensors.sensors.empty() && nearest < std::max(0.4, r.sensors.groups[r.sensors.sensors[best].group].spacing) * 0.75) {
-      const double h = double(r.result->hours[best]);
-      const int minutes = int(std::lround(h * 60));
-      return QString("%1 h %2 min of sun").arg(minutes / 60).arg(minutes % 60, 2, 10, QChar('0'));
-    }
-  }
   if (hit.hit())
     if (const ElementPtr e = document_.project().element({hit.element}))
       return QString("%1 · %2%3%4").arg(QString::fromStdString(e->name), QString(roleName(e->role)).toLower(), e->proposed ? " · proposed" : "", e->counted ? "" : " · left out");

@@ -13,6 +13,7 @@ void Stage::setTool(Tool tool) {
   setCursor(tool == Tool::Select ? Qt::ArrowCursor : tool == Tool::Move ? Qt::SizeAllCursor : Qt::CrossCursor);
   if (tool == Tool::Draw) emit said("Click the corners; type a length and Enter for an exact edge; click the first corner or Enter to close");
   if (tool == Tool::Area) emit said("Click the corners of the area to be judged; click the first corner or Enter to close");
+  if (tool == Tool::Room) emit said("Click the corners of the room's inner walls; type a length and Enter for an exact edge; click the first corner or Enter to close");
   if (tool == Tool::Probe) emit said("Click a spot on the ground or on a surface");
   if (tool == Tool::Move) emit said("Drag what is selected; type a distance and Enter for an exact move");
   if (tool == Tool::Select) emit said({});
@@ -65,7 +66,7 @@ void Stage::mousePressEvent(QMouseEvent* e) {
     return;
   }
   if (e->button() != Qt::LeftButton) return;
-  if (tool_ == Tool::Draw || tool_ == Tool::Area) return; // on release
+  if (tool_ == Tool::Draw || tool_ == Tool::Area || tool_ == Tool::Room) return; // on release
   if (tool_ == Tool::Select || tool_ == Tool::Probe)
     if (const auto s = sunPixel(); s && (*s - e->position()).manhattanLength() < 16 && camera_.kind != ViewKind::FromSun) {
       drag_ = Drag::Sun;
@@ -259,7 +260,7 @@ void Stage::mouseReleaseEvent(QMouseEvent* e) {
     return;
   }
   if (e->button() != Qt::LeftButton || moved_) return;
-  if (tool_ == Tool::Draw || tool_ == Tool::Area) return drawClick(e->position());
+  if (tool_ == Tool::Draw || tool_ == Tool::Area || tool_ == Tool::Room) return drawClick(e->position());
   Vec3 where;
   const RayHit hit = pick(e->position(), &where);
   if (tool_ == Tool::Probe) {
@@ -281,19 +282,7 @@ void Stage::mouseReleaseEvent(QMouseEvent* e) {
   // A click on a result cell asks for the hours behind it; on an element, it is selected.
   const auto answer = studies_.current();
   std::optional<std::size_t> sensor;
-  if (answer && answer->painted && !(e->modifiers() & Qt::ShiftModifier)) {
-    const auto ground = onLevel(e->position(), 0);
-    const Vec3 spot = hit.hit() && (!ground || dot(where - *ground, camera_.toEye()) > 0.05) ? where : ground.value_or(where);
-    double nearest = 1e300;
-    for (std::size_t i = 0; i < answer->painted->sensors.sensors.size(); ++i) {
-      const Sensor& s = answer->painted->sensors.sensors[i];
-      const double reach = std::max(0.4, answer->painted->sensors.groups[s.group].spacing) * 0.75, d = length(s.position - spot);
-      if (d < reach && d < nearest) {
-        nearest = d;
-        sensor = i;
-      }
-    }
-  }
+  if (answer && answer->painted && !(e->modifiers() & Qt::ShiftModifier)) sensor = sensorUnder(e->position());
   document_.look([&](Looking& l) {
     l.sensor = sensor;
     l.face.reset();
@@ -312,8 +301,33 @@ void Stage::mouseReleaseEvent(QMouseEvent* e) {
   });
 }
 
+std::optional<std::size_t> Stage::sensorUnder(QPointF at) {
+  const auto answer = studies_.current();
+  if (!answer || !answer->painted) return {};
+  const SensorSet& set = answer->painted->sensors;
+  Vec3 where;
+  const RayHit hit = pick(at, &where);
+  const Camera::Ray ray = camera_.ray(at.x(), at.y(), width(), height());
+  const double stop = hit.hit() ? dot(where - ray.origin, ray.direction) + 0.2 : 1e300; // what stands before hides it
+  std::optional<std::size_t> best;
+  double nearest = stop;
+  for (std::size_t i = 0; i < set.sensors.size(); ++i) {
+    const Vec3 n = set.sensors[i].normalVector();
+    const double facing = dot(n, ray.direction);
+    if (facing > -1e-6) continue; // seen from behind
+    const double t = dot(set.sensors[i].position - ray.origin, n) / facing;
+    if (t > nearest) continue;
+    const double half = std::max(0.4, set.groups[set.sensors[i].group].spacing) * 0.55;
+    const Vec3 d = ray.origin + ray.direction * t - set.sensors[i].position;
+    if (std::max({std::abs(d.x), std::abs(d.y), std::abs(d.z)}) > half) continue;
+    nearest = t;
+    best = i;
+  }
+  return best;
+}
+
 void Stage::mouseDoubleClickEvent(QMouseEvent* e) {
-  if ((tool_ == Tool::Draw || tool_ == Tool::Area) && draft_.size() > 2) return finishOutline();
+  if ((tool_ == Tool::Draw || tool_ == Tool::Area || tool_ == Tool::Room) && draft_.size() > 2) return finishOutline();
   mousePressEvent(e);
 }
 
@@ -347,6 +361,17 @@ void Stage::finishOutline() {
   }
   typed_.clear();
   const auto& selected = document_.looking().selected;
+  if (tool_ == Tool::Room) {
+    Room r;
+    r.id = RoomId::fresh();
+    Project p = document_.project();
+    r.name = "Room " + std::to_string(p.rooms.size() + 1);
+    r.outline = tidied({draft_, {}});
+    p.rooms.push_back(std::move(r));
+    document_.change(std::move(p), "Draw room");
+    setTool(Tool::Select);
+    return;
+  }
   if (tool_ == Tool::Area) {
     SensorGroup g;
     g.id = GroupId::fresh();

@@ -31,7 +31,7 @@ RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWi
   addButton("Save picture (PNG)…", [this] { emit fileWanted("png"); }, true);
   addButton("Save picture (SVG)…", [this] { emit fileWanted("svg"); });
   addHeading("Table");
-  addButton("Save sun hours (CSV)…", [this] { emit fileWanted("csv"); });
+  addButton("Save values (CSV)…", [this] { emit fileWanted("csv"); });
   addButton("Save verdicts (CSV)…", [this] { emit fileWanted("verdict"); });
   addHeading("Page");
   addNote("One page with picture, inputs, verdicts and warnings, to hand in.");
@@ -59,7 +59,7 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
   r.camera = stage_.camera();
   r.view = r.camera->kind;
   r.moment = document_.looking().moment;
-  r.threshold = document_.looking().threshold;
+  if (const auto answer = studies_.current(); answer && answer->painted) r.threshold = document_.looking().threshold(answer->painted->kind());
   r.width = std::clamp(width_->text().toInt(), 200, 12000);
   r.height = std::clamp(height_->text().toInt(), 150, 12000);
   if (document_.looking().study) r.study = document_.looking().study.text();
@@ -78,6 +78,15 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
         if (!study || s.id == studyId) study = &s;
       if (!study) {
         done = fail("There is no study to write.");
+      } else if (study->kind != StudyKind::SunHours) {
+        const auto input = lightInput(project, *study, false, r.moment);
+        if (!input) {
+          done = tl::unexpected(input.error());
+        } else {
+          StudyRunner runner(store.get());
+          const auto result = runner.light(*input, *control, study->name);
+          done = result ? saveFile(file, lightCsv(*input, **result)) : Outcome(tl::unexpected(result.error()));
+        }
       } else if (auto input = sunHoursInput(project, study->groups, study->sunHours); !input) {
         done = tl::unexpected(input.error());
       } else {

@@ -13,10 +13,22 @@ Sheet::Sheet(const QString& title, Document& document, QWidget* parent) : QWidge
   body_ = new QVBoxLayout(this);
   body_->setContentsMargins(18, 10, 16, 14);
   body_->setSpacing(5);
-  rowsInto_ = body_;
-  auto* head = new QLabel(title);
-  head->setFont(titleFont(20));
-  body_->addWidget(head);
+  rowsInto_ = base_ = body_;
+  title_ = new QLabel(title);
+  title_->setFont(titleFont(20));
+  body_->addWidget(title_);
+}
+
+void Sheet::setTitle(const QString& title) { title_->setText(title); }
+
+QWidget* Sheet::addGroup() {
+  auto* group = new QWidget;
+  auto* layout = new QVBoxLayout(group);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(5);
+  body_->addWidget(group);
+  base_ = rowsInto_ = layout;
+  return group;
 }
 
 QLabel* Sheet::addHeading(const QString& text) {
@@ -97,12 +109,12 @@ QWidget* Sheet::addFold(const QString& label) {
   b->setProperty("plain", true);
   b->setAccessibleName(label);
   b->setStyleSheet("text-align: left; padding-left: 0;");
-  body_->addWidget(b);
+  base_->addWidget(b);
   auto* inside = new QWidget;
   auto* layout = new QVBoxLayout(inside);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(5);
-  body_->addWidget(inside);
+  base_->addWidget(inside);
   inside->hide();
   connect(b, &QPushButton::clicked, this, [b, inside, label] {
     inside->setVisible(!inside->isVisible());

@@ -23,6 +23,7 @@ public:
 
 protected:
   QBoxLayout* body() const { return body_; }
+  void setTitle(const QString& title);
   QLabel* addHeading(const QString& text);
   QLabel* addNote(const QString& text = {});
   void addWidget(QWidget* widget) { rowsInto_->addWidget(widget); }
@@ -34,7 +35,10 @@ protected:
   QBoxLayout* addButtons();
   /// A word to click that shows or hides the rows added until endFold().
   QWidget* addFold(const QString& label);
-  void endFold() { rowsInto_ = body_; }
+  void endFold() { rowsInto_ = base_; }
+  /// Rows added until endGroup() can be shown and hidden together.
+  QWidget* addGroup();
+  void endGroup() { base_ = rowsInto_ = body_; }
   static void show(QLineEdit* field, const QString& text);
   /// Marks a field whose text can't be used, with the reason; empty text clears it.
   static void showFault(QLineEdit* field, const QString& text);
@@ -43,7 +47,9 @@ protected:
 
 private:
   QBoxLayout* body_;
+  QLabel* title_;
   QBoxLayout* rowsInto_;
+  QBoxLayout* base_; ///< of folds: the body or a group
 };
 
 } // namespace noonward

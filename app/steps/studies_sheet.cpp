@@ -2,15 +2,17 @@
 #include "app/theme/style.h"
 #include "core/model/edit.h"
 #include <QComboBox>
+#include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
 #include <QSlider>
+#include <QTableWidget>
 
 namespace noonward {
 
-StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent) : Sheet("Sun hours", document, parent), studies_(studies), stage_(stage) {
+StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent) : Sheet("Studies", document, parent), studies_(studies), stage_(stage) {
   which_ = addChoice("Study", {}, [this](int i) {
     if (i >= 0 && i < int(listed_.size()))
       document_.look([&](Looking& l) {
@@ -21,6 +23,18 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
       addStudy();
   });
   which_->setAccessibleName("Study");
+  QStringList kinds;
+  for (StudyKind k : allStudyKinds) kinds << studyName(k);
+  kind_ = addChoice("Kind", kinds, [this](int i) {
+    if (!study()) addStudy();
+    edit("Choose kind of study", [&](Study& s) {
+      const std::string old = studyName(s.kind);
+      s.kind = allStudyKinds[std::size_t(i)];
+      if (s.name == old) s.name = studyName(s.kind);
+    });
+    document_.look([](Looking& l) { l.sensor.reset(); });
+  });
+  kind_->setAccessibleName("Kind of study");
   state_ = addNote();
   state_->setAccessibleName("State of the study");
   on_ = addChoice("On", {}, [this](int i) { chooseGroup(i); }, "The area, facade or points that are judged");
@@ -38,6 +52,7 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
     stage_.setFocus();
   });
   small("Walls of selected", "A grid on the walls of the selected masses", [this] { addFacadeGroup(); });
+  sunRows_ = addGroup();
   when_ = addChoice("Dates", {"the Almanac's day", "dates below", "the Almanac's season"}, [this](int i) {
     datesOfOwn_ = i == 1; // stays chosen even where the one date is the Almanac's, or the arrow keys could never pass it
     editSettings("Choose dates", [&](SunHoursSettings& s) {
@@ -80,6 +95,32 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   };
   from_ = clockField("From", true);
   to_ = clockField("To", false);
+  endGroup();
+  lightRows_ = addGroup();
+  QStringList skies{"CIE overcast", "uniform", "clear (CIE 12)", "intermediate (CIE 7)", "of the weather file"};
+  for (int t = 1; t <= 15; ++t) skies << QString("CIE general %1").arg(t);
+  sky_ = addChoice("Sky", skies, [this](int i) {
+    static const char* const keys[] = {"cie-overcast", "uniform", "clear", "intermediate", "weather"};
+    const auto chosen = skyFromKey(i < 5 ? std::string(keys[i]) : "cie-" + std::to_string(i - 4));
+    editLight("Choose sky", [&](LightSettings& s) {
+      const auto moment = s.sky.moment;
+      s.sky = *chosen;
+      s.sky.moment = moment;
+    });
+  });
+  skyMoment_ = addChoice("Moment", {"follows the Almanac", "kept as it is now"}, [this](int i) {
+    editLight("Choose moment", [&](LightSettings& s) {
+      s.sky.moment.reset();
+      if (i == 1) s.sky.moment = document_.project().zone().clock(document_.looking().moment);
+    });
+  });
+  skyMoment_->setAccessibleName("Moment of the sky");
+  error_ = addField("Error at sensors", [this](const QString& t) {
+    const auto v = numberFromText(QString(t).remove("%").toStdString());
+    if (!v || *v < 0.1 || *v > 50) return showFault(error_, "0.1 to 50 % are expected");
+    editLight("Set error", [&](LightSettings& s) { s.error = *v / 100; });
+  }, "Standard error wanted at every sensor: 5 % is quick, 2 % usual, 1 % slow. It is numerical only.");
+  endGroup();
   run_ = new QPushButton("Run");
   run_->setProperty("main", true);
   run_->setAccessibleName("Run study");
@@ -101,6 +142,7 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   connect(enough_, &QPushButton::clicked, &studies_, &Studies::enough);
   connect(drop_, &QPushButton::clicked, &studies_, &Studies::drop);
 
+  sunFold_ = addGroup();
   addFold("How it is counted");
   counting_ = addChoice("Counted", {"exactly, to the second", "by steps"}, [this](int i) { editSettings("Choose counting", [&](SunHoursSettings& s) { s.counting = Counting(i); }); });
   step_ = addField("Step", [this](const QString& t) {
@@ -115,6 +157,8 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
     editSettings("Choose lowest sun", [&](SunHoursSettings& s) { s.leastAltitude = radians(*v); });
   }, "The sun counts from this altitude on");
   altitudeKind_ = addChoice("Altitude", {"true", "apparent, with refraction"}, [this](int i) { editSettings("Choose altitude", [&](SunHoursSettings& s) { s.altitudeKind = AltitudeKind(i); }); });
+  endFold();
+  endGroup();
   spacing_ = addField("Grid", [this](const QString& t) {
     const auto v = lengthFromText(t.toStdString(), document_.project().units);
     if (!v || *v < 0.05 || *v > 100) return showFault(spacing_, "A spacing of 0.05 to 100 m is expected");
@@ -124,12 +168,13 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
         if (auto* a = std::get_if<GroundArea>(&g.layout)) a->spacing = *v;
         if (auto* a = std::get_if<GroundAround>(&g.layout)) a->spacing = *v;
         if (auto* a = std::get_if<FaceGrid>(&g.layout)) a->spacing = *v;
+        if (auto* a = std::get_if<RoomGrid>(&g.layout)) a->spacing = *v;
       }
     document_.change(std::move(p), "Set spacing");
   }, "Distance between sensors");
   spacing_->setAccessibleName("Grid spacing");
-  endFold();
 
+  verdictRows_ = addGroup();
   addHeading("Verdict");
   auto* verdictBox = new QWidget;
   verdicts_ = new QVBoxLayout(verdictBox);
@@ -146,7 +191,23 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   parameters_->setSpacing(4);
   addWidget(parameterBox);
   endFold();
+  endGroup();
 
+  roomRows_ = addGroup();
+  addHeading("Rooms");
+  rooms_ = new QTableWidget(0, 4);
+  rooms_->setAccessibleName("Light in rooms");
+  rooms_->verticalHeader()->hide();
+  rooms_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  rooms_->setSelectionMode(QAbstractItemView::NoSelection);
+  rooms_->setShowGrid(false);
+  rooms_->setFocusPolicy(Qt::NoFocus);
+  rooms_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  rooms_->verticalHeader()->setDefaultSectionSize(24);
+  rooms_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+  for (int c = 1; c < 4; ++c) rooms_->horizontalHeader()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
+  addWidget(rooms_);
+  endGroup();
   addHeading("Spread");
   spread_ = new SpreadChart;
   addWidget(spread_);
@@ -160,8 +221,12 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   statistics_->setAccessibleName("Statistics");
   behind_ = addNote("Click a cell for the hours behind it.");
   behind_->setAccessibleName("Hours behind the sensor");
-  connect(threshold_, &QSlider::valueChanged, this, [this](int v) { document_.look([&](Looking& l) { l.threshold = v / 10.0; }); });
-  connect(spread_, &SpreadChart::thresholdDragged, this, [this](double h) { document_.look([&](Looking& l) { l.threshold = h; }); });
+  connect(threshold_, &QSlider::valueChanged, this, [this](int v) {
+    if (const Study* s = study()) document_.look([&](Looking& l) { l.thresholds[s->kind] = s->kind == StudyKind::Illuminance ? v : v / 10.0; });
+  });
+  connect(spread_, &SpreadChart::thresholdDragged, this, [this](double h) {
+    if (const Study* s = study()) document_.look([&](Looking& l) { l.thresholds[s->kind] = h; });
+  });
   addFold("Runs");
   runs_ = new QListWidget;
   runs_->setAccessibleName("Runs");
@@ -196,6 +261,11 @@ void StudiesSheet::edit(const QString& name, const std::function<void(Study&)>& 
 void StudiesSheet::editSettings(const QString& name, const std::function<void(SunHoursSettings&)>& change) {
   if (!study()) addStudy();
   edit(name, [&](Study& s) { change(s.sunHours); });
+}
+
+void StudiesSheet::editLight(const QString& name, const std::function<void(LightSettings&)>& change) {
+  if (!study()) addStudy();
+  edit(name, [&](Study& s) { change(s.light); });
 }
 
 void StudiesSheet::addStudy() {
@@ -349,6 +419,21 @@ void StudiesSheet::refresh() {
     if (s && !s->groups.empty() && s->groups.front() == g.id) group = on_->count() - 1;
   }
   on_->setCurrentIndex(group);
+  const StudyKind kind = s ? s->kind : StudyKind::SunHours;
+  const bool sun = kind == StudyKind::SunHours, inside = kind == StudyKind::DaylightFactor || kind == StudyKind::Illuminance;
+  setTitle(studyName(kind));
+  kind_->setCurrentIndex(int(std::find(allStudyKinds.begin(), allStudyKinds.end(), kind) - allStudyKinds.begin()));
+  for (QWidget* w : {sunRows_, sunFold_, verdictRows_}) w->setVisible(sun);
+  lightRows_->setVisible(inside);
+  sky_->setEnabled(kind == StudyKind::Illuminance);
+  skyMoment_->setEnabled(kind == StudyKind::Illuminance);
+  if (s) {
+    const SkyChoice& k = s->light.sky;
+    const int at = kind != StudyKind::Illuminance || k.kind == SkyKind::CieOvercast ? 0 : k.kind == SkyKind::Uniform ? 1 : k.kind == SkyKind::Weather ? 4 : k.kind == SkyKind::CieGeneral ? k.type + 4 : -1;
+    sky_->setCurrentIndex(at);
+    skyMoment_->setCurrentIndex(k.moment ? 1 : 0);
+    show(error_, QString("%1 %").arg(100 * s->light.error, 0, 'g', 3));
+  }
   const SunHoursSettings h = s ? s->sunHours : SunHoursSettings{};
   const Date today = p.zone().clock(document_.looking().moment).date;
   when_->setCurrentIndex(h.dates.empty() ? 2 : h.dates.size() == 1 && h.dates.front() == today && !datesOfOwn_ ? 0 : 1);
@@ -406,30 +491,45 @@ void StudiesSheet::showAnswer() {
   else if (answer && !answer->fault.isEmpty())
     state = answer->fault;
   else if (answer && answer->quick)
-    state = "follows the drag, by steps of 10 min";
+    state = answer->painted && answer->painted->light ? "follows the drag, roughly" : "follows the drag, by steps of 10 min";
   else if (answer && answer->painted)
     state = QString("%1 sensors · %2 s · run %3").arg(answer->painted->sensors.sensors.size()).arg(answer->seconds, 0, 'f', 2).arg(QString::fromStdString(answer->key.fingerprint()));
   else
     state = studies_.live() && studies_.tooLargeForLive() ? "Too large to follow every change: press Run." : "Not run yet, or changed since: press Run.";
-  if (answer && answer->painted && answer->painted->result->end == RunEnd::Enough) state += " · stopped early: cells without colour were not reached";
+  if (answer && answer->painted && answer->painted->light && answer->painted->light->unsettled > 0 && !answer->partial && !answer->quick)
+    state += QString(" · %1 sensors keep a larger error").arg(answer->painted->light->unsettled);
+  if (answer && answer->painted && answer->painted->end() == RunEnd::Enough) state += " · stopped early: cells without colour were not reached";
   state_->setText(state);
   showVerdicts();
   const auto painted = answer ? answer->painted : nullptr;
   spread_->setVisible(painted != nullptr);
   threshold_->setVisible(painted != nullptr);
-  if (painted) {
-    spread_->show(painted, l.threshold);
+  roomRows_->setVisible(painted && painted->light && painted->inRooms());
+  if (painted && painted->light) {
+    showLight(*painted, l.threshold(painted->kind()));
+    spread_->show(painted, l.threshold(painted->kind()));
+  } else if (painted) {
+    spread_->show(painted, l.threshold(StudyKind::SunHours));
     threshold_->blockSignals(true);
     threshold_->setMaximum(int(painted->scale.high * 10));
-    threshold_->setValue(int(std::lround(l.threshold * 10)));
+    threshold_->setValue(int(std::lround(l.threshold(StudyKind::SunHours) * 10)));
     threshold_->blockSignals(false);
-    const HourStatistics st = statistics(*painted->result, 0, painted->result->hours.size(), l.threshold);
-    thresholdWords_->setText(QString("%1 % have %2 h or more, %3 % less").arg(100 * st.shareAtLeast, 0, 'f', 1).arg(l.threshold, 0, 'g', 3).arg(100 * (1 - st.shareAtLeast), 0, 'f', 1));
+    const HourStatistics st = statistics(*painted->result, 0, painted->result->hours.size(), l.threshold(StudyKind::SunHours));
+    thresholdWords_->setText(QString("%1 % have %2 h or more, %3 % less").arg(100 * st.shareAtLeast, 0, 'f', 1).arg(l.threshold(StudyKind::SunHours), 0, 'g', 3).arg(100 * (1 - st.shareAtLeast), 0, 'f', 1));
     const auto t = [](double h) { return QString("%1 h %2").arg(int(h)).arg(int(h * 60) % 60, 2, 10, QChar('0')); };
     statistics_->setText(QString("mean %1 · median %2 · least %3 · most %4 · free sky %5").arg(t(st.mean), t(st.median), t(st.least), t(st.most), t(painted->result->possible)));
   } else {
     thresholdWords_->setText({});
     statistics_->setText({});
+  }
+  if (painted && painted->light) {
+    QString text = "Click a cell to ask why it is what it is.";
+    if (l.sensor && *l.sensor < painted->sensors.sensors.size() && answer->lightInput) {
+      text = QString::fromStdString(painted->sensors.sensorName(*l.sensor)) + ": ";
+      for (const std::string& line : explain(*answer->lightInput, painted->light.get(), *l.sensor).sentences) text += QString::fromStdString(line) + " ";
+    }
+    behind_->setText(text);
+    return;
   }
   if (painted && l.sensor && *l.sensor < painted->sensors.sensors.size() && answer->input) {
     QString text = QString::fromStdString(painted->sensors.sensorName(*l.sensor)) + ": ";
@@ -455,6 +555,39 @@ void StudiesSheet::showAnswer() {
   } else {
     behind_->setText(painted ? "Click a cell for the hours behind it." : QString());
   }
+}
+
+void StudiesSheet::showLight(const PaintedResult& painted, double threshold) {
+  const LightResult& r = *painted.light;
+  const QString unit = studyUnit(r.kind);
+  const bool lux = r.kind == StudyKind::Illuminance;
+  threshold_->blockSignals(true);
+  threshold_->setMaximum(int(painted.scale.high * (lux ? 1 : 10)));
+  threshold_->setValue(int(std::lround(threshold * (lux ? 1 : 10))));
+  threshold_->blockSignals(false);
+  const LightStatistics st = lightStatistics(r, 0, r.value.size(), threshold, painted.scale.high);
+  const auto number = [](double v) { return QString::number(v, 'f', v >= 100 ? 0 : v >= 10 ? 1 : 2); };
+  thresholdWords_->setText(QString("%1 % have %2 %3 or more, %4 % less").arg(100 * st.shareAtLeast, 0, 'f', 1).arg(threshold, 0, 'g', 4).arg(unit).arg(100 * st.shareBelow, 0, 'f', 1));
+  statistics_->setText(QString("mean %1 ± %2 %3 · median %4 · least %5 · most %6 · uniformity %7. ± is numerical only.")
+                           .arg(number(st.mean)).arg(st.meanError, 0, 'g', 2).arg(unit, number(st.median), number(st.least), number(st.most)).arg(st.uniformity, 0, 'f', 2));
+  if (!painted.inRooms()) return;
+  rooms_->setHorizontalHeaderLabels({"Room", "mean " + unit, "median", QString("≥ %1").arg(threshold, 0, 'g', 4)});
+  rooms_->setRowCount(0);
+  const QFont small = textFont(11.5), figures = figureFont(11);
+  for (const SensorGridFacts& g : painted.sensors.groups) {
+    const LightStatistics x = lightStatistics(r, g.first, g.count, threshold, 1e30);
+    const int row = rooms_->rowCount();
+    rooms_->insertRow(row);
+    const QStringList cells{QString::fromStdString(g.name), number(x.mean), number(x.median), QString("%1 %").arg(100 * x.shareAtLeast, 0, 'f', 0)};
+    for (int c = 0; c < 4; ++c) {
+      auto* item = new QTableWidgetItem(cells[c]);
+      item->setFont(c == 0 ? small : figures);
+      item->setTextAlignment(c == 0 ? Qt::AlignLeft | Qt::AlignVCenter : Qt::AlignRight | Qt::AlignVCenter);
+      if (c == 1) item->setToolTip(QString("± %1 %2").arg(x.meanError, 0, 'g', 2).arg(unit));
+      rooms_->setItem(row, c, item);
+    }
+  }
+  rooms_->setFixedHeight(28 + 24 * rooms_->rowCount());
 }
 
 void StudiesSheet::showVerdicts() {

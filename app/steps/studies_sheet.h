@@ -8,6 +8,7 @@
 class QListWidget;
 class QProgressBar;
 class QSlider;
+class QTableWidget;
 
 namespace noonward {
 
@@ -28,11 +29,17 @@ private:
   void showVerdicts();
   void showRuns();
   void addFacadeGroup();
+  void editLight(const QString& name, const std::function<void(LightSettings&)>& change);
+  void showLight(const PaintedResult& painted, double threshold);
   void addYardstick();
   void showParameters();
 
   Studies& studies_;
   Stage& stage_;
+  QComboBox *kind_, *sky_, *skyMoment_;
+  QLineEdit *error_;
+  QWidget *sunRows_, *sunFold_, *lightRows_, *verdictRows_, *roomRows_;
+  QTableWidget* rooms_;
   QComboBox *which_, *on_, *when_, *clock_, *counting_, *sample_, *altitudeKind_, *yardstick_;
   QLineEdit *dates_, *from_, *to_, *lowest_, *spacing_, *step_;
   QPushButton *run_, *enough_, *drop_, *live_, *lay_;

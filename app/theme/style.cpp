@@ -64,7 +64,10 @@ QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: 
 QListView, QTreeView, QTableView { background: transparent; border: none; border-top: 1px solid %rule; outline: 0; }
 QListView::item, QTreeView::item { padding: 4px 2px; border-bottom: 1px solid %rule; }
 QListView::item:selected, QTreeView::item:selected { background: %raised; color: %noon; }
-QListView:focus { border-top: 1px solid %noon; }
+QHeaderView { background: transparent; }
+QHeaderView::section { background: transparent; border: none; border-bottom: 1px solid %ink; color: %muted; font-size: 11px; padding: 2px 3px; }
+QTableView::item:selected { background: %raised; color: %noon; }
+QListView:focus, QTableView:focus { border-top: 1px solid %noon; }
 QScrollBar:vertical { width: 8px; background: transparent; }
 QScrollBar::handle:vertical { background: %rule; border-radius: 3px; min-height: 24px; }
 QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { height: 0; background: none; }

@@ -284,33 +284,61 @@ Expected<std::vector<std::array<std::uint32_t, 3>>> triangulate(const Outline& o
   return out;
 }
 
-std::vector<Outline> offset(const Outline& given, double distance) {
-  constexpr double scale = 1e4; // Clipper counts in integers: 0.1 mm
-  const Outline o = tidied(given);
-  const Vec2 c = o.outer.empty() ? Vec2{} : o.outer.front();
-  const auto path = [&](const Ring& r) {
+namespace {
+
+/// Outlines as Clipper's integers, 0.1 mm apart, counted from a point of the outline.
+class ClipperGrid {
+public:
+  explicit ClipperGrid(Vec2 centre) : c_(centre) {}
+  static constexpr double scale = 1e4;
+  ClipperLib::Path path(const Ring& r) const {
     ClipperLib::Path out;
-    for (Vec2 p : r) out.emplace_back(std::llround((p.x - c.x) * scale), std::llround((p.y - c.y) * scale));
+    for (Vec2 p : r) out.emplace_back(std::llround((p.x - c_.x) * scale), std::llround((p.y - c_.y) * scale));
     return out;
-  };
-  ClipperLib::ClipperOffset work(2.5);
-  work.AddPath(path(o.outer), ClipperLib::jtMiter, ClipperLib::etClosedPolygon);
-  for (const Ring& h : o.holes) work.AddPath(path(h), ClipperLib::jtMiter, ClipperLib::etClosedPolygon);
-  ClipperLib::PolyTree tree;
-  work.Execute(tree, distance * scale);
-  const auto ring = [&](const ClipperLib::Path& path) {
-    Ring out;
-    for (const auto& q : path) out.push_back({double(q.X) / scale + c.x, double(q.Y) / scale + c.y});
-    return out;
-  };
-  std::vector<Outline> out;
-  for (ClipperLib::PolyNode* n = tree.GetFirst(); n; n = n->GetNext()) {
-    if (n->IsHole()) continue;
-    Outline piece{ring(n->Contour), {}};
-    for (ClipperLib::PolyNode* h : n->Childs) piece.holes.push_back(ring(h->Contour));
-    out.push_back(std::move(piece));
   }
-  return out;
+  std::vector<Outline> outlines(const ClipperLib::PolyTree& tree) const {
+    const auto ring = [&](const ClipperLib::Path& path) {
+      Ring out;
+      for (const auto& q : path) out.push_back({double(q.X) / scale + c_.x, double(q.Y) / scale + c_.y});
+      return out;
+    };
+    std::vector<Outline> out;
+    for (ClipperLib::PolyNode* n = tree.GetFirst(); n; n = n->GetNext()) {
+      if (n->IsHole()) continue;
+      Outline piece{ring(n->Contour), {}};
+      for (ClipperLib::PolyNode* h : n->Childs) piece.holes.push_back(ring(h->Contour));
+      out.push_back(std::move(piece));
+    }
+    return out;
+  }
+
+private:
+  Vec2 c_;
+};
+
+} // namespace
+
+std::vector<Outline> offset(const Outline& given, double distance) {
+  const Outline o = tidied(given);
+  const ClipperGrid grid(o.outer.empty() ? Vec2{} : o.outer.front());
+  ClipperLib::ClipperOffset work(2.5);
+  work.AddPath(grid.path(o.outer), ClipperLib::jtMiter, ClipperLib::etClosedPolygon);
+  for (const Ring& h : o.holes) work.AddPath(grid.path(h), ClipperLib::jtMiter, ClipperLib::etClosedPolygon);
+  ClipperLib::PolyTree tree;
+  work.Execute(tree, distance * ClipperGrid::scale);
+  return grid.outlines(tree);
+}
+
+std::vector<Outline> difference(const Outline& given, const std::vector<Ring>& cuts) {
+  const Outline o = tidied(given);
+  const ClipperGrid grid(o.outer.empty() ? Vec2{} : o.outer.front());
+  ClipperLib::Clipper work;
+  work.AddPath(grid.path(o.outer), ClipperLib::ptSubject, true);
+  for (const Ring& h : o.holes) work.AddPath(grid.path(h), ClipperLib::ptClip, true);
+  for (const Ring& c : cuts) work.AddPath(grid.path(c), ClipperLib::ptClip, true);
+  ClipperLib::PolyTree tree;
+  work.Execute(ClipperLib::ctDifference, tree, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
+  return grid.outlines(tree);
 }
 
 Outline rectangle(double x0, double y0, double x1, double y1) { return {{{x0, y0}, {x1, y0}, {x1, y1}, {x0, y1}}, {}}; }

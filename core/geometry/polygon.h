@@ -38,6 +38,8 @@ double distanceToEdge(const Outline& outline, Vec2 p);
 Outline tidied(Outline outline);
 /// Pulled in (negative) or pushed out by a distance, mitred corners; may be empty or several pieces.
 std::vector<Outline> offset(const Outline& outline, double distance);
+/// What is left of an outline when rings (in either direction) are cut out of it, to 0.1 mm.
+std::vector<Outline> difference(const Outline& outline, const std::vector<Ring>& cuts);
 
 /// Triangles over the points of `points(outline)`, counter-clockwise. Error where the outline is faulty.
 Expected<std::vector<std::array<std::uint32_t, 3>>> triangulate(const Outline& outline);

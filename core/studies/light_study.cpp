@@ -93,7 +93,10 @@ Expected<StudySky> studySky(const Project& p, const SkyChoice& c, std::optional<
   return out;
 }
 
-Expected<LightInput> lightInput(const Project& p, const Study& study, bool before, std::optional<Instant> moment) {
+namespace {
+
+/// All of an input but the scene, and the model that the scene is made of.
+Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, const Study& study, bool before, std::optional<Instant> moment) {
   require(study.kind != StudyKind::SunHours, "lightInput: sun hours are a study of their own");
   const LightSettings& s = study.light;
   if (!(s.error > 0.0001 && s.error < 1)) return fail("The error wanted at the sensors must lie between 0.0001 and 1.", "error");
@@ -151,8 +154,22 @@ Expected<LightInput> lightInput(const Project& p, const Study& study, bool befor
   h.add(std::uint64_t(in.sensors.sensors.size()));
   h.add(std::string_view(reinterpret_cast<const char*>(in.sensors.sensors.data()), in.sensors.sensors.size() * sizeof(Sensor)));
   in.key = h.digest();
-  in.scene = std::make_shared<const LightScene>(*model);
+  return std::pair{std::move(in), std::move(*model)};
+}
+
+} // namespace
+
+Expected<LightInput> lightInput(const Project& p, const Study& study, bool before, std::optional<Instant> moment) {
+  auto prepared = preparedInput(p, study, before, moment);
+  if (!prepared) return tl::unexpected(prepared.error());
+  LightInput in = std::move(prepared->first);
+  in.scene = std::make_shared<const LightScene>(prepared->second);
   return in;
+}
+
+Digest hashLight(const Project& p, const Study& study, bool before, std::optional<Instant> moment) {
+  const auto prepared = preparedInput(p, study, before, moment);
+  return prepared ? prepared->first.key : Hasher().add("light fault").add(prepared.error().text()).digest();
 }
 
 namespace {

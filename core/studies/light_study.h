@@ -37,6 +37,8 @@ struct LightInput {
   std::vector<bool> sunHourInWinter;
 };
 /// `moment`: that of the window or command line, for skies without one of their own.
+/// The key of lightInput() alone, without building a scene; equal keys, equal answers.
+Digest hashLight(const Project& project, const Study& study, bool before = false, std::optional<Instant> moment = {});
 Expected<LightInput> lightInput(const Project& project, const Study& study, bool before = false, std::optional<Instant> moment = {});
 
 struct LightResult {

@@ -7,6 +7,7 @@
 #include <QClipboard>
 #include <QFile>
 #include <QLabel>
+#include <QTableWidget>
 #include <QListWidget>
 #include <QPointer>
 #include <QSignalSpy>
@@ -158,7 +159,7 @@ private slots:
     // Picture, table and page.
     QTest::keyClick(w.get(), Qt::Key_7, Qt::AltModifier);
     QTRY_COMPARE(w->document().looking().step, Step::Record);
-    for (const auto& [button, file] : {std::pair{"Save picture (PNG)…", "p.png"}, {"Save sun hours (CSV)…", "t.csv"}, {"Save page (PDF)…", "p.pdf"}}) {
+    for (const auto& [button, file] : {std::pair{"Save picture (PNG)…", "p.png"}, {"Save values (CSV)…", "t.csv"}, {"Save page (PDF)…", "p.pdf"}}) {
       QSignalSpy done(&w->record(), &RecordSheet::exported);
       click(named<QPushButton>(*w, button));
       answerFileDialog(*w, d.filePath(file));
@@ -315,6 +316,104 @@ private slots:
     QTRY_COMPARE(season().fromMonth, 6);
     QVERIFY(settled(*w));
     QCOMPARE(w->studies().current()->painted->result->dates, (std::vector<Date>{{2026, 6, 21}}));
+  }
+
+  void roomsWindowsAndDaylightFromNothing() {
+    // A block, a room in it, windows by ratio, an overhang, a grid: the daylight factor, why it is so, and a brighter wall.
+    auto w = openWindow();
+    QTest::keyClick(w.get(), Qt::Key_N, Qt::ControlModifier);
+    Project p = w->document().project();
+    Element e;
+    e.id = ElementId::fresh();
+    e.name = "House";
+    e.shape = Mass{rectangle(0, 0, 8, 6), 0, 3.4, 1};
+    w->document().change(withElement(std::move(p), e), "Draw block"); // drawing itself has its own test
+    w->document().look([&](Looking& l) { l.selected = {e.id}; });
+    QTest::keyClick(w.get(), Qt::Key_4, Qt::AltModifier);
+    QTRY_COMPARE(w->document().looking().step, Step::Rooms);
+    click(named<QPushButton>(*w, "Rooms of selected"));
+    QTRY_COMPARE(w->document().project().rooms.size(), std::size_t(1));
+    fill(*w, "Room name", "Hall");
+    QCOMPARE(w->document().project().rooms[0].name, std::string("Hall"));
+    QVERIFY(std::any_of(w->document().findings().begin(), w->document().findings().end(), [](const Finding& f) { return f.code == "room.no-glazing"; }) ||
+            QTest::qWaitFor([&] { return std::any_of(w->document().findings().begin(), w->document().findings().end(), [](const Finding& f) { return f.code == "room.no-glazing"; }); }, 5000));
+    click(named<QPushButton>(*w, "By ratio"));
+    QTRY_COMPARE(w->document().project().windowRules.size(), std::size_t(1));
+    choose(*w, "Facing", "south");
+    fill(*w, "Glass share", "35 %");
+    fill(*w, "Windows a wall", "2");
+    const auto facts = [&] { return roomFacts(w->document().project())[0]; };
+    QVERIFY(std::abs(facts().windowArea[std::size_t(Facing::South)] - 0.35 * 7.3 * facts().volume / facts().area) < 1e-6);
+    QCOMPARE(facts().windowArea[std::size_t(Facing::North)], 0.0);
+    click(named<QPushButton>(*w, "Overhang"));
+    fill(*w, "Depth", "1.2");
+    QCOMPARE(w->document().project().shadeRules[0].depth, 1.2);
+    click(named<QPushButton>(*w, "Lay a grid in rooms that count"));
+    QTRY_COMPARE(w->document().project().studies.size(), std::size_t(1));
+    fill(*w, "Spacing", "1");
+    QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
+    QTRY_COMPARE(w->document().looking().step, Step::Studies);
+    fill(*w, "Error at sensors", "5 %");
+    QVERIFY(settled(*w));
+    const auto mean = [&] {
+      const auto painted = w->studies().current()->painted;
+      return lightStatistics(*painted->light, 0, painted->light->value.size(), 2, 1e30).mean;
+    };
+    QVERIFY(w->studies().current()->painted != nullptr && w->studies().current()->painted->light != nullptr);
+    const double before = mean();
+    QVERIFY2(before > 0.3 && before < 15, qPrintable(QString::number(before)));
+    QVERIFY(named<QLabel>(*w, "Statistics")->text().contains("±"));
+    QVERIFY(named<QTableWidget>(*w, "Light in rooms")->isVisible());
+    // Why is it so?
+    QTest::keyClick(w.get(), Qt::Key_2, Qt::ControlModifier);
+    QTRY_COMPARE(w->stage().camera().kind, ViewKind::Plan);
+    const Sensor s = w->studies().current()->painted->sensors.sensors[3];
+    clickAt(&w->stage(), *w->stage().pixelOf(s.position));
+    QTRY_VERIFY(w->document().looking().sensor.has_value());
+    QCOMPARE(*w->document().looking().sensor, std::size_t(3));
+    QVERIFY2(named<QLabel>(*w, "Hours behind the sensor")->text().contains("glazing in"), qPrintable(named<QLabel>(*w, "Hours behind the sensor")->text()));
+    // White walls: brighter, with no geometry asked for again.
+    QTest::keyClick(w.get(), Qt::Key_3, Qt::AltModifier);
+    QTRY_COMPARE(w->document().looking().step, Step::Finishes);
+    choose(*w, "Finish of walls", "White paint");
+    QCOMPARE(w->document().project().assignments.size(), std::size_t(1));
+    QVERIFY(settled(*w));
+    QVERIFY(mean() > 1.15 * before);
+    choose(*w, "Finish looked at", "White paint");
+    click(named<QPushButton>(*w, "Copy to edit"));
+    QTRY_COMPARE(w->document().project().finishes.size(), std::size_t(1));
+    fill(*w, "Reflectance", "62 %");
+    QVERIFY(std::abs(w->document().project().finishes[0].reflectance - 0.62) < 1e-12);
+    fill(*w, "Reflectance", "162 %"); // refused
+    QVERIFY(std::abs(w->document().project().finishes[0].reflectance - 0.62) < 1e-12);
+    // Another kind of study on the same grid.
+    QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
+    choose(*w, "Kind of study", "Illuminance");
+    choose(*w, "Sky", "clear (CIE 12)");
+    QVERIFY(settled(*w));
+    QCOMPARE(w->studies().current()->painted->kind(), StudyKind::Illuminance);
+    QVERIFY(mean() > 100);
+  }
+
+  void lightIsSavedAsPictureAndTable() {
+    QTemporaryDir d;
+    auto w = openWindow();
+    QVERIFY(w->openProject(SOURCE_TREE "/demo/ropewalk-quay.noonward"));
+    const Project& p = w->document().project();
+    for (const Study& s : p.studies)
+      if (s.kind == StudyKind::Vsc) w->document().look([&](Looking& l) { l.study = s.id; });
+    QVERIFY(settled(*w));
+    QCOMPARE(w->studies().current()->painted->kind(), StudyKind::Vsc);
+    QTest::keyClick(w.get(), Qt::Key_7, Qt::AltModifier);
+    for (const auto& [kind, file] : {std::pair{"png", "v.png"}, {"csv", "v.csv"}, {"pdf", "v.pdf"}}) {
+      QSignalSpy done(&w->record(), &RecordSheet::exported);
+      w->record().exportTo(kind, d.filePath(file));
+      QVERIFY(done.wait(60000));
+      QVERIFY2(done[0][1].toBool(), file);
+    }
+    QFile csv(d.filePath("v.csv"));
+    QVERIFY(csv.open(QIODevice::ReadOnly));
+    QVERIFY(csv.readAll().startsWith("sensor,x,y,z,nx,ny,nz,value,standard_error\n"));
   }
 
   void findingsAreMendedBothWays() {

@@ -1,0 +1,215 @@
+#include "app/steps/finishes_sheet.h"
+#include "app/theme/style.h"
+#include "core/model/light_model.h"
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+
+namespace noonward {
+
+namespace {
+struct SurfaceKind {
+  const char* label;
+  Role role;
+};
+constexpr std::array<SurfaceKind, 8> kinds{{{"Ceilings", Role::Ceiling}, {"Walls", Role::Wall},           {"Partitions", Role::Partition}, {"Floors", Role::Floor}, {"Glass", Role::Glazing},
+                           {"Buildings", Role::Building},          {"Neighbours", Role::Neighbour}, {"Shading", Role::Shading}}};
+
+std::vector<std::string> names(const Project& p, bool glazing) {
+  std::vector<std::string> out;
+  if (glazing) {
+    for (const Glazing& g : p.glazings) out.push_back(g.name);
+    for (const Glazing& g : libraryGlazings())
+      if (!findGlazing(p.glazings, g.name)) out.push_back(g.name);
+  } else {
+    for (const Finish& f : p.finishes) out.push_back(f.name);
+    for (const Finish& f : libraryFinishes())
+      if (!findFinish(p.finishes, f.name)) out.push_back(f.name);
+  }
+  return out;
+}
+} // namespace
+
+FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finishes", document, parent) {
+  addNote("What surfaces reflect and glass lets through. Sun hours need none of it; light does. A change never asks for geometry again.");
+  for (std::size_t k = 0; k < kinds.size(); ++k) {
+    auto* c = addChoice(kinds[k].label, {}, [this, k](int i) {
+      const auto list = names(document_.project(), kinds[k].role == Role::Glazing);
+      if (i >= 0 && i < int(list.size())) give(int(k), list[std::size_t(i)]);
+    });
+    c->setAccessibleName(QString("Finish of %1").arg(QString(kinds[k].label).toLower()));
+    given_.push_back(c);
+  }
+  ground_ = shareField("Ground", [this](double v) {
+    Project p = document_.project();
+    p.site.groundReflectance = v;
+    document_.change(std::move(p), "Set ground reflectance");
+  }, "What the endless ground around the model reflects");
+  particular_ = addNote();
+  addHeading("Library");
+  which_ = addChoice("Look at", {}, [this](int) {
+    looked_ = which_->currentText().toStdString();
+    refresh();
+  });
+  which_->setAccessibleName("Finish looked at");
+  source_ = addNote();
+  copy_ = addButton("Copy to edit", [this] { copyToEdit(); });
+  name_ = addField("Name", [this](const QString& t) {
+    const std::string fresh = t.trimmed().toStdString();
+    Project p = document_.project();
+    if (fresh.empty() || findFinish(p.finishes, fresh) || findGlazing(p.glazings, fresh)) return showFault(name_, "A name that is not taken is expected here");
+    for (Finish& f : p.finishes)
+      if (f.name == looked_) f.name = fresh;
+    for (Glazing& g : p.glazings)
+      if (g.name == looked_) g.name = fresh;
+    for (Assignment& a : p.assignments)
+      if (a.finish == looked_) a.finish = fresh;
+    for (WindowRule& w : p.windowRules)
+      if (w.glazing == looked_) w.glazing = fresh;
+    for (Opening& o : p.openings)
+      if (o.glazing == looked_) o.glazing = fresh;
+    for (ElementPtr& e : p.elements)
+      if (e->finish == looked_) {
+        Element copy = *e;
+        copy.finish = fresh;
+        e = std::make_shared<const Element>(std::move(copy));
+      }
+    looked_ = fresh;
+    document_.change(std::move(p), "Rename finish");
+  });
+  name_->setAccessibleName("Finish name");
+  finishRows_ = addGroup();
+  reflectance_ = shareField("Reflectance", [this](double v) { editFinish("Set reflectance", [&](Finish& f) { f.reflectance = v; }); });
+  specular_ = shareField("Mirrored part", [this](double v) { editFinish("Set mirrored part", [&](Finish& f) { f.specular = v; }); }, "Share of the reflected light that is mirrored");
+  endGroup();
+  glazingRows_ = addGroup();
+  transmittance_ = shareField("Transmittance", [this](double v) { editGlazing("Set transmittance", [&](Glazing& g) { g.transmittance = v; }); }, "Visible, at normal incidence");
+  panes_ = addField("Panes", [this](const QString& t) {
+    const auto v = numberFromText(t.toStdString());
+    if (!v || *v < 0 || *v > 6 || *v != int(*v)) return showFault(panes_, "0 to 6 panes are expected");
+    editGlazing("Set panes", [&](Glazing& g) { g.panes = int(*v); });
+  }, "0: an opening without glass");
+  diffuse_ = shareField("Scattered part", [this](double v) { editGlazing("Set scattered part", [&](Glazing& g) { g.diffuse = v; }); }, "Of the transmitted light: opal glass, cloth");
+  frame_ = shareField("Glass in frame", [this](double v) { editGlazing("Set frame", [&](Glazing& g) { g.frame = v; }); }, "What the frame leaves of the opening");
+  dirt_ = shareField("Clean", [this](double v) { editGlazing("Set dirt", [&](Glazing& g) { g.dirt = v; }); }, "What dirt leaves of the light");
+  endGroup();
+  body()->addStretch();
+  refresh();
+}
+
+QLineEdit* FinishesSheet::shareField(const QString& label, const std::function<void(double)>& done, const QString& help) {
+  auto slot = std::make_shared<QLineEdit*>(nullptr);
+  *slot = addField(label, [done, slot](const QString& t) {
+    const auto v = numberFromText(QString(t).remove("%").toStdString());
+    if (!v || *v < 0 || *v > 100) return showFault(*slot, "0 to 100 % is expected here");
+    done(*v / 100);
+  }, help);
+  return *slot;
+}
+
+void FinishesSheet::give(int surface, const std::string& name) {
+  Project p = document_.project();
+  const Role role = kinds[std::size_t(surface)].role;
+  std::erase_if(p.assignments, [&](const Assignment& a) { return a.role == role && !a.element && !a.face && !a.facing && a.layer.empty() && a.type.empty(); });
+  if (name != defaultFinish(role)) {
+    Assignment a;
+    a.finish = name;
+    a.role = role;
+    p.assignments.insert(p.assignments.begin(), a); // the general before the particular
+  }
+  document_.change(std::move(p), "Give finish");
+}
+
+void FinishesSheet::copyToEdit() {
+  Project p = document_.project();
+  std::string fresh;
+  for (int n = 1; fresh.empty() || findFinish(p.finishes, fresh) || findGlazing(p.glazings, fresh); ++n) fresh = looked_ + ", own" + (n > 1 ? " " + std::to_string(n) : "");
+  const auto finishes = libraryFinishes();
+  const auto glazings = libraryGlazings();
+  const Finish* f = findFinish(p.finishes, looked_);
+  if (!f) f = findFinish(finishes, looked_);
+  const Glazing* g = findGlazing(p.glazings, looked_);
+  if (!g) g = findGlazing(glazings, looked_);
+  if (f) {
+    Finish copy = *f;
+    copy.name = fresh;
+    copy.locked = false;
+    copy.source = "copied from " + f->name;
+    p.finishes.push_back(std::move(copy));
+  } else if (g) {
+    Glazing copy = *g;
+    copy.name = fresh;
+    copy.locked = false;
+    copy.source = "copied from " + g->name;
+    p.glazings.push_back(std::move(copy));
+  } else {
+    return;
+  }
+  looked_ = fresh;
+  document_.change(std::move(p), "Copy finish");
+}
+
+void FinishesSheet::editFinish(const QString& name, const std::function<void(Finish&)>& change) {
+  Project p = document_.project();
+  for (Finish& f : p.finishes)
+    if (f.name == looked_) change(f);
+  document_.change(std::move(p), name);
+}
+
+void FinishesSheet::editGlazing(const QString& name, const std::function<void(Glazing&)>& change) {
+  Project p = document_.project();
+  for (Glazing& g : p.glazings)
+    if (g.name == looked_) change(g);
+  document_.change(std::move(p), name);
+}
+
+void FinishesSheet::refresh() {
+  const Project& p = document_.project();
+  const auto finishes = libraryFinishes();
+  const auto glazings = libraryGlazings();
+  const auto share = [](double v) { return QString("%1 %").arg(100 * v, 0, 'g', 3); };
+  for (std::size_t k = 0; k < kinds.size(); ++k) {
+    given_[k]->clear();
+    for (const std::string& n : names(p, kinds[k].role == Role::Glazing)) given_[k]->addItem(QString::fromStdString(n));
+    SurfaceQuestion asked;
+    asked.role = kinds[k].role;
+    const SurfaceAnswer a = finishFor(p, asked);
+    given_[k]->setCurrentIndex(given_[k]->findText(QString::fromStdString(a.name)));
+  }
+  show(ground_, share(p.site.groundReflectance));
+  int particular = 0;
+  for (const Assignment& a : p.assignments) particular += a.element || a.facing || !a.layer.empty() || !a.type.empty();
+  for (const ElementPtr& e : p.elements) particular += !e->finish.empty();
+  for (const WindowRule& w : p.windowRules) particular += !w.glazing.empty();
+  particular_->setText(particular ? QString("%1 surfaces, windows or layers have a finish of their own and do not follow.").arg(particular) : QString("Every surface follows these."));
+  const std::vector<std::string> opaque = names(p, false), glass = names(p, true);
+  if (looked_.empty() || (std::find(opaque.begin(), opaque.end(), looked_) == opaque.end() && std::find(glass.begin(), glass.end(), looked_) == glass.end())) looked_ = opaque.front();
+  which_->clear();
+  for (const auto* list : {&opaque, &glass})
+    for (const std::string& n : *list) which_->addItem(QString::fromStdString(n));
+  which_->setCurrentIndex(which_->findText(QString::fromStdString(looked_)));
+  const Finish* own = findFinish(p.finishes, looked_);
+  const Finish* f = own ? own : findFinish(finishes, looked_);
+  const Glazing* ownGlass = findGlazing(p.glazings, looked_);
+  const Glazing* g = f ? nullptr : ownGlass ? ownGlass : findGlazing(glazings, looked_);
+  finishRows_->setVisible(f);
+  glazingRows_->setVisible(g);
+  const bool editable = f ? own != nullptr : ownGlass != nullptr;
+  source_->setText(QString("%1%2").arg(editable ? "Your own. " : "Ships with the program, locked. ", QString::fromStdString(f ? f->source : g ? g->source : "")));
+  for (QLineEdit* field : {name_, reflectance_, specular_, transmittance_, panes_, diffuse_, frame_, dirt_}) field->setEnabled(editable);
+  show(name_, QString::fromStdString(looked_));
+  if (f) {
+    show(reflectance_, share(f->reflectance));
+    show(specular_, share(f->specular));
+  }
+  if (g) {
+    show(transmittance_, share(g->transmittance));
+    show(panes_, QString::number(g->panes));
+    show(diffuse_, share(g->diffuse));
+    show(frame_, share(g->frame));
+    show(dirt_, share(g->dirt));
+  }
+}
+
+} // namespace noonward

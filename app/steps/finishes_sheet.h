@@ -1,0 +1,33 @@
+#pragma once
+#ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
+#include "app/steps/sheet.h"
+#endif
+
+class QListWidget;
+
+namespace noonward {
+
+/// Which finish and glazing surfaces have; the library that ships, and copies of it that are the project's own.
+class FinishesSheet : public Sheet {
+  Q_OBJECT
+public:
+  FinishesSheet(Document& document, QWidget* parent = nullptr);
+  void refresh() override;
+
+private:
+  void give(int surface, const std::string& name);
+  void copyToEdit();
+  void editFinish(const QString& name, const std::function<void(Finish&)>& change);
+  void editGlazing(const QString& name, const std::function<void(Glazing&)>& change);
+  QLineEdit* shareField(const QString& label, const std::function<void(double)>& done, const QString& help = {});
+
+  std::vector<QComboBox*> given_; ///< one for each kind of surface
+  QComboBox* which_;
+  QLineEdit *ground_, *name_, *reflectance_, *specular_, *transmittance_, *panes_, *diffuse_, *frame_, *dirt_;
+  QLabel *source_, *particular_;
+  QWidget *finishRows_, *glazingRows_;
+  QPushButton* copy_;
+  std::string looked_; ///< the finish or glazing looked at
+};
+
+} // namespace noonward

@@ -1,0 +1,423 @@
+#include "app/steps/rooms_sheet.h"
+#include "app/theme/style.h"
+#include "core/model/edit.h"
+#include <QComboBox>
+#include <QHeaderView>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTableWidget>
+
+namespace noonward {
+
+namespace {
+QString facingText(const std::vector<Facing>& list) {
+  if (list.empty()) return "every side";
+  QStringList out;
+  for (Facing f : list) out << facingKey(f);
+  return out.join(", ");
+}
+/// 0 every side, 1…4 one side, 5 several as they are.
+int facingIndex(const std::vector<Facing>& list) { return list.empty() ? 0 : list.size() == 1 ? 1 + int(list.front()) : 5; }
+} // namespace
+
+RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Sheet("Rooms", document, parent), stage_(stage) {
+  summary_ = addNote();
+  auto* tools = addButtons();
+  const auto small = [&](QBoxLayout* row, const QString& text, const QString& tip, auto done) {
+    auto* b = new QPushButton(text);
+    b->setAccessibleName(text);
+    b->setToolTip(tip);
+    connect(b, &QPushButton::clicked, this, done);
+    row->addWidget(b);
+  };
+  small(tools, "Rooms of selected", "One room a storey in the selected mass, pulled in by the wall", [this] { roomsFromSelected(); });
+  small(tools, "Draw a room", "Click the corners of its inner walls on the ground", [this] {
+    stage_.setTool(Tool::Room);
+    stage_.setFocus();
+  });
+  table_ = new QTableWidget(0, 4);
+  table_->setAccessibleName("Rooms table");
+  table_->setHorizontalHeaderLabels({"Room", "m²", "glass m²", "counts"});
+  table_->verticalHeader()->hide();
+  table_->verticalHeader()->setDefaultSectionSize(24);
+  table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+  table_->setSelectionMode(QAbstractItemView::SingleSelection);
+  table_->setShowGrid(false);
+  table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+  for (int c = 1; c < 4; ++c) table_->horizontalHeader()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
+  addWidget(table_);
+  connect(table_, &QTableWidget::itemSelectionChanged, this, [this] {
+    const int row = table_->currentRow();
+    if (filling_ || row < 0 || row >= int(document_.project().rooms.size())) return;
+    room_ = document_.project().rooms[std::size_t(row)].id;
+    refresh();
+  });
+  name_ = addField("Name", [this](const QString& t) { editRoom("Rename room", [&](Room& r) { r.name = t.toStdString(); }); });
+  name_->setAccessibleName("Room name");
+  use_ = addField("Use", [this](const QString& t) { editRoom("Set use", [&](Room& r) { r.use = t.toStdString(); }); });
+  height_ = lengthField("Clear height", 0.5, [this](double v) { editRoom("Set height", [&](Room& r) { r.height = v; }); }, "Floor to ceiling");
+  floor_ = lengthField("Floor at", -1000, [this](double v) { editRoom("Set floor", [&](Room& r) { r.floor = v; }); });
+  counted_ = addChoice("For rules", {"counts", "does not count"}, [this](int i) { editRoom("Count room", [&](Room& r) { r.counted = i == 0; }); }, "Regularly occupied rooms count");
+  reason_ = addField("Because", [this](const QString& t) { editRoom("Set reason", [&](Room& r) { r.reason = t.toStdString(); }); }, "Why it does not count: circulation, dark by intent");
+  addButton("Delete room", [this] {
+    Project p = document_.project();
+    std::erase_if(p.rooms, [&](const Room& r) { return r.id == room_; });
+    std::erase_if(p.openings, [&](const Opening& o) { return o.room == room_; });
+    document_.change(std::move(p), "Delete room");
+  });
+
+  addHeading("Windows");
+  auto* add = addButtons();
+  small(add, "By ratio", "A share of the wall, on every outer wall", [this] {
+    WindowRule w;
+    w.name = "Window";
+    addRule(w);
+  });
+  small(add, "In rows", "So many equal windows in each outer wall", [this] {
+    WindowRule w;
+    w.kind = WindowRule::Kind::Row;
+    w.name = "Window row";
+    w.count = 3;
+    addRule(w);
+  });
+  small(add, "Rooflights", "A share of the ceiling, evenly spread", [this] {
+    WindowRule w;
+    w.name = "Rooflight";
+    w.ceiling = true;
+    w.ratio = 0.08;
+    w.count = 2;
+    addRule(w);
+  });
+  ruleRows_ = addGroup();
+  whichRule_ = addChoice("Rule", {}, [this](int i) {
+    if (i >= 0 && i < int(document_.project().windowRules.size())) rule_ = document_.project().windowRules[std::size_t(i)].id;
+    refresh();
+  });
+  whichRule_->setAccessibleName("Window rule");
+  ruleFacts_ = addNote();
+  ruleRooms_ = addChoice("In", {"every room", "the selected room", "several rooms"}, [this](int i) {
+    if (i < 2) editRule("Choose rooms", [&](WindowRule& w) { w.rooms = i == 0 || !room_ ? std::vector<RoomId>{} : std::vector<RoomId>{room_}; });
+  });
+  ruleFacing_ = addChoice("Facing", {"every side", "north", "east", "south", "west", "several sides"}, [this](int i) {
+    if (i < 5) editRule("Choose side", [&](WindowRule& w) { w.facings = i == 0 ? std::vector<Facing>{} : std::vector<Facing>{allFacings[std::size_t(i - 1)]}; });
+  });
+  ratio_ = numberField("Glass share", "%", 0, 95, [this](double v) { editRule("Set ratio", [&](WindowRule& w) { w.ratio = v / 100; }); }, "Of the inner wall, or of the ceiling");
+  count_ = numberField("Windows a wall", "", 1, 200, [this](double v) { editRule("Set count", [&](WindowRule& w) { w.count = int(v); }); }, "Evenly divided");
+  width_ = lengthField("Width", 0.05, [this](double v) { editRule("Set width", [&](WindowRule& w) { w.width = v; }); });
+  sill_ = lengthField("Sill", 0, [this](double v) { editRule("Set sill", [&](WindowRule& w) { w.sill = v; }); }, "Above the floor");
+  head_ = lengthField("Head", 0.1, [this](double v) { editRule("Set head", [&](WindowRule& w) { w.head = v; }); }, "Above the floor; a large share takes more height first");
+  ruleGlazing_ = addChoice("Glazing", {}, [this](int) {
+    const std::string name = ruleGlazing_->currentIndex() <= 0 ? std::string() : ruleGlazing_->currentText().toStdString();
+    editRule("Choose glazing", [&](WindowRule& w) { w.glazing = name; });
+  });
+  ruleGlazing_->setAccessibleName("Glazing of the windows");
+  addButton("Delete windows", [this] {
+    Project p = document_.project();
+    std::erase_if(p.windowRules, [&](const WindowRule& w) { return w.id == rule_; });
+    document_.change(std::move(p), "Delete windows");
+  });
+  endGroup();
+
+  addHeading("Shading");
+  auto* shades = addButtons();
+  small(shades, "Overhang", "Above every window of a side", [this] { addShade({}); });
+  small(shades, "Fins", "Upright, beside and between", [this] {
+    ShadeRule s;
+    s.kind = ShadeRule::Kind::Fins;
+    addShade(s);
+  });
+  shadeRows_ = addGroup();
+  whichShade_ = addChoice("Shade", {}, [this](int i) {
+    if (i >= 0 && i < int(document_.project().shadeRules.size())) shade_ = document_.project().shadeRules[std::size_t(i)].id;
+    refresh();
+  });
+  shadeFacing_ = addChoice("On", {"every side", "north", "east", "south", "west", "several sides"}, [this](int i) {
+    if (i < 5) editShade("Choose side", [&](ShadeRule& s) { s.facings = i == 0 ? std::vector<Facing>{} : std::vector<Facing>{allFacings[std::size_t(i - 1)]}; });
+  });
+  shadeFacing_->setAccessibleName("Side of the shade");
+  depth_ = lengthField("Depth", 0, [this](double v) { editShade("Set depth", [&](ShadeRule& s) { s.depth = v; }); });
+  offset_ = lengthField("Set off", -10, [this](double v) { editShade("Set offset", [&](ShadeRule& s) { s.offset = v; }); }, "Above the head, or beside the opening");
+  fins_ = numberField("Fins a window", "", 1, 100, [this](double v) { editShade("Set count", [&](ShadeRule& s) { s.count = int(v); }); });
+  angle_ = numberField("Angle", "°", -80, 80, [this](double v) { editShade("Set angle", [&](ShadeRule& s) { s.angle = radians(v); }); }, "Overhang: tilted down; fins: turned");
+  addButton("Delete shade", [this] {
+    Project p = document_.project();
+    std::erase_if(p.shadeRules, [&](const ShadeRule& s) { return s.id == shade_; });
+    document_.change(std::move(p), "Delete shade");
+  });
+  endGroup();
+
+  addHeading("Sensor grid");
+  gridFacts_ = addNote();
+  addButton("Lay a grid in rooms that count", [this] { layGrid(); });
+  gridRows_ = addGroup();
+  spacing_ = lengthField("Spacing", 0.05, [this](double v) { editGrid([&](RoomGrid& g) { g.spacing = v; }); });
+  plane_ = lengthField("Above the floor", 0, [this](double v) { editGrid([&](RoomGrid& g) { g.height = v; }); });
+  distance_ = lengthField("From walls", 0, [this](double v) { editGrid([&](RoomGrid& g) { g.wallDistance = v; }); });
+  endGroup();
+  body()->addStretch();
+  refresh();
+}
+
+QLineEdit* RoomsSheet::lengthField(const QString& label, double least, const std::function<void(double)>& done, const QString& help) {
+  auto slot = std::make_shared<QLineEdit*>(nullptr);
+  *slot = addField(label, [this, least, done, slot](const QString& t) {
+    const auto v = lengthFromText(t.toStdString(), document_.project().units);
+    if (!v || *v < least || *v > 1e5) return showFault(*slot, "A length is expected here, such as 0.85 or 3 ft");
+    done(*v);
+  }, help);
+  return *slot;
+}
+
+QLineEdit* RoomsSheet::numberField(const QString& label, const QString& unit, double least, double most, const std::function<void(double)>& done, const QString& help) {
+  auto slot = std::make_shared<QLineEdit*>(nullptr);
+  *slot = addField(label, [least, most, unit, done, slot](const QString& t) {
+    QString clean = t;
+    if (!unit.isEmpty()) clean.remove(unit);
+    const auto v = numberFromText(clean.toStdString());
+    if (!v || *v < least || *v > most) return showFault(*slot, QString("%1 to %2 is expected here").arg(least).arg(most));
+    done(*v);
+  }, help);
+  return *slot;
+}
+
+const Room* RoomsSheet::room() const {
+  const Project& p = document_.project();
+  const Room* r = p.room(room_);
+  return r ? r : p.rooms.empty() ? nullptr : &p.rooms.front();
+}
+
+const WindowRule* RoomsSheet::rule() const {
+  const auto& list = document_.project().windowRules;
+  for (const WindowRule& w : list)
+    if (w.id == rule_) return &w;
+  return list.empty() ? nullptr : &list.front();
+}
+
+const ShadeRule* RoomsSheet::shade() const {
+  const auto& list = document_.project().shadeRules;
+  for (const ShadeRule& s : list)
+    if (s.id == shade_) return &s;
+  return list.empty() ? nullptr : &list.front();
+}
+
+void RoomsSheet::editRoom(const QString& name, const std::function<void(Room&)>& change) {
+  const Room* now = room();
+  if (!now) return;
+  const RoomId id = now->id;
+  Project p = document_.project();
+  for (Room& r : p.rooms)
+    if (r.id == id) change(r);
+  document_.change(std::move(p), name);
+}
+
+void RoomsSheet::editRule(const QString& name, const std::function<void(WindowRule&)>& change) {
+  const WindowRule* now = rule();
+  if (!now) return;
+  const RuleId id = now->id;
+  Project p = document_.project();
+  for (WindowRule& w : p.windowRules)
+    if (w.id == id) change(w);
+  document_.change(std::move(p), name);
+}
+
+void RoomsSheet::editShade(const QString& name, const std::function<void(ShadeRule&)>& change) {
+  const ShadeRule* now = shade();
+  if (!now) return;
+  const RuleId id = now->id;
+  Project p = document_.project();
+  for (ShadeRule& s : p.shadeRules)
+    if (s.id == id) change(s);
+  document_.change(std::move(p), name);
+}
+
+void RoomsSheet::editGrid(const std::function<void(RoomGrid&)>& change) {
+  Project p = document_.project();
+  for (SensorGroup& g : p.groups)
+    if (auto* grid = std::get_if<RoomGrid>(&g.layout)) {
+      change(*grid);
+      break;
+    }
+  document_.change(std::move(p), "Change grid");
+}
+
+void RoomsSheet::roomsFromSelected() {
+  Project p = document_.project();
+  std::size_t made = 0;
+  for (ElementId id : document_.looking().selected)
+    for (Room& r : roomsOfMass(p, id.value, 0.35, 0.4)) {
+      p.rooms.push_back(std::move(r));
+      ++made;
+    }
+  if (made == 0) {
+    emit document_.notice("Select a drawn mass first; rooms of an imported model are drawn by hand.", false);
+    return;
+  }
+  room_ = p.rooms.back().id;
+  document_.change(std::move(p), "Rooms of a mass");
+}
+
+void RoomsSheet::addRule(WindowRule w) {
+  Project p = document_.project();
+  w.id = RuleId::fresh();
+  w.name += " " + std::to_string(p.windowRules.size() + 1);
+  if (room_ && document_.project().room(room_)) w.rooms = {room_};
+  rule_ = w.id;
+  p.windowRules.push_back(std::move(w));
+  document_.change(std::move(p), "Add windows");
+}
+
+void RoomsSheet::addShade(ShadeRule s) {
+  Project p = document_.project();
+  s.id = RuleId::fresh();
+  s.name = (s.kind == ShadeRule::Kind::Fins ? "Fins " : "Overhang ") + std::to_string(p.shadeRules.size() + 1);
+  s.facings = {p.site.place.latitude >= 0 ? Facing::South : Facing::North};
+  shade_ = s.id;
+  p.shadeRules.push_back(std::move(s));
+  document_.change(std::move(p), "Add shade");
+}
+
+void RoomsSheet::layGrid() {
+  Project p = document_.project();
+  if (p.rooms.empty()) {
+    emit document_.notice("There are no rooms yet.", false);
+    return;
+  }
+  GroupId id;
+  for (const SensorGroup& g : p.groups)
+    if (std::holds_alternative<RoomGrid>(g.layout)) id = g.id;
+  if (!id) {
+    SensorGroup g;
+    g.id = id = GroupId::fresh();
+    g.name = "Working plane";
+    g.layout = RoomGrid{};
+    p.groups.push_back(std::move(g));
+  }
+  const bool known = std::any_of(p.studies.begin(), p.studies.end(), [&](const Study& s) { return s.kind == StudyKind::DaylightFactor && s.groups == std::vector{id}; });
+  StudyId study;
+  if (!known) {
+    Study s;
+    s.id = study = StudyId::fresh();
+    s.kind = StudyKind::DaylightFactor;
+    s.name = "Daylight in rooms";
+    s.groups = {id};
+    p.studies.push_back(std::move(s));
+  }
+  document_.change(std::move(p), "Lay grid");
+  if (study) document_.look([&](Looking& l) { l.study = study; });
+}
+
+void RoomsSheet::refreshTable() {
+  const Project& p = document_.project();
+  const std::vector<RoomFacts> facts = roomFacts(p);
+  filling_ = true;
+  table_->setRowCount(int(facts.size()));
+  const Room* now = room();
+  for (int i = 0; i < int(facts.size()); ++i) {
+    const RoomFacts& f = facts[std::size_t(i)];
+    const QStringList cells{QString::fromStdString(f.name), QString::number(f.area, 'f', 1), QString::number(f.allWindows(), 'f', 1), f.counted ? "yes" : "no"};
+    for (int c = 0; c < 4; ++c) {
+      auto* item = new QTableWidgetItem(cells[c]);
+      item->setFont(c == 1 || c == 2 ? figureFont(11) : textFont(11.5));
+      item->setTextAlignment((c == 1 || c == 2 ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
+      if (c == 3 && !f.reason.empty()) item->setToolTip(QString::fromStdString(f.reason));
+      table_->setItem(i, c, item);
+    }
+    if (now && f.id == now->id) table_->selectRow(i);
+  }
+  table_->setFixedHeight(28 + 24 * std::clamp(int(facts.size()), 1, 9));
+  filling_ = false;
+}
+
+void RoomsSheet::refreshRule() {
+  const Project& p = document_.project();
+  const auto text = [&](double v) { return QString::fromStdString(lengthText(v, p.units)); };
+  const WindowRule* w = rule();
+  ruleRows_->setVisible(w != nullptr);
+  whichRule_->clear();
+  for (const WindowRule& x : p.windowRules) {
+    whichRule_->addItem(QString::fromStdString(x.name));
+    if (w && x.id == w->id) whichRule_->setCurrentIndex(whichRule_->count() - 1);
+  }
+  if (w) {
+    double glass = 0;
+    int openings = 0;
+    for (const PlacedOpening& o : placedOpenings(p).openings)
+      if (o.rule == w->id) glass += o.area(), ++openings;
+    ruleFacts_->setText(QString("%1 opening%2, %3 m², %4").arg(openings).arg(openings == 1 ? "" : "s").arg(glass, 0, 'f', 1).arg(w->ceiling ? QString("in ceilings") : facingText(w->facings)));
+    ruleRooms_->setCurrentIndex(w->rooms.empty() ? 0 : w->rooms.size() == 1 && room() && w->rooms.front() == room()->id ? 1 : 2);
+    ruleFacing_->setCurrentIndex(facingIndex(w->facings));
+    ruleFacing_->setEnabled(!w->ceiling);
+    const bool ratio = w->kind == WindowRule::Kind::Ratio;
+    show(ratio_, ratio ? QString("%1 %").arg(100 * w->ratio, 0, 'g', 3) : QString());
+    ratio_->setEnabled(ratio);
+    show(count_, QString::number(w->count));
+    show(width_, ratio ? QString() : text(w->width));
+    width_->setEnabled(!ratio);
+    show(sill_, w->ceiling ? QString() : text(w->sill));
+    show(head_, w->ceiling ? QString() : text(w->head));
+    sill_->setEnabled(!w->ceiling);
+    head_->setEnabled(!w->ceiling);
+    ruleGlazing_->clear();
+    ruleGlazing_->addItem("by finish");
+    for (const Glazing& g : p.glazings) ruleGlazing_->addItem(QString::fromStdString(g.name));
+    for (const Glazing& g : libraryGlazings())
+      if (!findGlazing(p.glazings, g.name)) ruleGlazing_->addItem(QString::fromStdString(g.name));
+    ruleGlazing_->setCurrentIndex(std::max(0, ruleGlazing_->findText(QString::fromStdString(w->glazing))));
+  }
+  const ShadeRule* s = shade();
+  shadeRows_->setVisible(s != nullptr);
+  whichShade_->clear();
+  for (const ShadeRule& x : p.shadeRules) {
+    whichShade_->addItem(QString::fromStdString(x.name));
+    if (s && x.id == s->id) whichShade_->setCurrentIndex(whichShade_->count() - 1);
+  }
+  if (s) {
+    shadeFacing_->setCurrentIndex(facingIndex(s->facings));
+    show(depth_, text(s->depth));
+    show(offset_, text(s->offset));
+    show(fins_, s->kind == ShadeRule::Kind::Fins ? QString::number(s->count) : QString());
+    fins_->setEnabled(s->kind == ShadeRule::Kind::Fins);
+    show(angle_, QString("%1°").arg(degrees(s->angle), 0, 'g', 4));
+  }
+}
+
+void RoomsSheet::refresh() {
+  const Project& p = document_.project();
+  const auto text = [&](double v) { return QString::fromStdString(lengthText(v, p.units)); };
+  double counted = 0;
+  std::size_t n = 0;
+  for (const Room& r : p.rooms)
+    if (r.counted) counted += area(r.outline), ++n;
+  summary_->setText(p.rooms.empty() ? QString("No rooms yet. Make them from a mass, or draw them on the ground.")
+                                    : QString("%1 rooms, %2 count for rules with %3 m².").arg(p.rooms.size()).arg(n).arg(counted, 0, 'f', 0));
+  refreshTable();
+  const Room* r = room();
+  const QList<QWidget*> fields{name_, use_, height_, floor_, counted_, reason_};
+  for (QWidget* w : fields) w->setEnabled(r);
+  if (r) {
+    room_ = r->id;
+    show(name_, QString::fromStdString(r->name));
+    show(use_, QString::fromStdString(r->use));
+    show(height_, text(r->height));
+    show(floor_, text(r->floor));
+    counted_->setCurrentIndex(r->counted ? 0 : 1);
+    show(reason_, QString::fromStdString(r->reason));
+    reason_->setEnabled(!r->counted);
+  }
+  refreshRule();
+  const RoomGrid* grid = nullptr;
+  for (const SensorGroup& g : p.groups)
+    if (const auto* x = std::get_if<RoomGrid>(&g.layout); x && !grid) grid = x;
+  gridRows_->setVisible(grid);
+  gridFacts_->setText(grid ? "On the working plane of every room that counts." : "No grid lies in the rooms yet.");
+  if (grid) {
+    show(spacing_, text(grid->spacing));
+    show(plane_, text(grid->height));
+    show(distance_, text(grid->wallDistance));
+  }
+}
+
+} // namespace noonward

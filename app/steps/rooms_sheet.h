@@ -1,0 +1,47 @@
+#pragma once
+#ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
+#include "app/stage/stage.h"
+#include "app/steps/sheet.h"
+#endif
+
+class QTableWidget;
+
+namespace noonward {
+
+/// Rooms, their windows and shades by rules that stay editable, and the grid on their working plane.
+class RoomsSheet : public Sheet {
+  Q_OBJECT
+public:
+  RoomsSheet(Document& document, Stage& stage, QWidget* parent = nullptr);
+  void refresh() override;
+
+private:
+  const Room* room() const;
+  const WindowRule* rule() const;
+  const ShadeRule* shade() const;
+  void editRoom(const QString& name, const std::function<void(Room&)>& change);
+  void editRule(const QString& name, const std::function<void(WindowRule&)>& change);
+  void editShade(const QString& name, const std::function<void(ShadeRule&)>& change);
+  void editGrid(const std::function<void(RoomGrid&)>& change);
+  void roomsFromSelected();
+  void addRule(WindowRule rule);
+  void addShade(ShadeRule shade);
+  void layGrid();
+  QLineEdit* lengthField(const QString& label, double least, const std::function<void(double)>& done, const QString& help = {});
+  QLineEdit* numberField(const QString& label, const QString& unit, double least, double most, const std::function<void(double)>& done, const QString& help = {});
+  void refreshTable();
+  void refreshRule();
+
+  Stage& stage_;
+  RoomId room_;
+  RuleId rule_, shade_;
+  QLabel *summary_, *ruleFacts_, *gridFacts_;
+  QTableWidget* table_;
+  QLineEdit *name_, *use_, *height_, *floor_, *reason_;
+  QComboBox *counted_, *whichRule_, *ruleRooms_, *ruleFacing_, *ruleGlazing_, *whichShade_, *shadeFacing_;
+  QLineEdit *ratio_, *count_, *width_, *sill_, *head_, *depth_, *offset_, *angle_, *fins_, *spacing_, *plane_, *distance_;
+  QWidget *ruleRows_, *shadeRows_, *gridRows_;
+  bool filling_ = false;
+};
+
+} // namespace noonward

@@ -1,0 +1,80 @@
+#include "picture/opened_rooms.h"
+#include <algorithm>
+#include <cmath>
+
+namespace noonward {
+
+std::optional<double> lowestFloor(const Project& p) {
+  std::optional<double> low;
+  for (const Room& r : p.rooms) low = std::min(low.value_or(r.floor), r.floor);
+  return low;
+}
+
+Project openedRooms(const Project& p, double wanted, double cut) {
+  if (p.rooms.empty()) return p;
+  double floor = p.rooms.front().floor;
+  for (const Room& r : p.rooms)
+    if (std::abs(r.floor - wanted) < std::abs(floor - wanted)) floor = r.floor;
+  Project out = p;
+  out.elements.clear();
+  const OpeningLayout laid = placedOpenings(p);
+  const auto onStorey = [&](const Room& r) { return std::abs(r.floor - floor) < 0.5; };
+  std::vector<bool> hosted(p.rooms.size(), false);
+  // Walls between `low` and `high` with gaps where openings reach through.
+  const auto walls = [&](const Element& like, const Outline& outline, const std::vector<Ring>& rooms, double low, double high, std::uint64_t salt) {
+    std::vector<Ring> cuts = rooms;
+    for (const PlacedOpening& o : laid.openings) {
+      const Room& r = p.rooms[o.room];
+      if (!onStorey(r) || o.opening.edge < 0 || r.floor + o.opening.sill > low + 1e-6 || r.floor + o.opening.sill + o.opening.height < high - 1e-6) continue;
+      const Vec2 a = o.a + o.along * o.opening.along - o.outward * 0.01, b = a + o.along * o.opening.width, reach = o.outward * (o.depth + 0.02);
+      cuts.push_back({a, b, b + reach, a + reach});
+    }
+    std::uint64_t n = 0;
+    for (Outline& piece : difference(outline, cuts)) {
+      if (checkOutline(piece).fault != OutlineFault::None || high - low < 0.01) continue;
+      Element e = like;
+      if (n + salt > 0) e.id = {derivedId(like.id.text() + "/opened/" + std::to_string(salt * 1000 + n))};
+      ++n;
+      e.shape = Mass{std::move(piece), low, high - low, 1};
+      out.elements.push_back(std::make_shared<const Element>(std::move(e)));
+    }
+  };
+  const auto stand = [&](const Element& like, const Outline& outline, const std::vector<Ring>& rooms, double base) {
+    double sill = cut; // the lowest sill above the floor; below it walls are whole
+    for (const PlacedOpening& o : laid.openings)
+      if (onStorey(p.rooms[o.room]) && o.opening.edge >= 0) sill = std::min(sill, o.opening.sill);
+    walls(like, outline, rooms, base, floor + sill, 0);
+    walls(like, outline, rooms, floor + sill, floor + cut, 1);
+  };
+  for (const ElementPtr& e : p.elements) {
+    const Mass* m = e->mass();
+    std::vector<Ring> inside;
+    for (std::size_t r = 0; m && r < p.rooms.size(); ++r)
+      if (onStorey(p.rooms[r]) && p.rooms[r].floor >= m->base - 0.5 && p.rooms[r].floor < m->base + m->height && contains(m->outline, centroid(p.rooms[r].outline))) {
+        inside.push_back(p.rooms[r].outline.outer);
+        hosted[r] = true;
+      }
+    if (inside.empty() && m && m->base + m->height > floor + cut) {
+      // What stands around is cut at the same height, so that nothing stands before the rooms.
+      Element low = *e;
+      std::get<Mass>(low.shape).height = floor + cut - m->base;
+      std::get<Mass>(low.shape).storeys = 1;
+      if (m->base < floor + cut - 0.01) out.elements.push_back(std::make_shared<const Element>(std::move(low)));
+    } else if (inside.empty())
+      out.elements.push_back(e);
+    else
+      stand(*e, m->outline, inside, m->base);
+  }
+  for (std::size_t r = 0; r < p.rooms.size(); ++r) {
+    const Room& room = p.rooms[r];
+    if (hosted[r] || !onStorey(room) || checkOutline(room.outline).fault != OutlineFault::None) continue;
+    Element e;
+    e.id = {room.id.value};
+    e.name = room.name;
+    e.role = Role::Wall;
+    for (const Outline& around : offset(room.outline, std::max(0.05, room.wall))) stand(e, around, {room.outline.outer}, room.floor);
+  }
+  return out;
+}
+
+} // namespace noonward

@@ -1,0 +1,79 @@
+#include "picture/room_labels.h"
+#include "picture/opened_rooms.h"
+#include <algorithm>
+#include <cmath>
+
+namespace noonward {
+
+std::vector<Box3> roomBoxes(const Project& p) {
+  std::vector<Box3> out;
+  const double floor = lowestFloor(p).value_or(0);
+  for (const Room& r : p.rooms) {
+    if (std::abs(r.floor - floor) > 0.5) continue;
+    Box3 b;
+    for (Vec2 q : r.outline.outer) {
+      b.add({q.x, q.y, r.floor});
+      b.add({q.x, q.y, r.floor + 1.3});
+    }
+    out.push_back(b);
+  }
+  return out;
+}
+
+void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Project& project, const PaintedResult* painted, double threshold, const Theme& t, double k) {
+  std::vector<QRectF> taken;
+  const double floor = lowestFloor(project).value_or(0);
+  // Panes as two thin lines, where they stand in the wall.
+  p.save();
+  p.setRenderHint(QPainter::Antialiasing, true);
+  for (const PlacedOpening& o : placedOpenings(project).openings) {
+    if (o.opening.edge < 0 || std::abs(project.rooms[o.room].floor - floor) > 0.5) continue;
+    for (const double into : {o.depth * 0.55, o.depth * 0.75}) {
+      const Vec2 a = o.a + o.along * o.opening.along + o.outward * into, b = a + o.along * o.opening.width;
+      const auto q = camera.seen({a.x, a.y, floor + 1.3}, area.width(), area.height()), r = camera.seen({b.x, b.y, floor + 1.3}, area.width(), area.height());
+      if (!q || !r) continue;
+      p.setPen(QPen(t.ink, 1.3 * k));
+      p.drawLine(area.topLeft() + QPointF(q->x, q->y), area.topLeft() + QPointF(r->x, r->y));
+    }
+  }
+  p.restore();
+  for (std::size_t r = 0; r < project.rooms.size(); ++r) {
+    const Room& room = project.rooms[r];
+    if (std::abs(room.floor - floor) > 0.5) continue; // another storey
+    const Vec2 m = centroid(room.outline);
+    const auto q = camera.seen({m.x, m.y, room.floor + 0.9}, area.width(), area.height());
+    if (!q) continue;
+    QString value = room.counted ? QString() : "does not count", brief;
+    for (std::size_t g = 0; painted && g < painted->sensors.groups.size(); ++g) {
+      const SensorGridFacts& f = painted->sensors.groups[g];
+      if (f.room != int(r)) continue;
+      const LightStatistics s = lightStatistics(*painted->light, f.first, f.count, threshold, 1e30);
+      value = QString("mean %1 %2 · %3 % ≥ %4").arg(s.mean, 0, 'f', s.mean >= 100 ? 0 : s.mean >= 10 ? 1 : 2).arg(studyUnit(painted->kind())).arg(100 * s.shareAtLeast, 0, 'f', 0).arg(threshold, 0, 'g', 4);
+      brief = QString("%1 %2").arg(s.mean, 0, 'f', s.mean >= 100 ? 0 : s.mean >= 10 ? 1 : 2).arg(studyUnit(painted->kind()));
+    }
+    // As much as the room is wide.
+    double least = 1e9, most = -1e9;
+    for (Vec2 c : room.outline.outer)
+      if (const auto s = camera.seen({c.x, c.y, room.floor + 0.9}, area.width(), area.height())) least = std::min(least, s->x), most = std::max(most, s->x);
+    const QFont strong = textFont(11 * k, true), small = figureFont(10 * k);
+    const QString name = QString::fromStdString(room.name);
+    if (!brief.isEmpty() && QFontMetricsF(small).horizontalAdvance(value) + 14 * k > most - least) value = brief;
+    const double w = std::max(QFontMetricsF(strong).horizontalAdvance(name), QFontMetricsF(small).horizontalAdvance(value)) + 14 * k, h = (value.isEmpty() ? 18 : 31) * k;
+    const QRectF box(area.left() + q->x - w / 2, area.top() + q->y - h / 2, w, h);
+    if (!area.contains(box) || std::any_of(taken.begin(), taken.end(), [&](const QRectF& o) { return o.adjusted(-2, -2, 2, 2).intersects(box); })) continue;
+    taken.push_back(box);
+    QColor back = t.paper;
+    back.setAlpha(225);
+    p.setPen(Qt::NoPen);
+    p.setBrush(back);
+    p.drawRoundedRect(box, 2, 2);
+    p.setPen(t.ink);
+    p.setFont(strong);
+    p.drawText(QRectF(box.left(), box.top() + 2 * k, w, 15 * k), Qt::AlignCenter, name);
+    p.setPen(t.muted);
+    p.setFont(small);
+    if (!value.isEmpty()) p.drawText(QRectF(box.left(), box.top() + 16 * k, w, 13 * k), Qt::AlignCenter, value);
+  }
+}
+
+} // namespace noonward

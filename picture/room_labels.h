@@ -1,0 +1,13 @@
+#pragma once
+// Names of rooms with their figures, laid over a picture; a label gives way to those before it.
+
+#include "picture/cells.h"
+
+namespace noonward {
+
+/// `painted` may be null: names alone. `area` is the picture within the painter; k the size.
+void paintRoomLabels(QPainter& painter, QRectF area, const Camera& camera, const Project& project, const PaintedResult* painted, double threshold, const Theme& theme, double k = 1);
+/// The boxes of the rooms of one storey, cut at 1.3 m: what a picture of them must hold.
+std::vector<Box3> roomBoxes(const Project& project);
+
+} // namespace noonward
