@@ -250,6 +250,15 @@ void addLight(CLI::App& app, Session& session) {
   rooms->add_flag("--csv", r->csv, "as CSV");
   rooms->callback([r, &session] { session.exit = runRooms(r->project, r->json, r->csv); });
 
+  auto* finishes = app.add_subcommand("finishes", "Finishes and glazings that ship, as JSON");
+  finishes->callback([] {
+    Json j;
+    for (const Finish& f : libraryFinishes()) j["finishes"].push_back(Json{{"name", f.name}, {"reflectance", f.reflectance}, {"specular", f.specular}, {"roughness", f.roughness}, {"source", f.source}});
+    for (const Glazing& g : libraryGlazings())
+      j["glazings"].push_back(Json{{"name", g.name}, {"transmittance", g.transmittance}, {"panes", g.panes}, {"diffuse", g.diffuse}, {"solar_factor", g.solarFactor}, {"u_value", g.uValue}, {"source", g.source}});
+    fmt::print("{}\n", j.dump(2));
+  });
+
   auto* why = app.add_subcommand("why", "Why is the value of a sensor what it is?");
   struct WhyCall {
     LightCall call;

@@ -40,6 +40,7 @@ private:
   QLineEdit *error_;
   QWidget *sunRows_, *sunFold_, *lightRows_, *verdictRows_, *roomRows_;
   QTableWidget* rooms_;
+  QLabel* whatCounts_;
   QComboBox *which_, *on_, *when_, *clock_, *counting_, *sample_, *altitudeKind_, *yardstick_;
   QLineEdit *dates_, *from_, *to_, *lowest_, *spacing_, *step_;
   QPushButton *run_, *enough_, *drop_, *live_, *lay_;

@@ -1,4 +1,5 @@
 #include "core/model/light_model.h"
+#include "core/base/tolerances.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -116,6 +117,13 @@ public:
     for (const PlacedOpening& o : openings_.openings)
       if (Outcome done = opening(o); !done) return tl::unexpected(done.error());
     if (unknown_) return tl::unexpected(*unknown_);
+    for (const LightPart& part : out.parts) { // beyond, float32 rays miss by centimetres
+      const Box3 b = part.mesh->box();
+      const double far = std::max({std::abs(b.low.x), std::abs(b.low.y), std::abs(b.high.x), std::abs(b.high.y)});
+      if (b.empty() || far <= tolerance::largestExtent) continue;
+      const ElementPtr e = p_.element({part.element});
+      return fail(fmt::format("\"{}\" lies {:.1f} km from the project's origin; 5 km is the most. Give \"site.origin\", or leave it out.", e ? e->name : std::string("a room"), far / 1000), "elements");
+    }
     if (!defaults_.empty()) {
       std::string list;
       for (const auto& [name, n] : defaults_) list += fmt::format("{}{} ({}×)", list.empty() ? "" : ", ", name, n);

@@ -160,7 +160,7 @@ struct SunHoursSettings {
 };
 
 enum class StudyKind { SunHours, DaylightFactor, Illuminance, SkyView, Vsc, SunlightYear, SunlightWinter };
-inline constexpr std::array allStudyKinds{StudyKind::SunHours, StudyKind::DaylightFactor, StudyKind::Illuminance, StudyKind::SkyView,
+inline constexpr std::array<StudyKind, 7> allStudyKinds{StudyKind::SunHours, StudyKind::DaylightFactor, StudyKind::Illuminance, StudyKind::SkyView,
                                           StudyKind::Vsc, StudyKind::SunlightYear, StudyKind::SunlightWinter};
 const char* studyKey(StudyKind kind);  ///< as in files and for the command line: "daylight-factor"
 const char* studyName(StudyKind kind); ///< as shown: "Daylight factor"

@@ -16,7 +16,7 @@ namespace noonward {
 struct Project;
 
 enum class Facing { North, East, South, West };
-inline constexpr std::array allFacings{Facing::North, Facing::East, Facing::South, Facing::West};
+inline constexpr std::array<Facing, 4> allFacings{Facing::North, Facing::East, Facing::South, Facing::West};
 const char* facingKey(Facing facing); ///< "north"
 std::optional<Facing> facingFromKey(std::string_view key);
 /// Of an outward direction in the drawing's axes; nothing where it looks up or down.

@@ -1,6 +1,7 @@
 // The light engine: optics, paths, honest errors, same bits, rooms as geometry.
 
 #include "core/light/light_paths.h"
+#include "core/model/edit.h"
 #include "core/model/light_model.h"
 #include "core/proof/light_cases.h"
 #include <QtTest>
@@ -311,6 +312,46 @@ private slots:
     const auto bright = lightModel(p);
     QVERIFY(bright.has_value());
     QVERIFY(std::any_of(bright->findings.begin(), bright->findings.end(), [](const Finding& f) { return f.code == "finish.bright"; }));
+  }
+
+  void farAwayModelsAreRefusedAndTakenBackAreTheSame() {
+    const PointSensor at{{2.5, 2, 0.85}, {0, 0, 1}, ""};
+    Project p = onGround(boxProject(deepRoom(), {at}));
+    const auto moved = [&](double by) {
+      Project q = p;
+      for (ElementPtr& e : q.elements) {
+        Element copy = *e;
+        moveElement(copy, {by, 0, 0});
+        e = std::make_shared<const Element>(std::move(copy));
+      }
+      q.groups[0].layout = std::vector<PointSensor>{{{2.5 + by, 2, 0.85}, {0, 0, 1}, ""}};
+      return q;
+    };
+    const auto far = lightModel(moved(1e6));
+    QVERIFY(!far.has_value());
+    QVERIFY2(QString::fromStdString(far.error().text()).contains("1000.0 km"), far.error().text().c_str());
+    const auto here = lightOf(p, StudyKind::DaylightFactor, 0.01), there = lightOf(moved(4000), StudyKind::DaylightFactor, 0.01);
+    QVERIFY(here.has_value() && there.has_value());
+    QVERIFY2(std::abs(here->value[0] - there->value[0]) < 4 * std::hypot(here->standardError[0], there->standardError[0]), qPrintable(QString("%1 and %2").arg(here->value[0]).arg(there->value[0])));
+  }
+
+  void beamFallsOnOpenGroundAsItMust() {
+    Project p = onGround({});
+    p.groups.push_back({{1}, "S", std::vector<PointSensor>{{{0, 0, 1}, {0, 0, 1}, ""}, {{0, 0, 1}, {0, -1, 0}, ""}}, "", Subject::None, ""});
+    SkyChoice sky = *skyFromKey("cie-12");
+    sky.sunAltitude = radians(30);
+    sky.sunAzimuth = pi;
+    sky.diffuse = 12000;
+    sky.direct = 80000;
+    const auto r = lightOf(p, StudyKind::Illuminance, 0.003, sky);
+    QVERIFY(r.has_value());
+    const double flat = 12000 + 80000 * 0.5;
+    QVERIFY(std::abs(r->value[0] - flat) < 0.005 * flat);
+    const auto diffuse = SkyLuminance::cieGeneral(12, {0, -std::cos(pi / 6), 0.5}, 12000);
+    const double upright = diffuse->illuminance({0, -1, 0}) + 80000 * std::cos(pi / 6) + 0.5 * 0.2 * flat;
+    QVERIFY2(std::abs(r->value[1] - upright) < 0.006 * upright, qPrintable(QString("%1 against %2").arg(r->value[1]).arg(upright)));
+    sky.sunAltitude = radians(-5);
+    QVERIFY(lightOf(p, StudyKind::Illuminance, 0.01, sky)->value[0] > 0); // diffuse is stated; no beam from below
   }
 
   void roomsInAMassAreDarkButForTheirWindows() {

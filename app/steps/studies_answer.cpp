@@ -1,0 +1,176 @@
+// What the Studies sheet tells of an answer: state, verdicts, spread, rooms, what is behind a value, earlier runs.
+
+#include "app/steps/studies_sheet.h"
+#include "app/theme/style.h"
+#include <QHeaderView>
+#include <QLabel>
+#include <QListWidget>
+#include <QPushButton>
+#include <QSlider>
+#include <QTableWidget>
+
+namespace noonward {
+
+void StudiesSheet::showAnswer() {
+  const auto answer = studies_.current();
+  const auto last = studies_.latest();
+  const Looking& l = document_.looking();
+  const bool busy = studies_.busy();
+  run_->setVisible(!busy);
+  enough_->setVisible(busy);
+  drop_->setVisible(busy);
+  QString state;
+  if (!study())
+    state = "No study yet. Draw an area or choose walls to judge.";
+  else if (busy && !(answer && answer->quick))
+    state = QString("running, %1 %").arg(int(100 * studies_.progress()));
+  else if (last && !last->fault.isEmpty() && !answer)
+    state = last->fault;
+  else if (answer && !answer->fault.isEmpty())
+    state = answer->fault;
+  else if (answer && answer->quick)
+    state = answer->painted && answer->painted->light ? "follows the drag, roughly" : "follows the drag, by steps of 10 min";
+  else if (answer && answer->painted)
+    state = QString("%1 sensors · %2 s · run %3").arg(answer->painted->sensors.sensors.size()).arg(answer->seconds, 0, 'f', 2).arg(QString::fromStdString(answer->key.fingerprint()));
+  else
+    state = studies_.live() && studies_.tooLargeForLive() ? "Too large to follow every change: press Run." : "Not run yet, or changed since: press Run.";
+  if (answer && answer->painted && answer->painted->light && answer->painted->light->unsettled > 0 && !answer->partial && !answer->quick)
+    state += QString(" · %1 sensors keep a larger error").arg(answer->painted->light->unsettled);
+  if (answer && answer->painted && answer->painted->end() == RunEnd::Enough) state += " · stopped early: cells without colour were not reached";
+  state_->setText(state);
+  showVerdicts();
+  const auto painted = answer ? answer->painted : nullptr;
+  spread_->setVisible(painted != nullptr);
+  threshold_->setVisible(painted != nullptr);
+  // What went in, what was left out, what was only a default.
+  QStringList counted;
+  if (answer && answer->lightInput) {
+    const Project& p = document_.project();
+    QStringList out;
+    for (const ElementPtr& e : p.elements)
+      if (!e->counted || e->role == Role::Ignore) out << QString::fromStdString(e->name);
+    counted << QString("Counted: %1 triangles%2.").arg(answer->lightInput->scene->triangleCount()).arg(out.isEmpty() ? QString() : "; left out: " + out.join(", "));
+    for (const Room& r : p.rooms)
+      if (!r.counted) counted << QString("%1 does not count%2.").arg(QString::fromStdString(r.name), r.reason.empty() ? QString() : ": " + QString::fromStdString(r.reason));
+    for (const Finding& f : merged(answer->lightInput->findings)) counted << QString::fromStdString(f.text);
+  }
+  whatCounts_->setText(counted.join(" "));
+  whatCounts_->setVisible(!counted.isEmpty());
+  roomRows_->setVisible(painted && painted->light && painted->inRooms());
+  if (painted && painted->light) {
+    showLight(*painted, l.threshold(painted->kind()));
+    spread_->show(painted, l.threshold(painted->kind()));
+  } else if (painted) {
+    spread_->show(painted, l.threshold(StudyKind::SunHours));
+    threshold_->blockSignals(true);
+    threshold_->setMaximum(int(painted->scale.high * 10));
+    threshold_->setValue(int(std::lround(l.threshold(StudyKind::SunHours) * 10)));
+    threshold_->blockSignals(false);
+    const HourStatistics st = statistics(*painted->result, 0, painted->result->hours.size(), l.threshold(StudyKind::SunHours));
+    thresholdWords_->setText(QString("%1 % have %2 h or more, %3 % less").arg(100 * st.shareAtLeast, 0, 'f', 1).arg(l.threshold(StudyKind::SunHours), 0, 'g', 3).arg(100 * (1 - st.shareAtLeast), 0, 'f', 1));
+    const auto t = [](double h) { return QString("%1 h %2").arg(int(h)).arg(int(h * 60) % 60, 2, 10, QChar('0')); };
+    statistics_->setText(QString("mean %1 · median %2 · least %3 · most %4 · free sky %5").arg(t(st.mean), t(st.median), t(st.least), t(st.most), t(painted->result->possible)));
+  } else {
+    thresholdWords_->setText({});
+    statistics_->setText({});
+  }
+  if (painted && painted->light) {
+    QString text = "Click a cell to ask why it is what it is.";
+    if (l.sensor && *l.sensor < painted->sensors.sensors.size() && answer->lightInput) {
+      text = QString::fromStdString(painted->sensors.sensorName(*l.sensor)) + ": ";
+      for (const std::string& line : explain(*answer->lightInput, painted->light.get(), *l.sensor).sentences) text += QString::fromStdString(line) + " ";
+    }
+    behind_->setText(text);
+    return;
+  }
+  if (painted && l.sensor && *l.sensor < painted->sensors.sensors.size() && answer->input) {
+    QString text = QString::fromStdString(painted->sensors.sensorName(*l.sensor)) + ": ";
+    int lines = 0;
+    for (const auto& [date, sun] : sunStretches(*answer->input, *l.sensor)) {
+      if (++lines > 8) {
+        text += " …";
+        break;
+      }
+      const Instant midnight = answer->input->zone.instant({date, 0});
+      QStringList parts;
+      for (const Interval& i : sun) {
+        const auto clock = [&](double s) {
+          const CivilTime c = answer->input->zone.clock(midnight + s);
+          const int whole = int(std::lround(c.seconds));
+          return QString("%1:%2:%3").arg(whole / 3600).arg(whole / 60 % 60, 2, 10, QChar('0')).arg(whole % 60, 2, 10, QChar('0'));
+        };
+        parts << clock(i.begin) + "–" + clock(i.end);
+      }
+      text += "\n" + QString::fromStdString(dayText(date)) + "  " + (parts.isEmpty() ? QString("no sun") : parts.join(", "));
+    }
+    behind_->setText(text);
+  } else {
+    behind_->setText(painted ? "Click a cell for the hours behind it." : QString());
+  }
+}
+
+void StudiesSheet::showLight(const PaintedResult& painted, double threshold) {
+  const LightResult& r = *painted.light;
+  const QString unit = studyUnit(r.kind);
+  const bool lux = r.kind == StudyKind::Illuminance;
+  threshold_->blockSignals(true);
+  threshold_->setMaximum(int(painted.scale.high * (lux ? 1 : 10)));
+  threshold_->setValue(int(std::lround(threshold * (lux ? 1 : 10))));
+  threshold_->blockSignals(false);
+  const LightStatistics st = lightStatistics(r, 0, r.value.size(), threshold, painted.scale.high);
+  const auto number = [](double v) { return QString::number(v, 'f', v >= 100 ? 0 : v >= 10 ? 1 : 2); };
+  thresholdWords_->setText(QString("%1 % have %2 %3 or more, %4 % less").arg(100 * st.shareAtLeast, 0, 'f', 1).arg(threshold, 0, 'g', 4).arg(unit).arg(100 * st.shareBelow, 0, 'f', 1));
+  statistics_->setText(QString("mean %1 ± %2 %3 · median %4 · least %5 · most %6 · uniformity %7. ± is numerical only.")
+                           .arg(number(st.mean)).arg(st.meanError, 0, 'g', 2).arg(unit, number(st.median), number(st.least), number(st.most)).arg(st.uniformity, 0, 'f', 2));
+  if (!painted.inRooms()) return;
+  rooms_->setHorizontalHeaderLabels({"Room", "mean " + unit, "median", QString("≥ %1").arg(threshold, 0, 'g', 4)});
+  rooms_->setRowCount(0);
+  const QFont small = textFont(11.5), figures = figureFont(11);
+  for (const SensorGridFacts& g : painted.sensors.groups) {
+    const LightStatistics x = lightStatistics(r, g.first, g.count, threshold, 1e30);
+    const int row = rooms_->rowCount();
+    rooms_->insertRow(row);
+    const QStringList cells{QString::fromStdString(g.name), number(x.mean), number(x.median), QString("%1 %").arg(100 * x.shareAtLeast, 0, 'f', 0)};
+    for (int c = 0; c < 4; ++c) {
+      auto* item = new QTableWidgetItem(cells[c]);
+      item->setFont(c == 0 ? small : figures);
+      item->setTextAlignment(c == 0 ? Qt::AlignLeft | Qt::AlignVCenter : Qt::AlignRight | Qt::AlignVCenter);
+      if (c == 1) item->setToolTip(QString("± %1 %2").arg(x.meanError, 0, 'g', 2).arg(unit));
+      rooms_->setItem(row, c, item);
+    }
+  }
+  rooms_->setFixedHeight(28 + 24 * rooms_->rowCount());
+}
+
+void StudiesSheet::showVerdicts() {
+  const auto answer = studies_.current();
+  const std::size_t wanted = answer ? answer->verdicts.size() : 0;
+  while (std::size_t(verdicts_->count()) > 2 * wanted || (wanted == 0 && verdicts_->count() > 0)) {
+    QLayoutItem* item = verdicts_->takeAt(verdicts_->count() - 1);
+    item->widget()->hide();
+    item->widget()->deleteLater();
+    delete item;
+    if (wanted == 0 && verdicts_->count() == 0) break;
+  }
+  while (std::size_t(verdicts_->count()) < 2 * wanted) {
+    auto* title = new QLabel;
+    title->setFont(textFont(11.5));
+    title->setWordWrap(true);
+    verdicts_->addWidget(title);
+    verdicts_->addWidget(new VerdictBar);
+  }
+  for (std::size_t i = 0; i < wanted; ++i) {
+    const Verdict& v = answer->verdicts[i].second;
+    static_cast<QLabel*>(verdicts_->itemAt(int(2 * i))->widget())->setText(QString::fromStdString(v.title + (v.outcome == Outcome3::NotJudged ? "" : " · " + v.text)));
+    static_cast<VerdictBar*>(verdicts_->itemAt(int(2 * i + 1))->widget())->show(v, false);
+  }
+}
+
+void StudiesSheet::showRuns() {
+  runs_->clear();
+  for (const StoredRun& r : studies_.history())
+    runs_->addItem(QString("%1 · %2 · %3 s\n%4 · %5").arg(QString::fromStdString(r.name), QString::fromStdString(r.when).replace('T', ' ')).arg(r.seconds, 0, 'f', 2)
+                       .arg(QString::fromStdString(r.asked), QString::fromStdString(r.key.fingerprint())));
+}
+
+} // namespace noonward
