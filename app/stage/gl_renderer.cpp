@@ -41,12 +41,11 @@ void main() {
     color = vec4(mix(shadowTint, vLit.rgb, sunUp > 0.5 ? sunlit() : 1.0), 1.0);
     return;
   }
-  if (vLit.a < 0.5) { // result cells: flat colour, dots below the threshold, a hint of shadow
+  if (vLit.a < 0.5) { // result cells: flat colour, dots below the threshold, diagonals above the range, a hint of shadow
     vec3 c = vLit.rgb;
-    if (vShade.a > 0.5) {
-      vec2 q = vPosition.xy / dotPitch;
-      if (length(q - round(q)) < 0.15) c = mix(c, vec3(1.0), 0.5);
-    }
+    vec2 q = (abs(n.z) > 0.7 ? vPosition.xy : vec2(dot(vPosition.xy, normalize(vec2(-n.y, n.x))), vPosition.z)) / dotPitch;
+    if (vShade.a > 0.75 && length(q - round(q)) < 0.15) c = mix(c, vec3(1.0), 0.5);
+    if (vShade.a > 0.25 && vShade.a < 0.75 && fract((q.x + q.y) * 1.4) < 0.22) c = mix(c, vec3(0.12, 0.14, 0.22), 0.55);
     color = vec4(c * (sunUp > 0.5 ? mix(0.9, 1.0, sunlit()) : 1.0), 1.0);
     return;
   }

@@ -98,10 +98,12 @@ StageGeometry cellGeometry(const PaintedResult& painted, const Theme& theme) {
       const double v = double(painted.values()[first + m.face[t]]);
       const QColor c = std::isnan(v) ? theme.rule : painted.scale.color(v);
       const bool dotted = painted.scale.dotBelow && v < painted.scale.threshold - 1e-6;
+      const bool above = v > painted.scale.high + 1e-6;
+      const auto& n = painted.sensors.sensors[first + m.face[t]].normal;
       for (std::uint32_t i : m.triangles[t]) {
-        StageVertex x{float(m.points[i].x), float(m.points[i].y), float(m.points[i].z), 0, 0, 127, 0, {}, {}};
+        StageVertex x{float(m.points[i].x), float(m.points[i].y), float(m.points[i].z), std::int8_t(n[0] * 127), std::int8_t(n[1] * 127), std::int8_t(n[2] * 127), 0, {}, {}};
         set(x.lit, c, 0);
-        set(x.shade, c, dotted ? 255 : 0);
+        set(x.shade, c, dotted ? 255 : above ? 128 : 0);
         g.index.push_back(std::uint32_t(g.vertices.size()));
         g.vertices.push_back(x);
       }

@@ -10,7 +10,7 @@ struct StageVertex {
   float x, y, z;
   std::int8_t nx, ny, nz, pad;
   std::uint8_t lit[4];   ///< colour in sun; alpha 255: shaded by the sun, 0: flat (result cells)
-  std::uint8_t shade[4]; ///< colour out of the sun; alpha 255: dotted (below the threshold)
+  std::uint8_t shade[4]; ///< colour out of the sun; alpha of cells 255: dotted (below the threshold), 128: hatched (above the range)
 };
 
 struct StageGeometry {

@@ -50,9 +50,11 @@ void StudiesSheet::showAnswer() {
     for (const ElementPtr& e : p.elements)
       if (!e->counted || e->role == Role::Ignore) out << QString::fromStdString(e->name);
     counted << QString("Counted: %1 triangles%2.").arg(answer->lightInput->scene->triangleCount()).arg(out.isEmpty() ? QString() : "; left out: " + out.join(", "));
+    const bool inside = answer->lightInput->kind == StudyKind::DaylightFactor || answer->lightInput->kind == StudyKind::Illuminance;
     for (const Room& r : p.rooms)
-      if (!r.counted) counted << QString("%1 does not count%2.").arg(QString::fromStdString(r.name), r.reason.empty() ? QString() : ": " + QString::fromStdString(r.reason));
-    for (const Finding& f : merged(answer->lightInput->findings)) counted << QString::fromStdString(f.text);
+      if (inside && !r.counted) counted << QString("%1 does not count%2.").arg(QString::fromStdString(r.name), r.reason.empty() ? QString() : ": " + QString::fromStdString(r.reason));
+    for (const Finding& f : merged(answer->lightInput->findings))
+      if (inside || f.code != "finish.default") counted << QString::fromStdString(f.text);
   }
   whatCounts_->setText(counted.join(" "));
   whatCounts_->setVisible(!counted.isEmpty());
