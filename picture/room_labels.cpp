@@ -1,4 +1,5 @@
 #include "picture/room_labels.h"
+#include "picture/contours.h"
 #include "picture/opened_rooms.h"
 #include <algorithm>
 #include <cmath>
@@ -33,6 +34,19 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
       const auto q = camera.seen({a.x, a.y, floor + 1.3}, area.width(), area.height()), r = camera.seen({b.x, b.y, floor + 1.3}, area.width(), area.height());
       if (!q || !r) continue;
       p.setPen(QPen(t.ink, 1.3 * k));
+      p.drawLine(area.topLeft() + QPointF(q->x, q->y), area.topLeft() + QPointF(r->x, r->y));
+    }
+  }
+  // Lines of equal value; that of the threshold is strong.
+  if (painted) {
+    std::vector<double> levels = ticks(painted->scale.low, painted->scale.high);
+    std::erase_if(levels, [&](double l) { return l <= painted->scale.low || std::abs(l - threshold) < 1e-9; });
+    levels.push_back(threshold);
+    for (const ContourPiece& c : contours(painted->sensors, painted->values(), levels)) {
+      const auto q = camera.seen(c.a, area.width(), area.height()), r = camera.seen(c.b, area.width(), area.height());
+      if (!q || !r) continue;
+      const bool strong = c.level == threshold;
+      p.setPen(QPen(strong ? t.noon : QColor(255, 255, 255, 120), (strong ? 1.8 : 1.0) * k));
       p.drawLine(area.topLeft() + QPointF(q->x, q->y), area.topLeft() + QPointF(r->x, r->y));
     }
   }

@@ -1,5 +1,5 @@
 #pragma once
-// Names of rooms with their figures, laid over a picture; a label gives way to those before it.
+// What is laid over a picture of rooms: panes, lines of equal value, names with figures. A label gives way to those before it.
 
 #include "picture/cells.h"
 

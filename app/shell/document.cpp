@@ -11,6 +11,8 @@ std::filesystem::path userYardsticks() {
   return std::filesystem::path(QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation).toStdString()) / "noonward/yardsticks";
 }
 
+std::filesystem::path userFinishes() { return userYardsticks().parent_path() / "finishes.json"; }
+
 std::filesystem::path unsavedPath() {
   return std::filesystem::path(QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation).toStdString()) / "noonward/unsaved.noonward";
 }

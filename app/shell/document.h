@@ -88,6 +88,8 @@ private:
 
 /// Where user's own yardsticks are kept: "~/.local/share/noonward/yardsticks".
 std::filesystem::path userYardsticks();
+/// Finishes kept between projects: "~/.local/share/noonward/finishes.json".
+std::filesystem::path userFinishes();
 /// Where a project that was never saved is autosaved.
 std::filesystem::path unsavedPath();
 

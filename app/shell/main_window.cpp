@@ -209,6 +209,7 @@ void MainWindow::buildFrame() {
   findings_ = new FindingsPanel(document_, this);
   anything_ = new DoAnything(this, [this] { return actions(); });
   import_ = new ImportPanel(document_, this);
+  proofs_ = new ProofPanel(this);
   connect(search, &QPushButton::clicked, anything_, &DoAnything::open);
   connect(findingsButton_, &QPushButton::clicked, this, [this] {
     findings_->setVisible(!findings_->isVisible());
@@ -241,7 +242,7 @@ void MainWindow::buildFrame() {
   connect(title_, &QPushButton::clicked, this, [this] {
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
-    for (const char* name : {"New project", "Open a project", "Save", "Save as", "Bring a model", "Load a weather file"}) menu->addAction(action(name));
+    for (const char* name : {"New project", "Open a project", "Save", "Save as", "Bring a model", "Load a weather file", "Run the proofs"}) menu->addAction(action(name));
     menu->popup(title_->mapToGlobal(QPoint(0, title_->height())));
   });
 }
@@ -324,6 +325,10 @@ void MainWindow::buildActions() {
   add("Run the study", QKeySequence("Ctrl+R"), [this] { studies_.run(); });
   add("Enough", {}, [this] { studies_.enough(); });
   add("Drop the run", {}, [this] { studies_.drop(); });
+  add("Run the proofs", {}, [this] {
+    placePanels();
+    proofs_->run();
+  });
   add("Light or dark", {}, [this] { setDark(!theme().dark); });
   add("Findings", QKeySequence("Ctrl+J"), [this] { findingsButton_->click(); });
   add("Save this season", {}, [this] {
@@ -365,6 +370,7 @@ void MainWindow::placePanels() {
   findings_->setGeometry(std::max(0, width() - 470), 42, 456, std::min(420, height() - 240));
   anything_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 480) / 2), 46, 480, 380);
   import_->move(stageAt.x() + 20, stageAt.y() + 60);
+  proofs_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 620) / 2), 60, std::min(620, stage_->width()), std::min(500, height() - 200));
   first_->adjustSize();
   first_->setFixedWidth(440);
   first_->move(stageAt.x() + (stage_->width() - 440) / 2, stageAt.y() + std::max(20, (stage_->height() - first_->height()) / 2));

@@ -69,6 +69,7 @@ private:
   FindingsPanel* findings_ = nullptr;
   DoAnything* anything_ = nullptr;
   ImportPanel* import_ = nullptr;
+  ProofPanel* proofs_ = nullptr;
   FirstPage* first_ = nullptr;
   QPushButton *title_ = nullptr, *findingsButton_ = nullptr, *units_ = nullptr;
   QLabel *stageTitle_ = nullptr, *stageLine_ = nullptr, *notice_ = nullptr;

@@ -1,6 +1,7 @@
 #include "app/shell/panels.h"
 #include "app/theme/style.h"
 #include "core/model/edit.h"
+#include "core/proof/proof.h"
 #include <QComboBox>
 #include <QKeyEvent>
 #include <QLabel>
@@ -257,6 +258,53 @@ void ImportPanel::bringIn() {
   hide();
   document_.change(std::move(p), "Bring model");
   emit document_.notice(QString("Brought in: %1 new, %2 renewed.").arg(fresh).arg(again), false);
+}
+
+ProofPanel::ProofPanel(QWidget* parent) : Panel(parent) {
+  setAccessibleName("Proofs");
+  auto* down = new QVBoxLayout(this);
+  down->setContentsMargins(18, 14, 18, 14);
+  head_ = new QLabel;
+  head_->setFont(titleFont(16));
+  head_->setAccessibleName("Proofs in words");
+  down->addWidget(head_);
+  auto* note = new QLabel("Known answers: worked examples, closed forms and slow independent methods, computed here and now.");
+  note->setProperty("quiet", true);
+  note->setWordWrap(true);
+  down->addWidget(note);
+  list_ = new QListWidget;
+  list_->setAccessibleName("Proof cases");
+  list_->setWordWrap(true);
+  down->addWidget(list_, 1);
+  hide();
+}
+
+ProofPanel::~ProofPanel() {
+  if (worker_.joinable()) worker_.join();
+}
+
+void ProofPanel::run() {
+  show();
+  raise();
+  setFocus();
+  if (worker_.joinable()) return; // running, or its answer is on the way
+  list_->clear();
+  head_->setText("Proving…");
+  worker_ = std::thread([this] {
+    const auto cases = std::make_shared<const std::vector<ProofCase>>(proveAll());
+    QMetaObject::invokeMethod(this, [this, cases] {
+      worker_.join();
+      int holding = 0;
+      for (const ProofCase& c : *cases) {
+        holding += c.pass();
+        auto* item = new QListWidgetItem(QString("%1 %2\n      expected %3 %4, got %5, off by %6 (allowed %7) · %8").arg(c.pass() ? "✓" : "✗", QString::fromStdString(c.name)).arg(c.expected, 0, 'g', 7).arg(QString::fromStdString(c.unit)).arg(c.got, 0, 'g', 7).arg(c.deviation(), 0, 'g', 2).arg(c.allowed, 0, 'g', 2).arg(QString::fromStdString(c.source)));
+        item->setForeground(c.pass() ? theme().ink : theme().short_);
+        list_->addItem(item);
+      }
+      head_->setText(QString("%1 of %2 known answers hold").arg(holding).arg(cases->size()));
+      emit proved(holding, int(cases->size()));
+    }, Qt::QueuedConnection);
+  });
 }
 
 FirstPage::FirstPage(QWidget* parent, const QStringList& recent) : Panel(parent) {

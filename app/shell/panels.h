@@ -4,6 +4,7 @@
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/shell/document.h"
 #include "core/files/mesh_files.h"
+#include <thread>
 #include <QAction>
 #include <QFrame>
 #endif
@@ -72,6 +73,22 @@ private:
   PlacementGuess guess_;
   QLabel *facts_, *size_;
   QComboBox *unit_, *up_, *role_, *proposed_;
+};
+
+/// The known-answer cases, run in the background, with their deviations.
+class ProofPanel : public Panel {
+  Q_OBJECT
+public:
+  explicit ProofPanel(QWidget* parent);
+  ~ProofPanel() override;
+  void run();
+signals:
+  void proved(int holding, int all);
+
+private:
+  QLabel* head_;
+  QListWidget* list_;
+  std::thread worker_;
 };
 
 class FirstPage : public Panel {

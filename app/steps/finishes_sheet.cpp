@@ -5,6 +5,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QTimer>
 
 namespace noonward {
 
@@ -16,26 +17,48 @@ struct SurfaceKind {
 constexpr std::array<SurfaceKind, 8> kinds{{{"Ceilings", Role::Ceiling}, {"Walls", Role::Wall},           {"Partitions", Role::Partition}, {"Floors", Role::Floor}, {"Glass", Role::Glazing},
                            {"Buildings", Role::Building},          {"Neighbours", Role::Neighbour}, {"Shading", Role::Shading}}};
 
-std::vector<std::string> names(const Project& p, bool glazing) {
+} // namespace
+
+std::vector<std::string> FinishesSheet::names(bool glazing) const {
+  const Project& p = document_.project();
   std::vector<std::string> out;
+  const auto add = [&](const auto& list) {
+    for (const auto& x : list)
+      if (std::find(out.begin(), out.end(), x.name) == out.end()) out.push_back(x.name);
+  };
   if (glazing) {
-    for (const Glazing& g : p.glazings) out.push_back(g.name);
-    for (const Glazing& g : libraryGlazings())
-      if (!findGlazing(p.glazings, g.name)) out.push_back(g.name);
+    add(p.glazings);
+    add(shelf_.glazings);
+    add(libraryGlass_);
   } else {
-    for (const Finish& f : p.finishes) out.push_back(f.name);
-    for (const Finish& f : libraryFinishes())
-      if (!findFinish(p.finishes, f.name)) out.push_back(f.name);
+    add(p.finishes);
+    add(shelf_.finishes);
+    add(library_);
   }
   return out;
 }
-} // namespace
+
+const Finish* FinishesSheet::finishNamed(const std::string& name) const {
+  for (const auto* list : {&document_.project().finishes, &shelf_.finishes, &library_})
+    if (const Finish* f = findFinish(*list, name)) return f;
+  return nullptr;
+}
+
+const Glazing* FinishesSheet::glazingNamed(const std::string& name) const {
+  for (const auto* list : {&document_.project().glazings, &shelf_.glazings, &libraryGlass_})
+    if (const Glazing* g = findGlazing(*list, name)) return g;
+  return nullptr;
+}
 
 FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finishes", document, parent) {
+  if (auto shelf = readFinishShelf(userFinishes()))
+    shelf_ = std::move(*shelf);
+  else
+    QTimer::singleShot(0, this, [this, text = QString::fromStdString(shelf.error().text())] { emit document_.notice("Your kept finishes could not be read. " + text, true); });
   addNote("What surfaces reflect and glass lets through. Sun hours need none of it; light does. A change never asks for geometry again.");
   for (std::size_t k = 0; k < kinds.size(); ++k) {
     auto* c = addChoice(kinds[k].label, {}, [this, k](int i) {
-      const auto list = names(document_.project(), kinds[k].role == Role::Glazing);
+      const auto list = names(kinds[k].role == Role::Glazing);
       if (i >= 0 && i < int(list.size())) give(int(k), list[std::size_t(i)]);
     });
     c->setAccessibleName(QString("Finish of %1").arg(QString(kinds[k].label).toLower()));
@@ -55,6 +78,7 @@ FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finis
   which_->setAccessibleName("Finish looked at");
   source_ = addNote();
   copy_ = addButton("Copy to edit", [this] { copyToEdit(); });
+  keep_ = addButton("Keep for other projects", [this] { keepForOthers(); });
   name_ = addField("Name", [this](const QString& t) {
     const std::string fresh = t.trimmed().toStdString();
     Project p = document_.project();
@@ -116,6 +140,9 @@ void FinishesSheet::give(int surface, const std::string& name) {
     Assignment a;
     a.finish = name;
     a.role = role;
+    // What the user keeps goes with the project, so that it can be computed anywhere.
+    if (const Finish* f = findFinish(shelf_.finishes, name); f && !findFinish(p.finishes, name)) p.finishes.push_back(*f);
+    if (const Glazing* g = findGlazing(shelf_.glazings, name); g && !findGlazing(p.glazings, name)) p.glazings.push_back(*g);
     p.assignments.insert(p.assignments.begin(), a); // the general before the particular
   }
   document_.change(std::move(p), "Give finish");
@@ -125,12 +152,8 @@ void FinishesSheet::copyToEdit() {
   Project p = document_.project();
   std::string fresh;
   for (int n = 1; fresh.empty() || findFinish(p.finishes, fresh) || findGlazing(p.glazings, fresh); ++n) fresh = looked_ + ", own" + (n > 1 ? " " + std::to_string(n) : "");
-  const auto finishes = libraryFinishes();
-  const auto glazings = libraryGlazings();
-  const Finish* f = findFinish(p.finishes, looked_);
-  if (!f) f = findFinish(finishes, looked_);
-  const Glazing* g = findGlazing(p.glazings, looked_);
-  if (!g) g = findGlazing(glazings, looked_);
+  const Finish* f = finishNamed(looked_);
+  const Glazing* g = glazingNamed(looked_);
   if (f) {
     Finish copy = *f;
     copy.name = fresh;
@@ -150,6 +173,22 @@ void FinishesSheet::copyToEdit() {
   document_.change(std::move(p), "Copy finish");
 }
 
+void FinishesSheet::keepForOthers() {
+  const auto keep = [](auto& list, const auto& one) {
+    std::erase_if(list, [&](const auto& x) { return x.name == one.name; });
+    list.push_back(one);
+  };
+  if (const Finish* f = findFinish(document_.project().finishes, looked_))
+    keep(shelf_.finishes, *f);
+  else if (const Glazing* g = findGlazing(document_.project().glazings, looked_))
+    keep(shelf_.glazings, *g);
+  else
+    return;
+  const Outcome done = writeFinishShelf(shelf_, userFinishes());
+  emit document_.notice(done ? QString("\"%1\" is kept for other projects.").arg(QString::fromStdString(looked_)) : "Not kept. " + QString::fromStdString(done.error().text()), !done);
+  refresh();
+}
+
 void FinishesSheet::editFinish(const QString& name, const std::function<void(Finish&)>& change) {
   Project p = document_.project();
   for (Finish& f : p.finishes)
@@ -166,12 +205,10 @@ void FinishesSheet::editGlazing(const QString& name, const std::function<void(Gl
 
 void FinishesSheet::refresh() {
   const Project& p = document_.project();
-  const auto finishes = libraryFinishes();
-  const auto glazings = libraryGlazings();
   const auto share = [](double v) { return QString("%1 %").arg(100 * v, 0, 'g', 3); };
   for (std::size_t k = 0; k < kinds.size(); ++k) {
     given_[k]->clear();
-    for (const std::string& n : names(p, kinds[k].role == Role::Glazing)) given_[k]->addItem(QString::fromStdString(n));
+    for (const std::string& n : names(kinds[k].role == Role::Glazing)) given_[k]->addItem(QString::fromStdString(n));
     SurfaceQuestion asked;
     asked.role = kinds[k].role;
     const SurfaceAnswer a = finishFor(p, asked);
@@ -183,20 +220,22 @@ void FinishesSheet::refresh() {
   for (const ElementPtr& e : p.elements) particular += !e->finish.empty();
   for (const WindowRule& w : p.windowRules) particular += !w.glazing.empty();
   particular_->setText(particular ? QString("%1 surfaces, windows or layers have a finish of their own and do not follow.").arg(particular) : QString("Every surface follows these."));
-  const std::vector<std::string> opaque = names(p, false), glass = names(p, true);
+  const std::vector<std::string> opaque = names(false), glass = names(true);
   if (looked_.empty() || (std::find(opaque.begin(), opaque.end(), looked_) == opaque.end() && std::find(glass.begin(), glass.end(), looked_) == glass.end())) looked_ = opaque.front();
   which_->clear();
   for (const auto* list : {&opaque, &glass})
     for (const std::string& n : *list) which_->addItem(QString::fromStdString(n));
   which_->setCurrentIndex(which_->findText(QString::fromStdString(looked_)));
   const Finish* own = findFinish(p.finishes, looked_);
-  const Finish* f = own ? own : findFinish(finishes, looked_);
+  const Finish* f = finishNamed(looked_);
   const Glazing* ownGlass = findGlazing(p.glazings, looked_);
-  const Glazing* g = f ? nullptr : ownGlass ? ownGlass : findGlazing(glazings, looked_);
+  const Glazing* g = f ? nullptr : glazingNamed(looked_);
   finishRows_->setVisible(f);
   glazingRows_->setVisible(g);
   const bool editable = f ? own != nullptr : ownGlass != nullptr;
-  source_->setText(QString("%1%2").arg(editable ? "Your own. " : "Ships with the program, locked. ", QString::fromStdString(f ? f->source : g ? g->source : "")));
+  const bool kept = findFinish(shelf_.finishes, looked_) || findGlazing(shelf_.glazings, looked_);
+  keep_->setVisible(editable);
+  source_->setText(QString("%1%2").arg(editable ? kept ? "Your own, kept for other projects. " : "Your own, of this project. " : kept ? "Kept from another project. " : "Ships with the program, locked. ", QString::fromStdString(f ? f->source : g ? g->source : "")));
   for (QLineEdit* field : {name_, reflectance_, specular_, transmittance_, panes_, diffuse_, frame_, dirt_}) field->setEnabled(editable);
   show(name_, QString::fromStdString(looked_));
   if (f) {

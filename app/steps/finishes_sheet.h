@@ -1,6 +1,7 @@
 #pragma once
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/steps/sheet.h"
+#include "core/files/light_json.h"
 #endif
 
 class QListWidget;
@@ -17,6 +18,11 @@ public:
 private:
   void give(int surface, const std::string& name);
   void copyToEdit();
+  void keepForOthers();
+  /// Names that can be given: the project's, the user's kept ones, the library's.
+  std::vector<std::string> names(bool glazing) const;
+  const Finish* finishNamed(const std::string& name) const;
+  const Glazing* glazingNamed(const std::string& name) const;
   void editFinish(const QString& name, const std::function<void(Finish&)>& change);
   void editGlazing(const QString& name, const std::function<void(Glazing&)>& change);
   QLineEdit* shareField(const QString& label, const std::function<void(double)>& done, const QString& help = {});
@@ -26,7 +32,10 @@ private:
   QLineEdit *ground_, *name_, *reflectance_, *specular_, *transmittance_, *panes_, *diffuse_, *frame_, *dirt_;
   QLabel *source_, *particular_;
   QWidget *finishRows_, *glazingRows_;
-  QPushButton* copy_;
+  QPushButton *copy_, *keep_;
+  FinishShelf shelf_; ///< the user's, kept between projects
+  const std::vector<Finish> library_ = libraryFinishes();
+  const std::vector<Glazing> libraryGlass_ = libraryGlazings();
   std::string looked_; ///< the finish or glazing looked at
 };
 

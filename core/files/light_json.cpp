@@ -269,14 +269,15 @@ void readLightSettings(JsonObject& study, LightSettings& s) {
   s.mostSamples = std::size_t(study.integer("most-samples", 1 << 18, 16, 1 << 28));
 }
 
-void writeRooms(Json& root, const Project& p) {
-  for (const Finish& f : p.finishes) {
+namespace {
+void writeFinishes(Json& root, const std::vector<Finish>& finishes, const std::vector<Glazing>& glazings) {
+  for (const Finish& f : finishes) {
     Json j{{"name", f.name}, {"reflectance", f.reflectance}};
     if (f.specular > 0) j["specular"] = f.specular, j["roughness"] = f.roughness;
     if (!f.source.empty()) j["source"] = f.source;
     root["finishes"].push_back(std::move(j));
   }
-  for (const Glazing& g : p.glazings) {
+  for (const Glazing& g : glazings) {
     Json j{{"name", g.name}, {"transmittance", g.transmittance}, {"panes", g.panes}};
     if (g.diffuse > 0) j["diffuse"] = g.diffuse;
     if (g.diffuse > 0 || g.reflectance != 0.15) j["reflectance"] = g.reflectance;
@@ -287,6 +288,33 @@ void writeRooms(Json& root, const Project& p) {
     if (!g.source.empty()) j["source"] = g.source;
     root["glazings"].push_back(std::move(j));
   }
+}
+} // namespace
+
+Expected<FinishShelf> readFinishShelf(const std::filesystem::path& file) {
+  if (!std::filesystem::exists(file)) return FinishShelf{};
+  const auto bytes = loadFile(file, 16u << 20);
+  if (!bytes) return tl::unexpected(bytes.error());
+  const auto json = parseJson(asUtf8(*bytes), file.filename().string());
+  if (!json) return tl::unexpected(json.error());
+  JsonFault fault;
+  JsonObject root(*json, "", fault);
+  Project p;
+  readFinishes(root, p);
+  if (fault.error) return fail(fault.error->message, file.filename().string() + ": " + fault.error->place);
+  return FinishShelf{std::move(p.finishes), std::move(p.glazings)};
+}
+
+Outcome writeFinishShelf(const FinishShelf& shelf, const std::filesystem::path& file) {
+  std::error_code ignored;
+  std::filesystem::create_directories(file.parent_path(), ignored);
+  Json root = Json::object();
+  writeFinishes(root, shelf.finishes, shelf.glazings);
+  return saveFile(file, root.dump(2) + "\n");
+}
+
+void writeRooms(Json& root, const Project& p) {
+  writeFinishes(root, p.finishes, p.glazings);
   for (const Room& r : p.rooms) {
     Json j{{"id", r.id.text()}, {"name", r.name}};
     if (!r.use.empty()) j["use"] = r.use;

@@ -3,6 +3,7 @@
 // assignments, room grids and skies. docs/project-format.md tells the keys.
 
 #include "core/base/json.h"
+#include "core/files/save_file.h"
 #include "core/model/project.h"
 
 namespace noonward {
@@ -21,6 +22,15 @@ void readLightSettings(JsonObject& study, LightSettings& settings);
 void writeRooms(Json& root, const Project& project);
 Json roomGridJson(const RoomGrid& grid);
 void writeLightSettings(Json& study, const LightSettings& settings);
+
+/// Finishes and glazings that a user keeps between projects: a JSON file of "finishes" and "glazings". A missing file is an
+/// empty shelf; a faulty one is an error that names the line or key.
+struct FinishShelf {
+  std::vector<Finish> finishes;
+  std::vector<Glazing> glazings;
+};
+Expected<FinishShelf> readFinishShelf(const std::filesystem::path& file);
+Outcome writeFinishShelf(const FinishShelf& shelf, const std::filesystem::path& file);
 
 /// Points [[x, y], …]; a fault names the entry.
 Ring ringFromJson(const Json& value, const std::string& path, JsonFault& fault);

@@ -362,11 +362,12 @@ private:
 
 Expected<LightModel> lightModel(const Project& project, bool withProposed) { return Maker(project, withProposed).make(); }
 
-void hashLightModel(Hasher& h, const LightModel& m) {
-  h.add("light model 1").add(m.groundLevel).add(m.groundReflectance);
+void hashLightModel(Hasher& h, const LightModel& m, bool withFinishes) {
+  h.add("light model 1").add(m.groundLevel).add(withFinishes ? m.groundReflectance : 0.0);
   for (const LightPart& p : m.parts) {
     const Digest d = digestOf(*p.mesh);
     h.add(d).add(p.glazed).add(std::uint64_t(p.group)).add(p.room);
+    if (!withFinishes) continue;
     if (p.glazed) {
       const Glazing& g = m.glazings[p.material];
       h.add(g.transmittance).add(g.panes).add(g.diffuse).add(g.reflectance).add(g.frame).add(g.dirt);

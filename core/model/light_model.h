@@ -35,8 +35,8 @@ struct LightModel {
 /// Faulty elements are an error; names of finishes that are not known are an error that names the element.
 Expected<LightModel> lightModel(const Project& project, bool withProposed = true);
 
-/// What light depends on, by content.
-void hashLightModel(Hasher& hash, const LightModel& model);
+/// What light depends on, by content; sky exposure depends on the geometry alone.
+void hashLightModel(Hasher& hash, const LightModel& model, bool withFinishes = true);
 
 /// The finish or glazing a surface has: by face, element, type, layer, orientation, role, then the role's default.
 /// `isDefault` says whether it was only the last.

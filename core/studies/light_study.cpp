@@ -129,9 +129,12 @@ Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, cons
     in.sky.text = "CIE overcast sky, share of the unobstructed horizontal outdoors";
   }
   Hasher h;
-  h.add("light 1").add(int(study.kind)).add(s.error).add(std::uint64_t(s.mostSamples)).add(s.seed);
-  hashLightModel(h, *model);
-  if (study.kind == StudyKind::SunlightYear || study.kind == StudyKind::SunlightWinter) {
+  const bool bySun = study.kind == StudyKind::SunlightYear || study.kind == StudyKind::SunlightWinter;
+  h.add("light 1").add(int(study.kind));
+  if (inside) h.add(s.error); // sky exposure is always wanted to 0.05 points
+  if (!bySun) h.add(std::uint64_t(s.mostSamples)).add(s.seed);
+  hashLightModel(h, *model, inside);
+  if (bySun) {
     if (!p.site.weather || !p.site.weather->whole()) return fail("Probable sunlight hours need a weather year; the project has none.", "weather");
     const Weather& w = *p.site.weather;
     const std::vector<HourSun> suns = hourSuns(w);

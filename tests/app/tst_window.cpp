@@ -395,6 +395,31 @@ private slots:
     QVERIFY(mean() > 100);
   }
 
+  void proofsRunFromTheMenuAndFinishesAreKept() {
+    auto w = openWindow();
+    QVERIFY(w->openProject(SOURCE_TREE "/demo/ropewalk-quay.noonward"));
+    auto* proofs = w->findChild<ProofPanel*>();
+    QSignalSpy proved(proofs, &ProofPanel::proved);
+    w->action("Run the proofs")->trigger();
+    QVERIFY(proofs->isVisible());
+    QVERIFY(proved.count() == 1 || proved.wait(60000));
+    QCOMPARE(proved[0][0].toInt(), proved[0][1].toInt());
+    QCOMPARE(named<QListWidget>(*w, "Proof cases")->count(), proved[0][1].toInt());
+    QTest::keyClick(proofs, Qt::Key_Escape);
+    QVERIFY(!proofs->isVisible());
+    QTest::keyClick(w.get(), Qt::Key_3, Qt::AltModifier);
+    choose(*w, "Finish looked at", "Red brick");
+    click(named<QPushButton>(*w, "Copy to edit"));
+    fill(*w, "Finish name", "Harbour brick");
+    click(named<QPushButton>(*w, "Keep for other projects"));
+    auto other = openWindow(); // another project, another day
+    QTest::keyClick(other.get(), Qt::Key_N, Qt::ControlModifier);
+    QTest::keyClick(other.get(), Qt::Key_3, Qt::AltModifier);
+    choose(*other, "Finish of buildings", "Harbour brick");
+    QCOMPARE(other->document().project().finishes.size(), std::size_t(1)); // goes with the project
+    QVERIFY(std::abs(other->document().project().finishes[0].reflectance - 0.2) < 1e-12);
+  }
+
   void lightIsSavedAsPictureAndTable() {
     QTemporaryDir d;
     auto w = openWindow();

@@ -4,6 +4,7 @@
 #include "core/model/edit.h"
 #include "core/model/light_model.h"
 #include "core/proof/light_cases.h"
+#include "picture/contours.h"
 #include <QtTest>
 #include <random>
 
@@ -471,6 +472,76 @@ private slots:
     QVERIFY(text(0).contains("Through Glazing"));
     QVERIFY(text(1).contains("looks down") || text(1).contains("buried"));
     QVERIFY(explain(*in, nullptr, 0).glassShare > explain(*in, nullptr, 2).glassShare);
+  }
+
+  void contoursLieWhereTheFieldSaysSo() {
+    // A plane v = 2x + y over a grid: the line v = 7.3 is straight, and every piece of it lies on it.
+    SensorSet set;
+    SensorGridFacts g;
+    g.spacing = 0.5;
+    std::vector<float> values;
+    for (int j = 0; j < 12; ++j)
+      for (int i = 0; i < 12; ++i) {
+        const double x = 0.25 + 0.5 * i, y = 0.25 + 0.5 * j;
+        set.sensors.push_back({{x, y, 0.85}, {0, 0, 1}, 0});
+        values.push_back(float(2 * x + y));
+      }
+    g.count = set.sensors.size();
+    set.groups.push_back(g);
+    double whole = 0;
+    for (const ContourPiece& c : contours(set, values, {7.3})) {
+      for (const Vec3& q : {c.a, c.b}) QVERIFY(std::abs(2 * q.x + q.y - 7.3) < 1e-5 && std::abs(q.z - 0.89) < 1e-9);
+      whole += length(c.b - c.a);
+    }
+    // From y = 0.25 (x = 3.525) to y = 5.75 (x = 0.775).
+    QVERIFY(std::abs(whole - std::hypot(3.525 - 0.775, 5.5)) < 1e-5);
+    values[40] = std::nanf("");
+    for (const ContourPiece& c : contours(set, values, {7.3})) QVERIFY(std::isfinite(c.a.x) && std::isfinite(c.b.x));
+    QVERIFY(contours(set, values, {1000}).empty());
+  }
+
+  void keysFollowWhatMattersAndNothingElse() {
+    Project p = onGround(boxProject(deepRoom(), {{{1, 1, 1}, {0, 0, 1}, ""}}));
+    p.site.place = {radians(55), radians(12), 0};
+    const auto keys = [](const Project& q, const LightSettings& s) {
+      std::array<Digest, 3> out;
+      const StudyKind kinds[] = {StudyKind::DaylightFactor, StudyKind::Illuminance, StudyKind::Vsc};
+      for (std::size_t k = 0; k < 3; ++k) {
+        Study study;
+        study.kind = kinds[k];
+        study.light = s;
+        out[k] = hashLight(q, study);
+      }
+      return out;
+    };
+    LightSettings s;
+    s.sky = *skyFromKey("cie-12");
+    s.sky.moment = CivilTime{{2026, 6, 21}, 43200};
+    const auto first = keys(p, s);
+    // change, and which of daylight factor, illuminance, VSC it touches
+    const auto check = [&](const char* what, const std::function<void(Project&, LightSettings&)>& change, std::array<bool, 3> touched) {
+      Project q = p;
+      LightSettings t = s;
+      change(q, t);
+      const auto now = keys(q, t);
+      for (std::size_t k = 0; k < 3; ++k) QVERIFY2((now[k] != first[k]) == touched[k], qPrintable(QString("%1, study %2").arg(what).arg(k)));
+    };
+    check("nothing", [](Project&, LightSettings&) {}, {false, false, false});
+    check("names", [](Project& q, LightSettings&) { q.name = "x", q.groups[0].name = "y", q.assessor = "z"; }, {false, false, false});
+    check("wall", [](Project& q, LightSettings&) { q.finishes[1].reflectance = 0.61; }, {true, true, false});
+    check("glass", [](Project& q, LightSettings&) { q.glazings[0].transmittance = 0.5; }, {true, true, false});
+    check("ground", [](Project& q, LightSettings&) { q.site.groundReflectance = 0.3; }, {true, true, false});
+    check("sky", [](Project&, LightSettings& t) { t.sky.type = 7; }, {false, true, false});
+    check("moment", [](Project&, LightSettings& t) { t.sky.moment->seconds += 3600; }, {false, true, false});
+    check("north", [](Project& q, LightSettings&) { q.site.northAngle = 0.3; }, {false, true, false});
+    check("error", [](Project&, LightSettings& t) { t.error = 0.01; }, {true, true, false});
+    check("seed", [](Project&, LightSettings& t) { t.seed = 2; }, {true, true, true});
+    check("sensor", [](Project& q, LightSettings&) { std::get<std::vector<PointSensor>>(q.groups[0].layout)[0].position.x += 0.1; }, {true, true, true});
+    check("left out", [](Project& q, LightSettings&) {
+      Element e = *q.elements[0];
+      e.counted = false;
+      q.elements[0] = std::make_shared<const Element>(std::move(e));
+    }, {true, true, true});
   }
 
   void lowSkyBrightnessStaysPositive() {

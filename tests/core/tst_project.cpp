@@ -2,6 +2,7 @@
 
 #ifndef Q_MOC_RUN
 #include "core/files/epw.h"
+#include "core/files/light_json.h"
 #include "core/files/project_file.h"
 #include "core/files/result_store.h"
 #include "core/model/check.h"
@@ -138,6 +139,19 @@ private slots:
     QVERIFY(q.studies[1].sunHours == p.studies[1].sunHours);
     QVERIFY(q.elements[0]->shape == p.elements[0]->shape);
     QVERIFY(std::abs(q.site.northAngle - p.site.northAngle) < 1e-12);
+  }
+
+  void finishesAreKeptBetweenProjects() {
+    QTemporaryDir d;
+    const std::filesystem::path file = d.filePath("deep/finishes.json").toStdString();
+    QVERIFY(readFinishShelf(file)->finishes.empty());
+    const FinishShelf shelf{{{"Mine", 0.33, 0.2, 0.1, "measured", false}}, {{"Pane", 0.7, 3, 0.5, 0.3, 0.8, 0.9, 0.5, 0.8, "me", false}}};
+    QVERIFY(writeFinishShelf(shelf, file));
+    const auto again = readFinishShelf(file);
+    QVERIFY(again.has_value());
+    QVERIFY(again->finishes == shelf.finishes && again->glazings == shelf.glazings);
+    QVERIFY(saveFile(file, "{\"finishes\": [{\"name\": \"x\", \"reflectance\": 3}]}"));
+    QCOMPARE(QString::fromStdString(readFinishShelf(file).error().text()), QString("finishes.json: finishes[0].reflectance: 3 lies outside 0 to 1."));
   }
 
   void faultsNameThePathOfTheKey_data() {
