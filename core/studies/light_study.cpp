@@ -162,11 +162,41 @@ Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, cons
 
 } // namespace
 
+namespace {
+
+/// Panes that light would pass twice, and panes that stand against a wall: found by short rays from their pieces.
+void checkGlazing(const Project& p, const LightScene& scene, const LightModel& model, Findings& out) {
+  constexpr double together = 0.15, against = 0.03; // m
+  struct Count {
+    int pieces = 0, doubled = 0, blind = 0;
+  };
+  std::map<std::uint64_t, Count> of;
+  for (const LightScene::Piece& piece : scene.pieces()) {
+    Count& c = of[model.parts[piece.part].element];
+    if (++c.pieces > 2000) continue; // enough to tell
+    const Vec3 m = piece.center();
+    const auto parallel = [&](const LightScene::Hit& h) { return h.any() && std::abs(dot(scene.pieces()[h.triangle].normal, piece.normal)) > 0.98; };
+    c.doubled += parallel(scene.glass(m, piece.normal, 5e-4, together)) || parallel(scene.glass(m, -piece.normal, 5e-4, together));
+    c.blind += scene.blocked(m, piece.normal, 5e-4, against) || scene.blocked(m, -piece.normal, 5e-4, against);
+  }
+  for (const auto& [id, c] : of) {
+    const ElementPtr e = p.element({id});
+    const std::string name = e && !e->name.empty() ? "\"" + e->name + "\"" : std::string("A window");
+    if (2 * c.doubled > c.pieces)
+      out.push_back({Rank::BendsResult, "glazing.doubled", name + fmt::format(" has two panes within {:.0f} cm of each other: light is taken twice. Keep one surface.", 100 * together), 1, {id}, "", ""});
+    if (2 * c.blind > c.pieces)
+      out.push_back({Rank::BendsResult, "glazing.nowhere", name + " stands against a surface: it lets no light through. Cut the wall behind it.", 1, {id}, "", ""});
+  }
+}
+
+} // namespace
+
 Expected<LightInput> lightInput(const Project& p, const Study& study, bool before, std::optional<Instant> moment) {
   auto prepared = preparedInput(p, study, before, moment);
   if (!prepared) return tl::unexpected(prepared.error());
   LightInput in = std::move(prepared->first);
   in.scene = std::make_shared<const LightScene>(prepared->second);
+  checkGlazing(p, *in.scene, prepared->second, in.findings);
   return in;
 }
 

@@ -500,6 +500,33 @@ private slots:
     QVERIFY(contours(set, values, {1000}).empty());
   }
 
+  void doubledAndBlindPanesAreFound() {
+    const auto codes = [](const Project& p) {
+      Study s;
+      s.kind = StudyKind::DaylightFactor;
+      QStringList out;
+      const auto in = lightInput(p, s);
+      for (const Finding& f : in->findings) out << QString::fromStdString(f.code);
+      return out;
+    };
+    Project p = onGround(boxProject(deepRoom(), {{{1, 1, 1}, {0, 0, 1}, ""}}));
+    QVERIFY(!codes(p).contains("glazing.doubled") && !codes(p).contains("glazing.nowhere"));
+    // The same pane again, 2 cm further out, as exported frames often have it.
+    Element second = *p.elements.back();
+    second.id = {77};
+    moveElement(second, {0, -0.02, 0});
+    p.elements.push_back(std::make_shared<const Element>(second));
+    QVERIFY(codes(p).contains("glazing.doubled"));
+    p.elements.pop_back();
+    // A wall drawn right through behind the pane.
+    Element wall;
+    wall.id = {78};
+    wall.role = Role::Wall;
+    wall.shape = Mass{rectangle(0, -0.12, 5, -0.01), 0, 3, 1};
+    p.elements.push_back(std::make_shared<const Element>(wall));
+    QVERIFY(codes(p).contains("glazing.nowhere"));
+  }
+
   void keysFollowWhatMattersAndNothingElse() {
     Project p = onGround(boxProject(deepRoom(), {{{1, 1, 1}, {0, 0, 1}, ""}}));
     p.site.place = {radians(55), radians(12), 0};
