@@ -14,6 +14,8 @@
 namespace noonward {
 
 enum class Tool { Select, Draw, Move, Probe, Area, Room };
+/// Tools that take the corners of an outline.
+inline bool drawsOutline(Tool tool) { return tool == Tool::Draw || tool == Tool::Area || tool == Tool::Room; }
 
 class Stage : public QWidget {
   Q_OBJECT

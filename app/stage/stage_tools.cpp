@@ -66,7 +66,7 @@ void Stage::mousePressEvent(QMouseEvent* e) {
     return;
   }
   if (e->button() != Qt::LeftButton) return;
-  if (tool_ == Tool::Draw || tool_ == Tool::Area || tool_ == Tool::Room) return; // on release
+  if (drawsOutline(tool_)) return; // on release
   if (tool_ == Tool::Select || tool_ == Tool::Probe)
     if (const auto s = sunPixel(); s && (*s - e->position()).manhattanLength() < 16 && camera_.kind != ViewKind::FromSun) {
       drag_ = Drag::Sun;
@@ -260,7 +260,7 @@ void Stage::mouseReleaseEvent(QMouseEvent* e) {
     return;
   }
   if (e->button() != Qt::LeftButton || moved_) return;
-  if (tool_ == Tool::Draw || tool_ == Tool::Area || tool_ == Tool::Room) return drawClick(e->position());
+  if (drawsOutline(tool_)) return drawClick(e->position());
   Vec3 where;
   const RayHit hit = pick(e->position(), &where);
   if (tool_ == Tool::Probe) {
@@ -327,7 +327,7 @@ std::optional<std::size_t> Stage::sensorUnder(QPointF at) {
 }
 
 void Stage::mouseDoubleClickEvent(QMouseEvent* e) {
-  if ((tool_ == Tool::Draw || tool_ == Tool::Area || tool_ == Tool::Room) && draft_.size() > 2) return finishOutline();
+  if (drawsOutline(tool_) && draft_.size() > 2) return finishOutline();
   mousePressEvent(e);
 }
 
@@ -429,7 +429,7 @@ void Stage::finishMass() {
 
 void Stage::applyTyped() {
   if (raising_) return finishMass();
-  if ((tool_ == Tool::Draw || tool_ == Tool::Area)) {
+  if (drawsOutline(tool_)) {
     if (!typed_.isEmpty() && !draft_.empty()) return drawClick(pointer_);
     if (draft_.size() > 2) finishOutline();
     return;

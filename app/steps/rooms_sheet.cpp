@@ -19,6 +19,21 @@ QString facingText(const std::vector<Facing>& list) {
 }
 /// 0 every side, 1…4 one side, 5 several as they are.
 int facingIndex(const std::vector<Facing>& list) { return list.empty() ? 0 : list.size() == 1 ? 1 + int(list.front()) : 5; }
+
+/// The one looked at, or the first; null where the list is empty.
+template <class T, class I> const T* lookedAt(const std::vector<T>& list, I id) {
+  for (const T& x : list)
+    if (x.id == id) return &x;
+  return list.empty() ? nullptr : &list.front();
+}
+/// Changes the one looked at in a copy of the project.
+template <class T, class I> void editLookedAt(Document& document, std::vector<T> Project::*list, I id, const QString& name, const std::function<void(T&)>& change) {
+  Project p = document.project();
+  const T* now = lookedAt(p.*list, id);
+  if (!now) return;
+  change((p.*list)[std::size_t(now - (p.*list).data())]);
+  document.change(std::move(p), name);
+}
 } // namespace
 
 RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Sheet("Rooms", document, parent), stage_(stage) {
@@ -116,7 +131,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   ruleGlazing_->setAccessibleName("Glazing of the windows");
   addButton("Delete windows", [this] {
     Project p = document_.project();
-    std::erase_if(p.windowRules, [&](const WindowRule& w) { return w.id == rule_; });
+    if (const WindowRule* now = rule()) std::erase_if(p.windowRules, [id = now->id](const WindowRule& w) { return w.id == id; });
     document_.change(std::move(p), "Delete windows");
   });
   endGroup();
@@ -144,7 +159,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   angle_ = numberField("Angle", "°", -80, 80, [this](double v) { editShade("Set angle", [&](ShadeRule& s) { s.angle = radians(v); }); }, "Overhang: tilted down; fins: turned");
   addButton("Delete shade", [this] {
     Project p = document_.project();
-    std::erase_if(p.shadeRules, [&](const ShadeRule& s) { return s.id == shade_; });
+    if (const ShadeRule* now = shade()) std::erase_if(p.shadeRules, [id = now->id](const ShadeRule& s) { return s.id == id; });
     document_.change(std::move(p), "Delete shade");
   });
   endGroup();
@@ -183,55 +198,13 @@ QLineEdit* RoomsSheet::numberField(const QString& label, const QString& unit, do
   return *slot;
 }
 
-const Room* RoomsSheet::room() const {
-  const Project& p = document_.project();
-  const Room* r = p.room(room_);
-  return r ? r : p.rooms.empty() ? nullptr : &p.rooms.front();
-}
+const Room* RoomsSheet::room() const { return lookedAt(document_.project().rooms, room_); }
+const WindowRule* RoomsSheet::rule() const { return lookedAt(document_.project().windowRules, rule_); }
+const ShadeRule* RoomsSheet::shade() const { return lookedAt(document_.project().shadeRules, shade_); }
 
-const WindowRule* RoomsSheet::rule() const {
-  const auto& list = document_.project().windowRules;
-  for (const WindowRule& w : list)
-    if (w.id == rule_) return &w;
-  return list.empty() ? nullptr : &list.front();
-}
-
-const ShadeRule* RoomsSheet::shade() const {
-  const auto& list = document_.project().shadeRules;
-  for (const ShadeRule& s : list)
-    if (s.id == shade_) return &s;
-  return list.empty() ? nullptr : &list.front();
-}
-
-void RoomsSheet::editRoom(const QString& name, const std::function<void(Room&)>& change) {
-  const Room* now = room();
-  if (!now) return;
-  const RoomId id = now->id;
-  Project p = document_.project();
-  for (Room& r : p.rooms)
-    if (r.id == id) change(r);
-  document_.change(std::move(p), name);
-}
-
-void RoomsSheet::editRule(const QString& name, const std::function<void(WindowRule&)>& change) {
-  const WindowRule* now = rule();
-  if (!now) return;
-  const RuleId id = now->id;
-  Project p = document_.project();
-  for (WindowRule& w : p.windowRules)
-    if (w.id == id) change(w);
-  document_.change(std::move(p), name);
-}
-
-void RoomsSheet::editShade(const QString& name, const std::function<void(ShadeRule&)>& change) {
-  const ShadeRule* now = shade();
-  if (!now) return;
-  const RuleId id = now->id;
-  Project p = document_.project();
-  for (ShadeRule& s : p.shadeRules)
-    if (s.id == id) change(s);
-  document_.change(std::move(p), name);
-}
+void RoomsSheet::editRoom(const QString& name, const std::function<void(Room&)>& change) { editLookedAt(document_, &Project::rooms, room_, name, change); }
+void RoomsSheet::editRule(const QString& name, const std::function<void(WindowRule&)>& change) { editLookedAt(document_, &Project::windowRules, rule_, name, change); }
+void RoomsSheet::editShade(const QString& name, const std::function<void(ShadeRule&)>& change) { editLookedAt(document_, &Project::shadeRules, shade_, name, change); }
 
 void RoomsSheet::editGrid(const std::function<void(RoomGrid&)>& change) {
   Project p = document_.project();

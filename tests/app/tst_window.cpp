@@ -395,6 +395,57 @@ private slots:
     QVERIFY(mean() > 100);
   }
 
+  void aRoomIsDrawnLitFromAboveAndTheRunStopped() {
+    auto w = openWindow();
+    QTest::keyClick(w.get(), Qt::Key_N, Qt::ControlModifier);
+    QTest::keyClick(w.get(), Qt::Key_2, Qt::ControlModifier);
+    QTest::keyClick(w.get(), Qt::Key_4, Qt::AltModifier);
+    click(named<QPushButton>(*w, "Rooms of selected")); // nothing is selected: told, nothing changed
+    QVERIFY(w->document().project().rooms.empty());
+    QTRY_VERIFY(named<QLabel>(*w, "Notice")->text().contains("Select a drawn mass"));
+    click(named<QPushButton>(*w, "Draw a room"));
+    Stage& stage = w->stage();
+    QTRY_COMPARE(stage.tool(), Tool::Room);
+    const auto at = [&](double x, double y) { return *stage.pixelOf({x, y, 0}); };
+    clickAt(&stage, at(-10, -8));
+    QTest::mouseMove(&stage, at(5, -8).toPoint());
+    QTest::keyClicks(&stage, "12.5");
+    QTest::keyClick(&stage, Qt::Key_Return);
+    clickAt(&stage, at(2.5, 4));
+    clickAt(&stage, at(-10, 4));
+    clickAt(&stage, at(-10, -8));
+    QTRY_COMPARE(w->document().project().rooms.size(), std::size_t(1));
+    QVERIFY2(std::abs(area(w->document().project().rooms[0].outline) - 12.5 * 12) < 0.5, qPrintable(QString::number(area(w->document().project().rooms[0].outline))));
+    QTest::keyClick(w.get(), Qt::Key_Z, Qt::ControlModifier);
+    QTRY_VERIFY(w->document().project().rooms.empty()); // one step
+    QTest::keyClick(w.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    QTRY_COMPARE(w->document().project().rooms.size(), std::size_t(1));
+    click(named<QPushButton>(*w, "Rooflights"));
+    fill(*w, "Glass share", "6 %");
+    QVERIFY(std::abs(roomFacts(w->document().project())[0].rooflightArea - 0.06 * roomFacts(w->document().project())[0].area) < 1e-6);
+    choose(*w, "Glazing of the windows", "Clear double");
+    QCOMPARE(w->document().project().windowRules[0].glazing, std::string("Clear double"));
+    // A long run: a picture comes at once, Enough keeps it with the error it has.
+    click(named<QPushButton>(*w, "Live")); // off: the run is asked for
+    click(named<QPushButton>(*w, "Lay a grid in rooms that count"));
+    fill(*w, "Spacing", "0.3");
+    QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
+    fill(*w, "Error at sensors", "0.2 %");
+    click(named<QPushButton>(*w, "Run study"));
+    QTRY_VERIFY_WITH_TIMEOUT(w->studies().current() && w->studies().current()->partial, 20000);
+    QVERIFY(w->studies().busy());
+    click(named<QPushButton>(*w, "Enough"));
+    QVERIFY(settled(*w));
+    const auto light = w->studies().current()->painted->light;
+    QCOMPARE(light->end, RunEnd::Enough);
+    QVERIFY(light->unsettled > 0 && light->value[0] > 0);
+    QVERIFY(named<QLabel>(*w, "State of the study")->text().contains("larger error"));
+    // Deleting what is shown deletes just that.
+    QTest::keyClick(w.get(), Qt::Key_4, Qt::AltModifier);
+    click(named<QPushButton>(*w, "Delete windows"));
+    QVERIFY(w->document().project().windowRules.empty());
+  }
+
   void proofsRunFromTheMenuAndFinishesAreKept() {
     auto w = openWindow();
     QVERIFY(w->openProject(SOURCE_TREE "/demo/ropewalk-quay.noonward"));
