@@ -115,9 +115,11 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   ruleFacts_ = addNote();
   ruleRooms_ = addChoice("In", {"every room", "the selected room", "several rooms"}, [this](int i) {
     if (i < 2) editRule("Choose rooms", [&](WindowRule& w) { w.rooms = i == 0 || !room_ ? std::vector<RoomId>{} : std::vector<RoomId>{room_}; });
+    else refresh(); // "several" only tells what the file says; it can't be chosen
   });
   ruleFacing_ = addChoice("Facing", {"every side", "north", "east", "south", "west", "several sides"}, [this](int i) {
     if (i < 5) editRule("Choose side", [&](WindowRule& w) { w.facings = i == 0 ? std::vector<Facing>{} : std::vector<Facing>{allFacings[std::size_t(i - 1)]}; });
+    else refresh(); // "several" only tells what the file says; it can't be chosen
   });
   ratio_ = numberField("Glass share", "%", 0, 95, [this](double v) { editRule("Set ratio", [&](WindowRule& w) { w.ratio = v / 100; }); }, "Of the inner wall, or of the ceiling");
   count_ = numberField("Windows a wall", "", 1, 200, [this](double v) { editRule("Set count", [&](WindowRule& w) { w.count = int(v); }); }, "Evenly divided");
@@ -151,6 +153,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   });
   shadeFacing_ = addChoice("On", {"every side", "north", "east", "south", "west", "several sides"}, [this](int i) {
     if (i < 5) editShade("Choose side", [&](ShadeRule& s) { s.facings = i == 0 ? std::vector<Facing>{} : std::vector<Facing>{allFacings[std::size_t(i - 1)]}; });
+    else refresh(); // "several" only tells what the file says; it can't be chosen
   });
   shadeFacing_->setAccessibleName("Side of the shade");
   depth_ = lengthField("Depth", 0, [this](double v) { editShade("Set depth", [&](ShadeRule& s) { s.depth = v; }); });
