@@ -8,6 +8,7 @@
 #include "core/model/check.h"
 #include "core/model/edit.h"
 #include "core/runs/runner.h"
+#include "picture/model_parts.h"
 #include "picture/picture_export.h"
 #include <cstdio>
 #include <fmt/format.h>
@@ -19,7 +20,8 @@ namespace {
 
 struct Call {
   std::string project, study = "sun-hours", name, out = ".", yardstick, point, normal = "0,0,1", model, unit, up, role, save, threads;
-  std::string view = "solid", moment, size = "1600x1000";
+  std::string view = "solid", moment, size = "1600x1000", range, section;
+  bool values = false;
   std::vector<std::string> yardstickFolders;
   bool json = false, csv = false, before = false, noStore = false, allStretches = false;
   std::string sky, at;
@@ -128,7 +130,7 @@ int runProbe(const Call& c) {
   if (!zone) return complain(zone.error().text(), 1);
   const Scene scene = buildScene(p, {!c.before, {}});
   if (anyStops(scene.findings)) return complain(scene.findings.front().text, 1);
-  const ProbeResult r = probe(scene, {*at, *normal, p.site.place, *zone, p.site.northAngle, p.site.year});
+  const ProbeResult r = probeProject(p, {*at, *normal, p.site.place, *zone, p.site.northAngle, p.site.year}, scene);
   if (c.csv) {
     fmt::print("{}", skylineCsv(p, r));
     return 0;
@@ -273,6 +275,17 @@ int runPicture(const Call& c) {
   const auto view = viewFromKey(c.view);
   if (!view) return complain("picture: --view solid, plan or sun", 2);
   request.view = *view;
+  request.values = c.values;
+  if (!c.range.empty()) {
+    double low = 0, high = 0;
+    if (std::sscanf(c.range.c_str(), "%lf,%lf", &low, &high) != 2 || !(high > low)) return complain("picture: --range takes two numbers, such as 0,5", 2);
+    request.range = std::pair{low, high};
+  }
+  if (!c.section.empty()) {
+    SectionLine line;
+    if (std::sscanf(c.section.c_str(), "%lf,%lf,%lf,%lf", &line.a.x, &line.a.y, &line.b.x, &line.b.y) != 4 || !(line.length() > 0.1)) return complain("picture: --section takes x1,y1,x2,y2 in metres", 2);
+    request.section = line;
+  }
   request.study = c.name;
   if (!c.moment.empty()) {
     const auto s = stampFromText(c.moment);
@@ -345,6 +358,9 @@ void addProjectCommands(CLI::App& app, Session& session) {
   picture->add_option("--view", c->view, "solid, plan or sun");
   picture->add_option("--moment", c->moment, "for shadows: 2026-03-21T11:30:00");
   picture->add_option("--size", c->size, "pixels, 1600x1000");
+  picture->add_option("--range", c->range, "range of the strip, 0,5");
+  picture->add_option("--section", c->section, "x1,y1,x2,y2 in metres: a vertical section, seen toward its left");
+  picture->add_flag("--values", c->values, "figures at the sensors");
   picture->callback([c, &session] { session.exit = runPicture(*c); });
 }
 

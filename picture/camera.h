@@ -9,7 +9,7 @@
 
 namespace noonward {
 
-enum class ViewKind { Solid, Plan, Facade, FromSun };
+enum class ViewKind { Solid, Plan, Facade, FromSun, Section };
 
 struct Camera {
   ViewKind kind = ViewKind::Solid;
@@ -35,6 +35,8 @@ struct Camera {
     double x, y;  ///< pixels
     double depth; ///< m toward the target's plane and beyond; larger is farther
   };
+  /// Where a ray should begin: near the model, since float32 loses precision over 20 km; on the plane of a section.
+  Vec3 start(const Ray& ray) const;
   std::optional<Seen> seen(Vec3 p, double width, double heightPixels) const;
   double metresPerPixel(double heightPixels) const { return height / heightPixels; }
   /// Column-major matrix for OpenGL clip space, holding `scene` between near and far.

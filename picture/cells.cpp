@@ -70,6 +70,13 @@ QString PaintedResult::valueText(std::size_t i) const {
   return error > 0 ? QString("%1 ± %2 %3").arg(v, 0, 'f', digits).arg(error, 0, 'g', 2).arg(studyUnit(light->kind)) : QString("%1 %2").arg(v, 0, 'f', digits).arg(studyUnit(light->kind));
 }
 
+ResultScale PaintedResult::scaled(double threshold, const std::optional<std::pair<double, double>>& range) const {
+  ResultScale s = scale;
+  s.threshold = threshold;
+  if (range && range->second > range->first) s.low = range->first, s.high = range->second;
+  return s;
+}
+
 bool PaintedResult::inRooms() const {
   return std::any_of(sensors.groups.begin(), sensors.groups.end(), [](const SensorGridFacts& g) { return g.room >= 0; });
 }

@@ -20,6 +20,8 @@ struct PaintedResult {
   /// "4.2 h", "3.1 ± 0.1 %", "612 ± 9 lx"; "not computed".
   QString valueText(std::size_t sensor) const;
   bool inRooms() const;
+  /// The strip as looked at: with a threshold and, where given, a range of the user's own.
+  ResultScale scaled(double threshold, const std::optional<std::pair<double, double>>& range) const;
 };
 
 /// Cells of one group as a mesh, lifted 3 cm off the surface so that they lie on top. Single points give small squares.

@@ -1,6 +1,7 @@
 #include "picture/picture_export.h"
 #include "core/model/check.h"
 #include "core/model/edit.h"
+#include "picture/model_parts.h"
 #include "picture/opened_rooms.h"
 #include "picture/room_labels.h"
 #include <QBuffer>
@@ -91,6 +92,8 @@ struct Prepared {
   Camera camera;
   QImage image;
   std::string title, line, fingerprint, asked;
+  std::optional<SectionLine> section;
+  bool values = false;
 };
 
 Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width, int height, RunControl& control, ResultStore* store, const Theme& theme) {
@@ -125,21 +128,25 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
     out.asked += ", " + settingsText(out.study->sunHours);
     out.fingerprint = (*result)->key.fingerprint();
   }
-  if (r.moment) out.sun = sunDirection(p, *r.moment);
+  if (out.painted) out.painted->scale = out.painted->scaled(out.painted->scale.threshold, r.range);
+  out.values = r.values;
+  if (r.section && r.section->length() > 0.1) out.section = r.section;
+  if (r.moment && !out.section) out.sun = sunDirection(p, *r.moment);
   const bool rooms = out.painted && out.painted->inRooms();
-  out.camera = r.camera ? *r.camera : fittedCamera(p, r.view, width, height, out.sun);
+  out.camera = r.camera ? *r.camera : out.section ? sectionCamera(p, *out.section, width, height) : fittedCamera(p, r.view, width, height, out.sun);
   out.title = p.name + (out.study ? " · " + out.study->name : "");
   out.line = fmt::format("{}{}, north {:.1f}°", p.site.name.empty() ? "" : p.site.name + ", ", placeText(p.site.place), degrees(wrapPi(p.site.northAngle)));
   if (out.study) out.line += " · " + out.asked;
-  if (r.moment) out.line += " · shadows " + momentText(p, *r.moment);
-  if (rooms && !r.camera) out.camera.fit(roomBoxes(p), width, height, 0.12);
+  if (out.section) out.line += fmt::format(" · section from ({:.1f}, {:.1f}) to ({:.1f}, {:.1f}), seen toward its left", out.section->a.x, out.section->a.y, out.section->b.x, out.section->b.y);
+  if (out.sun) out.line += " · shadows " + momentText(p, *r.moment);
+  if (rooms && !r.camera && !out.section) out.camera.fit(roomBoxes(p), width, height, 0.12);
   RayPictureInput in;
-  in.scene = buildScene(rooms ? openedRooms(p, lowestFloor(p).value_or(0)) : p);
+  in.scene = buildScene(out.section ? opaqueParts(p) : rooms ? openedRooms(p, lowestFloor(p).value_or(0)) : p);
   in.camera = out.camera;
   in.sun = out.sun;
   for (const ElementPtr& e : p.elements)
     if (e->proposed) in.proposed.push_back(e->id);
-  in.painted = out.painted ? &*out.painted : nullptr;
+  in.painted = out.painted && !out.section ? &*out.painted : nullptr;
   out.image = rayPicture(in, theme, width, height, 3, control);
   if (out.image.isNull()) return fail("The picture was stopped.");
   return out;
@@ -148,9 +155,12 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
 void furnish(QPainter& p, QRectF area, const Project& project, const Prepared& d, const Theme& theme, double k) {
   p.drawImage(area, d.image);
   const double bottom = area.bottom() - 16 * k;
-  if (d.painted && d.painted->inRooms()) paintRoomLabels(p, area, d.camera, project, &*d.painted, d.painted->scale.threshold, theme, k);
+  if (d.section) paintSection(p, area, d.camera, project, *d.section, d.painted ? &*d.painted : nullptr, d.painted ? d.painted->scale : ResultScale{}, theme, k);
+  std::vector<QRectF> taken;
+  if (!d.section && d.painted && d.painted->inRooms()) paintRoomLabels(p, area, d.camera, project, &*d.painted, d.painted->scale, theme, k, &taken);
+  if (!d.section && d.painted && d.values) paintSensorValues(p, area, d.camera, *d.painted, d.painted->scale, theme, k, taken);
   if (d.painted) paintLegend(p, QRectF(area.left() + 18 * k, bottom - 42 * k, 300 * k, 46 * k), d.painted->scale, theme, k);
-  paintNorth(p, QPointF(area.right() - 90 * k, bottom - 14 * k), d.camera, project.site.northAngle, theme, k);
+  if (!d.section) paintNorth(p, QPointF(area.right() - 90 * k, bottom - 14 * k), d.camera, project.site.northAngle, theme, k);
   paintScaleBar(p, QPointF(area.right() - 300 * k, bottom - 12 * k), d.camera, area.height(), unitSymbol(project.units), metresPer(project.units), theme, k);
 }
 

@@ -6,6 +6,7 @@
 #include "core/files/library.h"
 #include "core/runs/runner.h"
 #include "picture/ray_picture.h"
+#include "picture/section.h"
 
 namespace noonward {
 
@@ -16,6 +17,9 @@ struct PictureRequest {
   std::string study;               ///< name or id; empty: the first; "-": none
   int width = 1600, height = 1000; ///< px (PNG, SVG)
   double threshold = 0;            ///< in the study's unit; 0: the usual one of its kind
+  std::optional<std::pair<double, double>> range; ///< of the strip; by the result where absent
+  bool values = false;             ///< figures at the sensors
+  std::optional<SectionLine> section; ///< a cut along this line instead of a view
   bool whitePaper = true;
 };
 std::optional<ViewKind> viewFromKey(std::string_view key);

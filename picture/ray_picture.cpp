@@ -47,9 +47,7 @@ QImage rayPicture(const RayPictureInput& in, const Theme& theme, int width, int 
     for (std::size_t y = first; y < last; ++y)
       for (int x = 0; x < W; ++x) {
         const Camera::Ray ray = in.camera.ray(x + 0.5, double(y) + 0.5, W, H);
-        // Start near the model: float32 rays lose precision over 20 km.
-        Vec3 origin = ray.origin;
-        if (in.camera.parallel()) origin = ray.origin + ray.direction * (20000 - 3 * in.camera.height - 1500);
+        const Vec3 origin = in.camera.start(ray);
         const RayHit hit = in.scene.firstHit(origin, ray.direction);
         const RayHit cell = cells.layers.empty() ? RayHit{} : cells.firstHit(origin, ray.direction);
         double toGround = ray.direction.z < -1e-6 ? (in.groundLevel - origin.z) / ray.direction.z : -1;

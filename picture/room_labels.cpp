@@ -3,6 +3,7 @@
 #include "picture/opened_rooms.h"
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace noonward {
 
@@ -21,8 +22,10 @@ std::vector<Box3> roomBoxes(const Project& p) {
   return out;
 }
 
-void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Project& project, const PaintedResult* painted, double threshold, const Theme& t, double k) {
-  std::vector<QRectF> taken;
+void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Project& project, const PaintedResult* painted, const ResultScale& scale, const Theme& t, double k, std::vector<QRectF>* keep) {
+  std::vector<QRectF> own;
+  std::vector<QRectF>& taken = keep ? *keep : own;
+  const double threshold = scale.threshold;
   const double floor = lowestFloor(project).value_or(0);
   // Panes as two thin lines, where they stand in the wall.
   p.save();
@@ -39,8 +42,8 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
   }
   // Lines of equal value; that of the threshold is strong.
   if (painted) {
-    std::vector<double> levels = ticks(painted->scale.low, painted->scale.high);
-    std::erase_if(levels, [&](double l) { return l <= painted->scale.low || std::abs(l - threshold) < 1e-9; });
+    std::vector<double> levels = ticks(scale.low, scale.high);
+    std::erase_if(levels, [&](double l) { return l <= scale.low || std::abs(l - threshold) < 1e-9; });
     levels.push_back(threshold);
     for (const ContourPiece& c : contours(painted->sensors, painted->values(), levels)) {
       const auto q = camera.seen(c.a, area.width(), area.height()), r = camera.seen(c.b, area.width(), area.height());
@@ -88,6 +91,46 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
     p.setFont(small);
     if (!value.isEmpty()) p.drawText(QRectF(box.left(), box.top() + 16 * k, w, 13 * k), Qt::AlignCenter, value);
   }
+}
+
+void paintSensorValues(QPainter& p, QRectF area, const Camera& camera, const PaintedResult& painted, const ResultScale& scale, const Theme& t, double k, std::vector<QRectF>& taken) {
+  const QFont font = figureFont(9.5 * k);
+  const QFontMetricsF metrics(font);
+  p.setFont(font);
+  // Buckets over the picture, so that many sensors cost no more than their number.
+  const double bucket = 48 * k;
+  std::map<std::pair<int, int>, std::vector<QRectF>> near;
+  const auto touches = [&](const QRectF& box, bool add) {
+    bool hit = false;
+    for (int x = int(box.left() / bucket); x <= int(box.right() / bucket); ++x)
+      for (int y = int(box.top() / bucket); y <= int(box.bottom() / bucket); ++y) {
+        auto& list = near[{x, y}];
+        if (add) list.push_back(box);
+        else hit = hit || std::any_of(list.begin(), list.end(), [&](const QRectF& o) { return o.intersects(box); });
+      }
+    return hit;
+  };
+  for (const QRectF& box : taken) touches(box, true);
+  // Every 8th, then every 4th, 2nd and all: what stays is spread evenly.
+  for (const std::size_t step : {std::size_t{8}, std::size_t{4}, std::size_t{2}, std::size_t{1}})
+    for (std::size_t i = 0; i < painted.sensors.sensors.size(); i += step) {
+      if (step < 8 && i % (2 * step) == 0) continue;
+      const double v = double(painted.values()[i]);
+      const Sensor& s = painted.sensors.sensors[i];
+      if (std::isnan(v) || dot(s.normalVector(), camera.toEye()) < 0.2) continue;
+      const auto q = camera.seen(s.position, area.width(), area.height());
+      if (!q) continue;
+      const QString text = QString::number(v, 'f', v >= 100 ? 0 : v >= 10 ? 1 : 2);
+      const double w = metrics.horizontalAdvance(text) + 5 * k, h = 13 * k;
+      const QRectF box(area.left() + q->x - w / 2, area.top() + q->y - h / 2, w, h);
+      if (!area.contains(box) || touches(box, false)) continue;
+      touches(box, true);
+      taken.push_back(box);
+      const QColor under = scale.color(v);
+      p.setPen(under.lightnessF() > 0.55 ? QColor("#1E2438") : QColor("#FFFFFF"));
+      p.drawText(box, Qt::AlignCenter, text);
+    }
+  Q_UNUSED(t);
 }
 
 } // namespace noonward

@@ -6,7 +6,10 @@
 namespace noonward {
 
 /// `painted` may be null: names alone. `area` is the picture within the painter; k the size.
-void paintRoomLabels(QPainter& painter, QRectF area, const Camera& camera, const Project& project, const PaintedResult* painted, double threshold, const Theme& theme, double k = 1);
+void paintRoomLabels(QPainter& painter, QRectF area, const Camera& camera, const Project& project, const PaintedResult* painted, const ResultScale& scale, const Theme& theme, double k = 1,
+                     std::vector<QRectF>* taken = nullptr);
+/// The figure at every sensor that has room for it: those that would touch another give way, in a fixed order.
+void paintSensorValues(QPainter& painter, QRectF area, const Camera& camera, const PaintedResult& painted, const ResultScale& scale, const Theme& theme, double k, std::vector<QRectF>& taken);
 /// The boxes of the rooms of one storey, cut at 1.3 m: what a picture of them must hold.
 std::vector<Box3> roomBoxes(const Project& project);
 

@@ -87,4 +87,8 @@ QColor paletteColor(Palette palette, double t) {
   return {};
 }
 
+QColor mixed(const QColor& a, const QColor& b, double t) {
+  return QColor::fromRgbF(float(a.redF() + (b.redF() - a.redF()) * t), float(a.greenF() + (b.greenF() - a.greenF()) * t), float(a.blueF() + (b.blueF() - a.blueF()) * t));
+}
+
 } // namespace noonward

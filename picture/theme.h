@@ -22,6 +22,9 @@ QFont titleFont(double pixels);           ///< Vollkorn
 QFont textFont(double pixels, bool strong = false); ///< Inter
 QFont figureFont(double pixels, bool strong = false); ///< B612, shipped as "Noonward Figures"
 
+/// t of b in a.
+QColor mixed(const QColor& a, const QColor& b, double t);
+
 enum class Palette { SunHours, Illuminance, Difference };
 /// t from 0 to 1; outside is clamped (the caller hatches).
 QColor paletteColor(Palette palette, double t);

@@ -49,6 +49,7 @@ void Document::take(Project project, std::filesystem::path path) {
   l.moment = p.zone().instant({day, 11.5 * 3600});
   if (!p.studies.empty()) l.study = p.studies.front().id;
   looking_ = l;
+  runFindings_.clear();
   ++revision_;
   check();
   emit replaced();
@@ -196,6 +197,8 @@ void Document::check() {
     found.push_back({Rank::StopsStudy, "sensors.fault", sensors.error().text(), 1, {}, "", ""});
   }
   for (const Error& e : shelf_.faults) found.push_back({Rank::WorthKnowing, "yardstick.fault", "A yardstick was left out: " + e.text(), 1, {}, "", ""});
+  for (const Finding& f : runFindings_)
+    if (std::find(p.accepted.begin(), p.accepted.end(), f.code) == p.accepted.end()) found.push_back(f);
   findings_ = merged(std::move(found));
   emit findingsChanged();
 }
@@ -204,6 +207,12 @@ void Document::mend(const Finding& finding) {
   auto mended = mendProject(history_.now(), finding);
   if (!mended) return emit notice(QString::fromStdString(mended.error().text()), true);
   change(std::move(*mended), QString::fromStdString(finding.mendText));
+}
+
+void Document::setRunFindings(Findings found) {
+  if (found == runFindings_) return;
+  runFindings_ = std::move(found);
+  check();
 }
 
 void Document::acceptFinding(const Finding& finding) { change(accepted(history_.now(), finding.code), "Keep as it is"); }

@@ -57,6 +57,8 @@ public:
   void setAutosaveDelay(int milliseconds) { autosave_.setInterval(milliseconds); }
   void mend(const Finding& finding);
   void acceptFinding(const Finding& finding);
+  /// What only rays can see, told by the last answer; kept beside what the check finds.
+  void setRunFindings(Findings found);
 
 signals:
   void projectChanged();
@@ -77,7 +79,7 @@ private:
   History history_;
   std::optional<Project> preview_;
   Looking looking_;
-  Findings findings_;
+  Findings findings_, runFindings_;
   std::optional<std::pair<Digest, Findings>> weatherFindings_;
   YardstickShelf shelf_;
   std::shared_ptr<ResultStore> store_; ///< shared with runs, which may outlive the open project

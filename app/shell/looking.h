@@ -4,6 +4,7 @@
 #include "core/model/project.h"
 #include "picture/camera.h"
 #include "picture/cells.h"
+#include "picture/section.h"
 
 namespace noonward {
 
@@ -35,6 +36,16 @@ struct Looking {
     const auto at = thresholds.find(kind);
     return at == thresholds.end() ? usualThreshold(kind) : at->second;
   }
+  std::map<StudyKind, std::pair<double, double>> ranges; ///< of the strip, where the user chose one
+  ResultScale scale(const PaintedResult& painted) const {
+    const auto at = ranges.find(painted.kind());
+    return painted.scaled(threshold(painted.kind()), at == ranges.end() ? std::nullopt : std::optional(at->second));
+  }
+  bool values = false;              ///< figures at the sensors
+  std::optional<Role> onlyRole;     ///< this role alone on the stage
+  std::string onlyGlazing;          ///< every pane of this glazing alone
+  OpeningId opening;                ///< the drawn window looked at
+  std::optional<SectionLine> section;
   bool operator==(const Looking&) const = default;
 };
 

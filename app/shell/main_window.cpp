@@ -65,6 +65,15 @@ MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resou
   });
   for (auto signal : {&Document::projectChanged, &Document::lookingChanged, &Document::findingsChanged, &Document::fileChanged}) connect(&document_, signal, this, &MainWindow::refresh);
   connect(&studies_, &Studies::answerChanged, this, &MainWindow::refresh);
+  connect(&studies_, &Studies::answerChanged, this, [this] {
+    const auto answer = studies_.current();
+    if (answer && answer->quick) return;
+    Findings byRays; // the others are found without a run
+    if (answer && answer->lightInput)
+      for (const Finding& f : answer->lightInput->findings)
+        if (f.code.starts_with("glazing.") || f.code == "room.leak" || f.code == "sensors.outside" || f.code == "finish.bright") byRays.push_back(f);
+    document_.setRunFindings(std::move(byRays));
+  });
   connect(&studies_, &Studies::progressChanged, this, &MainWindow::refresh);
   connect(stage_, &Stage::viewChanged, this, &MainWindow::refresh);
   connect(almanac_, &Almanac::seasonChosen, this, [this] {
@@ -161,6 +170,7 @@ void MainWindow::buildFrame() {
   view("Plan", ViewKind::Plan);
   view("Facade", ViewKind::Facade);
   view("From the sun", ViewKind::FromSun);
+  view("Section", ViewKind::Section);
   perspective_ = new QPushButton("∠");
   perspective_->setProperty("view", true);
   perspective_->setCheckable(true);
@@ -310,6 +320,25 @@ void MainWindow::buildActions() {
   add("View solid", QKeySequence("Ctrl+1"), [this] { stage_->setView(ViewKind::Solid); });
   add("View plan", QKeySequence("Ctrl+2"), [this] { stage_->setView(ViewKind::Plan); });
   add("View facade", QKeySequence("Ctrl+3"), [this] { stage_->setView(ViewKind::Facade); });
+  add("View section", QKeySequence("Ctrl+6"), [this] { stage_->setView(ViewKind::Section); });
+  add("Draw a section", {}, [this] {
+    document_.look([](Looking& l) { l.section.reset(); });
+    stage_->setView(ViewKind::Section);
+    stage_->setFocus();
+  });
+  add("Draw windows", QKeySequence("W"), [this] {
+    document_.look([](Looking& l) { l.step = Step::Rooms; });
+    stage_->setTool(Tool::Window);
+    stage_->setFocus();
+  });
+  add("Draw a shading plane", {}, tool(Tool::Plate));
+  add("Figures at the sensors", QKeySequence("V"), [this] { document_.look([](Looking& l) { l.values = !l.values; }); });
+  add("Show everything", {}, [this] {
+    document_.look([](Looking& l) {
+      l.onlyRole.reset();
+      l.onlyGlazing.clear();
+    });
+  });
   add("View from the sun", QKeySequence("Ctrl+4"), [this] { stage_->setView(ViewKind::FromSun); });
   add("Perspective or parallel", QKeySequence("Ctrl+5"), [this] { stage_->setPerspective(!stage_->camera().perspective); });
   add("Play or stop the day", QKeySequence(Qt::Key_Space), [this] {
@@ -397,6 +426,8 @@ void MainWindow::refresh() {
       line = s.kind == StudyKind::SunHours ? QString::fromStdString(settingsText(s.sunHours)) + (study->quick ? " · while dragging by steps" : "")
                                            : QString::fromStdString(study->lightInput ? study->lightInput->sky.text : std::string()) + (study->quick ? " · rough while dragging" : study->partial ? " · refining" : "");
     }
+  if (l.onlyRole) title += QString(" · %1 alone").arg(QString(roleName(*l.onlyRole)).toLower());
+  if (!l.onlyGlazing.empty()) title += QString(" · %1 alone").arg(QString::fromStdString(l.onlyGlazing));
   stageTitle_->setText(title);
   stageLine_->setText(line + " · shadows " + QString::fromStdString(momentText(p, l.moment)));
   for (const auto& [kind, button] : views_) button->setChecked(stage_->camera().kind == kind);
@@ -420,7 +451,12 @@ void MainWindow::resizeEvent(QResizeEvent* e) {
   QTimer::singleShot(0, this, [this] { placePanels(); });
 }
 
-void MainWindow::flyToFinding(const std::vector<std::uint64_t>& elements) { stage_->flyTo(elements); }
+void MainWindow::flyToFinding(const Finding& finding) {
+  if (finding.at)
+    stage_->flyTo(*finding.at);
+  else
+    stage_->flyTo(finding.elements);
+}
 
 bool MainWindow::openProject(const std::filesystem::path& path) {
   if (Document::hasRecovery(path)) {

@@ -53,7 +53,7 @@ private:
   void pickFile(const QString& title, const QString& filter, const std::function<void(const QString&)>& done, const QString& suffix = {});
   void offerRecovery(const std::filesystem::path& path);
   void remember(const std::filesystem::path& path);
-  void flyToFinding(const std::vector<std::uint64_t>& elements);
+  void flyToFinding(const Finding& finding);
 
   Document document_;
   Studies studies_;

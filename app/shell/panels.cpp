@@ -96,7 +96,7 @@ void FindingsPanel::refresh() {
       first = false;
       list_->addWidget(words(QString::fromStdString(f.text) + (f.count > 1 ? QString("  (%1)").arg(f.count) : QString()), textFont(12.5)));
       auto* row = new QHBoxLayout;
-      if (!f.elements.empty()) row->addWidget(button("Show", [this, f] { emit flyTo(f.elements); }));
+      if (!f.elements.empty() || f.at) row->addWidget(button("Show", [this, f] { emit flyTo(f); }));
       if (!f.mend.empty()) {
         auto* b = button("Mend: " + QString::fromStdString(f.mendText), [this, f] { document_.mend(f); }, true);
         b->setAccessibleName("Mend " + QString::fromStdString(f.code));

@@ -34,7 +34,7 @@ public:
   FindingsPanel(Document& document, QWidget* parent);
   void refresh();
 signals:
-  void flyTo(const std::vector<std::uint64_t>& elements);
+  void flyTo(const Finding& finding);
 
 private:
   Document& document_;

@@ -1,4 +1,5 @@
 #include "app/shell/studies.h"
+#include "picture/model_parts.h"
 #include <QDateTime>
 #include <QElapsedTimer>
 #include <QPointer>
@@ -284,7 +285,8 @@ void Studies::work() {
     std::shared_ptr<ProbeResult> probed;
     if (q.probe) {
       const Scene scene = buildScene(q.project, {true, q.moving}, &scene_);
-      probed = std::make_shared<ProbeResult>(probe(scene, {q.probe->position, q.probe->normal, q.project.site.place, q.project.zone(), q.project.site.northAngle, q.project.site.year}));
+      const ProbeInput spot{q.probe->position, q.probe->normal, q.project.site.place, q.project.zone(), q.project.site.northAngle, q.project.site.year};
+      probed = std::make_shared<ProbeResult>(probeProject(q.project, spot, scene));
       if (!q.wantsStudy) scene_ = scene;
     }
     std::shared_ptr<StudyAnswer> answered;

@@ -68,6 +68,17 @@ void SkylineDial::paintEvent(QPaintEvent*) {
         const double altitude = 90 * (1 - d / radius), azimuth = degrees(wrapTwoPi(std::atan2(dx, -dy)));
         const std::uint64_t e = r->dome.at(std::min(359, int(azimuth)), std::min(89, int(altitude)));
         // The skyline's sharp edge beats the cell where they disagree.
+        if (r->room >= 0) { // seen from in a room: its surfaces by role, sky and what stands outdoors through the panes
+          const int az = std::min(359, int(azimuth)), al = std::min(89, int(altitude));
+          const auto role = r->roles.find(e);
+          QColor c = t.dark ? QColor("#565C70") : QColor("#A9A29A");
+          if (!e)
+            c = r->dome.glazed(az, al) ? mixed(QColor("#BFD9E4"), t.meets, 0.15) : QColor("#D9EAF2");
+          else if (role != r->roles.end())
+            c = role->second == Role::Ceiling ? mixed(t.raised, t.muted, 0.12) : role->second == Role::Floor ? mixed(t.raised, t.ink, 0.45) : role->second == Role::Shading ? mixed(t.muted, t.noon, 0.3) : mixed(t.raised, t.muted, 0.4);
+          dome_.setPixelColor(x, y, c);
+          continue;
+        }
         const SkylineStep& s = r->skyline[std::size_t(std::lround(azimuth * 2)) % 720];
         const bool solid = altitude <= degrees(s.altitude) || (e && altitude > degrees(s.altitude) + 1.5);
         if (!solid) continue;
@@ -122,7 +133,7 @@ void SkylineDial::paintEvent(QPaintEvent*) {
     p.setPen(t.muted);
     p.drawText(QRectF(q.x() - 8, q.y() - 8, 16, 16), Qt::AlignCenter, names[k]);
   }
-  const QString caption = under_.isEmpty() ? QString(large_ ? "skyline at the probe · click for small" : "skyline at the probe") : under_;
+  const QString caption = under_.isEmpty() ? QString(r->room >= 0 ? (large_ ? "what the spot sees · click for small" : "what the spot sees") : large_ ? "skyline at the probe · click for small" : "skyline at the probe") : under_;
   p.setPen(t.muted);
   p.drawText(QRectF(0, height() - 16, width(), 14), Qt::AlignCenter, caption);
 }
@@ -145,6 +156,13 @@ void SkylineDial::mouseMoveEvent(QMouseEvent* e) {
     if (l < radius) {
       const double azimuth = degrees(wrapTwoPi(std::atan2(d.x(), -d.y())));
       const SkylineStep& s = r->skyline[std::size_t(std::lround(azimuth * 2)) % 720];
+      if (r->room >= 0) {
+        const int az = std::min(359, int(azimuth)), al = std::clamp(int(90 * (1 - l / radius)), 0, 89);
+        const auto role = r->roles.find(r->dome.at(az, al));
+        under_ = QString("%1° round, %2° high · ").arg(azimuth, 0, 'f', 0).arg(al) + (!r->dome.at(az, al) ? r->dome.glazed(az, al) ? "sky through glass" : "open sky" : role != r->roles.end() ? QString(roleName(role->second)).toLower() : QString("outdoors, through glass"));
+        update();
+        return;
+      }
       under_ = QString("%1° round · free above %2°").arg(azimuth, 0, 'f', 0).arg(degrees(s.altitude), 0, 'f', 1);
       const std::uint64_t id = r->dome.at(std::min(359, int(azimuth)), std::clamp(int(90 * (1 - l / radius)), 0, 89));
       if (const ElementPtr el = id ? document_.project().element({id}) : nullptr) under_ = QString::fromStdString(el->name) + QString(" · %1°").arg(azimuth, 0, 'f', 0);

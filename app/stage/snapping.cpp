@@ -50,4 +50,39 @@ Vec2 atLength(const Ring& draft, Vec2 towards, double l) {
   return n > 0 ? draft.back() + d * (l / n) : draft.back() + Vec2{l, 0};
 }
 
+std::optional<Opening> windowBetween(const Project& p, const WallSpot& wall, Vec2 from, Vec2 to, double reach) {
+  const auto tidy = [](double v) { return std::round(v * 20) / 20; };
+  const double rim = 0.05;
+  std::vector<double> heights;
+  for (const PlacedOpening& o : placedOpenings(p).openings)
+    if (o.room == wall.room && o.opening.edge >= 0) heights.insert(heights.end(), {o.opening.sill, o.opening.sill + o.opening.height});
+  const auto level = [&](double z) {
+    double best = tidy(z), nearest = reach;
+    for (double h : heights)
+      if (std::abs(h - z) < nearest) nearest = std::abs(h - z), best = h;
+    return std::clamp(best, 0.0, wall.roomHeight);
+  };
+  const auto place = [&](double u) { return std::clamp(tidy(u), rim, std::max(rim, wall.length - rim)); };
+  const double u0 = place(std::min(from.x, to.x)), u1 = place(std::max(from.x, to.x)), z0 = level(std::min(from.y, to.y)), z1 = level(std::max(from.y, to.y));
+  if (u1 - u0 < 0.1 || z1 - z0 < 0.1) return {};
+  Opening o;
+  o.room = p.rooms[wall.room].id;
+  o.edge = wall.edge;
+  o.along = u0;
+  o.sill = z0;
+  o.width = u1 - u0;
+  o.height = z1 - z0;
+  return o;
+}
+
+std::optional<Vec2> sizeFromText(const std::string& text, LengthUnit unit) {
+  auto cross = text.find('x');
+  std::size_t wide = 1;
+  if (cross == std::string::npos) cross = text.find("×"), wide = 2;
+  if (cross == std::string::npos) return {};
+  const auto w = lengthFromText(text.substr(0, cross), unit), h = lengthFromText(text.substr(cross + wide), unit);
+  if (!w || !h || *w <= 0 || *h <= 0) return {};
+  return Vec2{*w, *h};
+}
+
 } // namespace noonward

@@ -17,4 +17,10 @@ Snap snapPoint(const Project& project, const Ring& draft, Vec2 pointer, double r
 /// The point at a typed length from the last one, in the direction of the pointer.
 Vec2 atLength(const Ring& draft, Vec2 towards, double length);
 
+/// A window between two spots of a wall (m along, m above the floor), to 5 cm, kept 5 cm off the wall's ends; sill and head
+/// snap to those of windows in the same room within `reach`. Nothing where it would have no size.
+std::optional<Opening> windowBetween(const Project& project, const WallSpot& wall, Vec2 from, Vec2 to, double reach);
+/// "1.8x1.5": a width and a height.
+std::optional<Vec2> sizeFromText(const std::string& text, LengthUnit unit);
+
 } // namespace noonward

@@ -1,4 +1,5 @@
 #include "app/stage/stage.h"
+#include "picture/model_parts.h"
 #include "picture/opened_rooms.h"
 #include "picture/room_labels.h"
 #include "app/theme/style.h"
@@ -69,6 +70,21 @@ void Stage::setCamera(const Camera& camera) {
 
 void Stage::setView(ViewKind kind) {
   const bool perspective = camera_.perspective;
+  if (kind == ViewKind::Section) {
+    const auto line = document_.looking().section;
+    if (!line) { // in the plan first
+      if (camera_.kind != ViewKind::Plan) setView(ViewKind::Plan);
+      setTool(Tool::Section);
+      emit viewChanged();
+      return;
+    }
+    camera_ = sectionCamera(document_.project(), *line, width(), std::max(100.0, height() - 120.0));
+    camera_.height *= height() / std::max(100.0, height() - 120.0);
+    camera_.perspective = perspective;
+    requestFrame(false);
+    emit viewChanged();
+    return;
+  }
   Camera c = fittedCamera(document_.project(), kind, width(), height(), sun());
   c.perspective = perspective;
   if (kind == ViewKind::Facade) { // square to the selected face, or to the long side of what is selected
@@ -143,6 +159,15 @@ void Stage::flyTo(const std::vector<std::uint64_t>& elements) {
   emit viewChanged();
 }
 
+void Stage::flyTo(Vec3 place) {
+  Box3 b;
+  b.add(place - Vec3{3, 3, 2});
+  b.add(place + Vec3{3, 3, 2});
+  camera_.fit({b}, width(), height(), 0.1);
+  requestFrame(false);
+  emit viewChanged();
+}
+
 std::optional<QPointF> Stage::pixelOf(Vec3 p) const {
   const auto s = camera_.seen(p, width(), height());
   if (!s) return {};
@@ -195,7 +220,7 @@ void Stage::requestFrame(bool quick) {
 }
 
 bool Stage::looksIntoRooms() const {
-  if (document_.project().rooms.empty() || camera_.kind == ViewKind::FromSun) return false;
+  if (document_.project().rooms.empty() || camera_.kind == ViewKind::FromSun || camera_.kind == ViewKind::Section || camera_.kind == ViewKind::Facade || tool_ == Tool::Window) return false;
   const Step step = document_.looking().step;
   if (step == Step::Rooms || step == Step::Finishes) return true;
   const Study* s = studies_.activeStudy();
@@ -206,16 +231,35 @@ bool Stage::looksIntoRooms() const {
 }
 
 const Project& Stage::shown() {
-  const bool open = looksIntoRooms();
-  if (!open) {
-    openedOpen_ = false;
-    return document_.project();
-  }
-  if (!openedOpen_ || openedRevision_ != document_.revision()) {
-    opened_ = openedRooms(document_.project(), lowestFloor(document_.project()).value_or(0));
-    openedRevision_ = document_.revision();
-    openedOpen_ = true;
-  }
+  const Project& p = document_.project();
+  const Looking& l = document_.looking();
+  openedOpen_ = false;
+  QString as;
+  if (l.onlyRole)
+    as = QString("role %1").arg(int(*l.onlyRole));
+  else if (!l.onlyGlazing.empty())
+    as = "glazing " + QString::fromStdString(l.onlyGlazing);
+  else if (camera_.kind == ViewKind::Section)
+    as = "section";
+  else if (looksIntoRooms())
+    as = "rooms";
+  else if (!p.rooms.empty())
+    as = "fittings";
+  if (as.isEmpty()) return p;
+  openedOpen_ = as == "rooms";
+  if (openedAs_ == as && openedRevision_ == document_.revision()) return opened_;
+  if (l.onlyRole)
+    opened_ = partsOfRole(p, *l.onlyRole);
+  else if (!l.onlyGlazing.empty())
+    opened_ = panesOf(p, l.onlyGlazing);
+  else if (as == "section")
+    opened_ = opaqueParts(p);
+  else if (openedOpen_)
+    opened_ = openedRooms(p, lowestFloor(p).value_or(0));
+  else
+    opened_ = withFittings(p);
+  openedRevision_ = document_.revision();
+  openedAs_ = as;
   return opened_;
 }
 
@@ -246,16 +290,18 @@ void Stage::rebuild() {
   uploadedLook_ = key;
   const auto answer = studies_.current();
   const auto painted = answer ? answer->painted : nullptr;
-  if (painted != uploadedCells_ || (painted && uploadedThreshold_ != l.threshold(painted->kind()))) {
+  const ResultScale scale = painted ? l.scale(*painted) : ResultScale{};
+  const QString scaleKey = painted ? QString("%1 %2 %3").arg(scale.low).arg(scale.high).arg(scale.threshold) : QString();
+  if (painted != uploadedCells_ || uploadedScale_ != scaleKey) {
     StageGeometry cells;
     if (painted) {
       PaintedResult shown = *painted;
-      shown.scale.threshold = l.threshold(painted->kind());
+      shown.scale = scale;
       cells = cellGeometry(shown, theme());
     }
     gl_->upload(GlRenderer::Cells, cells);
     uploadedCells_ = painted;
-    uploadedThreshold_ = painted ? l.threshold(painted->kind()) : -1;
+    uploadedScale_ = scaleKey;
   }
 }
 
@@ -284,7 +330,7 @@ void Stage::rayFrame() {
   PaintedResult shown;
   if (answer && answer->painted) {
     shown = *answer->painted;
-    shown.scale.threshold = document_.looking().threshold(shown.kind());
+    shown.scale = document_.looking().scale(shown);
     in.painted = &shown;
   }
   RunControl control;
@@ -318,7 +364,7 @@ void Stage::paintEvent(QPaintEvent*) {
 
 const Scene& Stage::pickScene() {
   const Project& p = shown();
-  const quint64 now = 2 * document_.revision() + openedOpen_;
+  const quint64 now = document_.revision() * 1000 + qHash(openedAs_ + (&p == &opened_ ? "" : "-")) % 1000;
   if (pickRevision_ == now) return pick_;
   if (triangleCount(p) < 60'000) {
     pick_ = buildScene(p, {}, &pick_);
@@ -337,7 +383,7 @@ const Scene& Stage::pickScene() {
 
 RayHit Stage::pick(QPointF at, Vec3* where) {
   Camera::Ray r = camera_.ray(at.x(), at.y(), width(), height());
-  if (camera_.parallel()) r.origin = r.origin + r.direction * (20000 - 3 * camera_.height - 1500);
+  r.origin = camera_.start(r);
   const RayHit h = pickScene().firstHit(r.origin, r.direction);
   if (where && h.hit()) *where = r.origin + r.direction * h.distance;
   return h;

@@ -13,9 +13,9 @@
 
 namespace noonward {
 
-enum class Tool { Select, Draw, Move, Probe, Area, Room };
+enum class Tool { Select, Draw, Move, Probe, Area, Room, Window, Plate, Section };
 /// Tools that take the corners of an outline.
-inline bool drawsOutline(Tool tool) { return tool == Tool::Draw || tool == Tool::Area || tool == Tool::Room; }
+inline bool drawsOutline(Tool tool) { return tool == Tool::Draw || tool == Tool::Area || tool == Tool::Room || tool == Tool::Plate || tool == Tool::Section; }
 
 class Stage : public QWidget {
   Q_OBJECT
@@ -30,6 +30,8 @@ public:
   void fit();
   /// Brings an element into the middle.
   void flyTo(const std::vector<std::uint64_t>& elements);
+  /// Brings a place into the middle.
+  void flyTo(Vec3 place);
   Tool tool() const { return tool_; }
   void setTool(Tool tool);
   bool hasOpenGl() const { return gl_ && gl_->works(); }
@@ -87,6 +89,9 @@ private:
   void dragSun(QPointF at);
   void drawClick(QPointF at);
   void finishOutline();
+  void windowClick(QPointF at);
+  std::optional<Opening> draftWindow(QPointF at) const;
+  void paintWindowDraft(QPainter& p);
   void finishMass();
   void applyTyped();
   void cancelTool();
@@ -119,11 +124,12 @@ private:
   std::vector<ElementPtr> uploadedStill_, uploadedMoving_;
   QString uploadedLook_;
   std::shared_ptr<const PaintedResult> uploadedCells_;
-  double uploadedThreshold_ = -1;
+  QString uploadedScale_;
   std::future<StageGeometry> preparing_;
   QTimer prepareTimer_;
   Project opened_;
   quint64 openedRevision_ = ~0ull;
+  QString openedAs_; ///< what opened_ shows
   bool openedOpen_ = false;
   void followRooms(); ///< frames the rooms when they are opened, and goes back
   std::optional<Camera> beforeRooms_;
@@ -148,6 +154,12 @@ private:
   double pulledFrom_ = 0;
   QString typed_;
   Ring draft_;
+  struct WallDraft {
+    WallSpot wall;
+    Vec3 at, normal; ///< of the first click
+    Vec2 from;       ///< along, height
+  };
+  std::optional<WallDraft> wall_;
   bool raising_ = false;
   double draftHeight_ = 9;
   QPointF pointer_;

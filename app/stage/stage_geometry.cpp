@@ -7,9 +7,6 @@ namespace {
 void set(std::uint8_t (&out)[4], const QColor& c, int alpha) {
   out[0] = std::uint8_t(c.red()), out[1] = std::uint8_t(c.green()), out[2] = std::uint8_t(c.blue()), out[3] = std::uint8_t(alpha);
 }
-QColor mixed(const QColor& a, const QColor& b, double t) {
-  return QColor::fromRgbF(float(a.redF() + (b.redF() - a.redF()) * t), float(a.greenF() + (b.greenF() - a.greenF()) * t), float(a.blueF() + (b.blueF() - a.blueF()) * t));
-}
 void addMesh(StageGeometry& g, const Mesh& m, const QColor& lit, const QColor& shade, const QColor& accent, std::optional<std::uint32_t> face) {
   g.index.reserve(g.index.size() + 3 * m.triangles.size());
   g.vertices.reserve(g.vertices.size() + 2 * m.triangles.size());
@@ -49,6 +46,8 @@ std::size_t triangleCount(const Project& p) {
   for (const ElementPtr& e : p.elements)
     if (const Mass* m = e->mass())
       n += 4 * m->outline.outer.size();
+    else if (e->plate())
+      n += e->plate()->corners.size();
     else if (e->imported()->mesh)
       n += e->imported()->mesh->triangles.size();
   return n;
@@ -67,6 +66,10 @@ StageGeometry stageGeometry(const Project& p, const StageLook& look, const std::
     QColor lit = e->proposed ? t.proposedLit : t.faceLit, shade = e->proposed ? t.proposedShade : t.faceShade;
     if (!e->counted || e->role == Role::Ignore) lit = shade = t.leftOut;
     if (e->role == Role::Planting) lit = mixed(lit, t.meets, 0.18), shade = mixed(shade, t.meets, 0.18);
+    if (e->role == Role::Glazing) lit = mixed(lit, t.meets, 0.45), shade = mixed(shade, t.meets, 0.45);
+    if (e->role == Role::Shading) lit = mixed(lit, t.noon, 0.14), shade = mixed(shade, t.noon, 0.14);
+    if (e->role == Role::Roof) lit = mixed(lit, t.ink, 0.1), shade = mixed(shade, t.ink, 0.1);
+    if (e->role == Role::Partition) lit = mixed(lit, t.paper, 0.4), shade = mixed(shade, t.paper, 0.4);
     if (e->role == Role::Ground) lit = mixed(lit, t.stage, 0.6);
     if (selected && !look.face) lit = mixed(lit, t.noon, 0.22), shade = mixed(shade, t.noon, 0.22);
     addMesh(g, **mesh, lit, shade, t.noon, selected ? look.face : std::nullopt);

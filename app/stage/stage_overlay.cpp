@@ -20,7 +20,13 @@ void Stage::paintOverlay(QPainter& p) {
   p.setRenderHint(QPainter::Antialiasing, true);
   paintAreas(p);
   if ((camera_.kind == ViewKind::Solid || camera_.kind == ViewKind::Plan) && !openedOpen_) paintTracks(p);
+  if (camera_.kind == ViewKind::Section && document_.looking().section) {
+    const auto shownAnswer = studies_.current();
+    const PaintedResult* painted = shownAnswer ? shownAnswer->painted.get() : nullptr;
+    paintSection(p, rect(), camera_, document_.project(), *document_.looking().section, painted, painted ? document_.looking().scale(*painted) : ResultScale{}, theme());
+  }
   paintDraft(p);
+  paintWindowDraft(p);
   const Theme& t = theme();
   const Looking& l = document_.looking();
   if (l.probe)
@@ -43,10 +49,9 @@ void Stage::paintOverlay(QPainter& p) {
     }
   const auto answer = studies_.current();
   if (answer && answer->painted) {
-    ResultScale scale = answer->painted->scale;
-    scale.threshold = l.threshold(answer->painted->kind());
+    const ResultScale scale = l.scale(*answer->painted);
     paintLegend(p, QRectF(16, height() - 52, 250, 46), scale, t);
-    if (l.sensor && *l.sensor < answer->painted->sensors.sensors.size()) {
+    if (l.sensor && camera_.kind != ViewKind::Section && *l.sensor < answer->painted->sensors.sensors.size()) {
       QPolygonF cell;
       for (const Vec3& c : answer->painted->sensors.cell(*l.sensor))
         if (const auto q = pixelOf(c)) cell << *q;
@@ -56,7 +61,7 @@ void Stage::paintOverlay(QPainter& p) {
     }
   }
   paintRooms(p);
-  paintNorth(p, QPointF(width() * 0.5 + 30, height() - 26), camera_, document_.project().site.northAngle, t);
+  if (camera_.kind != ViewKind::Section) paintNorth(p, QPointF(width() * 0.5 + 30, height() - 26), camera_, document_.project().site.northAngle, t);
   const LengthUnit unit = document_.project().units;
   paintScaleBar(p, QPointF(width() * 0.5 - 150, height() - 24), camera_, height(), unitSymbol(unit), metresPer(unit), t);
   if (hasFocus()) {
@@ -158,7 +163,7 @@ void Stage::paintAreas(QPainter& p) {
 }
 
 void Stage::paintDraft(QPainter& p) {
-  if (draft_.empty() && tool_ != Tool::Draw && tool_ != Tool::Area) return;
+  if (draft_.empty() && !drawsOutline(tool_)) return;
   const Theme& t = theme();
   const LengthUnit unit = document_.project().units;
   const auto px = [&](Vec2 v, double z = 0) { return pixelOf({v.x, v.y, z}).value_or(QPointF()); };
@@ -211,10 +216,17 @@ void Stage::paintDraft(QPainter& p) {
 }
 
 void Stage::paintRooms(QPainter& p) {
-  if (!openedOpen_) return;
+  std::vector<QRectF> taken;
+  const Looking& l = document_.looking();
+  const auto values = [&] {
+    const auto shown = studies_.current();
+    if (l.values && shown && shown->painted && camera_.kind != ViewKind::Section) paintSensorValues(p, rect(), camera_, *shown->painted, l.scale(*shown->painted), theme(), 1, taken);
+  };
+  if (!openedOpen_) return values();
   const auto answer = studies_.current();
   const PaintedResult* painted = answer && answer->painted && answer->painted->light && answer->painted->inRooms() ? answer->painted.get() : nullptr;
-  paintRoomLabels(p, rect(), camera_, document_.project(), painted, painted ? document_.looking().threshold(painted->kind()) : 0, theme());
+  paintRoomLabels(p, rect(), camera_, document_.project(), painted, painted ? l.scale(*painted) : ResultScale{}, theme(), 1, &taken);
+  values();
 }
 
 QString Stage::valueAt(QPointF at) {
@@ -228,7 +240,7 @@ QString Stage::valueAt(QPointF at) {
       return g.room >= 0 ? QString::fromStdString(g.name) + " · " + value : value;
     }
   if (hit.hit())
-    if (const ElementPtr e = document_.project().element({hit.element}))
+    if (const ElementPtr e = shown().element({hit.element}))
       return QString("%1 · %2%3%4").arg(QString::fromStdString(e->name), QString(roleName(e->role)).toLower(), e->proposed ? " · proposed" : "", e->counted ? "" : " · left out");
   return {};
 }

@@ -10,10 +10,15 @@ namespace noonward {
 void Stage::setTool(Tool tool) {
   cancelTool();
   tool_ = tool;
+  followRooms(); // windows are drawn on the closed building
+  requestFrame(false);
   setCursor(tool == Tool::Select ? Qt::ArrowCursor : tool == Tool::Move ? Qt::SizeAllCursor : Qt::CrossCursor);
   if (tool == Tool::Draw) emit said("Click the corners; type a length and Enter for an exact edge; click the first corner or Enter to close");
   if (tool == Tool::Area) emit said("Click the corners of the area to be judged; click the first corner or Enter to close");
   if (tool == Tool::Room) emit said("Click the corners of the room's inner walls; type a length and Enter for an exact edge; click the first corner or Enter to close");
+  if (tool == Tool::Window) emit said("Click two corners of the window on a wall; or one, then type a size such as 1.8x1.5 and Enter");
+  if (tool == Tool::Plate) emit said("Click the corners of the shading plane; its height and tilt are set in the Model sheet; click the first corner or Enter to close");
+  if (tool == Tool::Section) emit said("Click the two ends of the section in the plan; it is seen toward its left");
   if (tool == Tool::Probe) emit said("Click a spot on the ground or on a surface");
   if (tool == Tool::Move) emit said("Drag what is selected; type a distance and Enter for an exact move");
   if (tool == Tool::Select) emit said({});
@@ -23,6 +28,7 @@ void Stage::setTool(Tool tool) {
 
 void Stage::cancelTool() {
   draft_.clear();
+  wall_.reset();
   raising_ = false;
   typed_.clear();
   if (drag_ == Drag::Pull || drag_ == Drag::Move) document_.dropPreview();
@@ -66,7 +72,7 @@ void Stage::mousePressEvent(QMouseEvent* e) {
     return;
   }
   if (e->button() != Qt::LeftButton) return;
-  if (drawsOutline(tool_)) return; // on release
+  if (drawsOutline(tool_) || tool_ == Tool::Window) return; // on release
   if (tool_ == Tool::Select || tool_ == Tool::Probe)
     if (const auto s = sunPixel(); s && (*s - e->position()).manhattanLength() < 16 && camera_.kind != ViewKind::FromSun) {
       drag_ = Drag::Sun;
@@ -260,6 +266,7 @@ void Stage::mouseReleaseEvent(QMouseEvent* e) {
     return;
   }
   if (e->button() != Qt::LeftButton || moved_) return;
+  if (tool_ == Tool::Window) return windowClick(e->position());
   if (drawsOutline(tool_)) return drawClick(e->position());
   Vec3 where;
   const RayHit hit = pick(e->position(), &where);
@@ -272,6 +279,11 @@ void Stage::mouseReleaseEvent(QMouseEvent* e) {
     const Camera::Ray r = camera_.ray(e->position().x(), e->position().y(), width(), height());
     Vec3 n = hit.hit() ? hit.normal : Vec3{0, 0, 1};
     if (dot(n, r.direction) > 0) n = -n;
+    if (const auto sensor = sensorUnder(e->position())) { // where the study looks from
+      const Sensor& s = studies_.current()->painted->sensors.sensors[*sensor];
+      where = s.position;
+      n = s.normalVector();
+    }
     document_.look([&](Looking& l) {
       l.probe = ProbeSpot{where, n};
       l.year = YearPicture::Probe;
@@ -288,6 +300,8 @@ void Stage::mouseReleaseEvent(QMouseEvent* e) {
     l.face.reset();
     if (sensor) return;
     const ElementId id{hit.element};
+    for (const PlacedOpening& o : placedOpenings(document_.project()).openings) // a pane on the facade: the window it is of
+      if (o.opening.id.value == hit.element) l.opening = o.rule ? l.opening : o.opening.id;
     if (!hit.hit()) {
       l.selected.clear();
     } else if (e->modifiers() & Qt::ShiftModifier) {
@@ -351,10 +365,17 @@ void Stage::drawClick(QPointF at) {
   if (const auto typed = lengthFromText(typed_.toStdString(), document_.project().units); typed && !draft_.empty()) p = atLength(draft_, p, *typed);
   typed_.clear();
   if (draft_.empty() || length(draft_.back() - p) > 1e-3) draft_.push_back(p);
+  if (tool_ == Tool::Section && draft_.size() == 2) {
+    const SectionLine line{draft_[0], draft_[1]};
+    setTool(Tool::Select);
+    document_.look([&](Looking& l) { l.section = line; });
+    return setView(ViewKind::Section);
+  }
   update();
 }
 
 void Stage::finishOutline() {
+  if (tool_ == Tool::Section) return;
   if (const OutlineCheck c = checkOutline({draft_, {}}); c.fault != OutlineFault::None) {
     emit said(QString("This outline %1. Backspace takes the last corner away.").arg(faultText(c.fault)));
     return;
@@ -370,6 +391,24 @@ void Stage::finishOutline() {
     p.rooms.push_back(std::move(r));
     document_.change(std::move(p), "Draw room");
     setTool(Tool::Select);
+    return;
+  }
+  if (tool_ == Tool::Plate) {
+    Element e;
+    e.id = ElementId::fresh();
+    e.name = freshName(document_.project(), "Shade");
+    e.role = Role::Shading;
+    e.proposed = true;
+    Plate plate;
+    for (Vec2 v : tidied({draft_, {}}).outer) plate.corners.push_back({v.x, v.y, 3});
+    e.shape = std::move(plate);
+    const ElementId id = e.id;
+    document_.change(withElement(document_.project(), std::move(e)), "Draw shading plane");
+    setTool(Tool::Select);
+    document_.look([&](Looking& l) {
+      l.selected = {id};
+      l.step = Step::Model;
+    });
     return;
   }
   if (tool_ == Tool::Area) {
@@ -429,6 +468,10 @@ void Stage::finishMass() {
 
 void Stage::applyTyped() {
   if (raising_) return finishMass();
+  if (tool_ == Tool::Window) {
+    if (wall_ && !typed_.isEmpty()) windowClick(pointer_);
+    return;
+  }
   if (drawsOutline(tool_)) {
     if (!typed_.isEmpty() && !draft_.empty()) return drawClick(pointer_);
     if (draft_.size() > 2) finishOutline();
@@ -474,13 +517,15 @@ void Stage::keyPressEvent(QKeyEvent* e) {
   if (e->key() == Qt::Key_Backspace) {
     if (!typed_.isEmpty())
       typed_.chop(1);
+    else if (wall_)
+      wall_.reset();
     else if (!draft_.empty() && !raising_)
       draft_.pop_back();
     update();
     return;
   }
   const bool mark = !t.isEmpty() && (t[0].isDigit() || t[0] == '.' || t[0] == ',' || t[0] == '-');
-  const bool unit = !typed_.isEmpty() && !t.isEmpty() && t[0].isLower();
+  const bool unit = !typed_.isEmpty() && !t.isEmpty() && (t[0].isLower() || t[0] == QChar(0xD7) || (tool_ == Tool::Window && t[0] == ' '));
   if ((mark || unit) && !(e->modifiers() & (Qt::ControlModifier | Qt::AltModifier))) {
     typed_ += t;
     if (raising_)

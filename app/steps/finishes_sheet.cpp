@@ -77,6 +77,7 @@ FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finis
   });
   which_->setAccessibleName("Finish looked at");
   source_ = addNote();
+  buildParticular();
   copy_ = addButton("Copy to edit", [this] { copyToEdit(); });
   keep_ = addButton("Keep for other projects", [this] { keepForOthers(); });
   name_ = addField("Name", [this](const QString& t) {
@@ -242,6 +243,7 @@ void FinishesSheet::refresh() {
     show(reflectance_, share(f->reflectance));
     show(specular_, share(f->specular));
   }
+  refreshParticular();
   if (g) {
     show(transmittance_, share(g->transmittance));
     show(panes_, QString::number(g->panes));

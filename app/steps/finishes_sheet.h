@@ -17,6 +17,9 @@ public:
 
 private:
   void give(int surface, const std::string& name);
+  void buildParticular();
+  void refreshParticular();
+  void giveParticular();
   void copyToEdit();
   void keepForOthers();
   /// Names that can be given: the project's, the user's kept ones, the library's.
@@ -27,6 +30,16 @@ private:
   void editGlazing(const QString& name, const std::function<void(Glazing&)>& change);
   QLineEdit* shareField(const QString& label, const std::function<void(double)>& done, const QString& help = {});
 
+  struct Target {
+    QString name;
+    Assignment assignment; ///< what it fits; the finish is put in when it is given
+  };
+  std::vector<Target> targets() const;
+  static QString fitsText(const Assignment& assignment, const Project& project);
+  QComboBox* target_;
+  QPushButton *give_, *alone_;
+  QListWidget* particularList_;
+  QLabel* notFollowing_;
   std::vector<QComboBox*> given_; ///< one for each kind of surface
   QComboBox* which_;
   QLineEdit *ground_, *name_, *reflectance_, *specular_, *transmittance_, *panes_, *diffuse_, *frame_, *dirt_;

@@ -24,6 +24,10 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   };
   tool("Draw a block", Tool::Draw, "Outline on the ground, then height (D). Inside a selected mass: a courtyard");
   tool("Move", Tool::Move, "Drag what is selected (M), or hold Alt");
+  addButton("Draw a shading plane", [this] {
+    stage_.setTool(Tool::Plate);
+    stage_.setFocus();
+  });
   addButton("Bring a model…", [this] { emit importWanted(); });
   addHeading("Selected")->setObjectName("selected");
   size_ = addNote();
@@ -50,6 +54,12 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   hidden_ = addChoice("On the stage", {"shown", "hidden"}, [this](int i) { editSelected("Show or hide", [&](Element& e) { e.hidden = i == 1; }); }, "Hiding never changes a study");
   moveX_ = addField("Move right", [this](const QString& t) { lengthEdit(moveX_, t, "Move", -1e5, [](Element& e, double v) { moveElement(e, {v, 0, 0}); }); moveX_->clear(); });
   moveY_ = addField("Move up", [this](const QString& t) { lengthEdit(moveY_, t, "Move", -1e5, [](Element& e, double v) { moveElement(e, {0, v, 0}); }); moveY_->clear(); });
+  tilt_ = addField("Tilt up", [this](const QString& t) {
+    const auto v = numberFromText(QString(t).remove("°").toStdString());
+    if (v) editSelected("Tilt", [&](Element& e) { tiltPlate(e, radians(*v)); });
+    tilt_->clear();
+  }, "Degrees, of a plate about its first edge");
+  tilt_->setPlaceholderText("0°");
   turn_ = addField("Turn left", [this](const QString& t) {
     QString clean = t;
     clean.remove("°");
@@ -69,6 +79,17 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   small("Copy beside", [this] { copySelected(); });
   small("Delete", [this] { deleteSelected(); });
   addHeading("Everything");
+  QStringList alone{"everything"};
+  for (Role r : allRoles)
+    if (r != Role::Ignore) alone << QString(roleName(r)).toLower() + " alone";
+  alone_ = addChoice("Show", alone, [this](int i) {
+    document_.look([&](Looking& l) {
+      l.onlyGlazing.clear();
+      l.onlyRole.reset();
+      if (i > 0) l.onlyRole = allRoles[std::size_t(i - 1)];
+    });
+  }, "One role alone, rooms and windows with it; studies never change by it");
+  alone_->setAccessibleName("Shown roles");
   filter_ = new QLineEdit;
   filter_->setPlaceholderText("filter by name");
   filter_->setAccessibleName("Filter elements");
@@ -150,6 +171,8 @@ void ModelSheet::refresh() {
       facts = QString("%1 × %2, footprint %3 m²%4%5").arg(text(b.size().x), text(b.size().y)).arg(area(m->outline), 0, 'f', 0)
                   .arg(m->outline.holes.empty() ? QString() : QString(", %1 courtyard%2").arg(m->outline.holes.size()).arg(m->outline.holes.size() > 1 ? "s" : ""))
                   .arg(QString(", floor area %1 m²").arg(area(m->outline) * m->storeys, 0, 'f', 0));
+    else if (e->plate())
+      facts = QString("plate, %1 × %2 × %3").arg(text(b.size().x), text(b.size().y), text(b.size().z));
     else
       facts = QString("%1 × %2 × %3, %4 triangles from %5").arg(text(b.size().x), text(b.size().y), text(b.size().z)).arg(e->imported()->mesh ? e->imported()->mesh->triangles.size() : 0).arg(QString::fromStdString(e->source));
     size_->setText(facts);
@@ -166,6 +189,8 @@ void ModelSheet::refresh() {
     size_->setText("Click a mass on the stage or in the list. Pull a face of it to change it; type a number for its height.");
     for (QLineEdit* f : {name_, height_, storeys_, base_}) show(f, {});
   }
+  tilt_->setEnabled(e && e->plate());
+  alone_->setCurrentIndex(document_.looking().onlyRole ? 1 + int(std::find(allRoles.begin(), allRoles.end(), *document_.looking().onlyRole) - allRoles.begin()) : 0);
   filling_ = true;
   QString key = filter_->text();
   std::vector<ElementPtr> shown;

@@ -27,8 +27,8 @@ private:
   Stage& stage_;
   QListWidget* list_;
   QLabel *summary_, *size_;
-  QLineEdit *name_, *height_, *base_, *storeys_, *moveX_, *moveY_, *turn_, *filter_;
-  QComboBox *role_, *proposed_, *counted_, *hidden_;
+  QLineEdit *name_, *height_, *base_, *storeys_, *moveX_, *moveY_, *turn_, *tilt_, *filter_;
+  QComboBox *role_, *proposed_, *counted_, *hidden_, *alone_;
   std::vector<ElementId> listed_;
   QString listKey_;
   bool filling_ = false;

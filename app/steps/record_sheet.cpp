@@ -59,6 +59,10 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
   r.camera = stage_.camera();
   r.view = r.camera->kind;
   r.moment = document_.looking().moment;
+  r.values = document_.looking().values;
+  if (stage_.camera().kind == ViewKind::Section) r.section = document_.looking().section;
+  if (const auto answer = studies_.current(); answer && answer->painted)
+    if (const auto at = document_.looking().ranges.find(answer->painted->kind()); at != document_.looking().ranges.end()) r.range = at->second;
   if (const auto answer = studies_.current(); answer && answer->painted) r.threshold = document_.looking().threshold(answer->painted->kind());
   r.width = std::clamp(width_->text().toInt(), 200, 12000);
   r.height = std::clamp(height_->text().toInt(), 150, 12000);

@@ -1,4 +1,5 @@
 #include "app/steps/rooms_sheet.h"
+#include "app/steps/looked_at.h"
 #include "app/theme/style.h"
 #include "core/model/edit.h"
 #include <QComboBox>
@@ -19,38 +20,22 @@ QString facingText(const std::vector<Facing>& list) {
 }
 /// 0 every side, 1…4 one side, 5 several as they are.
 int facingIndex(const std::vector<Facing>& list) { return list.empty() ? 0 : list.size() == 1 ? 1 + int(list.front()) : 5; }
-
-/// The one looked at, or the first; null where the list is empty.
-template <class T, class I> const T* lookedAt(const std::vector<T>& list, I id) {
-  for (const T& x : list)
-    if (x.id == id) return &x;
-  return list.empty() ? nullptr : &list.front();
-}
-/// Changes the one looked at in a copy of the project.
-template <class T, class I> void editLookedAt(Document& document, std::vector<T> Project::*list, I id, const QString& name, const std::function<void(T&)>& change) {
-  Project p = document.project();
-  const T* now = lookedAt(p.*list, id);
-  if (!now) return;
-  change((p.*list)[std::size_t(now - (p.*list).data())]);
-  document.change(std::move(p), name);
-}
 } // namespace
 
 RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Sheet("Rooms", document, parent), stage_(stage) {
   summary_ = addNote();
   auto* tools = addButtons();
-  const auto small = [&](QBoxLayout* row, const QString& text, const QString& tip, auto done) {
-    auto* b = new QPushButton(text);
-    b->setAccessibleName(text);
-    b->setToolTip(tip);
-    connect(b, &QPushButton::clicked, this, done);
-    row->addWidget(b);
-  };
+  const auto small = [this](QBoxLayout* row, const QString& text, const QString& tip, const std::function<void()>& done) { addSmall(row, text, tip, done); };
   small(tools, "Rooms of selected", "One room a storey in the selected mass, pulled in by the wall", [this] { roomsFromSelected(); });
   small(tools, "Draw a room", "Click the corners of its inner walls on the ground", [this] {
     stage_.setTool(Tool::Room);
     stage_.setFocus();
   });
+  filter_ = new QLineEdit;
+  filter_->setPlaceholderText("filter by name or use");
+  filter_->setAccessibleName("Filter rooms");
+  connect(filter_, &QLineEdit::textChanged, this, [this] { refresh(); });
+  addWidget(filter_);
   table_ = new QTableWidget(0, 4);
   table_->setAccessibleName("Rooms table");
   table_->setHorizontalHeaderLabels({"Room", "m²", "glass m²", "counts"});
@@ -66,8 +51,8 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   addWidget(table_);
   connect(table_, &QTableWidget::itemSelectionChanged, this, [this] {
     const int row = table_->currentRow();
-    if (filling_ || row < 0 || row >= int(document_.project().rooms.size())) return;
-    room_ = document_.project().rooms[std::size_t(row)].id;
+    if (filling_ || row < 0 || row >= int(listed_.size())) return;
+    room_ = listed_[std::size_t(row)];
     refresh();
   });
   name_ = addField("Name", [this](const QString& t) { editRoom("Rename room", [&](Room& r) { r.name = t.toStdString(); }); });
@@ -84,7 +69,8 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
     document_.change(std::move(p), "Delete room");
   });
 
-  addHeading("Windows");
+  buildOpenings();
+  addHeading("Windows by rule");
   auto* add = addButtons();
   small(add, "By ratio", "A share of the wall, on every outer wall", [this] {
     WindowRule w;
@@ -131,6 +117,8 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
     editRule("Choose glazing", [&](WindowRule& w) { w.glazing = name; });
   });
   ruleGlazing_->setAccessibleName("Glazing of the windows");
+  ruleType_ = addField("Type", [this](const QString& t) { editRule("Set type", [&](WindowRule& w) { w.type = t.trimmed().toStdString(); }); }, "A name of your own: finishes and shades can go by it");
+  ruleType_->setAccessibleName("Type of the windows");
   addButton("Delete windows", [this] {
     Project p = document_.project();
     if (const WindowRule* now = rule()) std::erase_if(p.windowRules, [id = now->id](const WindowRule& w) { return w.id == id; });
@@ -156,6 +144,8 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
     else refresh(); // "several" only tells what the file says; it can't be chosen
   });
   shadeFacing_->setAccessibleName("Side of the shade");
+  shadeType_ = addField("Window type", [this](const QString& t) { editShade("Set window type", [&](ShadeRule& s) { s.type = t.trimmed().toStdString(); }); }, "Only at windows of this type; empty: at all");
+  shadeType_->setAccessibleName("Window type of the shade");
   depth_ = lengthField("Depth", 0, [this](double v) { editShade("Set depth", [&](ShadeRule& s) { s.depth = v; }); });
   offset_ = lengthField("Set off", -10, [this](double v) { editShade("Set offset", [&](ShadeRule& s) { s.offset = v; }); }, "Above the head, or beside the opening");
   fins_ = numberField("Fins a window", "", 1, 100, [this](double v) { editShade("Set count", [&](ShadeRule& s) { s.count = int(v); }); });
@@ -171,6 +161,17 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   gridFacts_ = addNote();
   addButton("Lay a grid in rooms that count", [this] { layGrid(); });
   gridRows_ = addGroup();
+  gridIn_ = addChoice("In", {"rooms that count", "the selected room", "its storey", "several rooms"}, [this](int i) {
+    const Room* r = room();
+    if (i == 3 || (i > 0 && !r)) return refresh();
+    std::vector<RoomId> rooms;
+    if (i == 1) rooms = {r->id};
+    if (i == 2)
+      for (const Room& o : document_.project().rooms)
+        if (std::abs(o.floor - r->floor) < 0.5) rooms.push_back(o.id);
+    editGrid([&](RoomGrid& g) { g.rooms = rooms; });
+  });
+  gridIn_->setAccessibleName("Rooms of the grid");
   spacing_ = lengthField("Spacing", 0.05, [this](double v) { editGrid([&](RoomGrid& g) { g.spacing = v; }); });
   plane_ = lengthField("Above the floor", 0, [this](double v) { editGrid([&](RoomGrid& g) { g.height = v; }); });
   distance_ = lengthField("From walls", 0, [this](double v) { editGrid([&](RoomGrid& g) { g.wallDistance = v; }); });
@@ -291,19 +292,27 @@ void RoomsSheet::refreshTable() {
   filling_ = true;
   table_->setRowCount(int(facts.size()));
   const Room* now = room();
-  for (int i = 0; i < int(facts.size()); ++i) {
-    const RoomFacts& f = facts[std::size_t(i)];
+  listed_.clear();
+  table_->clearSelection();
+  for (const RoomFacts& f : facts) {
+    if (!filter_->text().isEmpty() && !QString::fromStdString(f.name + " " + f.use).contains(filter_->text(), Qt::CaseInsensitive)) continue;
+    const int i = int(listed_.size());
+    listed_.push_back(f.id);
+    const QString all = QString("%1%2: %3 m², %4 m³, exposed wall %5 m²; glass north %6, east %7, south %8, west %9, above %10 m²%11").arg(QString::fromStdString(f.name), f.use.empty() ? QString() : ", " + QString::fromStdString(f.use))
+                            .arg(f.area, 0, 'f', 1).arg(f.volume, 0, 'f', 0).arg(f.exposedArea, 0, 'f', 1).arg(f.windowArea[0], 0, 'f', 1).arg(f.windowArea[1], 0, 'f', 1).arg(f.windowArea[2], 0, 'f', 1).arg(f.windowArea[3], 0, 'f', 1)
+                            .arg(f.rooflightArea, 0, 'f', 1).arg(f.reason.empty() ? QString() : "; does not count: " + QString::fromStdString(f.reason));
     const QStringList cells{QString::fromStdString(f.name), QString::number(f.area, 'f', 1), QString::number(f.allWindows(), 'f', 1), f.counted ? "yes" : "no"};
     for (int c = 0; c < 4; ++c) {
       auto* item = new QTableWidgetItem(cells[c]);
       item->setFont(c == 1 || c == 2 ? figureFont(11) : textFont(11.5));
       item->setTextAlignment((c == 1 || c == 2 ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
-      if (c == 3 && !f.reason.empty()) item->setToolTip(QString::fromStdString(f.reason));
+      item->setToolTip(all);
       table_->setItem(i, c, item);
     }
     if (now && f.id == now->id) table_->selectRow(i);
   }
-  table_->setFixedHeight(28 + 24 * std::clamp(int(facts.size()), 1, 9));
+  table_->setRowCount(int(listed_.size()));
+  table_->setFixedHeight(28 + 24 * std::clamp(int(listed_.size()), 1, 9));
   filling_ = false;
 }
 
@@ -334,14 +343,10 @@ void RoomsSheet::refreshRule() {
     width_->setEnabled(!ratio);
     show(sill_, w->ceiling ? QString() : text(w->sill));
     show(head_, w->ceiling ? QString() : text(w->head));
+    show(ruleType_, QString::fromStdString(w->type));
     sill_->setEnabled(!w->ceiling);
     head_->setEnabled(!w->ceiling);
-    ruleGlazing_->clear();
-    ruleGlazing_->addItem("by finish");
-    for (const Glazing& g : p.glazings) ruleGlazing_->addItem(QString::fromStdString(g.name));
-    for (const Glazing& g : libraryGlazings())
-      if (!findGlazing(p.glazings, g.name)) ruleGlazing_->addItem(QString::fromStdString(g.name));
-    ruleGlazing_->setCurrentIndex(std::max(0, ruleGlazing_->findText(QString::fromStdString(w->glazing))));
+    fillGlazings(ruleGlazing_, w->glazing);
   }
   const ShadeRule* s = shade();
   shadeRows_->setVisible(s != nullptr);
@@ -353,6 +358,7 @@ void RoomsSheet::refreshRule() {
   if (s) {
     shadeFacing_->setCurrentIndex(facingIndex(s->facings));
     show(depth_, text(s->depth));
+    show(shadeType_, QString::fromStdString(s->type));
     show(offset_, text(s->offset));
     show(fins_, s->kind == ShadeRule::Kind::Fins ? QString::number(s->count) : QString());
     fins_->setEnabled(s->kind == ShadeRule::Kind::Fins);
@@ -383,12 +389,16 @@ void RoomsSheet::refresh() {
     show(reason_, QString::fromStdString(r->reason));
     reason_->setEnabled(!r->counted);
   }
+  refreshOpening();
   refreshRule();
   const RoomGrid* grid = nullptr;
   for (const SensorGroup& g : p.groups)
     if (const auto* x = std::get_if<RoomGrid>(&g.layout); x && !grid) grid = x;
   gridRows_->setVisible(grid);
-  gridFacts_->setText(grid ? "On the working plane of every room that counts." : "No grid lies in the rooms yet.");
+  std::size_t without = 0;
+  for (const Room& x : p.rooms) without += x.counted && !hasGrid(p, x);
+  gridFacts_->setText(!grid ? QString("No grid lies in the rooms yet.") : without ? QString("%1 room%2 that count%3 without a grid.").arg(without).arg(without == 1 ? "" : "s", without == 1 ? "s is" : " are") : QString("Every room that counts has its grid."));
+  if (grid) gridIn_->setCurrentIndex(grid->rooms.empty() ? 0 : r && grid->rooms == std::vector{r->id} ? 1 : 3);
   if (grid) {
     show(spacing_, text(grid->spacing));
     show(plane_, text(grid->height));

@@ -29,11 +29,21 @@ private:
   void layGrid();
   QLineEdit* lengthField(const QString& label, double least, const std::function<void(double)>& done, const QString& help = {});
   QLineEdit* numberField(const QString& label, const QString& unit, double least, double most, const std::function<void(double)>& done, const QString& help = {});
+  void addSmall(QBoxLayout* row, const QString& text, const QString& tip, const std::function<void()>& done);
+  void buildOpenings();
+  void refreshOpening();
+  void editOpening(const QString& name, const std::function<void(Opening&)>& change);
+  void fillGlazings(QComboBox* choice, const std::string& now);
   void refreshTable();
   void refreshRule();
 
   Stage& stage_;
   RoomId room_;
+  std::vector<RoomId> listed_; ///< rows of the table
+  QLineEdit *filter_, *ruleType_, *shadeType_, *openAlong_, *openSill_, *openWidth_, *openHeight_, *openRepeat_, *openGap_, *openType_;
+  QComboBox *gridIn_, *whichOpening_, *openGlazing_;
+  QLabel* openFacts_;
+  QWidget* openRows_;
   RuleId rule_, shade_;
   QLabel *summary_, *ruleFacts_, *gridFacts_;
   QTableWidget* table_;

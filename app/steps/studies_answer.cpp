@@ -4,6 +4,7 @@
 #include "app/theme/style.h"
 #include <QHeaderView>
 #include <QLabel>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
 #include <QSlider>
@@ -59,6 +60,14 @@ void StudiesSheet::showAnswer() {
   whatCounts_->setText(counted.join(" "));
   whatCounts_->setVisible(!counted.isEmpty());
   roomRows_->setVisible(painted && painted->light && painted->inRooms());
+  for (QWidget* w : {static_cast<QWidget*>(rangeLow_), static_cast<QWidget*>(rangeHigh_), static_cast<QWidget*>(wholeRange_), static_cast<QWidget*>(figures_)}) w->setEnabled(painted != nullptr);
+  figures_->setChecked(l.values);
+  if (painted) {
+    const ResultScale scale = l.scale(*painted);
+    show(rangeLow_, QString("%1 %2").arg(scale.low, 0, 'g', 4).arg(scale.unit));
+    show(rangeHigh_, QString("%1 %2").arg(scale.high, 0, 'g', 4).arg(scale.unit));
+    wholeRange_->setEnabled(l.ranges.contains(painted->kind()));
+  }
   if (painted && painted->light) {
     showLight(*painted, l.threshold(painted->kind()));
     spread_->show(painted, l.threshold(painted->kind()));
@@ -119,9 +128,9 @@ void StudiesSheet::showLight(const PaintedResult& painted, double threshold) {
   threshold_->setMaximum(int(painted.scale.high * (lux ? 1 : 10)));
   threshold_->setValue(int(std::lround(threshold * (lux ? 1 : 10))));
   threshold_->blockSignals(false);
-  const LightStatistics st = lightStatistics(r, 0, r.value.size(), threshold, painted.scale.high);
+  const LightStatistics st = lightStatistics(r, 0, r.value.size(), threshold, document_.looking().scale(painted).high);
   const auto number = [](double v) { return QString::number(v, 'f', v >= 100 ? 0 : v >= 10 ? 1 : 2); };
-  thresholdWords_->setText(QString("%1 % have %2 %3 or more, %4 % less").arg(100 * st.shareAtLeast, 0, 'f', 1).arg(threshold, 0, 'g', 4).arg(unit).arg(100 * st.shareBelow, 0, 'f', 1));
+  thresholdWords_->setText(QString("%1 % have %2 %3 or more, %4 % less").arg(100 * st.shareAtLeast, 0, 'f', 1).arg(threshold, 0, 'g', 4).arg(unit).arg(100 * st.shareBelow, 0, 'f', 1) + (st.shareAbove > 0 ? QString(", %1 % above the strip").arg(100 * st.shareAbove, 0, 'f', 1) : QString()));
   statistics_->setText(QString("mean %1 ± %2 %3 · median %4 · least %5 · most %6 · uniformity %7. ± is numerical only.")
                            .arg(number(st.mean)).arg(st.meanError, 0, 'g', 2).arg(unit, number(st.median), number(st.least), number(st.most)).arg(st.uniformity, 0, 'f', 2));
   if (!painted.inRooms()) return;
@@ -129,6 +138,7 @@ void StudiesSheet::showLight(const PaintedResult& painted, double threshold) {
   rooms_->setRowCount(0);
   const QFont small = textFont(11.5), figures = figureFont(11);
   for (const SensorGridFacts& g : painted.sensors.groups) {
+    if (!roomFilter_->text().isEmpty() && !QString::fromStdString(g.name).contains(roomFilter_->text(), Qt::CaseInsensitive)) continue;
     const LightStatistics x = lightStatistics(r, g.first, g.count, threshold, 1e30);
     const int row = rooms_->rowCount();
     rooms_->insertRow(row);

@@ -195,6 +195,11 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
 
   roomRows_ = addGroup();
   addHeading("Rooms");
+  roomFilter_ = new QLineEdit;
+  roomFilter_->setPlaceholderText("filter by name");
+  roomFilter_->setAccessibleName("Filter light in rooms");
+  connect(roomFilter_, &QLineEdit::textChanged, this, [this] { showAnswer(); });
+  addWidget(roomFilter_);
   rooms_ = new QTableWidget(0, 4);
   rooms_->setAccessibleName("Light in rooms");
   rooms_->verticalHeader()->hide();
@@ -225,6 +230,21 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   thresholdWords_->setAccessibleName("Share above threshold");
   statistics_ = addNote();
   statistics_->setAccessibleName("Statistics");
+  rangeLow_ = addField("Strip from", [this](const QString& t) { setRange(true, t); }, "What lies outside the strip's range is hatched");
+  rangeHigh_ = addField("Strip to", [this](const QString& t) { setRange(false, t); });
+  auto* look = addButtons();
+  wholeRange_ = new QPushButton("Range of the result");
+  wholeRange_->setAccessibleName("Range of the result");
+  connect(wholeRange_, &QPushButton::clicked, this, [this] {
+    if (const Study* s = study()) document_.look([&](Looking& l) { l.ranges.erase(s->kind); });
+  });
+  figures_ = new QPushButton("Figures");
+  figures_->setCheckable(true);
+  figures_->setAccessibleName("Figures at the sensors");
+  figures_->setToolTip("The value at every sensor that has room for it; V");
+  connect(figures_, &QPushButton::clicked, this, [this](bool on) { document_.look([&](Looking& l) { l.values = on; }); });
+  look->addWidget(wholeRange_);
+  look->addWidget(figures_);
   behind_ = addNote("Click a cell for the hours behind it.");
   behind_->setAccessibleName("Hours behind the sensor");
   connect(threshold_, &QSlider::valueChanged, this, [this](int v) {
@@ -246,6 +266,17 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   connect(&studies_, &Studies::historyChanged, this, &StudiesSheet::showRuns);
   refresh();
   showParameters();
+}
+
+void StudiesSheet::setRange(bool low, const QString& text) {
+  const auto answer = studies_.current();
+  if (!answer || !answer->painted) return;
+  QLineEdit* field = low ? rangeLow_ : rangeHigh_;
+  QString clean = text;
+  const auto v = numberFromText(clean.remove(studyUnit(answer->painted->kind())).trimmed().toStdString());
+  const ResultScale now = document_.looking().scale(*answer->painted);
+  if (!v || (low ? *v >= now.high : *v <= now.low) || *v < 0) return showFault(field, "A number is expected here, the upper end above the lower");
+  document_.look([&](Looking& l) { l.ranges[answer->painted->kind()] = low ? std::pair{*v, now.high} : std::pair{now.low, *v}; });
 }
 
 const Study* StudiesSheet::study() const {

@@ -42,6 +42,9 @@ private:
   QTableWidget* rooms_;
   QLabel* whatCounts_;
   QComboBox *which_, *on_, *when_, *clock_, *counting_, *sample_, *altitudeKind_, *yardstick_;
+  QLineEdit *rangeLow_, *rangeHigh_, *roomFilter_;
+  QPushButton *figures_, *wholeRange_;
+  void setRange(bool low, const QString& text);
   QLineEdit *dates_, *from_, *to_, *lowest_, *spacing_, *step_;
   QPushButton *run_, *enough_, *drop_, *live_, *lay_;
   QLabel *state_, *statistics_, *behind_, *thresholdWords_;

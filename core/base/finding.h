@@ -2,7 +2,9 @@
 // Findings: faults of the input, returned as values by whoever checks. Equal ones are merged; a new check of the same
 // source replaces the old ones. A mend is an action known by its key; the model folder carries it out.
 
+#include "core/base/vec.h"
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -18,6 +20,7 @@ struct Finding {
   std::vector<std::uint64_t> elements; ///< ids of the elements concerned
   std::string mend;                    ///< key of the mend, empty where there is none
   std::string mendText;                ///< what the mend does: "Take the place from the weather file"
+  std::optional<Vec3> at;              ///< the place, local m, where it is not an element's
   bool operator==(const Finding&) const = default;
 };
 

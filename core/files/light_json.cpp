@@ -149,6 +149,8 @@ void readRooms(JsonObject& root, Project& p) {
     q.sill = o.requiredNumber(top ? "y" : "sill", -1e5, 1e5);
     q.width = o.requiredNumber("width", 0, 1e4);
     q.height = o.requiredNumber(top ? "depth" : "height", 0, 1e4);
+    q.repeat = o.integer("repeat", 1, 1, 1000);
+    q.gap = o.number("gap", 0.6, 0, 1e4);
     q.glazing = o.text("glazing");
     q.extra = o.extra();
     p.openings.push_back(std::move(q));
@@ -338,6 +340,7 @@ void writeRooms(Json& root, const Project& p) {
       j["edge"] = o.edge;
       j["along"] = o.along, j["sill"] = o.sill, j["width"] = o.width, j["height"] = o.height;
     }
+    if (o.repeat > 1) j["repeat"] = o.repeat, j["gap"] = o.gap;
     if (!o.glazing.empty()) j["glazing"] = o.glazing;
     addExtra(j, o.extra);
     root["openings"].push_back(std::move(j));

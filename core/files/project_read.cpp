@@ -191,8 +191,19 @@ private:
         i.content = digestOf(*i.mesh);
       }
       e.shape = std::move(i);
+    } else if (o.has("plate")) {
+      JsonObject m = o.object("plate");
+      Plate plate;
+      const Json& corners = m.raw("corners");
+      bool sound = corners.is_array() && corners.size() >= 3;
+      for (const Json& c : corners) {
+        sound = sound && c.is_array() && c.size() == 3 && c[0].is_number() && c[1].is_number() && c[2].is_number();
+        if (sound) plate.corners.push_back({c[0].get<double>(), c[1].get<double>(), c[2].get<double>()});
+      }
+      if (!sound) m.fault("corners", "Three corners or more, each [x, y, z], are expected here.");
+      e.shape = std::move(plate);
     } else {
-      o.fault("An element needs a \"mass\" or a \"mesh\".");
+      o.fault("An element needs a \"mass\", a \"mesh\" or a \"plate\".");
     }
     e.extra = o.extra();
     out_.project.elements.push_back(std::make_shared<const Element>(std::move(e)));

@@ -46,6 +46,9 @@ Json element(const Element& e, const std::string& folder) {
     o["base"] = m->base;
     o["height"] = m->height;
     o["storeys"] = m->storeys;
+  } else if (const Plate* plate = e.plate()) {
+    Json& corners = j["plate"]["corners"] = Json::array();
+    for (Vec3 c : plate->corners) corners.push_back(vector(c));
   } else {
     const Imported& i = *e.imported();
     Json& o = j["mesh"];

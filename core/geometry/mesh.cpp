@@ -87,6 +87,33 @@ std::uint64_t edgeKey(std::uint32_t a, std::uint32_t b) {
 }
 } // namespace
 
+Expected<Mesh> flatPlate(const std::vector<Vec3>& corners) {
+  if (corners.size() < 3) return fail("A plate needs three corners or more.");
+  Vec3 normal, middle;
+  for (std::size_t i = 0; i < corners.size(); ++i) {
+    if (!finite(corners[i])) return fail("A corner of the plate is no number.");
+    normal = normal + cross(corners[i] - corners[0], corners[(i + 1) % corners.size()] - corners[0]);
+    middle = middle + corners[i] * (1.0 / double(corners.size()));
+  }
+  if (!(length(normal) > 1e-8)) return fail("The plate has no area.");
+  normal = normalized(normal);
+  const Vec3 u = normalized(cross(std::abs(normal.z) > 0.999 ? Vec3{0, 1, 0} : Vec3{0, 0, 1}, normal)), v = cross(normal, u);
+  Outline flat;
+  for (const Vec3& c : corners) {
+    if (const double off = std::abs(dot(c - middle, normal)); off > 0.01)
+      return fail(fmt::format("The corners of the plate lie on no plane: ({:.2f}, {:.2f}, {:.2f}) is {:.2f} m off.", c.x, c.y, c.z, off));
+    flat.outer.push_back({dot(c - middle, u), dot(c - middle, v)});
+  }
+  if (const OutlineCheck c = checkOutline(flat); c.fault != OutlineFault::None) return fail(fmt::format("The plate's outline {}.", faultText(c.fault)));
+  const auto triangles = triangulate(flat);
+  if (!triangles) return tl::unexpected(triangles.error());
+  Mesh m;
+  m.points = corners;
+  m.triangles = *triangles;
+  m.face.assign(m.triangles.size(), 0);
+  return m;
+}
+
 void findFaces(Mesh& m, double angle) {
   const std::size_t n = m.triangles.size();
   std::vector<Vec3> normal(n);

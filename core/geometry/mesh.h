@@ -35,6 +35,9 @@ inline constexpr std::uint32_t baseFace = 0, roofFace = 1, firstWallFace = 2;
 /// Vertical solid over an outline from `base` to `base + height`.
 Expected<Mesh> extrude(const Outline& outline, double base, double height);
 
+/// One face over corners in space, counter-clockwise seen from its front; an error where they lie on no plane (1 cm).
+Expected<Mesh> flatPlate(const std::vector<Vec3>& corners);
+
 /// Neighbouring triangles in one plane become one face; done for imports that know no faces. Angle in rad.
 void findFaces(Mesh& mesh, double angle = 0.01);
 

@@ -205,6 +205,9 @@ void hashScene(Hasher& hash, const Project& project, const SceneChoice& choice) 
         hash.add(std::uint64_t(h.size()));
         for (Vec2 p : h) hash.add(p);
       }
+    } else if (const Plate* plate = e->plate()) {
+      hash.add("plate").add(std::uint64_t(plate->corners.size()));
+      for (Vec3 c : plate->corners) hash.add(c);
     } else {
       const Imported& i = *e->imported();
       hash.add("mesh").add(i.content).add(i.move).add(i.turn).add(i.stretch);

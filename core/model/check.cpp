@@ -32,6 +32,11 @@ void checkElement(const Element& e, Findings& out) {
           "Give it 3 m");
       return;
     }
+  } else if (e.plate()) {
+    if (const auto flat = elementMesh(e); !flat) {
+      put(Rank::StopsStudy, "element.plate", fmt::format("\"{}\": {}", nameOf(e), flat.error().message), "element.leave-out", "Leave it out of studies");
+      return;
+    }
   } else if (!e.imported()->mesh) {
     put(Rank::StopsStudy, "element.mesh", fmt::format("The mesh of \"{}\" is missing.", nameOf(e)), "element.leave-out",
         "Leave it out of studies");
@@ -129,6 +134,21 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
         r.counted = false;
         r.reason = "dark by intent";
       }
+  } else if (f.mend == "room.grid") {
+    // Into the first grid of rooms; where that serves every room that counts, or none is there, one of its own.
+    auto grid = std::find_if(p.groups.begin(), p.groups.end(), [](const SensorGroup& g) {
+      const auto* r = std::get_if<RoomGrid>(&g.layout);
+      return r && !r->rooms.empty();
+    });
+    if (grid == p.groups.end()) {
+      SensorGroup g;
+      g.id = GroupId::fresh();
+      g.name = "Working plane";
+      g.layout = RoomGrid{};
+      p.groups.push_back(std::move(g));
+      grid = p.groups.end() - 1;
+    }
+    for (std::uint64_t v : f.elements) std::get<RoomGrid>(grid->layout).rooms.push_back({v});
   } else if (f.mend == "element.leave-out") {
     p = withEdited(std::move(p), ids, [](Element& e) { e.counted = false; });
   } else if (f.mend == "element.count") {
@@ -143,6 +163,10 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
           for (Vec2& q : h) q = q * 0.001;
         m->base *= 0.001;
         m->height *= 0.001;
+        return;
+      }
+      if (auto* plate = std::get_if<Plate>(&e.shape)) {
+        for (Vec3& c : plate->corners) c = c * 0.001;
         return;
       }
       auto& i = std::get<Imported>(e.shape);

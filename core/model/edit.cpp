@@ -53,6 +53,8 @@ void moveElement(Element& e, Vec3 by) {
   if (auto* m = std::get_if<Mass>(&e.shape)) {
     eachPoint(m->outline, [&](Vec2 p) { return p + xy(by); });
     m->base += by.z;
+  } else if (auto* plate = std::get_if<Plate>(&e.shape)) {
+    for (Vec3& c : plate->corners) c = c + by;
   } else {
     auto& i = std::get<Imported>(e.shape);
     i.move = i.move + by;
@@ -64,11 +66,32 @@ void turnElement(Element& e, Vec2 about, double angle) {
     eachPoint(m->outline, [&](Vec2 p) { return turned(p, about, angle); });
     return;
   }
+  if (auto* plate = std::get_if<Plate>(&e.shape)) {
+    for (Vec3& c : plate->corners) {
+      const Vec2 p = turned(xy(c), about, angle);
+      c = {p.x, p.y, c.z};
+    }
+    return;
+  }
   auto& i = std::get<Imported>(e.shape);
   const Vec2 middle = i.mesh ? xy(i.mesh->box().center()) + xy(i.move) : Vec2{};
   const Vec2 shift = turned(middle, about, angle) - middle;
   i.turn = wrapPi(i.turn + angle);
   i.move = i.move + Vec3{shift.x, shift.y, 0};
+}
+
+void tiltPlate(Element& e, double angle) {
+  auto* plate = std::get_if<Plate>(&e.shape);
+  if (!plate || plate->corners.size() < 3) return;
+  const Vec3 foot = plate->corners[0], axis = normalized(plate->corners[1] - foot);
+  Vec3 normal;
+  for (std::size_t i = 1; i + 1 < plate->corners.size(); ++i) normal = normal + cross(plate->corners[i] - foot, plate->corners[i + 1] - foot);
+  const double way = normal.z < -1e-9 ? -angle : angle; // drawn either way round, the far side goes up
+  const double co = std::cos(way), si = std::sin(way);
+  for (Vec3& c : plate->corners) { // Rodrigues
+    const Vec3 d = c - foot;
+    c = foot + d * co + cross(axis, d) * si + axis * (dot(axis, d) * (1 - co));
+  }
 }
 
 Box3 boxOf(const Element& e) {
@@ -78,6 +101,11 @@ Box3 boxOf(const Element& e) {
       b.add({p.x, p.y, m->base});
       b.add({p.x, p.y, m->base + m->height});
     }
+    return b;
+  }
+  if (const Plate* plate = e.plate()) { // also of a faulty one
+    Box3 b;
+    for (Vec3 c : plate->corners) b.add(c);
     return b;
   }
   const auto mesh = elementMesh(e);
@@ -91,6 +119,7 @@ Vec2 middleOf(const Element& e) {
 
 double heightOf(const Element& e) {
   if (const Mass* m = e.mass()) return m->height;
+  if (e.plate()) return boxOf(e).size().z;
   const Imported& i = *e.imported();
   return i.mesh ? i.mesh->box().size().z * i.stretch : 0;
 }
@@ -98,6 +127,12 @@ double heightOf(const Element& e) {
 void setHeight(Element& e, double height) {
   if (auto* m = std::get_if<Mass>(&e.shape)) {
     m->height = height;
+    return;
+  }
+  if (auto* plate = std::get_if<Plate>(&e.shape)) {
+    const Box3 box = boxOf(e);
+    if (box.size().z > tolerance::weld)
+      for (Vec3& c : plate->corners) c.z = box.low.z + (c.z - box.low.z) * height / box.size().z;
     return;
   }
   auto& i = std::get<Imported>(e.shape);

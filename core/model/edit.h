@@ -14,6 +14,8 @@ Project withEdited(Project project, const std::vector<ElementId>& ids, const std
 void moveElement(Element& element, Vec3 by);
 /// Counter-clockwise about a point.
 void turnElement(Element& element, Vec2 about, double angle);
+/// Turns a plate about its first edge; positive lifts the far side.
+void tiltPlate(Element& element, double angle);
 /// Top of the element above its foot. Storeys of a mass keep their number.
 void setHeight(Element& element, double height);
 double heightOf(const Element& element);

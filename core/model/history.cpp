@@ -9,6 +9,7 @@ std::size_t elementBytes(const Element& e) {
     n += m->outline.outer.size() * sizeof(Vec2);
     for (const Ring& h : m->outline.holes) n += h.size() * sizeof(Vec2);
   }
+  if (const Plate* p = e.plate()) n += p->corners.size() * sizeof(Vec3);
   return n;
 }
 

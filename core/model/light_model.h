@@ -54,4 +54,16 @@ struct SurfaceAnswer {
 SurfaceAnswer finishFor(const Project& project, const SurfaceQuestion& question);
 const char* defaultFinish(Role role);
 
+/// Every surface with its question, for choosing and for showing what follows an assignment.
+struct SurfaceEntry {
+  SurfaceQuestion question;
+  std::string name; ///< "Reading room: south window 2", "Kiln Row"
+  double area = 0;  ///< m²
+};
+std::vector<SurfaceEntry> surfaces(const Project& project);
+/// Does what an assignment states fit the surface? (Whether it wins there is another matter.)
+bool fits(const Assignment& assignment, const SurfaceQuestion& question);
+/// Surfaces that an assignment fits but that have another finish, by something more exact or later.
+std::vector<std::pair<std::string, std::string>> notFollowing(const Project& project, const Assignment& assignment);
+
 } // namespace noonward

@@ -182,6 +182,11 @@ Expected<std::shared_ptr<const Mesh>> elementMesh(const Element& element) {
     if (!solid) return fail(solid.error().message, element.name.empty() ? element.id.text() : element.name);
     return std::make_shared<const Mesh>(std::move(*solid));
   }
+  if (const Plate* plate = element.plate()) {
+    auto flat = flatPlate(plate->corners);
+    if (!flat) return fail(flat.error().message, element.name.empty() ? element.id.text() : element.name);
+    return std::make_shared<const Mesh>(std::move(*flat));
+  }
   const Imported& import = *element.imported();
   if (!import.mesh) return fail("The mesh of this element is missing.", element.name);
   if (import.move == Vec3{} && import.turn == 0 && import.stretch == 1) return import.mesh;

@@ -48,6 +48,12 @@ struct Imported {
   }
 };
 
+/// A flat plate of no thickness, such as a free shading plane: its corners in order.
+struct Plate {
+  std::vector<Vec3> corners; ///< m, local; on one plane to a centimetre
+  bool operator==(const Plate&) const = default;
+};
+
 struct Element {
   ElementId id;
   std::string name;
@@ -58,10 +64,11 @@ struct Element {
   bool hidden = false;   ///< on the stage only; never changes a study
   std::string source;    ///< file it came from, if any
   std::string finish;    ///< name of its finish, or of its glazing; empty: by assignment or role
-  std::variant<Mass, Imported> shape;
+  std::variant<Mass, Imported, Plate> shape;
   std::string extra;
   const Mass* mass() const { return std::get_if<Mass>(&shape); }
   const Imported* imported() const { return std::get_if<Imported>(&shape); }
+  const Plate* plate() const { return std::get_if<Plate>(&shape); }
 };
 /// Gives a finish or glazing to whatever fits all that is stated. A face goes before an element, then type, layer,
 /// orientation, role; of two of one kind the later.

@@ -77,7 +77,7 @@ public:
         find(Rank::BendsResult, "opening.room", fmt::format("The opening \"{}\" belongs to a room that is not there.", o.name), o.id.value);
         continue;
       }
-      if (!outer_[*r].empty()) place(o, *r, {});
+      if (!outer_[*r].empty()) row(o, *r);
     }
     for (const WindowRule& w : p_.windowRules)
       for (std::size_t r = 0; r < p_.rooms.size(); ++r) {
@@ -94,6 +94,18 @@ private:
     return {};
   }
   void find(Rank rank, const char* code, std::string text, std::uint64_t id) { out_.findings.push_back({rank, code, std::move(text), 1, {id}, "", ""}); }
+
+  /// One, or several alike beside each other.
+  void row(const Opening& first, std::size_t r) {
+    if (first.repeat <= 1) return place(first, r, {});
+    for (int k = 0; k < std::min(first.repeat, 1000); ++k) {
+      Opening o = first;
+      o.along += k * (first.width + std::max(0.0, first.gap));
+      if (k > 0) o.id = {derivedId(first.id.text() + "/" + std::to_string(k))};
+      o.name = fmt::format("{} {}", first.name.empty() ? "Window" : first.name, k + 1);
+      place(o, r, {});
+    }
+  }
 
   void wallRule(const WindowRule& w, std::size_t r) {
     const Room& room = p_.rooms[r];
@@ -251,6 +263,35 @@ private:
 
 } // namespace
 
+std::optional<WallSpot> wallBehind(const Project& p, Vec3 point, Vec3 outward) {
+  std::optional<WallSpot> best;
+  double nearest = farthest;
+  const Vec2 n = xy(outward) * (1 / std::max(1e-12, length(xy(outward))));
+  for (std::size_t r = 0; r < p.rooms.size(); ++r) {
+    const Room& room = p.rooms[r];
+    if (point.z < room.floor - 1e-6 || point.z > room.floor + room.height + 1e-6 || checkOutline(room.outline).fault != OutlineFault::None) continue;
+    std::vector<bool> outer;
+    for (std::size_t i = 0; i < room.outline.outer.size(); ++i) {
+      const Edge e = edgeOf(room, i);
+      if (std::abs(dot(e.outward, n)) < 0.9995) continue;
+      const double s = dot(xy(point) - e.a, e.along), d = dot(xy(point) - e.a, e.outward);
+      if (s < 0 || s > e.length || d < -0.02 || d > nearest) continue;
+      if (outer.empty()) outer = outerEdges(p, r);
+      if (!outer[i]) continue;
+      nearest = d;
+      best = WallSpot{r, int(i), s, point.z - room.floor, e.length, room.height};
+    }
+  }
+  return best;
+}
+
+Vec3 pointOnWall(const Project& p, const WallSpot& w, double along, double height) {
+  const Room& room = p.rooms[w.room];
+  const Edge e = edgeOf(room, std::size_t(w.edge));
+  const Vec2 q = e.a + e.along * along;
+  return {q.x, q.y, room.floor + height};
+}
+
 std::vector<bool> outerEdges(const Project& p, std::size_t index) {
   const Room& room = p.rooms[index];
   std::vector<bool> out;
@@ -306,6 +347,13 @@ std::vector<RoomFacts> roomFacts(const Project& p) {
   return out;
 }
 
+bool hasGrid(const Project& p, const Room& room) {
+  return std::any_of(p.groups.begin(), p.groups.end(), [&](const SensorGroup& g) {
+    const auto* grid = std::get_if<RoomGrid>(&g.layout);
+    return grid && (grid->rooms.empty() ? room.counted : std::find(grid->rooms.begin(), grid->rooms.end(), room.id) != grid->rooms.end());
+  });
+}
+
 Findings checkRooms(const Project& p) {
   const OpeningLayout laid = placedOpenings(p);
   Findings out = laid.findings;
@@ -321,6 +369,8 @@ Findings checkRooms(const Project& p) {
     if (!(room.height > 0.1)) put(Rank::StopsStudy, "room.height", fmt::format("The room \"{}\" has no height.", room.name));
     if (room.counted && std::none_of(laid.openings.begin(), laid.openings.end(), [&](const PlacedOpening& o) { return o.room == r; }))
       put(Rank::BendsResult, "room.no-glazing", fmt::format("\"{}\" has no glazing: it stays dark.", room.name), "room.not-counted", "Don't count it: dark by intent");
+    if (room.counted && !hasGrid(p, room))
+      put(Rank::WorthKnowing, "room.no-grid", fmt::format("\"{}\" counts, but no sensor grid lies in it.", room.name), "room.grid", "Lay a grid in it");
     if (!room.counted && room.reason.empty())
       put(Rank::WorthKnowing, "room.no-reason", fmt::format("\"{}\" does not count, and no reason is given.", room.name));
     for (std::size_t s = 0; s < r; ++s) {

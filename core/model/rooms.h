@@ -49,6 +49,8 @@ struct Opening {
   double along = 0;      ///< m, from the edge's first corner to the near side; in a ceiling x of the low corner, local
   double sill = 0.9;     ///< m above the floor; in a ceiling y of the low corner
   double width = 1.2, height = 1.4; ///< m
+  int repeat = 1;        ///< so many alike in a row along the wall, or in x in a ceiling
+  double gap = 0.6;      ///< m, between them
   std::string glazing;
   std::string extra;
   bool operator==(const Opening&) const = default;
@@ -105,6 +107,18 @@ struct PlacedOpening {
   double area() const { return opening.width * opening.height; }
 };
 
+/// The wall of a room that a point on a facade, or on its inner face, belongs to.
+struct WallSpot {
+  std::size_t room = 0; ///< index in the project
+  int edge = 0;
+  double along = 0, height = 0; ///< m: from the edge's first corner; above the floor
+  double length = 0, roomHeight = 0; ///< m, of the wall
+};
+/// `outward`: the facade's normal, either way round. Only walls that stand outdoors, no more than 2 m behind the point.
+std::optional<WallSpot> wallBehind(const Project& project, Vec3 point, Vec3 outward);
+/// On the inner face of that wall.
+Vec3 pointOnWall(const Project& project, const WallSpot& wall, double along, double height);
+
 /// Which edges of a room stand outdoors: no other room of overlapping height lies right behind them.
 std::vector<bool> outerEdges(const Project& project, std::size_t room);
 
@@ -127,6 +141,9 @@ struct RoomFacts {
   double allWindows() const { return windowArea[0] + windowArea[1] + windowArea[2] + windowArea[3] + rooflightArea; }
 };
 std::vector<RoomFacts> roomFacts(const Project& project);
+
+/// Does a sensor grid of the project lie in the room?
+bool hasGrid(const Project& project, const Room& room);
 
 /// Faults of rooms and openings: no glazing, overlapping rooms, outlines, openings that do not fit.
 Findings checkRooms(const Project& project);

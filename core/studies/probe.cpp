@@ -47,7 +47,7 @@ ProbeState ProbeResult::at(Instant t) const {
   return year[std::size_t(i)];
 }
 
-ProbeResult probe(const Scene& scene, const ProbeInput& in) {
+ProbeResult probe(const Scene& scene, const ProbeInput& in, const Scene* glass) {
   const auto start = std::chrono::steady_clock::now();
   ProbeResult out;
   const Vec3 n = normalized(in.normal);
@@ -58,11 +58,18 @@ ProbeResult probe(const Scene& scene, const ProbeInput& in) {
     for (std::size_t i = a; i < b; ++i) out.skyline[i] = skylineAt(scene, p, radians(0.5 * double(i)), in.northAngle);
   });
   out.dome.element.resize(std::size_t(Dome::azimuths * Dome::altitudes));
+  if (glass) out.dome.glass.resize(out.dome.element.size());
   forChunks(Dome::altitudes, 4, {}, [&](std::size_t a, std::size_t b) {
     for (std::size_t h = a; h < b; ++h)
-      for (int z = 0; z < Dome::azimuths; ++z)
-        out.dome.element[h * std::size_t(Dome::azimuths) + std::size_t(z)] =
-            scene.firstHit(p, toward(radians(z + 0.5), radians(double(h) + 0.5), in.northAngle)).element;
+      for (int z = 0; z < Dome::azimuths; ++z) {
+        const std::size_t cell = h * std::size_t(Dome::azimuths) + std::size_t(z);
+        const Vec3 d = toward(radians(z + 0.5), radians(double(h) + 0.5), in.northAngle);
+        const RayHit wall = scene.firstHit(p, d);
+        out.dome.element[cell] = wall.element;
+        if (!glass) continue;
+        const RayHit pane = glass->firstHit(p, d);
+        if (pane.hit() && (!wall.hit() || pane.distance < wall.distance)) out.dome.glass[cell] = pane.element;
+      }
   });
 
   out.yearStart = in.zone.instant({{in.year, 1, 1}, 0});

@@ -3,6 +3,7 @@
 
 #include "core/light/scene.h"
 #include "core/sun/sun_path.h"
+#include <map>
 
 namespace noonward {
 
@@ -16,6 +17,8 @@ struct SkylineStep {
 struct Dome {
   static constexpr int azimuths = 360, altitudes = 90; ///< 1° cells, sampled in their middle
   std::vector<std::uint64_t> element;                  ///< altitude-major: [altitude * azimuths + azimuth]
+  std::vector<std::uint64_t> glass;                    ///< alike: the first pane on the way, 0 where there is none
+  bool glazed(int azimuth, int altitude) const { return !glass.empty() && glass[std::size_t(altitude * azimuths + azimuth)]; }
   std::uint64_t at(int azimuth, int altitude) const { return element[std::size_t(altitude * azimuths + azimuth)]; }
 };
 
@@ -37,12 +40,15 @@ struct ProbeResult {
   /// in the middle of its 5 minutes. Sun from daily knots (0.00001°).
   std::vector<ProbeState> year;
   Instant yearStart; ///< local midnight of 1 January
+  std::map<std::uint64_t, Role> roles; ///< of surfaces in the dome that are no elements of the project, seen from in a room
+  int room = -1;                       ///< index in the project of the room it is in; -1 outdoors
   double seconds = 0;
   double sunHours = 0;   ///< of the year, by the 5-minute samples
   ProbeState at(Instant t) const;
 };
 inline constexpr double probeStep = 300; ///< s
 
-ProbeResult probe(const Scene& scene, const ProbeInput& input);
+/// `glass`: panes that light passes but that are told apart in the dome. The sun through them counts as sun.
+ProbeResult probe(const Scene& scene, const ProbeInput& input, const Scene* glass = nullptr);
 
 } // namespace noonward

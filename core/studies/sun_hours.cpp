@@ -236,9 +236,7 @@ SunHoursResult runSunHours(const SunHoursInput& in, RunControl& control, Threads
   };
   const std::size_t chunk = 64, chunks = (n + chunk - 1) / chunk;
   const std::size_t done = forChunks(n, chunk, threads, work, [&] { return control.goesOn(); });
-  out.end = done == chunks                             ? RunEnd::Finished
-            : control.wish.load() == Wish::Enough ? RunEnd::Enough
-                                                       : RunEnd::Dropped;
+  out.end = control.end(done == chunks);
   out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
   out.key = in.key;
   return out;

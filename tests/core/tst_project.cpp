@@ -109,7 +109,7 @@ private slots:
     p.finishes = {{"Own", 0.44, 0.1, 0.2, "me", false}};
     p.glazings = {{"Pane", 0.66, 3, 0.25, 0.2, 0.9, 0.95, 0.5, 0.7, "me", false}};
     p.rooms = {{RoomId::fresh(), "Room", "office", {rectangle(0, 0, 6, 5).outer, {{{2, 2}, {2, 3}, {3, 3}, {3, 2}}}}, 1.1, 2.9, 0.35, false, "dark by intent", ""}};
-    p.openings = {{OpeningId::fresh(), "W", "t", p.rooms[0].id, 2, 0.5, 0.8, 1.3, 1.4, "Pane", ""}, {OpeningId::fresh(), "R", "", p.rooms[0].id, -1, 4, 4, 0.5, 0.6, "", ""}};
+    p.openings = {{OpeningId::fresh(), "W", "t", p.rooms[0].id, 2, 0.5, 0.8, 1.3, 1.4, 3, 0.45, "Pane", ""}, {OpeningId::fresh(), "R", "", p.rooms[0].id, -1, 4, 4, 0.5, 0.6, 1, 0.6, "", ""}};
     p.windowRules = {{RuleId::fresh(), "Rule", "t", WindowRule::Kind::Ratio, {p.rooms[0].id}, {Facing::East, Facing::West}, true, 0.33, 3, 1.1, 0.7, 2.2, "Pane", ""},
                      {RuleId::fresh(), "Row", "", WindowRule::Kind::Row, {}, {}, false, 0.4, 4, 0.9, 0.6, 2.1, "", ""}};
     p.shadeRules = {{RuleId::fresh(), "Fins", ShadeRule::Kind::Fins, {Facing::North}, "t", 0.7, 0.1, 0.2, 5, radians(12), "Own", ""}};

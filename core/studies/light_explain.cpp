@@ -1,0 +1,104 @@
+#include "core/light/light_paths.h"
+#include "core/studies/light_study.h"
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace noonward {
+
+Explanation explain(const LightInput& in, const LightResult* result, std::size_t sensor) {
+  Explanation out;
+  const Sensor& s = in.sensors.sensors[sensor];
+  const Vec3 n = s.normalVector(), o = s.position + n * 1e-3;
+  const int rays = 1024;
+  std::vector<double> distances;
+  int sky = 0, glass = 0, ground = 0, near = 0;
+  std::vector<std::pair<std::string, int>> through;
+  for (int k = 0; k < rays; ++k) {
+    const ScrambledPoint q(mixed(sensor + 5), std::uint32_t(k));
+    const Vec3 d = cosineDirection(n, q[0], q[1]);
+    const LightScene::Hit wall = in.scene->opaque(o, d, 0, 1e30), pane = in.scene->glass(o, d, 0, wall.distance);
+    if (pane.any()) {
+      ++glass;
+      const std::string& name = in.groups[in.scene->pieces()[pane.triangle].group];
+      const auto at = std::find_if(through.begin(), through.end(), [&](const auto& t) { return t.first == name; });
+      at == through.end() ? (void)through.emplace_back(name, 1) : (void)++at->second;
+    }
+    const bool toGround = d.z < 0 && o.z > in.scene->groundLevel() && !(wall.distance < (in.scene->groundLevel() - o.z) / d.z);
+    if (!wall.any() && d.z > 0) ++sky;
+    if (toGround) ++ground;
+    if (wall.any()) {
+      distances.push_back(wall.distance);
+      near += wall.distance < 0.01;
+    }
+  }
+  std::sort(distances.begin(), distances.end());
+  out.nearest = distances.empty() ? 0 : distances[distances.size() / 2];
+  out.skyShare = double(sky) / rays;
+  out.glassShare = double(glass) / rays;
+  out.buried = near > rays / 2;
+  if (result && sensor < result->value.size()) {
+    if (std::isnan(result->value[sensor])) {
+      out.sentences.push_back("It was not computed: the run was stopped before.");
+      return out;
+    }
+    out.sentences.push_back(fmt::format("{:.4g} ± {:.2g} {} from {} samples.", result->value[sensor], result->standardError[sensor], studyUnit(in.kind), result->samples[sensor]));
+  }
+  if (out.buried) out.sentences.push_back("It lies buried: most of what it sees is less than 1 cm away. Is it inside a floor, a wall or a table, or does it face one?");
+  if (n.z < -0.7) out.sentences.push_back("It looks down.");
+  if (in.kind != StudyKind::DaylightFactor && in.kind != StudyKind::Illuminance) {
+    out.sentences.push_back(fmt::format("It sees sky in {:.1f} % of its hemisphere by cosine, ground in {:.1f} %.", 100 * out.skyShare, 100.0 * ground / rays));
+    return out;
+  }
+  if (glass == 0 && sky == 0)
+    out.sentences.push_back("No glazing and no sky is in sight: all its light has been reflected first.");
+  else
+    out.sentences.push_back(fmt::format("It sees sky straight in {:.1f} % of its hemisphere (by cosine), glazing in {:.1f} %.", 100 * out.skyShare, 100 * out.glassShare));
+  std::sort(through.begin(), through.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
+  for (std::size_t k = 0; k < through.size() && k < 3; ++k) out.sentences.push_back(fmt::format("Through {}: {:.1f} %.", through[k].first, 100.0 * through[k].second / rays));
+  if (in.kind == StudyKind::Illuminance) {
+    if (!in.sky.sun)
+      out.sentences.push_back("There is no beam at this moment.");
+    else if (in.sky.sun->z <= 0)
+      out.sentences.push_back("The sun is below the horizon.");
+    else if (dot(n, *in.sky.sun) <= 0)
+      out.sentences.push_back("It faces away from the sun.");
+    else
+      out.sentences.push_back(in.scene->blocked(o, *in.sky.sun, 0, 1e30) ? "The sun is hidden from it." : "It stands in the sun, through glass or free.");
+  }
+  return out;
+}
+
+LightStatistics lightStatistics(const LightResult& r, std::size_t first, std::size_t count, double low, double high) {
+  LightStatistics s;
+  std::vector<double> v;
+  double variance = 0;
+  for (std::size_t i = first; i < first + count && i < r.value.size(); ++i) {
+    if (std::isnan(r.value[i])) continue;
+    v.push_back(double(r.value[i]));
+    variance += double(r.standardError[i]) * double(r.standardError[i]);
+  }
+  s.count = v.size();
+  if (v.empty()) return s;
+  std::sort(v.begin(), v.end());
+  double sum = 0;
+  std::size_t below = 0, above = 0;
+  for (double x : v) {
+    sum += x;
+    below += x < low;
+    above += x > high;
+  }
+  const double n = double(v.size());
+  s.mean = sum / n;
+  s.meanError = std::sqrt(variance) / n; // sensors are independent
+  s.median = v.size() % 2 ? v[v.size() / 2] : 0.5 * (v[v.size() / 2 - 1] + v[v.size() / 2]);
+  s.least = v.front();
+  s.most = v.back();
+  s.uniformity = s.mean > 0 ? s.least / s.mean : 0;
+  s.shareBelow = double(below) / n;
+  s.shareAtLeast = 1 - s.shareBelow;
+  s.shareAbove = double(above) / n;
+  return s;
+}
+
+} // namespace noonward

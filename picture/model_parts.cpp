@@ -1,0 +1,78 @@
+#include "picture/model_parts.h"
+#include <fmt/format.h>
+#include <set>
+
+namespace noonward {
+
+Project modelParts(const Project& p, const std::function<bool(const LightModel&, const LightPart&)>& wanted) {
+  Project out = p;
+  out.elements.clear();
+  const auto model = lightModel(p);
+  if (!model) return out;
+  std::set<std::uint64_t> used;
+  for (std::size_t i = 0; i < model->parts.size(); ++i) {
+    const LightPart& part = model->parts[i];
+    if (!wanted(*model, part)) continue;
+    Element e;
+    const ElementPtr own = p.element({part.element});
+    e.id = {part.element};
+    if (!used.insert(part.element).second) e.id = {derivedId(fmt::format("{}/part/{}", ElementId{part.element}.text(), i))};
+    e.name = own ? own->name : part.room >= 0 ? p.rooms[std::size_t(part.room)].name : std::string("shade");
+    if (part.glazed) e.name += ", " + model->glazings[part.material].name;
+    e.role = part.role;
+    e.proposed = own ? own->proposed : false;
+    Imported shape;
+    shape.mesh = part.mesh;
+    e.shape = std::move(shape);
+    out.elements.push_back(std::make_shared<const Element>(std::move(e)));
+  }
+  return out;
+}
+
+Project partsOfRole(const Project& p, Role role) {
+  return modelParts(p, [role](const LightModel&, const LightPart& part) { return part.role == role; });
+}
+
+Project panesOf(const Project& p, const std::string& glazing) {
+  return modelParts(p, [&](const LightModel& m, const LightPart& part) { return part.glazed && m.glazings[part.material].name == glazing; });
+}
+
+Project withFittings(const Project& p) {
+  Project out = p;
+  for (const PlacedOpening& o : placedOpenings(p).openings) {
+    const Room& room = p.rooms[o.room];
+    Element e;
+    e.id = {o.opening.id.value};
+    e.name = room.name + ": " + (o.opening.name.empty() ? "window" : o.opening.name);
+    e.role = Role::Glazing;
+    Plate plate;
+    for (const Vec3& c : o.corners(room.floor, room.floor + room.height, o.depth + 0.02)) plate.corners.push_back(c);
+    e.shape = std::move(plate);
+    out.elements.push_back(std::make_shared<const Element>(std::move(e)));
+  }
+  if (!p.shadeRules.empty())
+    for (const ElementPtr& e : modelParts(p, [&](const LightModel&, const LightPart& part) { return part.role == Role::Shading && !p.element({part.element}); }).elements) out.elements.push_back(e);
+  return out;
+}
+
+Project opaqueParts(const Project& p) {
+  return modelParts(p, [](const LightModel&, const LightPart& part) { return !part.glazed; });
+}
+
+ProbeResult probeProject(const Project& p, const ProbeInput& spot, const Scene& outdoors) {
+  int room = -1;
+  for (std::size_t r = 0; r < p.rooms.size(); ++r) {
+    const Room& o = p.rooms[r];
+    if (spot.position.z >= o.floor - 0.05 && spot.position.z < o.floor + o.height && contains(o.outline, xy(spot.position))) room = int(r);
+  }
+  if (room < 0) return probe(outdoors, spot);
+  const Project walls = opaqueParts(p);
+  const Scene glass = buildScene(partsOfRole(p, Role::Glazing));
+  ProbeResult out = probe(buildScene(walls), spot, &glass);
+  for (const ElementPtr& e : walls.elements)
+    if (!p.element(e->id)) out.roles[e->id.value] = e->role;
+  out.room = room;
+  return out;
+}
+
+} // namespace noonward
