@@ -122,6 +122,13 @@ void libraryRooms(Project& p) {
   const double ends[] = {-33.6, -29.7, -25.7, -21.75};
   for (int k = 0; k < 3; ++k) studies.push_back(room(fmt::format("Study {}", k + 1).c_str(), "study room", ends[k], 35.05, ends[k + 1] - (k < 2 ? 0.15 : 0), 38.6));
   const RoomId work = room("Work room", "office", -21.6, 35.05, -13, 44.6), office = room("Office", "office", -12.85, 35.05, -4.4, 44.6);
+  Glazing glass;
+  glass.name = "Library double";
+  glass.transmittance = 0.76;
+  glass.solarFactor = 0.6;
+  glass.uValue = 1.1;
+  glass.source = "made up for the demo";
+  p.glazings.push_back(glass);
   const auto rule = [&](const char* name, const char* type, std::vector<RoomId> rooms, std::vector<Facing> facings, double ratio, int count, double sill, double head) {
     WindowRule w;
     w.id = {derivedId(std::string("demo/rule/") + name)};
@@ -133,7 +140,7 @@ void libraryRooms(Project& p) {
     w.count = count;
     w.sill = sill;
     w.head = head;
-    w.glazing = "Low-emissivity double";
+    w.glazing = "Library double";
     p.windowRules.push_back(std::move(w));
   };
   rule("Tall window", "W1", {reading, children}, {Facing::South}, 0.42, 4, 0.6, 3.0);

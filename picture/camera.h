@@ -18,6 +18,8 @@ struct Camera {
   double azimuth = 3.7;   ///< rad, where the eye is seen from the target: clockwise from the drawing's +y
   double altitude = 0.75; ///< rad
   double height = 100;    ///< m, seen from top to bottom of the picture at the target
+  bool fromTarget = false; ///< facade and section: nothing between the eye and the target's plane is drawn
+  bool cutOpen() const { return fromTarget && (kind == ViewKind::Facade || kind == ViewKind::Section); }
   bool operator==(const Camera&) const = default;
 
   Vec3 toEye() const;

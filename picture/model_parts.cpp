@@ -1,8 +1,30 @@
 #include "picture/model_parts.h"
+#include <array>
 #include <fmt/format.h>
+#include <map>
 #include <set>
 
 namespace noonward {
+
+namespace {
+/// Points that are the same made one, and coplanar neighbours one face: or every triangle of a pierced wall were outlined.
+Mesh whole(const Mesh& m) {
+  Mesh out;
+  std::map<std::array<double, 3>, std::uint32_t> known;
+  for (const Triangle& t : m.triangles) {
+    Triangle fresh;
+    for (std::size_t k = 0; k < 3; ++k) {
+      const Vec3 p = m.points[t[k]];
+      const auto [at, isNew] = known.try_emplace({p.x, p.y, p.z}, std::uint32_t(out.points.size()));
+      if (isNew) out.points.push_back(p);
+      fresh[k] = at->second;
+    }
+    out.triangles.push_back(fresh);
+  }
+  findFaces(out);
+  return out;
+}
+} // namespace
 
 Project modelParts(const Project& p, const std::function<bool(const LightModel&, const LightPart&)>& wanted) {
   Project out = p;
@@ -23,6 +45,7 @@ Project modelParts(const Project& p, const std::function<bool(const LightModel&,
     e.proposed = own ? own->proposed : false;
     Imported shape;
     shape.mesh = part.mesh;
+    if (part.mesh->face.empty() && part.mesh->triangles.size() < 20'000) shape.mesh = std::make_shared<const Mesh>(whole(*part.mesh));
     e.shape = std::move(shape);
     out.elements.push_back(std::make_shared<const Element>(std::move(e)));
   }
@@ -67,7 +90,13 @@ ProbeResult probeProject(const Project& p, const ProbeInput& spot, const Scene& 
   }
   if (room < 0) return probe(outdoors, spot);
   const Project walls = opaqueParts(p);
-  const Scene glass = buildScene(partsOfRole(p, Role::Glazing));
+  Project panes = partsOfRole(p, Role::Glazing);
+  for (ElementPtr& e : panes.elements) { // glazing never hides in a scene; here it is what is looked for
+    Element solid = *e;
+    solid.role = Role::Wall;
+    e = std::make_shared<const Element>(std::move(solid));
+  }
+  const Scene glass = buildScene(panes);
   ProbeResult out = probe(buildScene(walls), spot, &glass);
   for (const ElementPtr& e : walls.elements)
     if (!p.element(e->id)) out.roles[e->id.value] = e->role;

@@ -126,6 +126,7 @@ std::vector<SectionRow> rowsAt(const SensorSet& set, const SectionLine& line) {
 Camera sectionCamera(const Project& p, const SectionLine& line, double width, double height) {
   Camera c;
   c.kind = ViewKind::Section;
+  c.fromTarget = true;
   c.azimuth = wrapTwoPi(std::atan2(line.towardEye().x, line.towardEye().y));
   c.altitude = 0;
   const SectionCut cut = cutAt(p, line);

@@ -1,5 +1,6 @@
 #include "app/shell/main_window.h"
 #include "app/theme/style.h"
+#include "core/base/hash.h"
 #include "picture/picture_export.h"
 #include <QApplication>
 #include <QCloseEvent>
@@ -17,6 +18,7 @@
 #include <QSettings>
 #include <QStackedWidget>
 #include <QToolButton>
+#include <fstream>
 
 namespace noonward {
 
@@ -488,8 +490,11 @@ void MainWindow::offerRecovery(const std::filesystem::path& path) {
 void MainWindow::openDemo(const char* file) {
   // A copy in the user's own folder, so that the shipped one stays as it is.
   const std::filesystem::path shipped = document_.resources().parent_path() / "demo";
-  const std::filesystem::path own = unsavedPath().parent_path() / "demo";
   std::error_code e;
+  std::ifstream project(shipped / file, std::ios::binary);
+  const std::string text{std::istreambuf_iterator<char>(project), {}};
+  // Named by content: a demo that ships anew is not hidden by an older copy.
+  const std::filesystem::path own = unsavedPath().parent_path() / ("demo-" + Hasher().add(text).digest().hex().substr(0, 8));
   std::filesystem::create_directories(own, e);
   std::filesystem::copy(shipped, own, std::filesystem::copy_options::recursive | std::filesystem::copy_options::skip_existing, e);
   const std::filesystem::path path = std::filesystem::exists(own / file) ? own / file : shipped / file;

@@ -88,7 +88,12 @@ void Stage::setView(ViewKind kind) {
   Camera c = fittedCamera(document_.project(), kind, width(), height(), sun());
   c.perspective = perspective;
   if (kind == ViewKind::Facade) { // square to the selected face, or to the long side of what is selected
-    if (const Element* e = onlySelected())
+    const Element* e = onlySelected();
+    const Project& p = document_.project();
+    const bool ofRooms = !e && (tool_ == Tool::Window || document_.looking().step == Step::Rooms);
+    for (const ElementPtr& m : p.elements) // the building around the rooms, where nothing is selected
+      if (ofRooms && !e && m->mass() && std::any_of(p.rooms.begin(), p.rooms.end(), [&](const Room& r) { return contains(m->mass()->outline, centroid(r.outline)); })) e = m.get();
+    if (e)
       if (const auto mesh = elementMesh(*e)) {
         Vec3 n;
         for (std::size_t t = 0; t < (*mesh)->triangles.size(); ++t)
@@ -106,6 +111,10 @@ void Stage::setView(ViewKind kind) {
         }
         if (std::hypot(n.x, n.y) > 1e-9) c.azimuth = wrapTwoPi(std::atan2(n.x, n.y));
         fitWithin(c, {boxOf(*e)}, 0.1);
+        c.fromTarget = true; // what stands before it would hide it
+        double front = -1e300;
+        for (const Vec3& q : (*mesh)->points) front = std::max(front, dot(q - c.target, c.toEye()));
+        c.target = c.target + c.toEye() * (front + 3);
         camera_ = c;
         requestFrame(false);
         emit viewChanged();

@@ -62,7 +62,7 @@ void Stage::mousePressEvent(QMouseEvent* e) {
     if (e->button() == Qt::LeftButton) finishMass();
     return;
   }
-  const bool plan = camera_.kind == ViewKind::Plan || camera_.kind == ViewKind::Facade;
+  const bool plan = camera_.kind == ViewKind::Plan || camera_.kind == ViewKind::Facade || camera_.kind == ViewKind::Section;
   if (e->button() == Qt::MiddleButton || (e->button() == Qt::RightButton && plan)) {
     drag_ = Drag::Pan;
     return;

@@ -3,6 +3,7 @@
 
 #include "app/steps/finishes_sheet.h"
 #include "app/theme/style.h"
+#include "core/model/edit.h"
 #include "core/model/light_model.h"
 #include <QComboBox>
 #include <QLabel>
@@ -128,16 +129,35 @@ void FinishesSheet::giveParticular() {
     return same == a;
   });
   a.finish = looked_;
-  if (const Finish* f = finishNamed(looked_); f && !findFinish(p.finishes, looked_)) p.finishes.push_back(*f);
-  if (const Glazing* g = finishNamed(looked_) ? nullptr : glazingNamed(looked_); g && !findGlazing(p.glazings, looked_)) p.glazings.push_back(*g);
+  carry(p, looked_);
   p.assignments.push_back(a);
   document_.change(std::move(p), "Give finish");
   const auto others = notFollowing(document_.project(), a);
   if (!others.empty()) emit document_.notice(QString("%1 of them keep a finish of their own: see the list.").arg(others.size()), false);
 }
 
+void FinishesSheet::carry(Project& p, const std::string& name) const {
+  if (const Finish* f = finishNamed(name)) {
+    if (!findFinish(p.finishes, name)) p.finishes.push_back(*f);
+  } else if (const Glazing* g = glazingNamed(name); g && !findGlazing(p.glazings, name)) {
+    p.glazings.push_back(*g);
+  }
+}
+
+void FinishesSheet::putInPlaceOf(const std::string& other) {
+  Project p = document_.project();
+  carry(p, looked_);
+  document_.change(withFinishReplaced(std::move(p), other, looked_), "Replace finish");
+}
+
 void FinishesSheet::refreshParticular() {
   const Project& p = document_.project();
+  const QString replaced = inPlaceOf_->currentText();
+  inPlaceOf_->clear();
+  inPlaceOf_->addItem("choose which");
+  for (const std::string& n : names(!finishNamed(looked_) && glazingNamed(looked_)))
+    if (n != looked_) inPlaceOf_->addItem(QString::fromStdString(n));
+  inPlaceOf_->setCurrentIndex(std::max(0, inPlaceOf_->findText(replaced)));
   const QString before = target_->currentText();
   target_->clear();
   for (const Target& t : targets()) target_->addItem(t.name);

@@ -1,5 +1,6 @@
 #include "app/steps/finishes_sheet.h"
 #include "app/theme/style.h"
+#include "core/model/edit.h"
 #include "core/model/light_model.h"
 #include <QComboBox>
 #include <QLabel>
@@ -77,6 +78,11 @@ FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finis
   });
   which_->setAccessibleName("Finish looked at");
   source_ = addNote();
+  inPlaceOf_ = addChoice("In place of", {}, [](int) {}, "Puts this one wherever another is used: in windows, on elements, as a default");
+  inPlaceOf_->setAccessibleName("Put in place of");
+  addButton("Put it in its place", [this] {
+    if (inPlaceOf_->currentIndex() > 0) putInPlaceOf(inPlaceOf_->currentText().toStdString());
+  });
   buildParticular();
   copy_ = addButton("Copy to edit", [this] { copyToEdit(); });
   keep_ = addButton("Keep for other projects", [this] { keepForOthers(); });
@@ -88,18 +94,7 @@ FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finis
       if (f.name == looked_) f.name = fresh;
     for (Glazing& g : p.glazings)
       if (g.name == looked_) g.name = fresh;
-    for (Assignment& a : p.assignments)
-      if (a.finish == looked_) a.finish = fresh;
-    for (WindowRule& w : p.windowRules)
-      if (w.glazing == looked_) w.glazing = fresh;
-    for (Opening& o : p.openings)
-      if (o.glazing == looked_) o.glazing = fresh;
-    for (ElementPtr& e : p.elements)
-      if (e->finish == looked_) {
-        Element copy = *e;
-        copy.finish = fresh;
-        e = std::make_shared<const Element>(std::move(copy));
-      }
+    p = withFinishReplaced(std::move(p), looked_, fresh);
     looked_ = fresh;
     document_.change(std::move(p), "Rename finish");
   });

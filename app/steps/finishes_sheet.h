@@ -36,7 +36,10 @@ private:
   };
   std::vector<Target> targets() const;
   static QString fitsText(const Assignment& assignment, const Project& project);
-  QComboBox* target_;
+  void putInPlaceOf(const std::string& other);
+  /// The library's or the user's own, copied into a project so that it can be computed anywhere.
+  void carry(Project& project, const std::string& name) const;
+  QComboBox *target_, *inPlaceOf_;
   QPushButton *give_, *alone_;
   QListWidget* particularList_;
   QLabel* notFollowing_;

@@ -1,14 +1,21 @@
 #include "core/geometry/polygon.h"
 #include "core/base/tolerances.h"
-#include <clipper.hpp>
+#include <CGAL/Constrained_Delaunay_triangulation_2.h>
+#include <CGAL/Exact_predicates_inexact_constructions_kernel.h>
+#include <CGAL/Triangulation_vertex_base_with_info_2.h>
 #include <algorithm>
+#include <clipper.hpp>
 #include <cmath>
 #include <fmt/format.h>
-#include <numeric>
+#include <map>
 
 namespace noonward {
 
 namespace {
+
+using Kernel = CGAL::Exact_predicates_inexact_constructions_kernel;
+using Triangulation = CGAL::Constrained_Delaunay_triangulation_2<
+    Kernel, CGAL::Triangulation_data_structure_2<CGAL::Triangulation_vertex_base_with_info_2<std::uint32_t, Kernel>, CGAL::Constrained_triangulation_face_base_2<Kernel>>>;
 
 double orient(Vec2 a, Vec2 b, Vec2 c) { return cross(b - a, c - a); }
 
@@ -188,99 +195,50 @@ std::vector<Vec2> points(const Outline& o) {
 Expected<std::vector<std::array<std::uint32_t, 3>>> triangulate(const Outline& o) {
   if (const OutlineCheck c = checkOutline(o); c.fault != OutlineFault::None)
     return fail(fmt::format("The outline {} at ({:.3f}, {:.3f}).", faultText(c.fault), c.at.x, c.at.y));
+  // Constrained Delaunay (CGAL): aligned holes and nearly flat corners are no matter to its exact predicates.
   const std::vector<Vec2> p = points(o);
-  // One loop of point numbers: each hole is joined to the loop by a two-way cut to a point it can see (Eberly,
-  // "Triangulation by ear clipping", 2002, section 5); then ears are cut.
-  const auto ringOf = [&](const Ring& r, std::size_t from, bool counterClockwise) {
-    std::vector<std::uint32_t> ring(r.size());
-    std::iota(ring.begin(), ring.end(), std::uint32_t(from));
-    if ((signedArea(r) > 0) != counterClockwise) std::reverse(ring.begin(), ring.end());
-    return ring;
-  };
-  std::vector<std::uint32_t> loop = ringOf(o.outer, 0, true);
-  std::vector<std::vector<std::uint32_t>> holes;
-  std::size_t from = o.outer.size();
-  for (const Ring& h : o.holes) {
-    holes.push_back(ringOf(h, from, false));
-    from += h.size();
+  Triangulation t;
+  std::vector<Triangulation::Vertex_handle> handles;
+  for (std::size_t i = 0; i < p.size(); ++i) {
+    handles.push_back(t.insert({p[i].x, p[i].y}));
+    handles.back()->info() = std::uint32_t(i);
   }
-  const auto rightmost = [&](const std::vector<std::uint32_t>& r) {
-    return std::size_t(std::max_element(r.begin(), r.end(),
-                                        [&](std::uint32_t a, std::uint32_t b) { return p[a].x < p[b].x; }) -
-                       r.begin());
+  std::size_t from = 0;
+  const auto ring = [&](const Ring& r) {
+    for (std::size_t i = 0; i < r.size(); ++i)
+      if (handles[from + i] != handles[from + (i + 1) % r.size()]) t.insert_constraint(handles[from + i], handles[from + (i + 1) % r.size()]);
+    from += r.size();
   };
-  std::sort(holes.begin(), holes.end(), [&](const auto& a, const auto& b) {
-    return p[a[rightmost(a)]].x > p[b[rightmost(b)]].x;
-  });
-  for (std::size_t k = 0; k < holes.size(); ++k) {
-    const auto& hole = holes[k];
-    const std::size_t start = rightmost(hole);
-    const Vec2 m = p[hole[start]];
-    std::size_t best = loop.size();
-    double bestDistance = std::numeric_limits<double>::infinity();
-    for (std::size_t i = 0; i < loop.size(); ++i) {
-      const Vec2 q = p[loop[i]];
-      const double d = length(q - m);
-      if (d >= bestDistance) continue;
-      const Vec2 before = p[loop[(i + loop.size() - 1) % loop.size()]], after = p[loop[(i + 1) % loop.size()]];
-      // m must lie inside the corner at q, so that the cut stays in the loop.
-      const bool convex = orient(before, q, after) > 0;
-      const bool a = orient(before, q, m) > 0, b = orient(q, after, m) > 0;
-      if (convex ? !(a && b) : !(a || b)) continue;
-      bool clear = true;
-      const auto blocked = [&](Vec2 s, Vec2 e) {
-        const double o1 = orient(m, q, s), o2 = orient(m, q, e), o3 = orient(s, e, m), o4 = orient(s, e, q);
-        return (o1 > 0) != (o2 > 0) && (o3 > 0) != (o4 > 0) && o1 != 0 && o2 != 0 && o3 != 0 && o4 != 0;
-      };
-      for (std::size_t j = 0; j < loop.size() && clear; ++j)
-        clear = !blocked(p[loop[j]], p[loop[(j + 1) % loop.size()]]);
-      for (std::size_t h = k; h < holes.size() && clear; ++h)
-        for (std::size_t j = 0; j < holes[h].size() && clear; ++j)
-          clear = !blocked(p[holes[h][j]], p[holes[h][(j + 1) % holes[h].size()]]);
-      if (clear) {
-        best = i;
-        bestDistance = d;
-      }
+  try { // edges that cross by less than the tolerance of checkOutline()
+    ring(o.outer);
+    for (const Ring& h : o.holes) ring(h);
+  } catch (const std::exception&) {
+    return fail("The outline could not be cut into triangles: edges of it cross.");
+  }
+  // Faces by how many edges of the outline lie between them and the outside: odd ones are of it.
+  constexpr int unknown = -1;
+  std::map<Triangulation::Face_handle, int> depth;
+  std::vector<Triangulation::Face_handle> now{t.infinite_face()};
+  for (int level = 0; !now.empty(); ++level) {
+    std::vector<Triangulation::Face_handle> across;
+    while (!now.empty()) {
+      const auto f = now.back();
+      now.pop_back();
+      if (!depth.emplace(f, level).second) continue;
+      for (int k = 0; k < 3; ++k)
+        if (const auto n = f->neighbor(k); !depth.contains(n)) (f->is_constrained(k) ? across : now).push_back(n);
     }
-    if (best == loop.size()) return fail("A hole of the outline could not be joined to it.");
-    std::vector<std::uint32_t> next(loop.begin(), loop.begin() + std::ptrdiff_t(best) + 1);
-    for (std::size_t j = 0; j <= hole.size(); ++j) next.push_back(hole[(start + j) % hole.size()]);
-    next.insert(next.end(), loop.begin() + std::ptrdiff_t(best), loop.end());
-    loop = std::move(next);
+    now = std::move(across);
   }
-
   std::vector<std::array<std::uint32_t, 3>> out;
   double covered = 0;
-  std::size_t i = 0, misses = 0;
-  while (loop.size() > 2) {
-    const std::size_t n = loop.size();
-    if (misses > n) return fail("The outline could not be cut into triangles.");
-    const std::uint32_t a = loop[(i + n - 1) % n], b = loop[i % n], c = loop[(i + 1) % n];
-    const double twice = orient(p[a], p[b], p[c]);
-    bool ear = twice >= 0;
-    if (twice > 0)
-      for (std::size_t j = 0; j < n && ear; ++j) {
-        const Vec2 q = p[loop[j]];
-        if (q == p[a] || q == p[b] || q == p[c]) continue;
-        ear = !(orient(p[a], p[b], q) >= 0 && orient(p[b], p[c], q) >= 0 && orient(p[c], p[a], q) >= 0);
-      }
-    else if (twice == 0)
-      ear = misses + 1 >= n || a == c; // flat corners wait until nothing else is left
-    if (!ear) {
-      i = (i + 1) % n;
-      ++misses;
-      continue;
-    }
-    if (twice > 0) {
-      out.push_back({a, b, c});
-      covered += twice / 2;
-    }
-    loop.erase(loop.begin() + std::ptrdiff_t(i % n));
-    i = loop.empty() ? 0 : i % loop.size();
-    misses = 0;
+  for (auto f = t.finite_faces_begin(); f != t.finite_faces_end(); ++f) {
+    const auto at = depth.find(f);
+    if ((at == depth.end() ? unknown : at->second) % 2 != 1) continue;
+    out.push_back({f->vertex(0)->info(), f->vertex(1)->info(), f->vertex(2)->info()});
+    covered += orient(p[out.back()[0]], p[out.back()[1]], p[out.back()[2]]) / 2;
   }
-  if (std::abs(covered - area(o)) > 1e-6 * std::max(1.0, area(o)))
-    return fail("The triangles of the outline do not cover it.");
+  if (std::abs(covered - area(o)) > 1e-6 * std::max(1.0, area(o))) return fail("The triangles of the outline do not cover it.");
   return out;
 }
 
@@ -334,8 +292,14 @@ std::vector<Outline> difference(const Outline& given, const std::vector<Ring>& c
   const ClipperGrid grid(o.outer.empty() ? Vec2{} : o.outer.front());
   ClipperLib::Clipper work;
   work.AddPath(grid.path(o.outer), ClipperLib::ptSubject, true);
-  for (const Ring& h : o.holes) work.AddPath(grid.path(h), ClipperLib::ptClip, true);
-  for (const Ring& c : cuts) work.AddPath(grid.path(c), ClipperLib::ptClip, true);
+  // All one way round: where rings of both directions overlap, the winding would cancel and leave slivers.
+  const auto cut = [&](const Ring& ring) {
+    ClipperLib::Path path = grid.path(ring);
+    if (!ClipperLib::Orientation(path)) ClipperLib::ReversePath(path);
+    work.AddPath(path, ClipperLib::ptClip, true);
+  };
+  for (const Ring& h : o.holes) cut(h);
+  for (const Ring& c : cuts) cut(c);
   ClipperLib::PolyTree tree;
   work.Execute(ClipperLib::ctDifference, tree, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
   return grid.outlines(tree);

@@ -1,5 +1,6 @@
 #include "core/model/edit.h"
 #include "core/base/tolerances.h"
+#include "core/model/light_model.h"
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -169,6 +170,36 @@ Outcome moveEdge(Element& e, std::size_t edge, double by) {
     return fail(fmt::format("Moved this far the outline {}.", faultText(c.fault)), e.name);
   m->outline = std::move(o);
   return {};
+}
+
+Project withFinishReplaced(Project p, const std::string& from, const std::string& to) {
+  const bool glazing = findGlazing(p.glazings, to) != nullptr;
+  std::vector<Assignment> added;
+  for (Role r : allRoles) {
+    if (r == Role::Ignore || (r == Role::Glazing) != glazing) continue;
+    SurfaceQuestion q;
+    q.role = r;
+    if (const SurfaceAnswer a = finishFor(p, q); !a.isDefault || a.name != from) continue;
+    Assignment a;
+    a.finish = to;
+    a.role = r;
+    added.push_back(std::move(a));
+  }
+  const auto put = [&](std::string& name) {
+    if (name == from) name = to;
+  };
+  for (Assignment& a : p.assignments) put(a.finish);
+  p.assignments.insert(p.assignments.begin(), added.begin(), added.end());
+  for (WindowRule& w : p.windowRules) put(w.glazing);
+  for (Opening& o : p.openings) put(o.glazing);
+  for (ShadeRule& s : p.shadeRules) put(s.finish);
+  for (ElementPtr& e : p.elements)
+    if (e->finish == from) {
+      Element copy = *e;
+      copy.finish = to;
+      e = std::make_shared<const Element>(std::move(copy));
+    }
+  return p;
 }
 
 std::string freshName(const Project& project, const std::string& stem) {

@@ -24,6 +24,9 @@ Vec2 middleOf(const Element& element);
 /// Moves one edge of a mass along its outward normal. Edges count through the outer ring, then the holes.
 Outcome moveEdge(Element& element, std::size_t edge, double by);
 
+/// One finish or glazing put wherever another is used, by name or as a role's default.
+Project withFinishReplaced(Project project, const std::string& from, const std::string& to);
+
 /// A name not yet taken: "Block 3".
 std::string freshName(const Project& project, const std::string& stem);
 Project withGroup(Project project, SensorGroup group);

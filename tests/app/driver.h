@@ -42,7 +42,7 @@ inline void fill(QWidget& top, const QString& name, const QString& text) {
   reveal(f);
   QTest::mouseClick(f, Qt::LeftButton);
   f->selectAll();
-  QTest::keyClicks(f, text);
+  text.isEmpty() ? QTest::keyClick(f, Qt::Key_Delete) : QTest::keyClicks(f, text);
   QTest::keyClick(f, Qt::Key_Return);
   QCoreApplication::processEvents();
 }

@@ -293,6 +293,41 @@ private slots:
     QVERIFY(!readModel(write("odd.xyz", "1 2 3")));
     QVERIFY(!readModel(d.filePath("absent.gltf").toStdString()));
   }
+
+  void alignedHolesAreCutIntoTriangles() {
+    // Rows and columns of holes whose corners lie on common lines, near and far from the origin.
+    for (const Vec2 far : {Vec2{0, 0}, Vec2{1e6, -2e6}})
+      for (int n = 1; n <= 7; ++n) {
+        Outline o = rectangle(far.x, far.y, far.x + 18.6, far.y + 6);
+        for (int i = 0; i < n; ++i)
+          for (int k = 0; k < n; ++k) {
+            const double x = far.x + 18.6 * (i + 0.5) / n, y = far.y + 6.0 * (k + 0.5) / n, u = 18.6 * 0.14 / n, v = 6.0 * 0.14 / n;
+            o.holes.push_back({{x - u, y - v}, {x - u, y + v}, {x + u, y + v}, {x + u, y - v}});
+          }
+        const auto t = triangulate(o);
+        QVERIFY2(t.has_value(), t ? "" : t.error().text().c_str());
+        const auto p = points(o);
+        double covered = 0;
+        for (const auto& k : *t) {
+          const double twice = cross(p[k[1]] - p[k[0]], p[k[2]] - p[k[0]]);
+          QVERIFY(twice > 0);
+          covered += twice / 2;
+        }
+        QVERIFY(std::abs(covered - area(o)) < 1e-6);
+        QCOMPARE(t->size(), p.size() + 2 * std::size_t(n * n) - 2); // Euler: n + 2h − 2
+      }
+  }
+
+  void cutsGoEitherWayRound() {
+    // Rings of opposite directions that overlap take away both, not the difference of the two.
+    const Ring room = rectangle(1, 1, 9, 5).outer, window{{3, 5.2}, {5, 5.2}, {5, 4.9}, {3, 4.9}}, other{{6, 4.9}, {8, 4.9}, {8, 7}, {6, 7}};
+    double left = 0;
+    for (const Outline& o : difference(rectangle(0, 0, 10, 6), {room, window, other})) {
+      QCOMPARE(checkOutline(o).fault, OutlineFault::None);
+      left += area(o);
+    }
+    QVERIFY2(std::abs(left - (60 - 32 - 2 * 0.2 - 2 * 1.0)) < 1e-3, qPrintable(QString::number(left)));
+  }
 };
 
 QTEST_GUILESS_MAIN(TestGeometry)
