@@ -150,41 +150,6 @@ std::vector<Measured> probeTime() {
   return out;
 }
 
-/// A deep room with one window, 200 sensors: to 2 % at every sensor, and the paths behind it.
-std::vector<Measured> daylight() {
-  BoxRoom b;
-  b.size = {6, 9, 3};
-  b.windowX0 = 1, b.windowX1 = 5, b.windowZ0 = 0.9, b.windowZ1 = 2.6;
-  b.floor = 0.2, b.walls = 0.5, b.ceiling = 0.7;
-  b.glazed = true;
-  std::vector<PointSensor> sensors;
-  for (int i = 0; i < 12; ++i)
-    for (int j = 0; j < 17; ++j) sensors.push_back({{0.25 + 0.5 * i, 0.5 + 0.5 * j, 0.85}, {0, 0, 1}, ""});
-  Project p = boxProject(b, sensors);
-  p.site.groundLevel = 0;
-  p.site.groundReflectance = 0.2;
-  Study s;
-  s.kind = StudyKind::DaylightFactor;
-  const auto input = lightInput(p, s);
-  std::vector<double> times, first;
-  double paths = 0;
-  for (int k = 0; k < 5; ++k) {
-    RunControl control;
-    bool told = false;
-    double usable = 0;
-    times.push_back(seconds([&] {
-      const LightResult r = runLight(*input, control, {}, [&](const LightResult& soFar) {
-        if (!told) usable = soFar.seconds;
-        told = true;
-      });
-      paths = 0;
-      for (std::uint32_t n : r.samples) paths += n;
-    }));
-    first.push_back(usable);
-  }
-  return {{"daylight-room", median(times), "s", 5, false}, {"daylight-first-picture", median(first), "s", 1, false}, {"daylight-paths", paths / median(times) / 1e6, "million paths/s", 0, true}};
-}
-
 void writeTown(const std::filesystem::path& file, std::size_t triangles) {
   const Project town = benchTown(triangles);
   const Mesh& m = *town.elements.front()->imported()->mesh;
@@ -252,7 +217,7 @@ std::vector<Measured> windowMeasured(const std::filesystem::path& self) {
 
 const std::map<std::string, std::function<std::vector<Measured>()>>& benches() {
   static const std::map<std::string, std::function<std::vector<Measured>()>> all{
-      {"sun-hours-rate", sunHoursRate}, {"live-edit", liveEdit}, {"daylight", daylight}, {"probe", probeTime}, {"city-import", cityImport}, {"sun-position", sunPositions}};
+      {"sun-hours-rate", sunHoursRate}, {"live-edit", liveEdit}, {"daylight", daylight}, {"daylight-library", daylightLibrary}, {"daylight-growth", daylightGrowth}, {"daylight-brute", daylightBrute}, {"probe", probeTime}, {"city-import", cityImport}, {"sun-position", sunPositions}};
   return all;
 }
 
@@ -262,7 +227,7 @@ void addBench(CLI::App& app, Session& session) {
   auto* c = app.add_subcommand("bench", "Measure speed and memory; names pick some");
   auto names = std::make_shared<std::vector<std::string>>();
   auto json = std::make_shared<bool>(false);
-  c->add_option("names", *names, "sun-hours-rate, live-edit, daylight, probe, city-import, sun-position, window");
+  c->add_option("names", *names, "sun-hours-rate, live-edit, daylight, daylight-library, daylight-growth, daylight-brute, probe, city-import, sun-position, window");
   c->add_flag("--json", *json, "an object a line");
   c->callback([names, json, &session] {
     for (const std::string& n : *names)

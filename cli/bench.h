@@ -23,4 +23,9 @@ void resetMemoryPeak();
 double seconds(const std::function<void()>& work);
 double median(std::vector<double> values);
 
+std::vector<Measured> daylight();
+std::vector<Measured> daylightLibrary();
+std::vector<Measured> daylightGrowth();
+std::vector<Measured> daylightBrute();
+
 } // namespace noonward::cli
