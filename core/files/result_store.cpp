@@ -10,7 +10,7 @@ constexpr const char* schema = "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORM
                                "CREATE TABLE IF NOT EXISTS result (key TEXT PRIMARY KEY, kind TEXT NOT NULL, name TEXT,"
                                " asked TEXT, at TEXT, seconds REAL, body BLOB NOT NULL, digest TEXT NOT NULL);";
 
-constexpr const char *sunHoursKind = "sun-hours 1", *lightKind = "light 1";
+constexpr const char *sunHoursKind = "sun-hours 1", *lightKind = "light 2";
 
 /// Body: counts and plain arrays, little-endian; its digest stands beside it.
 template <class T> void put(std::string& out, const T& v) { out.append(reinterpret_cast<const char*>(&v), sizeof v); }
@@ -164,6 +164,7 @@ std::shared_ptr<const LightResult> ResultStore::findLight(const Digest& key) {
   t.takeAll(r->value);
   t.takeAll(r->standardError);
   t.takeAll(r->samples);
+  t.takeAll(r->replicates);
   t.take(unsettled);
   t.take(r->seconds);
   if (!t.sound) return nullptr;
@@ -182,6 +183,7 @@ Outcome ResultStore::keep(const LightResult& r, StoredRun run) {
   putAll(out, r.value);
   putAll(out, r.standardError);
   putAll(out, r.samples);
+  putAll(out, r.replicates);
   put(out, std::uint64_t(r.unsettled));
   put(out, r.seconds);
   return store(run, lightKind, out);

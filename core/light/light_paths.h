@@ -13,6 +13,7 @@
 // unit of beam illuminance on a plane facing the sun.
 
 #include "core/light/light_scene.h"
+#include "core/light/patches.h"
 #include "core/light/sampler.h"
 #include <cmath>
 #include <optional>
@@ -56,15 +57,17 @@ inline Vec3 inDisc(Vec3 axis, double radius, double a, double b) {
   return normalized(axis + f.u * (r * std::cos(turn)) + f.v * (r * std::sin(turn)));
 }
 
-/// Sink: void sky(group, direction, weight), void sun(group, weight).
+/// Sink: void sky(group, direction, weight), void sun(group, weight), and bool known(patch, weight), which takes what is
+/// remembered of a patch (illuminance without the beam that falls on it, times weight) or refuses, and the path goes on.
 template <class Sink> class LightPaths {
 public:
-  LightPaths(const LightScene& scene, std::optional<Vec3> sun, bool reflections) : scene_(scene), sun_(sun), reflections_(reflections) {}
+  LightPaths(const LightScene& scene, std::optional<Vec3> sun, bool reflections, const Patches* patches = nullptr) : scene_(scene), sun_(sun), reflections_(reflections), patches_(patches) {}
 
   /// One sample of the sensor at x looking along n. `q` holds the first decisions, `random` all later ones.
-  void sample(Vec3 x, Vec3 n, const Aim& aim, const ScrambledPoint& q, HashStream& random, Sink& sink) {
+  /// `beam`: with the sun that falls on x itself.
+  void sample(Vec3 x, Vec3 n, const Aim& aim, const ScrambledPoint& q, HashStream& random, Sink& sink, bool beam = true) {
     const Vec3 o = x + n * offset(x);
-    if (sun_) {
+    if (sun_ && beam) {
       const Vec3 s = inDisc(*sun_, sunRadius, q[5], q[6]);
       const double c = dot(n, s);
       if (c > 0) {
@@ -289,6 +292,7 @@ private:
       const double stop = std::min(wall.distance, ground);
       Vec3 p, n;
       double reflectance = 1, specular = 0, roughness = 0, reached = 0;
+      std::uint32_t patch = Patches::none;
       bool scattered = false;
       for (;;) {
         const LightScene::Hit g = scene_.glass(o, d, from, std::min(stop, 1e30));
@@ -355,7 +359,9 @@ private:
         } else {
           const auto& s = scene_.surfaces()[wall.triangle];
           n = Vec3{s.normal[0], s.normal[1], s.normal[2]};
-          if (dot(n, d) > 0) n = -n;
+          const bool front = dot(n, d) <= 0;
+          if (!front) n = -n;
+          if (patches_) patch = patches_->of(wall.triangle, double(wall.u), double(wall.v), front);
           const Finish& f = scene_.finishOf(wall.triangle);
           reflectance = f.reflectance;
           specular = f.specular;
@@ -366,7 +372,9 @@ private:
       load.weight *= reflectance;
       load.left *= reflectance;
       if (!(load.weight > 0)) return;
-      const double keep = std::min(1.0, load.left / 0.2);
+      const bool mirrors = specular > 0 && random.next() < specular;
+      const bool ends = patch != Patches::none && !mirrors && sink.known(patch, load.weight / pi);
+      const double keep = ends ? 1 : std::min(1.0, load.left / 0.2);
       if (keep < 1) {
         if (random.next() >= keep) return;
         load.weight /= keep;
@@ -386,9 +394,10 @@ private:
           if (way.share > 0) sink.sun(way.group, load.weight / pi * c * way.share * kept);
         }
       }
+      if (ends) return;
       mode.patches = false;
       mode.counted = false;
-      if (specular > 0 && random.next() < specular) {
+      if (mirrors) {
         d = lobe(normalized(d - n * (2 * dot(d, n))), n, roughness, random);
         o = x;
         from = 0;
@@ -427,6 +436,7 @@ private:
   const LightScene& scene_;
   std::optional<Vec3> sun_;
   bool reflections_;
+  const Patches* patches_;
   Weights sensor_, vertex_;
   const Aim* sensorAim_ = nullptr;
   Vec3 sensorAt_, sensorNormal_;

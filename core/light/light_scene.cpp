@@ -34,6 +34,7 @@ LightScene::LightScene(const LightModel& model)
     const LightPart& part = model.parts[p];
     partFinish_.push_back(part.glazed ? 0 : part.material);
     partElement_.push_back(part.element);
+    partRoom_.push_back(part.glazed ? -1 : part.room);
     const Mesh& m = *part.mesh;
     for (std::size_t t = 0; t < m.triangles.size(); ++t) {
       const std::array<Vec3, 3> corners{m.points[m.triangles[t][0]], m.points[m.triangles[t][1]], m.points[m.triangles[t][2]]};
@@ -54,7 +55,7 @@ LightScene::LightScene(const LightModel& model)
       groupCount_ = std::max<std::size_t>(groupCount_, part.group + 1);
     }
   }
-  opaque_ = build(solid);
+  opaque_ = build(solid, &corners_);
   glass_ = build(panes);
 }
 
@@ -63,7 +64,12 @@ LightScene::~LightScene() {
   rtcReleaseScene(glass_);
 }
 
-RTCSceneTy* LightScene::build(const std::vector<std::array<Vec3, 3>>& triangles) {
+std::array<Vec3, 3> LightScene::corners(std::uint32_t t) const {
+  const float* p = corners_ + 9 * std::size_t(t);
+  return {Vec3{p[0], p[1], p[2]}, {p[3], p[4], p[5]}, {p[6], p[7], p[8]}};
+}
+
+RTCSceneTy* LightScene::build(const std::vector<std::array<Vec3, 3>>& triangles, const float** corners) {
   RTCScene scene = rtcNewScene(device_.get());
   rtcSetSceneFlags(scene, RTC_SCENE_FLAG_ROBUST);
   if (!triangles.empty()) {
@@ -71,6 +77,7 @@ RTCSceneTy* LightScene::build(const std::vector<std::array<Vec3, 3>>& triangles)
     auto* v = static_cast<float*>(rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, 12, 3 * triangles.size()));
     auto* k = static_cast<std::uint32_t*>(rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, triangles.size()));
     require(v && k, "Embree has no memory for the geometry");
+    if (corners) *corners = v;
     for (const auto& t : triangles)
       for (Vec3 p : t) {
         *v++ = float(p.x);
@@ -97,14 +104,14 @@ LightScene::Hit LightScene::first(RTCSceneTy* scene, Vec3 o, Vec3 d, double from
   r.ray.mask = ~0u;
   r.hit.geomID = RTC_INVALID_GEOMETRY_ID;
   rtcIntersect1(scene, &context, &r);
-  if (r.hit.geomID == RTC_INVALID_GEOMETRY_ID) return {std::numeric_limits<double>::infinity(), ~0u};
-  return {double(r.ray.tfar), r.hit.primID};
+  if (r.hit.geomID == RTC_INVALID_GEOMETRY_ID) return {std::numeric_limits<double>::infinity(), ~0u, 0, 0};
+  return {double(r.ray.tfar), r.hit.primID, r.hit.u, r.hit.v};
 }
 
 LightScene::Hit LightScene::opaque(Vec3 o, Vec3 d, double from, double to) const { return first(opaque_, o, d, from, to); }
 
 LightScene::Hit LightScene::glass(Vec3 o, Vec3 d, double from, double to) const {
-  if (pieces_.empty()) return {std::numeric_limits<double>::infinity(), ~0u};
+  if (pieces_.empty()) return {std::numeric_limits<double>::infinity(), ~0u, 0, 0};
   return first(glass_, o, d, from, to);
 }
 

@@ -37,6 +37,7 @@ public:
   struct Hit {
     double distance = 0; ///< m; infinite for a miss
     std::uint32_t triangle = ~0u;
+    float u = 0, v = 0;  ///< barycentric: corner 0 has (0, 0), 1 (1, 0), 2 (0, 1)
     bool any() const { return triangle != ~0u; }
   };
 
@@ -48,6 +49,9 @@ public:
   const std::vector<Piece>& pieces() const { return pieces_; }
   const Finish& finishOf(std::uint32_t triangle) const { return finishes_[partFinish_[surfaces_[triangle].part]]; }
   const GlazingOptics& optics(std::uint32_t index) const { return optics_[index]; }
+  /// Index in the project of the room a surface is of; −1 where it is of none.
+  int roomOf(std::uint32_t triangle) const { return partRoom_[surfaces_[triangle].part]; }
+  std::array<Vec3, 3> corners(std::uint32_t triangle) const;
   std::uint64_t elementOf(std::uint32_t triangle) const { return partElement_[surfaces_[triangle].part]; }
   double groundLevel() const { return groundLevel_; }
   double groundReflectance() const { return groundReflectance_; }
@@ -55,7 +59,7 @@ public:
   std::size_t groupCount() const { return groupCount_; }
 
 private:
-  RTCSceneTy* build(const std::vector<std::array<Vec3, 3>>& triangles);
+  RTCSceneTy* build(const std::vector<std::array<Vec3, 3>>& triangles, const float** corners = nullptr);
   Hit first(RTCSceneTy* scene, Vec3 origin, Vec3 direction, double from, double to) const;
   std::shared_ptr<RTCDeviceTy> device_;
   RTCSceneTy *opaque_ = nullptr, *glass_ = nullptr;
@@ -64,6 +68,8 @@ private:
   std::vector<Finish> finishes_;
   std::vector<std::uint32_t> partFinish_;
   std::vector<std::uint64_t> partElement_;
+  std::vector<int> partRoom_;
+  const float* corners_ = nullptr; ///< of the opaque triangles, in Embree's own buffer
   std::vector<GlazingOptics> optics_;
   double groundLevel_ = 0, groundReflectance_ = 0.2;
   std::size_t groupCount_ = 1;

@@ -91,6 +91,18 @@ LightStatistics lightStatistics(const LightResult& r, std::size_t first, std::si
   const double n = double(v.size());
   s.mean = sum / n;
   s.meanError = std::sqrt(variance) / n; // sensors are independent
+  if (constexpr std::size_t of = 16; r.replicates.size() == of * r.value.size()) { // or share what is remembered
+    std::array<double, of> means{};
+    bool all = true;
+    for (std::size_t i = first; i < first + count && i < r.value.size(); ++i)
+      for (std::size_t k = 0; k < of && !std::isnan(r.value[i]); ++k) {
+        all = all && !std::isnan(r.replicates[of * i + k]);
+        means[k] += double(r.replicates[of * i + k]) / n;
+      }
+    double square = 0;
+    for (double m : means) square += std::pow(m - s.mean, 2);
+    if (all) s.meanError = 2.131 / 1.960 * std::sqrt(square / (of - 1) / of);
+  }
   s.median = v.size() % 2 ? v[v.size() / 2] : 0.5 * (v[v.size() / 2 - 1] + v[v.size() / 2]);
   s.least = v.front();
   s.most = v.back();

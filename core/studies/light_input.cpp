@@ -121,7 +121,7 @@ Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, cons
   }
   Hasher h;
   const bool bySun = study.kind == StudyKind::SunlightYear || study.kind == StudyKind::SunlightWinter;
-  h.add("light 1").add(int(study.kind));
+  h.add("light 2").add(int(study.kind));
   if (inside) h.add(s.error); // sky exposure is always wanted to 0.05 points
   if (!bySun) h.add(std::uint64_t(s.mostSamples)).add(s.seed);
   hashLightModel(h, *model, inside);

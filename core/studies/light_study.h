@@ -46,6 +46,9 @@ struct LightResult {
   std::vector<float> value;         ///< in studyUnit(kind); NaN where not computed
   std::vector<float> standardError; ///< same unit; 0 where the value is exact
   std::vector<std::uint32_t> samples;
+  /// Sixteen independent estimates of each sensor, sensor by sensor; empty where sensors are independent of each other.
+  /// Where light between a room's surfaces is remembered, all sensors of a replicate share what is remembered.
+  std::vector<float> replicates;
   std::size_t unsettled = 0;        ///< sensors that kept a larger error than asked for
   RunEnd end = RunEnd::Finished;
   double seconds = 0;

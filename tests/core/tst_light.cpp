@@ -17,6 +17,7 @@ struct Sum {
   double total = 0;
   void sky(std::uint32_t, Vec3 d, double w) { total += w * light.sky(d); }
   void sun(std::uint32_t, double w) { total += w * light.beam; }
+  bool known(std::uint32_t, double) { return false; }
 };
 
 BoxRoom deepRoom() {

@@ -1,0 +1,37 @@
+#include "core/light/patches.h"
+#include <algorithm>
+#include <cmath>
+
+namespace noonward {
+
+Patches::Patches(const LightScene& scene, double size) : scene_(scene) {
+  const std::size_t n = scene.surfaces().size();
+  first_.assign(n, none);
+  cuts_.assign(n, 0);
+  for (std::uint32_t t = 0; t < n; ++t) {
+    if (scene.roomOf(t) < 0) continue;
+    const auto c = scene.corners(t);
+    const double longest = std::max({length(c[1] - c[0]), length(c[2] - c[1]), length(c[0] - c[2])});
+    const auto m = std::uint32_t(std::clamp(std::ceil(longest / size), 1.0, 200.0));
+    if (count_ + 4ull * m * m > 4'000'000) break; // what is left has no memory and goes on as before
+    first_[t] = std::uint32_t(count_);
+    cuts_[t] = m;
+    with_.push_back(t);
+    count_ += 4ull * m * m;
+  }
+}
+
+Patches::Place Patches::at(std::uint32_t patch, double a, double b) const {
+  const auto after = std::upper_bound(with_.begin(), with_.end(), patch, [&](std::uint32_t p, std::uint32_t t) { return p < first_[t]; });
+  const std::uint32_t t = *(after - 1), m = cuts_[t];
+  const std::uint32_t k = patch - first_[t], side = k % 2, upper = k / 2 % 2, cell = k / 4, i = cell / m, j = cell % m;
+  const double s = std::sqrt(a), x = 1 - s, y = b * s; // even over a triangle
+  double u = (i + x) / m, v = (j + y) / m;
+  if (upper) u = (i + 1 - x) / m, v = (j + 1 - y) / m;
+  const auto c = scene_.corners(t);
+  const auto& n = scene_.surfaces()[t].normal;
+  const Vec3 normal{n[0], n[1], n[2]};
+  return {c[0] * (1 - u - v) + c[1] * u + c[2] * v, side == 0 ? normal : -normal, scene_.roomOf(t)};
+}
+
+} // namespace noonward

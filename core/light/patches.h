@@ -1,0 +1,40 @@
+#pragma once
+// Surfaces of rooms cut into small triangles, so that light which has been reflected can be remembered where it falls: a
+// path that meets a patch takes what is known there instead of going on. Each side of a surface has patches of its own.
+
+#include "core/light/light_scene.h"
+#include <vector>
+
+namespace noonward {
+
+class Patches {
+public:
+  static constexpr std::uint32_t none = ~0u;
+  /// Surfaces of parts with a room; no edge of a patch is longer than `size`, m.
+  Patches(const LightScene& scene, double size);
+  /// The patch at barycentric coordinates of a triangle; none where it has none.
+  std::uint32_t of(std::uint32_t triangle, double u, double v, bool front) const {
+    const std::uint32_t first = first_[triangle];
+    if (first == none) return none;
+    const std::uint32_t m = cuts_[triangle];
+    const double fu = u * m, fv = v * m;
+    const std::uint32_t i = std::min(m - 1, std::uint32_t(fu)), j = std::min(m - 1, std::uint32_t(fv));
+    const bool upper = (fu - i) + (fv - j) > 1 && i + j + 2 <= m;
+    return first + 2 * (2 * (i * m + j) + upper) + (front ? 0 : 1);
+  }
+  struct Place {
+    Vec3 position, normal; ///< on the surface; away from the side that is meant
+    int room = -1;
+  };
+  /// A point of the patch, even over its area for a, b in [0, 1).
+  Place at(std::uint32_t patch, double a, double b) const;
+  std::size_t count() const { return count_; }
+
+private:
+  const LightScene& scene_;
+  std::vector<std::uint32_t> first_, cuts_; ///< by triangle
+  std::vector<std::uint32_t> with_;         ///< triangles that have patches, in order of their first
+  std::size_t count_ = 0;
+};
+
+} // namespace noonward
