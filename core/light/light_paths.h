@@ -57,8 +57,10 @@ inline Vec3 inDisc(Vec3 axis, double radius, double a, double b) {
   return normalized(axis + f.u * (r * std::cos(turn)) + f.v * (r * std::sin(turn)));
 }
 
-/// Sink: void sky(group, direction, weight), void sun(group, weight), and bool known(patch, weight), which takes what is
-/// remembered of a patch (illuminance without the beam that falls on it, times weight) or refuses, and the path goes on.
+/// Sink: void sky(group, direction, weight, straight), `straight` where no surface has reflected or scattered it; void
+/// sun(group, weight); void pane(group, weight), illuminance for each unit of luminance that a pane first met from inside
+/// might have; and bool known(patch, weight), which takes what is remembered of a patch (illuminance without the beam that
+/// falls on it, times weight) or refuses, and the path goes on.
 template <class Sink> class LightPaths {
 public:
   LightPaths(const LightScene& scene, std::optional<Vec3> sun, bool reflections, const Patches* patches = nullptr) : scene_(scene), sun_(sun), reflections_(reflections), patches_(patches) {}
@@ -80,14 +82,21 @@ public:
       weigh(o, n, aim, sensor_);
     }
     const bool patches = beamPatch(o, n, aim, {pi, 1}, random, sink);
-    if (sensor_.sum > 0) aimed(o, n, aim, sensor_, {pi, 1}, q[0], q[1], q[2], random, sink);
+    if (sensor_.sum > 0) aimed(o, n, aim, sensor_, {pi, 1}, q[0], q[1], q[2], true, random, sink);
     Mode m;
+    m.straight = true;
     m.counted = sensor_.sum > 0;
     m.indoors = !aim.empty();
     m.normal = n;
     m.weights = &sensor_;
     m.patches = patches;
     travel(o, cosineDirection(n, q[3], q[4]), 0, {pi, 1}, 0, m, aim, random, sink);
+  }
+
+  /// A path from outside a pane of `group`: what falls on it along d, times weight.
+  void follow(Vec3 o, Vec3 d, double weight, std::uint32_t group, HashStream& random, Sink& sink) {
+    const Aim nothing{};
+    travel(o, d, 0, {weight, 1}, group, Mode{}, nothing, random, sink);
   }
 
   /// The first panes met by short cosine walks, and whether the sky is in plain sight: for choosing an aim.
@@ -186,7 +195,7 @@ private:
   };
 
   /// A direction aimed at a pane; x reflects (or a sensor takes) `load` by the cosine over π.
-  void aimed(Vec3 x, Vec3 n, const Aim& aim, const Weights& w, Load load, double a, double b, double c, HashStream& random, Sink& sink) {
+  void aimed(Vec3 x, Vec3 n, const Aim& aim, const Weights& w, Load load, double a, double b, double c, bool straight, HashStream& random, Sink& sink) {
     double left = a * w.sum;
     std::size_t k = 0;
     while (k + 1 < aim.pieces.size() && left >= double(w.each[k])) left -= double(w.each[k++]);
@@ -209,11 +218,14 @@ private:
       const LightScene::Hit g = scene_.glass(x, d, from, reach);
       if (!g.any()) return; // slipped past its edge
       const LightScene::Piece& met = scene_.pieces()[g.triangle];
+      const std::size_t at = aim.indexOf(g.triangle);
+      if (at == k) sink.pane(met.group, load.weight / pi * cosine * share / (pa + pb));
       share *= scene_.optics(met.optics).straight(std::abs(dot(met.normal, d)));
       from = g.distance + offset(y);
-      const std::size_t at = aim.indexOf(g.triangle);
       if (at == k) {
-        if (share > 0) travel(x, d, from, {load.weight / pi * cosine * share / (pa + pb), load.left * share}, met.group, Mode{}, aim, random, sink);
+        Mode m;
+        m.straight = straight;
+        if (share > 0) travel(x, d, from, {load.weight / pi * cosine * share / (pa + pb), load.left * share}, met.group, m, aim, random, sink);
         return;
       }
       if (at != Aim::none) return;
@@ -278,6 +290,7 @@ private:
   struct Mode {
     bool counted = false; ///< passing an aimed-at pane straight must be weighed against aiming
     bool indoors = false; ///< surfaces met aim at panes
+    bool straight = false; ///< nothing has reflected or scattered it yet
     bool patches = false; ///< sunlight on the next surface must be weighed against following the beam in
     Vec3 normal{};        ///< at the start, for the density of the cosine strategy
     const Weights* weights = nullptr; ///< of the pieces seen from there
@@ -305,6 +318,11 @@ private:
         const double all = straight + mirrored + through + back;
         if (!(all > 0)) return;
         mode.patches = false; // seen through glass, or in it
+        if (group == 0) {
+          const std::size_t k = mode.counted ? aim.indexOf(g.triangle) : Aim::none;
+          const double pb = dot(mode.normal, d) / pi;
+          sink.pane(pane.group, k == Aim::none ? load.weight : load.weight * pb / (density(pane, k, *mode.weights, d, g.distance) + pb));
+        }
         const double pick = random.next() * all;
         load.weight *= all;
         load.left *= all;
@@ -325,6 +343,7 @@ private:
         }
         const Vec3 toward = dot(pane.normal, d) < 0 ? pane.normal : -pane.normal; // the side we came from
         mode.counted = false;
+        mode.straight = false;
         if (pick < straight + mirrored) {
           d = normalized(d - toward * (2 * dot(d, toward)));
           o = at + toward * offset(at);
@@ -346,7 +365,7 @@ private:
       if (scattered) continue; // mirrored by glass: a new ray
       if (length(n) == 0) {
         if (!std::isfinite(stop)) {
-          if (d.z > 0) sink.sky(group, d, load.weight);
+          if (d.z > 0) sink.sky(group, d, load.weight, mode.straight);
           return;
         }
         if (!reflections_) return;
@@ -369,6 +388,7 @@ private:
         }
       }
       // ---- at a surface
+      mode.straight = false;
       load.weight *= reflectance;
       load.left *= reflectance;
       if (!(load.weight > 0)) return;
@@ -409,7 +429,7 @@ private:
         weigh(x, n, aim, vertex_);
         if (vertex_.sum > 0) {
           const double a = random.next(), b = random.next(), c = random.next();
-          aimed(x, n, aim, vertex_, load, a, b, c, random, sink); // meets no surface that aims, so the weights stay
+          aimed(x, n, aim, vertex_, load, a, b, c, false, random, sink); // meets no surface that aims, so the weights stay
           mode.counted = true;
           mode.weights = &vertex_;
         }

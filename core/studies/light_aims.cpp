@@ -6,7 +6,8 @@ namespace noonward {
 namespace {
 constexpr std::size_t mostAims = 128;
 struct Nothing {
-  void sky(std::uint32_t, Vec3, double) {}
+  void sky(std::uint32_t, Vec3, double, bool) {}
+  void pane(std::uint32_t, double) {}
   void sun(std::uint32_t, double) {}
   bool known(std::uint32_t, double) { return false; }
 };

@@ -7,6 +7,7 @@
 #include "core/proof/light_cases.h"
 #include "picture/contours.h"
 #include <QtTest>
+#include <random>
 
 using namespace noonward;
 
@@ -15,7 +16,8 @@ namespace {
 struct Sum {
   const StudySky& light;
   double total = 0;
-  void sky(std::uint32_t, Vec3 d, double w) { total += w * light.sky(d); }
+  void pane(std::uint32_t, double) {}
+  void sky(std::uint32_t, Vec3 d, double w, bool) { total += w * light.sky(d); }
   void sun(std::uint32_t, double w) { total += w * light.beam; }
   bool known(std::uint32_t, double) { return false; }
 };
@@ -510,6 +512,97 @@ private slots:
           QVERIFY(std::isfinite(l) && l >= 0);
         }
       }
+  }
+
+  void rememberedLightIsHonestAndTheSameOnAnyThreads() {
+    // A room in a house with a neighbour before it: many sensors, so that light between its surfaces is remembered.
+    Project p;
+    Element e;
+    e.id = {10};
+    e.shape = Mass{rectangle(0, 0, 8, 7), 0, 3.4, 1};
+    p.elements.push_back(std::make_shared<const Element>(e));
+    e.id = {11};
+    e.shape = Mass{rectangle(-4, -14, 12, -8), 0, 7, 1};
+    p.elements.push_back(std::make_shared<const Element>(e));
+    Room r;
+    r.id = {1};
+    r.outline = rectangle(0.35, 0.35, 7.65, 6.65);
+    r.height = 3;
+    p.rooms.push_back(r);
+    WindowRule w;
+    w.id = {30};
+    w.facings = {Facing::South};
+    w.ratio = 0.3;
+    p.windowRules.push_back(w);
+    SensorGroup g;
+    g.id = {40};
+    RoomGrid grid;
+    grid.spacing = 0.9;
+    g.layout = grid;
+    p.groups.push_back(g);
+    Study s;
+    s.kind = StudyKind::DaylightFactor;
+    const auto run = [&](double error, std::uint64_t seed, int threads) {
+      s.light.error = error;
+      s.light.seed = seed;
+      RunControl control;
+      return runLight(*lightInput(p, s), control, Threads{threads});
+    };
+    const LightResult truth = run(0.006, 77, 0); // below 0.75 % every path is followed to its end
+    QVERIFY(truth.replicates.empty() && truth.value.size() >= 30);
+    int within = 0, all = 0;
+    double bias = 0;
+    for (const std::uint64_t seed : {1, 2, 3, 4}) {
+      const LightResult quick = run(0.02, seed, 0);
+      QCOMPARE(quick.replicates.size(), 16 * quick.value.size());
+      QCOMPARE(quick.unsettled, std::size_t(0));
+      for (std::size_t i = 0; i < truth.value.size(); ++i) {
+        const double off = double(quick.value[i] - truth.value[i]), error = std::hypot(double(quick.standardError[i]), double(truth.standardError[i]));
+        within += std::abs(off) < 2 * error;
+        bias += off / double(truth.value[i]);
+        ++all;
+      }
+      // The stated error of the mean knows that sensors share what is remembered.
+      const LightStatistics a = lightStatistics(quick, 0, quick.value.size(), 2, 1e9), b = lightStatistics(truth, 0, truth.value.size(), 2, 1e9);
+      QVERIFY2(std::abs(a.mean - b.mean) < 4 * std::hypot(a.meanError, b.meanError), qPrintable(QString("%1 ± %2 against %3 ± %4").arg(a.mean).arg(a.meanError).arg(b.mean).arg(b.meanError)));
+      if (seed == 1)
+        for (int threads : {1, 7}) {
+          const LightResult again = run(0.02, seed, threads);
+          QVERIFY(again.value == quick.value && again.standardError == quick.standardError && again.replicates == quick.replicates);
+        }
+    }
+    QVERIFY2(within > 0.92 * all, qPrintable(QString("%1 of %2").arg(within).arg(all)));
+    QVERIFY2(std::abs(bias / all) < 0.006, qPrintable(QString::number(bias / all)));
+  }
+
+  void patchesCoverTheirSurfaceOnce() {
+    Project p;
+    Room r;
+    r.id = {1};
+    r.outline = rectangle(0, 0, 5, 4);
+    p.rooms.push_back(r);
+    const auto model = lightModel(p);
+    const LightScene scene(*model);
+    const Patches patches(scene, 0.5);
+    QVERIFY(patches.count() > 0);
+    std::mt19937 random(5);
+    std::uniform_real_distribution<double> unit(0, 1);
+    for (int k = 0; k < 5000; ++k) { // a point of a patch lies in that patch, seen from its side
+      const Vec3 o{5 * unit(random), 4 * unit(random), 2.7 * unit(random)};
+      const Vec3 d = normalized(Vec3{unit(random) - 0.5, unit(random) - 0.5, unit(random) - 0.5});
+      const LightScene::Hit h = scene.opaque(o, d, 0, 1e30);
+      QVERIFY(h.any());
+      const auto& n = scene.surfaces()[h.triangle].normal;
+      const std::uint32_t patch = patches.of(h.triangle, double(h.u), double(h.v), dot(Vec3{n[0], n[1], n[2]}, d) <= 0);
+      QVERIFY(patch != Patches::none && patch < patches.count());
+      const Patches::Place place = patches.at(patch, unit(random), unit(random));
+      QCOMPARE(place.room, 0);
+      QVERIFY(dot(place.normal, d) < 0); // toward where the ray came from
+      QVERIFY(length(place.position - (o + d * h.distance)) < 0.75);
+      const LightScene::Hit back = scene.opaque(place.position + place.normal * 0.01, -place.normal, 0, 0.1);
+      QVERIFY(back.any());
+      QCOMPARE(patches.of(back.triangle, double(back.u), double(back.v), true) / 2, patch / 2);
+    }
   }
 };
 

@@ -1,0 +1,272 @@
+// The daylight year on the command line: run it, and metrics of hourly series given as a table.
+
+#include "cli/commands.h"
+#include "cli/light_commands.h"
+#include "core/base/json.h"
+#include "core/base/units.h"
+#include "core/files/project_file.h"
+#include "core/files/save_file.h"
+#include "core/files/tables.h"
+#include "core/studies/year_study.h"
+#include <CLI/CLI.hpp>
+#include <cmath>
+#include <cstdio>
+#include <filesystem>
+#include <fmt/format.h>
+#include <fstream>
+#include <memory>
+#include <sstream>
+
+namespace noonward::cli {
+
+namespace {
+
+std::string number(double v, int digits = 6) { return fmt::format("{:.{}g}", v, digits); }
+
+std::string sensorTable(const YearInput& in, const YearResult& r) {
+  std::string out = "sensor,x,y,z,nx,ny,nz,autonomy_percent,continuous_autonomy_percent,useful_below_percent,useful_supplementary_percent,useful_percent,useful_above_percent,mean_lux,median_lux,mean_lux_standard_error,beam_hours\n";
+  for (std::size_t i = 0; i < in.sensors.sensors.size(); ++i) {
+    const Sensor& s = in.sensors.sensors[i];
+    const SensorYear& y = r.sensors[i];
+    const Vec3 n = s.normalVector();
+    out += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}\n", csvField(in.sensors.sensorName(i)), number(s.position.x, 9), number(s.position.y, 9), number(s.position.z, 9), number(n.x), number(n.y), number(n.z),
+                       number(100 * y.autonomy), number(100 * y.continuous), number(100 * y.useful[0]), number(100 * y.useful[1]), number(100 * y.useful[2]), number(100 * y.useful[3]), number(y.mean), number(y.median),
+                       number(y.mean * double(r.relativeError[i]), 3), r.beamHours[i]);
+  }
+  return out;
+}
+
+Json spaceJson(const SpaceYear& s) {
+  return Json{{"sda_percent", 100 * s.sda}, {"ase_percent", 100 * s.ase}, {"mean_lux", s.meanLux}, {"median_lux", s.medianLux},
+              {"useful_percent", {100 * s.useful[0], 100 * s.useful[1], 100 * s.useful[2], 100 * s.useful[3]}}};
+}
+
+std::string spaceTable(const YearInput& in, const YearResult& r) {
+  std::string out = "space,area_m2,counts,sensors,sda_percent,sda_standard_error,ase_percent,mean_lux,mean_lux_standard_error,median_lux,useful_below_percent,useful_supplementary_percent,useful_percent,useful_above_percent,provision_300_half_h,provision_500_half_h,provision_750_half_h,provision_100_nearly_all_h,provision_300_nearly_all_h,provision_500_nearly_all_h\n";
+  for (std::size_t k = 0; k < r.spaces.size(); ++k) {
+    const SpaceYear& s = r.spaces[k];
+    out += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{}", csvField(in.sensors.groups[k].name), number(in.areas[k]), in.counted[k] ? "yes" : "no", in.sensors.groups[k].count, number(100 * s.sda), number(100 * r.sdaError[k], 3),
+                       number(100 * s.ase), number(s.meanLux), number(r.meanError[k], 3), number(s.medianLux), number(100 * s.useful[0]), number(100 * s.useful[1]), number(100 * s.useful[2]), number(100 * s.useful[3]));
+    for (double h : r.provision[k]) out += "," + number(h);
+    out += "\n";
+  }
+  return out;
+}
+
+/// A table of numbers with a head; a first column called hour, time, date or record is no sensor.
+struct Series {
+  std::vector<std::string> names;
+  std::vector<std::vector<float>> columns;
+};
+Expected<Series> readSeries(const std::string& file) {
+  std::ifstream in(file, std::ios::binary);
+  if (!in) return fail("The file can't be opened.", file);
+  Series out;
+  std::string line;
+  char separator = ',';
+  std::size_t row = 0, skip = 0;
+  const auto cells = [&](const std::string& text) {
+    std::vector<std::string> c;
+    std::string cell;
+    bool quoted = false;
+    for (char ch : text) {
+      if (ch == '"') quoted = !quoted;
+      else if (ch == separator && !quoted) c.push_back(std::exchange(cell, {}));
+      else if (ch != '\r') cell += ch;
+    }
+    c.push_back(cell);
+    return c;
+  };
+  while (std::getline(in, line)) {
+    ++row;
+    if (row == 1) {
+      if (line.starts_with("\xef\xbb\xbf")) line.erase(0, 3);
+      separator = line.find(';') != std::string::npos ? ';' : line.find('\t') != std::string::npos ? '\t' : ',';
+    }
+    if (line.empty() || line == "\r") continue;
+    const auto c = cells(line);
+    if (out.columns.empty() && out.names.empty()) {
+      const bool head = std::any_of(c.begin(), c.end(), [](const std::string& t) { return !t.empty() && !numberFromText(t); });
+      if (head) {
+        std::string firstName = c[0];
+        for (char& ch : firstName) ch = char(std::tolower(static_cast<unsigned char>(ch)));
+        skip = firstName == "hour" || firstName == "time" || firstName == "date" || firstName == "record" || firstName == "timestamp";
+        out.names.assign(c.begin() + std::ptrdiff_t(skip), c.end());
+      } else {
+        for (std::size_t k = 0; k < c.size(); ++k) out.names.push_back(fmt::format("sensor {}", k + 1));
+      }
+      out.columns.resize(out.names.size());
+      if (head) continue;
+    }
+    if (c.size() != out.names.size() + skip) return fail(fmt::format("Row {} has {} fields, {} expected.", row, c.size(), out.names.size() + skip), file);
+    for (std::size_t k = 0; k < out.columns.size(); ++k) {
+      const std::string& t = c[k + skip];
+      const auto v = numberFromText(t);
+      if (!t.empty() && !v) return fail(fmt::format("Row {}, \"{}\": \"{}\" is no number.", row, out.names[k], t), file);
+      if (v && *v < 0) return fail(fmt::format("Row {}, \"{}\": an illuminance of {} lx.", row, out.names[k], t), file);
+      out.columns[k].push_back(v ? float(*v) : std::nanf(""));
+    }
+  }
+  if (out.columns.empty() || out.columns[0].empty()) return fail("The file holds no hours.", file);
+  return out;
+}
+
+struct MetricsCall {
+  std::string series, beam, zone = "UTC", out;
+  double begin = 8, end = 18, offset = 0, year = 2026;
+  MetricSettings settings;
+  std::vector<double> useful;
+  bool weekdays = false, json = false, allHours = false;
+};
+
+int runMetrics(const MetricsCall& c) {
+  const auto series = readSeries(c.series);
+  if (!series) return complain(series.error().text(), 1);
+  std::optional<Series> beam;
+  if (!c.beam.empty()) {
+    auto read = readSeries(c.beam);
+    if (!read) return complain(read.error().text(), 1);
+    if (read->columns.size() != series->columns.size() || read->columns[0].size() != series->columns[0].size()) return complain("metrics: the table of beam has other sensors or hours", 1);
+    beam = std::move(*read);
+  }
+  const std::size_t rows = series->columns[0].size();
+  std::vector<bool> mask(rows, true);
+  if (!c.allHours) {
+    if (rows != hoursOfYear) return complain(fmt::format("metrics: {} has {} hours; a clock window needs 8760 (or give --all-hours)", c.series, rows), 1);
+    const auto zone = Zone::named(c.zone);
+    if (!zone) return complain(zone.error().text(), 1);
+    mask = clockMask(*zone, c.offset * 3600, int(c.year), c.begin * 60, c.end * 60, c.weekdays);
+  }
+  MetricSettings s = c.settings;
+  if (!c.useful.empty()) {
+    if (c.useful.size() != 3 || !(c.useful[0] <= c.useful[1] && c.useful[1] <= c.useful[2])) return complain("metrics: --useful takes three rising bounds", 2);
+    std::copy(c.useful.begin(), c.useful.end(), s.useful.begin());
+  }
+  s.autonomy /= 100;
+  std::vector<SensorYear> years;
+  std::vector<std::size_t> hours;
+  for (std::size_t k = 0; k < series->columns.size(); ++k) {
+    years.push_back(sensorYear(series->columns[k], mask, s));
+    if (beam) hours.push_back(hoursAtLeast(beam->columns[k], mask, s.beam));
+  }
+  const SpaceYear all = spaceYear(years, hours, s);
+  const auto inMask = std::size_t(std::count(mask.begin(), mask.end(), true));
+  if (c.json) {
+    Json j{{"hours", inMask}, {"threshold_lux", s.threshold}, {"space", spaceJson(all)}};
+    if (!beam) j["space"].erase("ase_percent");
+    for (std::size_t k = 0; k < years.size(); ++k) {
+      const SensorYear& y = years[k];
+      Json one{{"sensor", series->names[k]}, {"autonomy_percent", 100 * y.autonomy}, {"continuous_autonomy_percent", 100 * y.continuous},
+               {"useful_percent", {100 * y.useful[0], 100 * y.useful[1], 100 * y.useful[2], 100 * y.useful[3]}},
+               {"mean_lux", y.mean}, {"median_lux", y.median}, {"least_lux", y.least}, {"most_lux", y.most}, {"hours_without_value", y.missing}};
+      if (beam) one["beam_hours"] = hours[k];
+      j["sensors"].push_back(std::move(one));
+    }
+    fmt::print("{}\n", j.dump());
+    return 0;
+  }
+  fmt::print("sensor,autonomy_percent,continuous_autonomy_percent,useful_below_percent,useful_supplementary_percent,useful_percent,useful_above_percent,mean_lux,median_lux,least_lux,most_lux,hours_without_value{}\n", beam ? ",beam_hours" : "");
+  for (std::size_t k = 0; k < years.size(); ++k) {
+    const SensorYear& y = years[k];
+    fmt::print("{},{},{},{},{},{},{},{},{},{},{},{}{}\n", csvField(series->names[k]), number(100 * y.autonomy), number(100 * y.continuous), number(100 * y.useful[0]), number(100 * y.useful[1]), number(100 * y.useful[2]), number(100 * y.useful[3]),
+               number(y.mean), number(y.median), number(y.least), number(y.most), y.missing, beam ? fmt::format(",{}", hours[k]) : "");
+  }
+  std::fputs(fmt::format("{} hours: sDA {:.2f} %{}, mean {:.1f} lx\n", inMask, 100 * all.sda, beam ? fmt::format(", ASE {:.2f} %", 100 * all.ase) : "", all.meanLux).c_str(), stderr);
+  return 0;
+}
+
+} // namespace
+
+int runYearStudy(const LightCall& c) {
+  const auto loaded = readProject(c.project);
+  if (!loaded) return complain(loaded.error().text(), 1);
+  const Project& p = loaded->project;
+  YearSettings s;
+  if (c.error > 0) s.error = c.error / 100;
+  if (c.seed >= 0) s.seed = std::uint64_t(c.seed);
+  s.keepSeries = c.series;
+  if (c.blinds == "never") s.blinds = BlindRule::Never;
+  else if (c.blinds == "always") s.blinds = BlindRule::Always;
+  else if (!c.blinds.empty() && c.blinds != "standard") return complain("run: --blinds standard, never or always", 2);
+  std::vector<GroupId> groups; // the rooms' grids; every group where there is none
+  for (const SensorGroup& g : p.groups)
+    if (c.name.empty() ? std::holds_alternative<RoomGrid>(g.layout) : g.name == c.name) groups.push_back(g.id);
+  if (!c.name.empty() && groups.empty()) return complain("run: the project has no sensors called \"" + c.name + "\"", 2);
+  const auto in = yearInput(p, groups, s);
+  if (!in) return complain(in.error().text(), 1);
+  for (const Finding& f : merged(in->findings)) std::fputs(fmt::format("{}: {}\n", rankText(f.rank), f.text).c_str(), stderr);
+  RunControl control;
+  control.progress = [last = 0.0](double share) mutable {
+    if (share - last < 0.1 && share < 1) return;
+    last = share;
+    std::fputs(fmt::format("{:3.0f} %\n", 100 * share).c_str(), stderr);
+  };
+  const YearResult r = runYear(*in, control, Threads{c.threadCount});
+  if (!c.out.empty()) {
+    std::error_code error;
+    std::filesystem::create_directories(c.out, error);
+    const std::filesystem::path folder(c.out);
+    for (const auto& [name, text] : {std::pair{"year.csv", sensorTable(*in, r)}, {"year-spaces.csv", spaceTable(*in, r)}})
+      if (const Outcome o = saveFile(folder / name, text); !o) return complain(o.error().text(), 1);
+    if (s.keepSeries) {
+      std::string text = "record";
+      for (std::size_t i = 0; i < r.sensors.size(); ++i) text += "," + csvField(in->sensors.sensorName(i));
+      for (std::size_t h = 0; h < hoursOfYear; ++h) {
+        text += fmt::format("\n{}", h + 1);
+        for (std::size_t i = 0; i < r.sensors.size(); ++i) text += "," + number(double(r.series[i * hoursOfYear + h]), 5);
+      }
+      if (const Outcome o = saveFile(folder / "year-series.csv", text + "\n"); !o) return complain(o.error().text(), 1);
+    }
+  }
+  const int points = creditPoints(r.building.sda);
+  Json blinds = Json::array();
+  for (std::size_t k = 1; k < in->groups.size(); ++k) blinds.push_back(Json{{"group", in->groups[k].name}, {"closed_h", r.closedHours[k]}});
+  if (c.json) {
+    Json j{{"study", "year"}, {"key", r.key.hex()}, {"seconds", r.seconds}, {"tracing_seconds", r.tracing}, {"sensors", r.sensors.size()}, {"hours", std::count(in->mask.begin(), in->mask.end(), true)},
+           {"building", spaceJson(r.building)}, {"building_sda_standard_error", 100 * r.buildingSdaError}, {"credit_points", points}, {"blinds", blinds}};
+    for (std::size_t k = 0; k < r.spaces.size(); ++k) {
+      Json one = spaceJson(r.spaces[k]);
+      one["name"] = in->sensors.groups[k].name;
+      one["area_m2"] = in->areas[k];
+      one["counts"] = bool(in->counted[k]);
+      one["sda_standard_error"] = 100 * r.sdaError[k];
+      one["mean_lux_standard_error"] = r.meanError[k];
+      one["provision_h"] = r.provision[k];
+      j["spaces"].push_back(std::move(one));
+    }
+    fmt::print("{}\n", j.dump());
+    return 0;
+  }
+  fmt::print("{:<24}{:>9}{:>12}{:>9}{:>12}\n", "space", "m²", "sDA", "ASE", "mean lx");
+  for (std::size_t k = 0; k < r.spaces.size(); ++k)
+    fmt::print("{:<24}{:>9.1f}{:>6.1f} ± {:<3.1f}{:>9.1f}{:>6.0f} ± {:<3.0f}{}\n", in->sensors.groups[k].name, in->areas[k], 100 * r.spaces[k].sda, 100 * r.sdaError[k], 100 * r.spaces[k].ase, r.spaces[k].meanLux, r.meanError[k],
+               !in->counted[k] ? "  does not count" : r.spaces[k].ase > 0.10 ? "  ASE above 10 %: say how glare is dealt with" : "");
+  fmt::print("Spaces that count: sDA {:.1f} ± {:.1f} %, ASE {:.1f} %, {} of 3 points; ± is numerical only\n", 100 * r.building.sda, 100 * r.buildingSdaError, 100 * r.building.ase, points);
+  for (const Json& b : blinds) fmt::print("blinds of {}: closed {} h\n", b["group"].get<std::string>(), b["closed_h"].get<std::size_t>());
+  fmt::print("{} sensors, {:.1f} s ({:.1f} s of it rays), fingerprint {}\n", r.sensors.size(), r.seconds, r.tracing, r.key.fingerprint());
+  return 0;
+}
+
+void addMetrics(CLI::App& app, Session& session) {
+  auto c = std::make_shared<MetricsCall>();
+  auto* m = app.add_subcommand("metrics", "Annual daylight metrics of hourly illuminances given as a table, sensors as columns");
+  m->add_option("series", c->series, "CSV: a head, then 8760 rows, the hours ending at 1:00 … 24:00 in local standard time")->required();
+  m->add_option("--beam", c->beam, "CSV alike, of direct beam: for ASE");
+  m->add_option("--begin", c->begin, "clock hour (8)")->check(CLI::Range(0.0, 24.0));
+  m->add_option("--end", c->end, "clock hour (18)")->check(CLI::Range(0.0, 24.0));
+  m->add_option("--zone", c->zone, "IANA zone whose summer time counts (UTC: none)");
+  m->add_option("--utc-offset", c->offset, "hours, of the standard time of the rows");
+  m->add_option("--year", c->year, "whose calendar counts (2026)");
+  m->add_option("--threshold", c->settings.threshold, "lx, of daylight autonomy (300)");
+  m->add_option("--share-of-hours", c->settings.autonomy, "%, of sDA (50)");
+  m->add_option("--beam-lux", c->settings.beam, "lx, of ASE (1000)");
+  m->add_option("--beam-hours", c->settings.beamHours, "h, of ASE: more than this (250)");
+  m->add_option("--useful", c->useful, "three bounds, lx (100 300 3000)")->expected(3);
+  m->add_flag("--weekdays", c->weekdays, "Monday to Friday only");
+  m->add_flag("--all-hours", c->allHours, "every row counts");
+  m->add_flag("--json", c->json, "as JSON");
+  c->settings.autonomy = 50;
+  m->callback([c, &session] { session.exit = runMetrics(*c); });
+}
+
+} // namespace noonward::cli

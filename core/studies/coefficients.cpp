@@ -1,0 +1,175 @@
+#include "core/studies/coefficients.h"
+#include <algorithm>
+#include <cmath>
+
+namespace noonward {
+
+namespace {
+
+constexpr std::size_t bins = SkyBins::count;
+
+/// What is remembered of patches: for each slot parts × 577 coefficients and one for each group's panes.
+struct PatchVectors {
+  std::vector<std::int32_t> slot; ///< by patch; −1 unknown
+  std::vector<float> values;
+  std::size_t stride = 0;
+};
+
+struct VectorSink {
+  const std::vector<std::uint8_t>& local; ///< part of each window group of the model
+  std::size_t groups;                     ///< named ones
+  float *all = nullptr, *reflected = nullptr, *panes = nullptr;
+  const PatchVectors* remembered = nullptr;
+  std::vector<std::pair<std::int32_t, float>>* met = nullptr;
+  void sky(std::uint32_t group, Vec3 d, double weight, bool straight) {
+    const std::size_t at = local[group] * bins + SkyBins::of(d);
+    all[at] += float(weight);
+    if (reflected && !straight) reflected[at] += float(weight);
+  }
+  void sun(std::uint32_t, double) {}
+  void pane(std::uint32_t group, double weight) {
+    if (local[group] < groups) panes[local[group]] += float(weight);
+  }
+  bool known(std::uint32_t patch, double weight) {
+    if (!remembered || remembered->slot[patch] < 0) return false;
+    met->emplace_back(remembered->slot[patch], float(weight));
+    return true;
+  }
+};
+
+} // namespace
+
+std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& q, std::uint32_t batch, AimShelf& aims, RunControl& control, Threads threads) {
+  const LightScene& scene = *q.scene;
+  const SensorGridFacts& space = q.sensors->groups[q.space];
+  const std::size_t n = space.count, parts = q.groups.size() + 1, stride = parts * bins + q.groups.size();
+  std::vector<std::uint8_t> local(std::max<std::size_t>(scene.groupCount(), 1), std::uint8_t(q.groups.size()));
+  for (std::size_t k = 0; k < q.groups.size(); ++k) local[q.groups[k]] = std::uint8_t(k);
+  const std::uint64_t seed = mixed(q.seed + 0x9e37ull * (batch + 1));
+
+  // ---- the surfaces that the sensors see
+  std::unique_ptr<Patches> patches;
+  PatchVectors remembered;
+  if (space.room >= 0 && n >= 12) {
+    patches = std::make_unique<Patches>(scene, 0.6);
+    remembered.slot.assign(patches->count(), -1);
+    std::vector<std::uint32_t> wanted;
+    for (std::size_t i = 0; i < n; ++i) {
+      const Sensor& s = q.sensors->sensors[space.first + i];
+      const Vec3 normal = s.normalVector(), o = s.position + normal * LightPaths<VectorSink>::offset(s.position);
+      for (std::uint32_t k = 0; k < 192; ++k) {
+        const ScrambledPoint u(mixed(q.seed + 31 * i), k);
+        const Vec3 d = cosineDirection(normal, u[0], u[1]);
+        const LightScene::Hit h = scene.opaque(o, d, 0, 1e30);
+        if (!h.any()) continue;
+        const auto& face = scene.surfaces()[h.triangle].normal;
+        const std::uint32_t patch = patches->of(h.triangle, double(h.u), double(h.v), dot(Vec3{face[0], face[1], face[2]}, d) <= 0);
+        if (patch == Patches::none || remembered.slot[patch] >= 0) continue;
+        remembered.slot[patch] = std::int32_t(wanted.size());
+        wanted.push_back(patch);
+      }
+    }
+    remembered.stride = stride;
+    remembered.values.assign(wanted.size() * stride, 0);
+    const std::size_t chunks = (wanted.size() + 15) / 16;
+    const std::size_t done = forChunks(wanted.size(), 16, threads, [&](std::size_t a, std::size_t b) {
+      LightPaths<VectorSink> paths(scene, {}, true);
+      for (std::size_t i = a; i < b; ++i) {
+        float* row = &remembered.values[i * stride];
+        VectorSink sink{local, q.groups.size(), row, nullptr, row + parts * bins, nullptr, nullptr};
+        const std::uint64_t key = mixed(seed + wanted[i] * 1315423911ull);
+        for (int k = 0; k < q.patchSamples; ++k) {
+          HashStream random(mixed(key ^ (std::uint64_t(k) << 20)));
+          const ScrambledPoint u(key, std::uint32_t(k));
+          const Patches::Place place = patches->at(wanted[i], u[7], random.next());
+          paths.sample(place.position, place.normal, *aims.of(place.position, place.normal, place.room, wanted[i]), u, random, sink, false);
+        }
+        for (std::size_t k = 0; k < stride; ++k) row[k] /= float(q.patchSamples);
+      }
+    }, [&] { return control.goesOn(); });
+    if (done != chunks) return {};
+  }
+
+  // ---- the sensors
+  SpaceCoefficients out;
+  out.groups = q.groups;
+  for (std::size_t k = 0; k < parts; ++k) {
+    out.all.emplace_back(Eigen::MatrixXf::Zero(Eigen::Index(n), Eigen::Index(bins)));
+    out.reflected.emplace_back(Eigen::MatrixXf::Zero(Eigen::Index(n), Eigen::Index(bins)));
+  }
+  out.pane = Eigen::MatrixXf::Zero(Eigen::Index(n), Eigen::Index(q.groups.size()));
+  const std::size_t chunk = n < 64 ? 1 : 4, chunks = (n + chunk - 1) / chunk;
+  const std::size_t done = forChunks(n, chunk, threads, [&](std::size_t a, std::size_t b) {
+    LightPaths<VectorSink> paths(scene, {}, true, patches.get());
+    std::vector<float> all(stride), reflected(parts * bins);
+    std::vector<std::pair<std::int32_t, float>> met;
+    for (std::size_t i = a; i < b; ++i) {
+      const Sensor& s = q.sensors->sensors[space.first + i];
+      std::fill(all.begin(), all.end(), 0.0f);
+      std::fill(reflected.begin(), reflected.end(), 0.0f);
+      met.clear();
+      VectorSink sink{local, q.groups.size(), all.data(), reflected.data(), all.data() + parts * bins, patches ? &remembered : nullptr, &met};
+      const auto aim = aims.of(*q.sensors, space.first + i);
+      const std::uint64_t key = mixed(seed ^ mixed(i + 77));
+      for (int k = 0; k < q.samples; ++k) {
+        HashStream random(mixed(key ^ (std::uint64_t(k) << 20)));
+        paths.sample(s.position, s.normalVector(), *aim, ScrambledPoint(key, std::uint32_t(k)), random, sink);
+      }
+      std::sort(met.begin(), met.end());
+      for (std::size_t k = 0; k < met.size();) {
+        const std::int32_t slot = met[k].first;
+        float w = 0;
+        for (; k < met.size() && met[k].first == slot; ++k) w += met[k].second;
+        const float* row = &remembered.values[std::size_t(slot) * stride];
+        for (std::size_t v = 0; v < parts * bins; ++v) reflected[v] += w * row[v];
+        for (std::size_t v = 0; v < stride; ++v) all[v] += w * row[v];
+      }
+      const float scale = 1 / float(q.samples);
+      for (std::size_t k = 0; k < parts; ++k) {
+        out.all[k].row(Eigen::Index(i)) = scale * Eigen::Map<const Eigen::RowVectorXf>(all.data() + k * bins, Eigen::Index(bins));
+        out.reflected[k].row(Eigen::Index(i)) = scale * Eigen::Map<const Eigen::RowVectorXf>(reflected.data() + k * bins, Eigen::Index(bins));
+      }
+      for (std::size_t k = 0; k < q.groups.size(); ++k) out.pane(Eigen::Index(i), Eigen::Index(k)) = scale * all[parts * bins + k];
+    }
+  }, [&] { return control.goesOn(); });
+  if (done != chunks) return {};
+  return out;
+}
+
+Eigen::VectorXf paneCoefficients(const LightScene& scene, std::uint32_t group, std::uint64_t seed, int samples, Threads threads) {
+  std::vector<std::uint32_t> pieces;
+  std::vector<double> upTo;
+  double area = 0;
+  for (std::uint32_t k = 0; k < scene.pieces().size(); ++k)
+    if (scene.pieces()[k].group == group) {
+      pieces.push_back(k);
+      upTo.push_back(area += scene.pieces()[k].area);
+    }
+  if (pieces.empty()) return Eigen::VectorXf::Zero(Eigen::Index(bins));
+  const std::vector<std::uint8_t> local(scene.groupCount(), 0);
+  constexpr std::size_t chunks = 16; // fixed, so that sums keep their order
+  std::vector<Eigen::VectorXf> sums(chunks, Eigen::VectorXf::Zero(Eigen::Index(bins)));
+  forChunks(chunks, 1, threads, [&](std::size_t a, std::size_t b) {
+    LightPaths<VectorSink> paths(scene, {}, true);
+    for (std::size_t c = a; c < b; ++c) {
+      float unused = 0;
+      VectorSink sink{local, 0, sums[c].data(), nullptr, &unused, nullptr, nullptr};
+      for (int k = int(c); k < samples; k += int(chunks)) {
+        const std::uint64_t key = mixed(seed + group * 7919ull);
+        const ScrambledPoint u(key, std::uint32_t(k));
+        HashStream random(mixed(key ^ (std::uint64_t(k) << 20)));
+        const auto at = std::size_t(std::lower_bound(upTo.begin(), upTo.end(), u[0] * area) - upTo.begin());
+        const LightScene::Piece& p = scene.pieces()[pieces[std::min(at, pieces.size() - 1)]];
+        const double s = std::sqrt(u[1]), t = u[2] * s;
+        const Vec3 y = p.a * (1 - s) + p.b * (s - t) + p.c * t, d = cosineDirection(p.normal, u[3], u[4]);
+        const double through = scene.optics(p.optics).straight(dot(p.normal, d));
+        if (through > 0) paths.follow(y + p.normal * LightPaths<VectorSink>::offset(y), d, pi * through, 1, random, sink);
+      }
+    }
+  });
+  Eigen::VectorXf out = Eigen::VectorXf::Zero(Eigen::Index(bins));
+  for (const Eigen::VectorXf& s : sums) out += s;
+  return out / float(samples);
+}
+
+} // namespace noonward

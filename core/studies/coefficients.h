@@ -1,0 +1,37 @@
+#pragma once
+// Daylight coefficients of one space: what its sensors get for each unit of luminance of each patch of the sky, kept apart by
+// window group, so that blinds, weather, schedules and thresholds never ask for rays again. Light between the surfaces of
+// rooms is remembered by patches (core/light/patches.h), with a whole vector of coefficients each.
+
+#include "core/base/parallel.h"
+#include "core/base/run_control.h"
+#include "core/sky/sky_bins.h"
+#include "core/studies/light_aims.h"
+#include <Eigen/Core>
+
+namespace noonward {
+
+struct SpaceCoefficients {
+  std::vector<std::uint32_t> groups;      ///< window groups of the space (of the model); what comes by any other is the last, unnamed
+  std::size_t parts() const { return groups.size() + 1; }
+  std::vector<Eigen::MatrixXf> all;       ///< by part: sensors × 577, lx for 1 cd/m² of a patch
+  std::vector<Eigen::MatrixXf> reflected; ///< of that what has met a surface: the beam takes it from the sun's patch
+  Eigen::MatrixXf pane;                   ///< sensors × groups: lx for 1 cd/m² of the panes seen from inside
+};
+
+struct CoefficientQuestion {
+  const LightScene* scene = nullptr;
+  const SensorSet* sensors = nullptr;
+  std::size_t space = 0;                  ///< index of the sensor group
+  std::vector<std::uint32_t> groups;
+  std::uint64_t seed = 1;
+  int samples = 256;                      ///< paths a sensor, of one batch
+  int patchSamples = 8;                   ///< paths a patch, of one batch
+};
+/// One independent batch. Nothing where it was dropped. Same bits for any number of threads.
+std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& question, std::uint32_t batch, AimShelf& aims, RunControl& control, Threads threads);
+
+/// Illuminance just inside the panes of a group (glass counted, no reflections in the room) for 1 cd/m² of each patch.
+Eigen::VectorXf paneCoefficients(const LightScene& scene, std::uint32_t group, std::uint64_t seed, int samples, Threads threads);
+
+} // namespace noonward

@@ -1,0 +1,57 @@
+#include "core/studies/hourly_sky.h"
+#include "core/base/parallel.h"
+#include "core/sky/sky_luminance.h"
+#include <cmath>
+#include <fmt/format.h>
+
+namespace noonward {
+
+Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p) {
+  if (!p.site.weather || !p.site.weather->whole()) return fail("The daylight year needs a weather year; the project has none.", "weather");
+  const Weather& w = *p.site.weather;
+  auto out = std::make_shared<HourlySky>();
+  const std::vector<HourSun> suns = hourSuns(w);
+  const double c = std::cos(p.site.northAngle), s = std::sin(p.site.northAngle);
+  std::vector<PerezInput> inputs;
+  out->diffuse.assign(w.hours.size(), 0);
+  for (std::size_t i = 0; i < w.hours.size(); ++i) {
+    const WeatherHour& h = w.hours[i];
+    const double direct = h[WeatherField::DirectNormal], diffuse = h[WeatherField::DiffuseHorizontal];
+    if (std::isnan(direct) || std::isnan(diffuse)) return fail(fmt::format("The weather file has no radiation for hour {} of {}. Fill its gaps first (Findings, Mend).", h.hour, dayText({2025, h.month, h.day})), "weather");
+    if (!(diffuse > 0) && !(direct > 0)) continue;
+    PerezInput in;
+    const Vec3 d = suns[i].position.direction;
+    in.sun = {d.x * c - d.y * s, d.x * s + d.y * c, d.z};
+    in.directNormal = suns[i].up ? std::max(0.0, direct) : 0;
+    in.diffuseHorizontal = std::max(0.0, diffuse);
+    if (!std::isnan(h[WeatherField::DewPoint])) in.dewPoint = h[WeatherField::DewPoint];
+    in.dayOfYear = dayOfYear({2025, h.month, h.day});
+    if (!(in.diffuseHorizontal > 0) && !(in.directNormal > 0)) continue;
+    out->hours.push_back(std::uint32_t(i));
+    out->sun.push_back(in.sun);
+    out->beam.push_back(suns[i].up && in.sun.z > 0 ? float(in.directNormal * perezState(in).directEfficacy) : 0.0f);
+    out->sunBin.push_back(std::uint16_t(SkyBins::of(in.sun)));
+    inputs.push_back(in);
+  }
+  if (out->hours.empty()) return fail("The weather year has no hour with light.", "weather");
+  out->luminance.resize(Eigen::Index(SkyBins::count), Eigen::Index(inputs.size()));
+  std::array<double, SkyBins::count> facing{}; // ∫ sin γ dω of each patch
+  for (std::size_t b = 0; b < SkyBins::count; ++b) facing[b] = SkyBins::mean(b, [](Vec3 d) { return d.z; }) * SkyBins::solidAngle(b);
+  forChunks(inputs.size(), 16, {}, [&](std::size_t from, std::size_t to) {
+    for (std::size_t i = from; i < to; ++i) {
+      const SkyLuminance sky = SkyLuminance::perez(inputs[i]);
+      std::array<double, SkyBins::count> l{};
+      double horizontal = 0;
+      for (std::size_t b = 0; b < SkyBins::count; ++b) {
+        l[b] = SkyBins::mean(b, [&](Vec3 d) { return sky(d); });
+        horizontal += l[b] * facing[b];
+      }
+      const double scale = horizontal > 0 ? sky.horizontal() / horizontal : 0;
+      for (std::size_t b = 0; b < SkyBins::count; ++b) out->luminance(Eigen::Index(b), Eigen::Index(i)) = float(l[b] * scale);
+      out->diffuse[out->hours[i]] = sky.horizontal();
+    }
+  });
+  return std::shared_ptr<const HourlySky>(std::move(out));
+}
+
+} // namespace noonward

@@ -1,0 +1,24 @@
+#pragma once
+// The weather year as light: for every hour with light the luminance of each of 577 patches of the sky (all-weather model of
+// 1993, scaled so that the patches give the horizontal diffuse illuminance exactly) and the beam, from irradiance and the
+// efficacies of 1990. The sun stands for the middle of its hour (core/sky/weather.h). Axes of the model.
+
+#include "core/model/project.h"
+#include "core/sky/sky_bins.h"
+#include <Eigen/Core>
+#include <memory>
+
+namespace noonward {
+
+struct HourlySky {
+  std::vector<std::uint32_t> hours; ///< records 0…8759 with light, in order; everything below counts along these
+  Eigen::MatrixXf luminance;        ///< cd/m², 577 × hours
+  std::vector<Vec3> sun;            ///< unit, toward the sun; below the horizon where there is none
+  std::vector<float> beam;          ///< lx facing the sun; 0 without
+  std::vector<std::uint16_t> sunBin;
+  std::vector<double> diffuse;      ///< lx on the horizontal, all 8760 records
+};
+/// An error where the project has no whole weather year, or radiation is missing from it.
+Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& project);
+
+} // namespace noonward
