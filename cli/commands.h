@@ -17,6 +17,7 @@ void addSun(CLI::App& app, Session& session);
 void addWeather(CLI::App& app, Session& session);
 void addProjectCommands(CLI::App& app, Session& session); ///< run, probe, check, judge, picture, import
 void addLight(CLI::App& app, Session& session); ///< sky, rooms, finishes, why
+void addMetrics(CLI::App& app, Session& session); ///< metrics
 void addProve(CLI::App& app, Session& session);
 void addDemo(CLI::App& app, Session& session);
 void addBench(CLI::App& app, Session& session);

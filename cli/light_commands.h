@@ -10,7 +10,10 @@ struct LightCall {
   double error = 0;   ///< %, 0: the study's own
   int seed = -1, threads = 0;
   bool before = false, noStore = false, json = false;
+  std::string blinds;  ///< year: standard, never, always
+  bool series = false; ///< year: every hour of every sensor too
 };
 int runLightStudies(const LightCall& call, StudyKind kind);
+int runYearStudy(const LightCall& call);
 
 } // namespace noonward::cli

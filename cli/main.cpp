@@ -59,6 +59,7 @@ int main(int argc, char** argv) {
   addWeather(app, session);
   addProjectCommands(app, session);
   addLight(app, session);
+  addMetrics(app, session);
   addProve(app, session);
   addDemo(app, session);
   addBench(app, session);

@@ -24,7 +24,8 @@ struct Call {
   bool values = false;
   std::vector<std::string> yardstickFolders;
   bool json = false, csv = false, before = false, noStore = false, allStretches = false;
-  std::string sky, at;
+  std::string sky, at, blinds;
+  bool series = false;
   double error = 0;
   int threadCount = 0, seed = -1;
 };
@@ -58,13 +59,14 @@ std::string fileStem(std::string name) {
 }
 
 int runStudies(const Call& c) {
+  if (c.study == "year") return runYearStudy({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore, c.json, c.blinds, c.series});
   const auto kind = studyFromKey(c.study);
   if (!kind) {
     std::string known;
     for (StudyKind k : allStudyKinds) known += (known.empty() ? "" : ", ") + std::string(studyKey(k));
-    return complain(fmt::format("run: --study is one of {}", known), 2);
+    return complain(fmt::format("run: --study is one of {}, year", known), 2);
   }
-  if (*kind != StudyKind::SunHours) return runLightStudies({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore, c.json}, *kind);
+  if (*kind != StudyKind::SunHours) return runLightStudies({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore, c.json, "", false}, *kind);
   const auto loaded = open(c.project);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
@@ -304,7 +306,9 @@ void addProjectCommands(CLI::App& app, Session& session) {
   const auto project = [&](CLI::App* s) { s->add_option("project", c->project, "project file")->required(); };
   auto* run = app.add_subcommand("run", "Run the studies of a project and write their tables");
   project(run);
-  run->add_option("--study", c->study, "kind of study: sun-hours, daylight-factor, illuminance, sky-view, vsc, sunlight-year, sunlight-winter");
+  run->add_option("--study", c->study, "kind of study: sun-hours, daylight-factor, illuminance, sky-view, vsc, sunlight-year, sunlight-winter, year");
+  run->add_option("--blinds", c->blinds, "year: standard (2 % of a space above 1000 lx of beam), never, always");
+  run->add_flag("--series", c->series, "year: also write every hour of every sensor");
   run->add_option("--sky", c->sky, "light: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, weather");
   run->add_option("--at", c->at, "light: moment of the sky by the site's clock, 2026-06-21T14:00:00");
   run->add_option("--error", c->error, "light: standard error wanted at every sensor, %")->check(CLI::Range(0.05, 50.0));

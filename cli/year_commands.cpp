@@ -23,34 +23,9 @@ namespace {
 
 std::string number(double v, int digits = 6) { return fmt::format("{:.{}g}", v, digits); }
 
-std::string sensorTable(const YearInput& in, const YearResult& r) {
-  std::string out = "sensor,x,y,z,nx,ny,nz,autonomy_percent,continuous_autonomy_percent,useful_below_percent,useful_supplementary_percent,useful_percent,useful_above_percent,mean_lux,median_lux,mean_lux_standard_error,beam_hours\n";
-  for (std::size_t i = 0; i < in.sensors.sensors.size(); ++i) {
-    const Sensor& s = in.sensors.sensors[i];
-    const SensorYear& y = r.sensors[i];
-    const Vec3 n = s.normalVector();
-    out += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}\n", csvField(in.sensors.sensorName(i)), number(s.position.x, 9), number(s.position.y, 9), number(s.position.z, 9), number(n.x), number(n.y), number(n.z),
-                       number(100 * y.autonomy), number(100 * y.continuous), number(100 * y.useful[0]), number(100 * y.useful[1]), number(100 * y.useful[2]), number(100 * y.useful[3]), number(y.mean), number(y.median),
-                       number(y.mean * double(r.relativeError[i]), 3), r.beamHours[i]);
-  }
-  return out;
-}
-
 Json spaceJson(const SpaceYear& s) {
   return Json{{"sda_percent", 100 * s.sda}, {"ase_percent", 100 * s.ase}, {"mean_lux", s.meanLux}, {"median_lux", s.medianLux},
               {"useful_percent", {100 * s.useful[0], 100 * s.useful[1], 100 * s.useful[2], 100 * s.useful[3]}}};
-}
-
-std::string spaceTable(const YearInput& in, const YearResult& r) {
-  std::string out = "space,area_m2,counts,sensors,sda_percent,sda_standard_error,ase_percent,mean_lux,mean_lux_standard_error,median_lux,useful_below_percent,useful_supplementary_percent,useful_percent,useful_above_percent,provision_300_half_h,provision_500_half_h,provision_750_half_h,provision_100_nearly_all_h,provision_300_nearly_all_h,provision_500_nearly_all_h\n";
-  for (std::size_t k = 0; k < r.spaces.size(); ++k) {
-    const SpaceYear& s = r.spaces[k];
-    out += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{}", csvField(in.sensors.groups[k].name), number(in.areas[k]), in.counted[k] ? "yes" : "no", in.sensors.groups[k].count, number(100 * s.sda), number(100 * r.sdaError[k], 3),
-                       number(100 * s.ase), number(s.meanLux), number(r.meanError[k], 3), number(s.medianLux), number(100 * s.useful[0]), number(100 * s.useful[1]), number(100 * s.useful[2]), number(100 * s.useful[3]));
-    for (double h : r.provision[k]) out += "," + number(h);
-    out += "\n";
-  }
-  return out;
 }
 
 /// A table of numbers with a head; a first column called hour, time, date or record is no sensor.
@@ -182,31 +157,34 @@ int runYearStudy(const LightCall& c) {
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
   YearSettings s;
+  std::vector<GroupId> groups; // the study's, or the rooms' grids, or every group where there is none
+  for (const Study& study : p.studies)
+    if (study.kind == StudyKind::Year && (c.name.empty() || study.name == c.name || study.id.text() == c.name)) {
+      s = study.year;
+      groups = study.groups;
+      break;
+    }
   if (c.error > 0) s.error = c.error / 100;
   if (c.seed >= 0) s.seed = std::uint64_t(c.seed);
   s.keepSeries = c.series;
   if (c.blinds == "never") s.blinds = BlindRule::Never;
   else if (c.blinds == "always") s.blinds = BlindRule::Always;
   else if (!c.blinds.empty() && c.blinds != "standard") return complain("run: --blinds standard, never or always", 2);
-  std::vector<GroupId> groups; // the rooms' grids; every group where there is none
-  for (const SensorGroup& g : p.groups)
-    if (c.name.empty() ? std::holds_alternative<RoomGrid>(g.layout) : g.name == c.name) groups.push_back(g.id);
-  if (!c.name.empty() && groups.empty()) return complain("run: the project has no sensors called \"" + c.name + "\"", 2);
+  if (groups.empty())
+    for (const SensorGroup& g : p.groups)
+      if (c.name.empty() ? std::holds_alternative<RoomGrid>(g.layout) : g.name == c.name) groups.push_back(g.id);
+  if (!c.name.empty() && groups.empty()) return complain("run: the project has no daylight year and no sensors called \"" + c.name + "\"", 2);
   const auto in = yearInput(p, groups, s);
   if (!in) return complain(in.error().text(), 1);
   for (const Finding& f : merged(in->findings)) std::fputs(fmt::format("{}: {}\n", rankText(f.rank), f.text).c_str(), stderr);
   RunControl control;
-  control.progress = [last = 0.0](double share) mutable {
-    if (share - last < 0.1 && share < 1) return;
-    last = share;
-    std::fputs(fmt::format("{:3.0f} %\n", 100 * share).c_str(), stderr);
-  };
-  const YearResult r = runYear(*in, control, Threads{c.threadCount});
+  control.progress = progressLine();
+  const YearResult r = runYear(*in, control, Threads{c.threads});
   if (!c.out.empty()) {
     std::error_code error;
     std::filesystem::create_directories(c.out, error);
     const std::filesystem::path folder(c.out);
-    for (const auto& [name, text] : {std::pair{"year.csv", sensorTable(*in, r)}, {"year-spaces.csv", spaceTable(*in, r)}})
+    for (const auto& [name, text] : {std::pair{"year.csv", yearCsv(*in, r)}, {"year-spaces.csv", yearSpacesCsv(*in, r)}})
       if (const Outcome o = saveFile(folder / name, text); !o) return complain(o.error().text(), 1);
     if (s.keepSeries) {
       std::string text = "record";

@@ -37,6 +37,7 @@ double usualThreshold(StudyKind kind) {
   case StudyKind::Vsc: return 27;
   case StudyKind::SunlightYear: return 25;
   case StudyKind::SunlightWinter: return 5;
+  case StudyKind::Year: return 50;
   }
   return 0;
 }
@@ -67,7 +68,7 @@ QString PaintedResult::valueText(std::size_t i) const {
   if (!light) return QString("%1 h %2 min of sun").arg(int(v + 1e-6)).arg(int(v * 60 + 1e-4) % 60);
   const double error = double(light->standardError[i]);
   const int digits = v >= 100 ? 0 : v >= 10 ? 1 : 2;
-  return error > 0 ? QString("%1 ± %2 %3").arg(v, 0, 'f', digits).arg(error, 0, 'g', 2).arg(studyUnit(light->kind)) : QString("%1 %2").arg(v, 0, 'f', digits).arg(studyUnit(light->kind));
+  return error > 0 ? QString("%1 ± %2 %3").arg(v, 0, 'f', digits).arg(error, 0, 'g', 2).arg(scale.unit) : QString("%1 %2").arg(v, 0, 'f', digits).arg(scale.unit);
 }
 
 ResultScale PaintedResult::scaled(double threshold, const std::optional<std::pair<double, double>>& range) const {
@@ -79,6 +80,56 @@ ResultScale PaintedResult::scaled(double threshold, const std::optional<std::pai
 
 bool PaintedResult::inRooms() const {
   return std::any_of(sensors.groups.begin(), sensors.groups.end(), [](const SensorGridFacts& g) { return g.room >= 0; });
+}
+
+const char* yearMetricName(YearMetric m) {
+  switch (m) {
+  case YearMetric::Autonomy: return "daylight autonomy";
+  case YearMetric::Continuous: return "continuous autonomy";
+  case YearMetric::BeamHours: return "hours of beam";
+  case YearMetric::Useful: return "useful illuminance";
+  case YearMetric::TooMuch: return "above useful";
+  case YearMetric::MeanLux: return "mean illuminance";
+  }
+  return "";
+}
+
+PaintedResult paintedYear(const YearInput& in, std::shared_ptr<const YearResult> year, YearMetric metric) {
+  auto values = std::make_shared<LightResult>();
+  values->kind = StudyKind::Year;
+  values->key = year->key;
+  values->end = year->end;
+  values->seconds = year->seconds;
+  const MetricSettings& m = in.settings.metrics;
+  for (std::size_t i = 0; i < year->sensors.size(); ++i) {
+    const SensorYear& y = year->sensors[i];
+    double v = 0, error = 0;
+    switch (metric) {
+    case YearMetric::Autonomy: v = 100 * y.autonomy; break;
+    case YearMetric::Continuous: v = 100 * y.continuous; break;
+    case YearMetric::BeamHours: v = double(year->beamHours[i]); break;
+    case YearMetric::Useful: v = 100 * (y.useful[1] + y.useful[2]); break;
+    case YearMetric::TooMuch: v = 100 * y.useful[3]; break;
+    case YearMetric::MeanLux: v = y.mean, error = y.mean * double(year->relativeError[i]); break;
+    }
+    const bool known = !std::isnan(year->relativeError[i]);
+    values->value.push_back(known ? float(v) : std::nanf(""));
+    values->standardError.push_back(float(error));
+    values->samples.push_back(0);
+  }
+  PaintedResult out;
+  out.sensors = in.sensors;
+  out.areas = in.areas;
+  out.counted = in.counted;
+  const bool share = metric != YearMetric::BeamHours && metric != YearMetric::MeanLux;
+  out.scale = scaleFor(*values, share ? 100 * m.autonomy : metric == YearMetric::BeamHours ? m.beamHours : m.threshold);
+  out.scale.unit = share ? "%" : metric == YearMetric::BeamHours ? "h" : "lx";
+  out.scale.title = metric == YearMetric::Autonomy ? QString("share of hours with %1 lx or more").arg(m.threshold, 0, 'g', 4) : metric == YearMetric::BeamHours ? QString("hours with %1 lx of beam or more").arg(m.beam, 0, 'g', 4) : QString(yearMetricName(metric));
+  if (share) out.scale.high = 100;
+  if (metric == YearMetric::BeamHours) out.scale.dotBelow = false;
+  out.light = std::move(values);
+  out.year = std::move(year);
+  return out;
 }
 
 } // namespace noonward

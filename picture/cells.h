@@ -4,16 +4,25 @@
 
 #include "core/studies/light_study.h"
 #include "core/studies/sun_hours.h"
+#include "core/studies/year_study.h"
 #include "picture/legend.h"
 
 namespace noonward {
 
-/// A result on its sensors: sun hours, or light.
+/// What of a daylight year is painted.
+enum class YearMetric { Autonomy, Continuous, BeamHours, Useful, TooMuch, MeanLux };
+inline constexpr std::array<YearMetric, 6> allYearMetrics{YearMetric::Autonomy, YearMetric::Continuous, YearMetric::BeamHours, YearMetric::Useful, YearMetric::TooMuch, YearMetric::MeanLux};
+const char* yearMetricName(YearMetric metric); ///< "daylight autonomy"
+
+/// A result on its sensors: sun hours, or light; a metric of a year is light too, with the year beside it.
 struct PaintedResult {
   SensorSet sensors;
   std::shared_ptr<const SunHoursResult> result;
   std::shared_ptr<const LightResult> light;
   ResultScale scale;
+  std::shared_ptr<const YearResult> year;
+  std::vector<double> areas; ///< m², of the year's spaces
+  std::vector<bool> counted;
   StudyKind kind() const { return light ? light->kind : StudyKind::SunHours; }
   const std::vector<float>& values() const { return light ? light->value : result->hours; }
   RunEnd end() const { return light ? light->end : result->end; }
@@ -31,5 +40,6 @@ ResultScale scaleFor(const SunHoursResult& result, double threshold = 2);
 ResultScale scaleFor(const LightResult& result, double threshold);
 /// What is usually asked of a kind: 2 h, 2 %, 300 lx, 27 % …
 double usualThreshold(StudyKind kind);
+PaintedResult paintedYear(const YearInput& input, std::shared_ptr<const YearResult> year, YearMetric metric);
 
 } // namespace noonward

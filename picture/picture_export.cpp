@@ -109,7 +109,17 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
   if (out.study) {
     out.asked = std::string(studyName(out.study->kind));
   }
-  if (out.study && out.study->kind != StudyKind::SunHours) {
+  if (out.study && r.known) {
+    out.painted = *r.known;
+    out.fingerprint = (r.known->light ? r.known->light->key : r.known->result->key).fingerprint();
+  } else if (out.study && out.study->kind == StudyKind::Year) {
+    const auto input = yearInput(p, out.study->groups, out.study->year);
+    if (!input) return tl::unexpected(input.error());
+    auto year = std::make_shared<const YearResult>(runYear(*input, control));
+    if (year->end == RunEnd::Dropped) return fail("The picture was stopped.");
+    out.painted = paintedYear(*input, year, r.metric);
+    out.fingerprint = year->key.fingerprint();
+  } else if (out.study && out.study->kind != StudyKind::SunHours) {
     StudyRunner runner(store);
     const auto input = lightInput(p, *out.study, false, r.moment);
     if (!input) return tl::unexpected(input.error());
@@ -229,7 +239,7 @@ void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepare
     if (d.painted->light) {
       const LightResult& r = *d.painted->light;
       const LightStatistics s = lightStatistics(r, 0, r.value.size(), threshold, d.painted->scale.high);
-      const char* unit = studyUnit(r.kind);
+      const std::string unit = d.painted->scale.unit.toStdString();
       rows.push_back({"Study", fmt::format("{}: {}; {} sensors", d.study->name, d.asked, s.count)});
       rows.push_back({"Result", fmt::format("mean {:.2f} ± {:.2g} {}, median {:.2f}, least {:.2f}, most {:.2f}; {:.1f} % have {:g} {} or more. ± is numerical only", s.mean, s.meanError, unit, s.median, s.least, s.most,
                                             100 * s.shareAtLeast, threshold, unit)});

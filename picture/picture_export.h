@@ -18,6 +18,8 @@ struct PictureRequest {
   int width = 1600, height = 1000; ///< px (PNG, SVG)
   double threshold = 0;            ///< in the study's unit; 0: the usual one of its kind
   std::optional<std::pair<double, double>> range; ///< of the strip; by the result where absent
+  std::shared_ptr<const PaintedResult> known; ///< of the study, where it is there already
+  YearMetric metric = YearMetric::Autonomy;   ///< of a daylight year
   bool values = false;             ///< figures at the sensors
   std::optional<SectionLine> section; ///< a cut along this line instead of a view
   bool whitePaper = true;

@@ -65,8 +65,14 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
       const SensorGridFacts& f = painted->sensors.groups[g];
       if (f.room != int(r)) continue;
       const LightStatistics s = lightStatistics(*painted->light, f.first, f.count, threshold, 1e30);
-      value = QString("mean %1 %2 · %3 % ≥ %4").arg(s.mean, 0, 'f', s.mean >= 100 ? 0 : s.mean >= 10 ? 1 : 2).arg(studyUnit(painted->kind())).arg(100 * s.shareAtLeast, 0, 'f', 0).arg(threshold, 0, 'g', 4);
-      brief = QString("%1 %2").arg(s.mean, 0, 'f', s.mean >= 100 ? 0 : s.mean >= 10 ? 1 : 2).arg(studyUnit(painted->kind()));
+      if (painted->year && g < painted->year->spaces.size()) { // the year's figures, in its own words
+        const SpaceYear& y = painted->year->spaces[g];
+        value = QString("sDA %1 % · ASE %2 %").arg(100 * y.sda, 0, 'f', 0).arg(100 * y.ase, 0, 'f', 0);
+        brief = QString("sDA %1 %").arg(100 * y.sda, 0, 'f', 0);
+        break;
+      }
+      value = QString("mean %1 %2 · %3 % ≥ %4").arg(s.mean, 0, 'f', s.mean >= 100 ? 0 : s.mean >= 10 ? 1 : 2).arg(scale.unit).arg(100 * s.shareAtLeast, 0, 'f', 0).arg(threshold, 0, 'g', 4);
+      brief = QString("%1 %2").arg(s.mean, 0, 'f', s.mean >= 100 ? 0 : s.mean >= 10 ? 1 : 2).arg(scale.unit);
     }
     // As much as the room is wide.
     double least = 1e9, most = -1e9;

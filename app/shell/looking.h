@@ -36,9 +36,11 @@ struct Looking {
     const auto at = thresholds.find(kind);
     return at == thresholds.end() ? usualThreshold(kind) : at->second;
   }
+  YearMetric metric = YearMetric::Autonomy; ///< of a daylight year
   std::map<StudyKind, std::pair<double, double>> ranges; ///< of the strip, where the user chose one
   ResultScale scale(const PaintedResult& painted) const {
     const auto at = ranges.find(painted.kind());
+    if (painted.year) return painted.scaled(painted.scale.threshold, std::nullopt); // its thresholds belong to the question
     return painted.scaled(threshold(painted.kind()), at == ranges.end() ? std::nullopt : std::optional(at->second));
   }
   bool values = false;              ///< figures at the sensors

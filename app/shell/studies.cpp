@@ -12,6 +12,7 @@ Studies::Studies(Document& document, QObject* parent) : QObject(parent), documen
   connect(&debounce_, &QTimer::timeout, this, [this] { ask(false); });
   connect(&document_, &Document::projectChanged, &debounce_, qOverload<>(&QTimer::start));
   connect(&document_, &Document::lookingChanged, &debounce_, qOverload<>(&QTimer::start));
+  connect(&document_, &Document::lookingChanged, this, &Studies::repaintYear);
   connect(&document_, &Document::replaced, this, [this] {
     answer_.reset();
     probe_.reset();
@@ -53,13 +54,14 @@ Digest Studies::keyOf(const Study& s) const {
   auto& [revision, study, moment, key] = keyNow_;
   const Instant now = s.kind == StudyKind::Illuminance && !s.light.sky.moment ? document_.looking().moment : Instant{};
   if (revision != document_.revision() || study != s.id || moment != now)
-    keyNow_ = {document_.revision(), s.id, now, s.kind == StudyKind::SunHours ? hashSunHours(document_.project(), s.groups, s.sunHours) : hashLight(document_.project(), s, false, now)};
+    keyNow_ = {document_.revision(), s.id, now, s.kind == StudyKind::SunHours ? hashSunHours(document_.project(), s.groups, s.sunHours) : s.kind == StudyKind::Year ? hashYear(document_.project(), s.groups, s.year) : hashLight(document_.project(), s, false, now)};
   return key;
 }
 
 bool Studies::tooLargeForLive() const {
   const Study* s = activeStudy();
   if (!s) return false;
+  if (s->kind == StudyKind::Year) return true; // seconds, not a blink: it waits for Run
   const auto sensors = layOutSensors(document_.project(), s->groups, 2'000'000);
   if (s->kind != StudyKind::SunHours) return !sensors || sensors->sensors.size() > lightLiveLimit;
   return !sensors || double(sensors->sensors.size()) * double(datesOf(s->sunHours, document_.project().site.year).size()) > liveLimit;
@@ -114,6 +116,7 @@ void Studies::ask(bool force) {
     }
     q.key = keyOf(*s);
     q.moment = document_.looking().moment;
+    q.metric = document_.looking().metric;
     const Digest whole = h.digest();
     wantsStudy = force || asked_ != whole;
     asked_ = whole;
@@ -205,7 +208,55 @@ std::shared_ptr<StudyAnswer> Studies::lightAnswer(Question& q) {
   return paint(std::move(result));
 }
 
+void Studies::repaintYear() {
+  if (!answer_ || !answer_->year || paintedMetric_ == document_.looking().metric) return;
+  paintedMetric_ = document_.looking().metric;
+  auto next = std::make_shared<StudyAnswer>(*answer_);
+  next->painted = std::make_shared<const PaintedResult>(paintedYear(*next->yearInput, next->year, *paintedMetric_));
+  answer_ = std::move(next);
+  emit answerChanged();
+}
+
+std::shared_ptr<StudyAnswer> Studies::yearAnswer(Question& q) {
+  QElapsedTimer clock;
+  clock.start();
+  auto a = std::make_shared<StudyAnswer>();
+  a->study = q.study.id;
+  a->key = q.key;
+  YearSettings settings = q.study.year;
+  auto input = yearInput(q.project, q.study.groups, settings);
+  if (!input) {
+    a->fault = QString::fromStdString(input.error().text());
+    return a;
+  }
+  a->yearInput = std::make_shared<const YearInput>(std::move(*input));
+  const bool reused = kept_.key == a->yearInput->rays;
+  const quint64 number = q.number;
+  const auto show = [&, metric = q.metric](std::shared_ptr<const YearResult> year) {
+    a->year = year;
+    a->painted = std::make_shared<const PaintedResult>(paintedYear(*a->yearInput, std::move(year), metric));
+    a->seconds = double(clock.nsecsElapsed()) * 1e-9;
+  };
+  auto result = std::make_shared<YearResult>(runYear(*a->yearInput, *q.control, {}, &kept_, [&](const YearResult& soFar) {
+    a->partial = true; // a room more: shown while the others are on their way
+    show(std::make_shared<const YearResult>(soFar));
+    const auto shown = std::make_shared<StudyAnswer>(*a);
+    QMetaObject::invokeMethod(this, [this, number, shown] {
+      if (number != number_) return;
+      answer_ = shown;
+      paintedMetric_.reset();
+      repaintYear();
+    }, Qt::QueuedConnection);
+  }));
+  if (result->end == RunEnd::Dropped) return nullptr;
+  a->partial = false;
+  a->reused = reused;
+  show(std::move(result));
+  return a;
+}
+
 std::shared_ptr<StudyAnswer> Studies::answer(Question& q) {
+  if (q.study.kind == StudyKind::Year) return yearAnswer(q);
   if (q.study.kind != StudyKind::SunHours) return lightAnswer(q);
   QElapsedTimer clock;
   clock.start();
@@ -307,7 +358,9 @@ void Studies::work() {
       if (number == number_) busy_ = false;
       if (answered) {
         if (!answered->quick) refreshHistory();
+        paintedMetric_.reset();
         emit answerChanged();
+        repaintYear();
       }
       emit progressChanged();
     }, Qt::QueuedConnection);

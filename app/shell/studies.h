@@ -18,11 +18,14 @@ namespace noonward {
 struct StudyAnswer {
   std::shared_ptr<const SunHoursInput> input; ///< for the stretches behind a sensor
   std::shared_ptr<const LightInput> lightInput; ///< of light studies: why a value is what it is
+  std::shared_ptr<const YearInput> yearInput;
+  std::shared_ptr<const YearResult> year;
   std::shared_ptr<const PaintedResult> painted;
   std::vector<std::pair<Judgement, Verdict>> verdicts;
   StudyId study;
   Digest key;        ///< of the project as it was asked
   bool quick = false; ///< stepped or rough, while something is dragged
+  bool reused = false;  ///< a year that asked for no rays: known ones served
   bool partial = false; ///< a round of a run that goes on
   double seconds = 0;
   QString fault;     ///< why there is none
@@ -75,12 +78,15 @@ private:
     std::shared_ptr<RunControl> control;
     std::shared_ptr<ResultStore> store;
     Digest key;
+    YearMetric metric = YearMetric::Autonomy;
     Instant moment; ///< for skies without one of their own
   };
   void ask(bool force);
   void work();
   std::shared_ptr<StudyAnswer> answer(Question& q);
   std::shared_ptr<StudyAnswer> lightAnswer(Question& q);
+  std::shared_ptr<StudyAnswer> yearAnswer(Question& q);
+  void repaintYear(); ///< another metric of the year that is there
   Digest keyOf(const Study& study) const;
 
   Document& document_;
@@ -101,6 +107,8 @@ private:
   std::optional<Question> waiting_;
   std::shared_ptr<RunControl> running_;
   bool stop_ = false;
+  KeptCoefficients kept_; ///< the worker's: another glass traces again, another blind or schedule does not
+  std::optional<YearMetric> paintedMetric_;
   Scene scene_; ///< the worker's last scene: layers are taken over
   std::map<Digest, std::shared_ptr<const SunHoursResult>> recent_; ///< the worker's, so that a drag asks nothing twice
   mutable std::tuple<quint64, StudyId, Instant, Digest> keyNow_; ///< the key of the project as it stands, by revision

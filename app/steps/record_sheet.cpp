@@ -64,6 +64,8 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
   if (const auto answer = studies_.current(); answer && answer->painted)
     if (const auto at = document_.looking().ranges.find(answer->painted->kind()); at != document_.looking().ranges.end()) r.range = at->second;
   if (const auto answer = studies_.current(); answer && answer->painted) r.threshold = document_.looking().threshold(answer->painted->kind());
+  if (const auto answer = studies_.current(); answer && answer->year && answer->painted) r.known = answer->painted;
+  r.metric = document_.looking().metric;
   r.width = std::clamp(width_->text().toInt(), 200, 12000);
   r.height = std::clamp(height_->text().toInt(), 150, 12000);
   if (document_.looking().study) r.study = document_.looking().study.text();
@@ -82,6 +84,16 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
         if (!study || s.id == studyId) study = &s;
       if (!study) {
         done = fail("There is no study to write.");
+      } else if (study->kind == StudyKind::Year) {
+        const auto input = yearInput(project, study->groups, study->year);
+        if (!input) {
+          done = tl::unexpected(input.error());
+        } else {
+          const bool known = answer && answer->year && answer->year->key == input->key;
+          const YearResult result = known ? *answer->year : runYear(*input, *control);
+          done = saveFile(file, yearCsv(*input, result));
+          if (done) done = saveFile(file.parent_path() / (file.stem().string() + "-spaces.csv"), yearSpacesCsv(*input, result));
+        }
       } else if (study->kind != StudyKind::SunHours) {
         const auto input = lightInput(project, *study, false, r.moment);
         if (!input) {

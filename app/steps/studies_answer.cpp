@@ -34,7 +34,7 @@ void StudiesSheet::showAnswer() {
   else if (answer && answer->painted)
     state = QString("%1 sensors · %2 s · run %3").arg(answer->painted->sensors.sensors.size()).arg(answer->seconds, 0, 'f', 2).arg(QString::fromStdString(answer->key.fingerprint()));
   else
-    state = studies_.live() && studies_.tooLargeForLive() ? "Too large to follow every change: press Run." : "Not run yet, or changed since: press Run.";
+    state = studies_.live() && studies_.tooLargeForLive() && study()->kind != StudyKind::Year ? "Too large to follow every change: press Run." : "Not run yet, or changed since: press Run.";
   if (answer && answer->painted && answer->painted->light && answer->painted->light->unsettled > 0 && !answer->partial && !answer->quick)
     state += QString(" · %1 sensors keep a larger error").arg(answer->painted->light->unsettled);
   if (answer && answer->painted && answer->painted->end() == RunEnd::Enough) state += " · stopped early: cells without colour were not reached";
@@ -42,7 +42,7 @@ void StudiesSheet::showAnswer() {
   showVerdicts();
   const auto painted = answer ? answer->painted : nullptr;
   spread_->setVisible(painted != nullptr);
-  threshold_->setVisible(painted != nullptr);
+  threshold_->setVisible(painted != nullptr && !painted->year);
   // What went in, what was left out, what was only a default.
   QStringList counted;
   if (answer && answer->lightInput) {
@@ -69,8 +69,8 @@ void StudiesSheet::showAnswer() {
     wholeRange_->setEnabled(l.ranges.contains(painted->kind()));
   }
   if (painted && painted->light) {
-    showLight(*painted, l.threshold(painted->kind()));
-    spread_->show(painted, l.threshold(painted->kind()));
+    painted->year ? showYear(*painted) : showLight(*painted, l.threshold(painted->kind()));
+    spread_->show(painted, l.scale(*painted).threshold);
   } else if (painted) {
     spread_->show(painted, l.threshold(StudyKind::SunHours));
     threshold_->blockSignals(true);
@@ -84,6 +84,16 @@ void StudiesSheet::showAnswer() {
   } else {
     thresholdWords_->setText({});
     statistics_->setText({});
+  }
+  if (painted && painted->year) {
+    QString text = answer->reused ? "No ray was traced: only hours, blinds or thresholds are new. " : "";
+    if (l.sensor && *l.sensor < painted->sensors.sensors.size()) {
+      const SensorYear& y = painted->year->sensors[*l.sensor];
+      text = QString("%1: %2 % of the hours enough, mean %3 lx ± %4 %, median %5 lx, most %6 lx; %7 h with beam.").arg(QString::fromStdString(painted->sensors.sensorName(*l.sensor))).arg(100 * y.autonomy, 0, 'f', 1).arg(y.mean, 0, 'f', 0)
+                 .arg(100 * double(painted->year->relativeError[*l.sensor]), 0, 'g', 2).arg(y.median, 0, 'f', 0).arg(y.most, 0, 'f', 0).arg(painted->year->beamHours[*l.sensor]);
+    }
+    behind_->setText(text);
+    return;
   }
   if (painted && painted->light) {
     QString text = "Click a cell to ask why it is what it is.";

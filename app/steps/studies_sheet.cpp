@@ -121,6 +121,7 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
     editLight("Set error", [&](LightSettings& s) { s.error = *v / 100; });
   }, "Standard error wanted at every sensor: 5 % is quick, 2 % usual, 1 % slow. It is numerical only.");
   endGroup();
+  buildYear();
   run_ = new QPushButton("Run");
   run_->setProperty("main", true);
   run_->setAccessibleName("Run study");
@@ -195,6 +196,8 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
 
   roomRows_ = addGroup();
   addHeading("Rooms");
+  building_ = addNote();
+  building_->setAccessibleName("The building's year");
   roomFilter_ = new QLineEdit;
   roomFilter_->setPlaceholderText("filter by name");
   roomFilter_->setAccessibleName("Filter light in rooms");
@@ -462,6 +465,7 @@ void StudiesSheet::refresh() {
   kind_->setCurrentIndex(int(std::find(allStudyKinds.begin(), allStudyKinds.end(), kind) - allStudyKinds.begin()));
   for (QWidget* w : {sunRows_, sunFold_, verdictRows_}) w->setVisible(sun);
   lightRows_->setVisible(inside);
+  refreshYear(s);
   sky_->setEnabled(kind == StudyKind::Illuminance);
   skyMoment_->setEnabled(kind == StudyKind::Illuminance);
   if (s) {

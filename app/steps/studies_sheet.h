@@ -42,6 +42,14 @@ private:
   QTableWidget* rooms_;
   QLabel* whatCounts_;
   QComboBox *which_, *on_, *when_, *clock_, *counting_, *sample_, *altitudeKind_, *yardstick_;
+  QWidget *yearRows_;
+  QComboBox *metric_, *blinds_;
+  QLineEdit *yearFrom_, *yearTo_, *yearThreshold_, *yearError_;
+  QLabel* building_;
+  void buildYear();
+  void refreshYear(const Study* study);
+  void showYear(const PaintedResult& painted);
+  void editYear(const QString& name, const std::function<void(YearSettings&)>& change);
   QLineEdit *rangeLow_, *rangeHigh_, *roomFilter_;
   QPushButton *figures_, *wholeRange_;
   void setRange(bool low, const QString& text);

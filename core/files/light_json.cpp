@@ -75,6 +75,7 @@ template <class T> Json idList(const std::vector<T>& list) {
   return out;
 }
 
+double tidyPercent(double share) { return std::round(share * 1e8) / 1e6; }
 double tidy(double radians) { return std::round(degrees(radians) * 1e9) / 1e9; }
 
 } // namespace
@@ -234,6 +235,47 @@ RoomGrid readRoomGrid(JsonObject o, const Project& p) {
   g.spacing = o.number("spacing", 0.5);
   g.wallDistance = o.number("wall-distance", 0.5, 0, 100);
   return g;
+}
+
+void readYearSettings(JsonObject& o, YearSettings& y) {
+  const Json& hours = o.raw("schedule");
+  if (hours.is_array() && hours.size() == 2 && hours[0].is_string() && hours[1].is_string()) {
+    const auto begin = minutesFromText(hours[0].get<std::string>()), end = minutesFromText(hours[1].get<std::string>());
+    if (begin && end && *end > *begin) y.beginMinute = *begin, y.endMinute = *end;
+    else o.fault("schedule", "Two clock times such as [\"8:00\", \"18:00\"] are expected here.");
+  } else if (!hours.is_null()) {
+    o.fault("schedule", "Two clock times such as [\"8:00\", \"18:00\"] are expected here.");
+  }
+  y.weekdaysOnly = o.boolean("weekdays", false);
+  y.metrics.threshold = o.number("threshold", 300, 0, 1e6);
+  y.metrics.autonomy = o.number("share-of-hours", 50, 0, 100) / 100;
+  y.metrics.beam = o.number("beam", 1000, 0, 1e6);
+  y.metrics.beamHours = o.number("beam-hours", 250, 0, 8760);
+  const std::string rule = o.text("blinds", "standard");
+  if (const auto r = blindFromKey(rule)) y.blinds = *r;
+  else o.fault("blinds", "\"standard\", \"never\" or \"always\" is expected here.");
+  y.closesAt = o.number("closes-at", 1000, 0, 1e6);
+  y.closesAbove = o.number("closes-above", 2, 0, 100) / 100;
+  y.clothStraight = o.number("cloth-straight", 0, 0, 100) / 100;
+  y.clothScattered = o.number("cloth-scattered", 5, 0, 100) / 100;
+  y.error = o.number("error", 3, 0.2, 50) / 100;
+  y.seed = std::uint64_t(o.integer("seed", 1, 0, 1 << 30));
+}
+
+void writeYearSettings(Json& j, const YearSettings& y) {
+  j["schedule"] = Json::array({clockText(y.beginMinute), clockText(y.endMinute)});
+  if (y.weekdaysOnly) j["weekdays"] = true;
+  j["threshold"] = y.metrics.threshold;
+  j["share-of-hours"] = tidyPercent(y.metrics.autonomy);
+  j["beam"] = y.metrics.beam;
+  j["beam-hours"] = y.metrics.beamHours;
+  j["blinds"] = blindKey(y.blinds);
+  j["closes-at"] = y.closesAt;
+  j["closes-above"] = tidyPercent(y.closesAbove);
+  j["cloth-straight"] = tidyPercent(y.clothStraight);
+  j["cloth-scattered"] = tidyPercent(y.clothScattered);
+  j["error"] = tidyPercent(y.error);
+  j["seed"] = y.seed;
 }
 
 void readLightSettings(JsonObject& study, LightSettings& s) {

@@ -17,6 +17,8 @@ void readAssignments(JsonObject& root, Project& project);
 /// The "rooms" of a sensor group.
 RoomGrid readRoomGrid(JsonObject o, const Project& project);
 /// "sky", "error", "seed", "most-samples" of a study.
+void readYearSettings(JsonObject& study, YearSettings& settings);
+void writeYearSettings(Json& study, const YearSettings& settings);
 void readLightSettings(JsonObject& study, LightSettings& settings);
 
 void writeRooms(Json& root, const Project& project);

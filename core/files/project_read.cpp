@@ -328,6 +328,7 @@ private:
     }
     s.name = o.text("name", studyName(s.kind));
     readLightSettings(o, s.light);
+    if (s.kind == StudyKind::Year) readYearSettings(o, s.year);
     s.groups = groups(o);
     SunHoursSettings& h = s.sunHours;
     o.array("dates", [&](const Json& v, const std::string& path) {

@@ -115,6 +115,11 @@ Json study(const Study& s) {
   j["name"] = s.name;
   j["kind"] = studyKey(s.kind);
   if (!s.groups.empty()) j["groups"] = ids(s.groups);
+  if (s.kind == StudyKind::Year) {
+    writeYearSettings(j, s.year);
+    addExtra(j, s.extra);
+    return j;
+  }
   if (s.kind != StudyKind::SunHours) {
     writeLightSettings(j, s.light);
     addExtra(j, s.extra);

@@ -90,4 +90,34 @@ std::string verdictCsv(const Verdict& v) {
   return out;
 }
 
+namespace {
+std::string number(double v, int digits = 6) { return fmt::format("{:.{}g}", v, digits); }
+
+} // namespace
+
+std::string yearCsv(const YearInput& in, const YearResult& r) {
+  std::string out = "sensor,x,y,z,nx,ny,nz,autonomy_percent,continuous_autonomy_percent,useful_below_percent,useful_supplementary_percent,useful_percent,useful_above_percent,mean_lux,median_lux,mean_lux_standard_error,beam_hours\n";
+  for (std::size_t i = 0; i < in.sensors.sensors.size(); ++i) {
+    const Sensor& s = in.sensors.sensors[i];
+    const SensorYear& y = r.sensors[i];
+    const Vec3 n = s.normalVector();
+    out += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}\n", csvField(in.sensors.sensorName(i)), number(s.position.x, 9), number(s.position.y, 9), number(s.position.z, 9), number(n.x), number(n.y), number(n.z),
+                       number(100 * y.autonomy), number(100 * y.continuous), number(100 * y.useful[0]), number(100 * y.useful[1]), number(100 * y.useful[2]), number(100 * y.useful[3]), number(y.mean), number(y.median),
+                       number(y.mean * double(r.relativeError[i]), 3), r.beamHours[i]);
+  }
+  return out;
+}
+
+std::string yearSpacesCsv(const YearInput& in, const YearResult& r) {
+  std::string out = "space,area_m2,counts,sensors,sda_percent,sda_standard_error,ase_percent,mean_lux,mean_lux_standard_error,median_lux,useful_below_percent,useful_supplementary_percent,useful_percent,useful_above_percent,provision_300_half_h,provision_500_half_h,provision_750_half_h,provision_100_nearly_all_h,provision_300_nearly_all_h,provision_500_nearly_all_h\n";
+  for (std::size_t k = 0; k < r.spaces.size(); ++k) {
+    const SpaceYear& s = r.spaces[k];
+    out += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{}", csvField(in.sensors.groups[k].name), number(in.areas[k]), in.counted[k] ? "yes" : "no", in.sensors.groups[k].count, number(100 * s.sda), number(100 * r.sdaError[k], 3),
+                       number(100 * s.ase), number(s.meanLux), number(r.meanError[k], 3), number(s.medianLux), number(100 * s.useful[0]), number(100 * s.useful[1]), number(100 * s.useful[2]), number(100 * s.useful[3]));
+    for (double h : r.provision[k]) out += "," + number(h);
+    out += "\n";
+  }
+  return out;
+}
+
 } // namespace noonward

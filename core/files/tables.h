@@ -4,6 +4,7 @@
 #include "core/studies/light_study.h"
 #include "core/studies/probe.h"
 #include "core/studies/sun_hours.h"
+#include "core/studies/year_study.h"
 #include "core/yardsticks/yardstick.h"
 
 namespace noonward {
@@ -20,5 +21,9 @@ std::string stretchesCsv(const SunHoursInput& input, std::size_t sensor);
 /// azimuth_deg,altitude_deg,element
 std::string skylineCsv(const Project& project, const ProbeResult& probe);
 std::string verdictCsv(const Verdict& verdict);
+
+/// A line for each sensor, and for each space, of a daylight year.
+std::string yearCsv(const YearInput& input, const YearResult& result);
+std::string yearSpacesCsv(const YearInput& input, const YearResult& result);
 
 } // namespace noonward

@@ -44,7 +44,7 @@ bool sameProject(const Project& a, const Project& b) {
          sameList(a.studies, b.studies,
                   [](const Study& g, const Study& h) {
                     return g.id == h.id && g.name == h.name && g.groups == h.groups && g.sunHours == h.sunHours &&
-                           g.kind == h.kind && g.light == h.light && g.extra == h.extra;
+                           g.kind == h.kind && g.light == h.light && g.year == h.year && g.extra == h.extra;
                   }) &&
          sameList(a.judgements, b.judgements,
                   [](const Judgement& g, const Judgement& h) {

@@ -84,6 +84,21 @@ const Room* Project::room(RoomId wanted) const {
   return nullptr;
 }
 
+const char* blindKey(BlindRule rule) {
+  switch (rule) {
+  case BlindRule::Standard: return "standard";
+  case BlindRule::Never: return "never";
+  case BlindRule::Always: return "always";
+  }
+  return "";
+}
+
+std::optional<BlindRule> blindFromKey(std::string_view key) {
+  for (BlindRule r : {BlindRule::Standard, BlindRule::Never, BlindRule::Always})
+    if (key == blindKey(r)) return r;
+  return {};
+}
+
 const char* studyKey(StudyKind kind) {
   switch (kind) {
   case StudyKind::SunHours: return "sun-hours";
@@ -93,6 +108,7 @@ const char* studyKey(StudyKind kind) {
   case StudyKind::Vsc: return "vsc";
   case StudyKind::SunlightYear: return "sunlight-year";
   case StudyKind::SunlightWinter: return "sunlight-winter";
+  case StudyKind::Year: return "year";
   }
   return "";
 }
@@ -106,6 +122,7 @@ const char* studyName(StudyKind kind) {
   case StudyKind::Vsc: return "Vertical sky component";
   case StudyKind::SunlightYear: return "Probable sunlight hours, year";
   case StudyKind::SunlightWinter: return "Probable sunlight hours, winter";
+  case StudyKind::Year: return "Daylight year";
   }
   return "";
 }
@@ -118,7 +135,8 @@ const char* studyUnit(StudyKind kind) {
   case StudyKind::SkyView:
   case StudyKind::Vsc:
   case StudyKind::SunlightYear:
-  case StudyKind::SunlightWinter: return "%";
+  case StudyKind::SunlightWinter:
+  case StudyKind::Year: return "%";
   }
   return "";
 }

@@ -8,6 +8,7 @@
 #include "core/geometry/mesh_columns.h"
 #include "core/model/finish.h"
 #include "core/model/rooms.h"
+#include "core/model/year_settings.h"
 #include "core/sky/weather.h"
 #include <array>
 #include <map>
@@ -166,9 +167,9 @@ struct SunHoursSettings {
   bool operator==(const SunHoursSettings&) const = default;
 };
 
-enum class StudyKind { SunHours, DaylightFactor, Illuminance, SkyView, Vsc, SunlightYear, SunlightWinter };
-inline constexpr std::array<StudyKind, 7> allStudyKinds{StudyKind::SunHours, StudyKind::DaylightFactor, StudyKind::Illuminance, StudyKind::SkyView,
-                                          StudyKind::Vsc, StudyKind::SunlightYear, StudyKind::SunlightWinter};
+enum class StudyKind { SunHours, DaylightFactor, Illuminance, SkyView, Vsc, SunlightYear, SunlightWinter, Year };
+inline constexpr std::array<StudyKind, 8> allStudyKinds{StudyKind::SunHours, StudyKind::DaylightFactor, StudyKind::Illuminance, StudyKind::SkyView,
+                                          StudyKind::Vsc, StudyKind::SunlightYear, StudyKind::SunlightWinter, StudyKind::Year};
 const char* studyKey(StudyKind kind);  ///< as in files and for the command line: "daylight-factor"
 const char* studyName(StudyKind kind); ///< as shown: "Daylight factor"
 const char* studyUnit(StudyKind kind); ///< "%", "lx", "h"
@@ -210,6 +211,7 @@ struct Study {
   std::vector<GroupId> groups; ///< empty: all
   SunHoursSettings sunHours;
   LightSettings light;
+  YearSettings year;
   std::string extra;
 };
 

@@ -6,6 +6,7 @@
 // daylight autonomy: Rogers (2006). Provision by illuminance: EN 17037:2018.
 
 #include "core/base/error.h"
+#include "core/model/year_settings.h"
 #include "core/sun/time.h"
 #include <array>
 #include <span>
@@ -18,15 +19,6 @@ inline constexpr std::size_t hoursOfYear = 8760;
 /// Records whose middle lies in a clock window [begin, end), in minutes, every day or Monday to Friday. Clock windows go
 /// through UTC, so that under summer time 8:00–18:00 is records 8 to 17 of the day. `year`: whose calendar counts.
 std::vector<bool> clockMask(const Zone& zone, double standardOffset, int year, double beginMinute, double endMinute, bool weekdaysOnly = false);
-
-struct MetricSettings {
-  double threshold = 300;                          ///< lx, of daylight autonomy
-  double autonomy = 0.5;                           ///< share of the hours, of sDA
-  double beam = 1000;                              ///< lx, of ASE
-  double beamHours = 250;                          ///< h, of ASE: more than this
-  std::array<double, 3> useful{100, 300, 3000};    ///< lx: below | supplementary | sufficient (both ends in) | above
-  bool operator==(const MetricSettings&) const = default;
-};
 
 /// One sensor's year, over the hours of a mask. Shares 0…1.
 struct SensorYear {

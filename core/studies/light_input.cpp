@@ -89,6 +89,7 @@ namespace {
 /// All of an input but the scene, and the model that the scene is made of.
 Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, const Study& study, bool before, std::optional<Instant> moment) {
   require(study.kind != StudyKind::SunHours, "lightInput: sun hours are a study of their own");
+  if (study.kind == StudyKind::Year) return fail("The daylight year is a study of its own.", "kind");
   const LightSettings& s = study.light;
   if (!(s.error > 0.0001 && s.error < 1)) return fail("The error wanted at the sensors must lie between 0.0001 and 1.", "error");
   const auto zone = Zone::named(p.site.zone);

@@ -8,6 +8,31 @@
 
 namespace noonward {
 
+namespace {
+
+/// Of what the rays depend on; weather, schedule and blinds come after them.
+Digest raysDigest(const LightModel& model, const SensorSet& sensors, const YearSettings& s) {
+  Hasher h;
+  h.add("year rays 1");
+  hashLightModel(h, model);
+  h.add(s.error).add(s.seed).add(std::uint64_t(sensors.sensors.size()));
+  h.add(std::string_view(reinterpret_cast<const char*>(sensors.sensors.data()), sensors.sensors.size() * sizeof(Sensor)));
+  return h.digest();
+}
+
+Digest wholeDigest(const Digest& rays, const Project& p, const YearSettings& s) {
+  Hasher h;
+  h.add("year 1").add(rays).add(p.site.northAngle).add(p.site.place.latitude).add(p.site.place.longitude).add(p.site.zone).add(p.site.year).add(timeZoneDataVersion());
+  if (p.site.weather) h.add(p.site.weather->digest);
+  h.add(s.beginMinute).add(s.endMinute).add(s.weekdaysOnly).add(s.metrics.threshold).add(s.metrics.autonomy).add(s.metrics.beam).add(s.metrics.beamHours);
+  for (double u : s.metrics.useful) h.add(u);
+  h.add(int(s.blinds)).add(s.closesAt).add(s.closesAbove).add(s.clothStraight).add(s.clothScattered);
+  for (const Room& r : p.rooms) h.add(r.counted);
+  return h.digest();
+}
+
+} // namespace
+
 Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& groups, const YearSettings& settings) {
   if (!(settings.error > 0.001 && settings.error < 1)) return fail("The error wanted must lie between 0.1 and 100 %.", "error");
   if (!(settings.endMinute > settings.beginMinute)) return fail("The schedule ends before it begins.", "schedule");
@@ -36,13 +61,16 @@ Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& grou
   }
   in.scene = std::make_shared<const LightScene>(*model);
   for (auto& list : {checkGlazing(p, *in.scene, *model), checkLeaks(*in.scene, in.sensors)}) in.findings.insert(in.findings.end(), list.begin(), list.end());
-  Hasher h; // of what the rays depend on; weather, schedule and blinds come after them
-  h.add("year 1");
-  hashLightModel(h, *model);
-  h.add(settings.error).add(settings.seed).add(std::uint64_t(in.sensors.sensors.size()));
-  h.add(std::string_view(reinterpret_cast<const char*>(in.sensors.sensors.data()), in.sensors.sensors.size() * sizeof(Sensor)));
-  in.key = h.digest();
+  in.rays = raysDigest(*model, in.sensors, settings);
+  in.key = wholeDigest(in.rays, p, settings);
   return in;
+}
+
+Digest hashYear(const Project& p, const std::vector<GroupId>& groups, const YearSettings& settings) {
+  const auto model = lightModel(p);
+  const auto sensors = layOutSensors(p, groups);
+  if (!model || !sensors) return Hasher().add("year fault").add((!model ? model.error() : sensors.error()).text()).digest();
+  return wholeDigest(raysDigest(*model, *sensors, settings), p, settings);
 }
 
 BeamShare beamAt(const LightScene& scene, Vec3 position, Vec3 n, Vec3 sun) {
@@ -236,7 +264,7 @@ YearResult runYear(const YearInput& in, RunControl& control, Threads threads, Ke
   if (in.settings.keepSeries) out.series.assign(n * hoursOfYear, 0);
   KeptCoefficients own;
   KeptCoefficients& store = kept ? *kept : own;
-  if (!(store.key == in.key) || store.batches.size() != spaces) store = {in.key, std::vector<std::vector<SpaceCoefficients>>(spaces), std::vector<Eigen::VectorXf>(in.groups.size())};
+  if (!(store.key == in.rays) || store.batches.size() != spaces) store = {in.rays, std::vector<std::vector<SpaceCoefficients>>(spaces), std::vector<Eigen::VectorXf>(in.groups.size())};
   AimShelf aims(*in.scene, {}, in.settings.seed);
   const double effort = std::pow(0.03 / in.settings.error, 2);
   std::size_t whole = 0, sensorsDone = 0;

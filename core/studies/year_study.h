@@ -16,21 +16,6 @@
 
 namespace noonward {
 
-enum class BlindRule { Standard, Never, Always };
-
-struct YearSettings {
-  double beginMinute = 8 * 60, endMinute = 18 * 60; ///< by the site's clock
-  bool weekdaysOnly = false;
-  MetricSettings metrics;
-  BlindRule blinds = BlindRule::Standard;
-  double closesAt = 1000, closesAbove = 0.02; ///< lx of beam; share of the space's sensors
-  double clothStraight = 0, clothScattered = 0.05; ///< transmittances of closed blinds
-  double error = 0.03;                        ///< wanted of a sensor's mean illuminance, about: sets the number of paths
-  std::uint64_t seed = 1;
-  bool keepSeries = false;                    ///< all 8760 hours of every sensor, for tables and the Almanac
-  bool operator==(const YearSettings&) const = default;
-};
-
 struct YearInput {
   std::shared_ptr<const LightScene> scene;
   SensorSet sensors;
@@ -41,9 +26,12 @@ struct YearInput {
   std::vector<bool> counted;               ///< spaces that count for the building
   YearSettings settings;
   Findings findings;
-  Digest key;
+  Digest rays, key;                        ///< of what is traced; of the whole question
 };
 Expected<YearInput> yearInput(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings);
+
+/// What a year depends on, rays, weather, schedule and blinds; equal digests, equal answers. No scene is built.
+Digest hashYear(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings);
 
 struct YearResult {
   std::vector<SensorYear> sensors;          ///< blinds as set
@@ -63,7 +51,7 @@ struct YearResult {
 /// Spaces are done one after the other; stopped early, those that are whole are kept. Coefficients that `kept` holds for the
 /// same question are used again.
 struct KeptCoefficients {
-  Digest key;
+  Digest key;                                          ///< YearInput::rays
   std::vector<std::vector<SpaceCoefficients>> batches; ///< by space, then batch
   std::vector<Eigen::VectorXf> panes;                  ///< by window group
 };

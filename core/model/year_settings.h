@@ -1,0 +1,37 @@
+#pragma once
+// What is asked of a daylight year: hours, thresholds, blinds. Defaults are those of IES LM-83-12.
+
+#include <array>
+#include <cstdint>
+#include <optional>
+#include <string_view>
+
+namespace noonward {
+
+struct MetricSettings {
+  double threshold = 300;                          ///< lx, of daylight autonomy
+  double autonomy = 0.5;                           ///< share of the hours, of sDA
+  double beam = 1000;                              ///< lx, of ASE
+  double beamHours = 250;                          ///< h, of ASE: more than this
+  std::array<double, 3> useful{100, 300, 3000};    ///< lx: below | supplementary | sufficient (both ends in) | above
+  bool operator==(const MetricSettings&) const = default;
+};
+
+enum class BlindRule { Standard, Never, Always };
+const char* blindKey(BlindRule rule); ///< "standard"
+std::optional<BlindRule> blindFromKey(std::string_view key);
+
+struct YearSettings {
+  double beginMinute = 8 * 60, endMinute = 18 * 60; ///< by the site's clock
+  bool weekdaysOnly = false;
+  MetricSettings metrics;
+  BlindRule blinds = BlindRule::Standard;
+  double closesAt = 1000, closesAbove = 0.02; ///< lx of beam; share of the space's sensors
+  double clothStraight = 0, clothScattered = 0.05; ///< transmittances of closed blinds
+  double error = 0.03;                        ///< wanted of a sensor's mean illuminance, about: sets the number of paths
+  std::uint64_t seed = 1;
+  bool keepSeries = false;                    ///< all 8760 hours of every sensor, for tables and the Almanac; not of the question
+  bool operator==(const YearSettings&) const = default;
+};
+
+} // namespace noonward
