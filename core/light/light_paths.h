@@ -59,7 +59,7 @@ inline Vec3 inDisc(Vec3 axis, double radius, double a, double b) {
 
 /// Sink: void sky(group, direction, weight, straight), `straight` where no surface has reflected or scattered it; void
 /// sun(group, weight); void pane(group, weight), illuminance for each unit of luminance that a pane first met from inside
-/// might have; and bool known(patch, weight), which takes what is remembered of a patch (illuminance without the beam that
+/// might have; and bool known(patch, group, weight), which takes what is remembered of a patch (illuminance without the beam that
 /// falls on it, times weight) or refuses, and the path goes on.
 template <class Sink> class LightPaths {
 public:
@@ -393,7 +393,7 @@ private:
       load.left *= reflectance;
       if (!(load.weight > 0)) return;
       const bool mirrors = specular > 0 && random.next() < specular;
-      const bool ends = patch != Patches::none && !mirrors && sink.known(patch, load.weight / pi);
+      const bool ends = patch != Patches::none && !mirrors && sink.known(patch, group, load.weight / pi);
       const double keep = ends ? 1 : std::min(1.0, load.left / 0.2);
       if (keep < 1) {
         if (random.next() >= keep) return;

@@ -308,12 +308,15 @@ private:
     const double low = room.floor, high = room.floor + room.height;
     const auto in = o.corners(low, high, 0), out4 = o.corners(low, high, o.depth);
     Mesh reveal;
-    if (o.depth > 1e-6)
-      for (std::size_t i = 0; i < 4; ++i) addQuad(reveal, in[i], in[(i + 1) % 4], out4[(i + 1) % 4], out4[i]);
+    const auto g = o.corners(low, high, o.depth * 2 / 3);
+    if (o.depth > 1e-6) // cut at the pane: what lies before it and behind it is never one piece
+      for (std::size_t i = 0; i < 4; ++i) {
+        addQuad(reveal, in[i], in[(i + 1) % 4], g[(i + 1) % 4], g[i]);
+        addQuad(reveal, g[i], g[(i + 1) % 4], out4[(i + 1) % 4], out4[i]);
+      }
     add(room.id.value, {{opaque(finishFor(p_, {Role::Wall, room.id.value, {}, "", "", "", o.facing}), room.name), std::move(reveal)}}, Role::Wall, int(o.room));
     // The pane stands a third of the wall in from outside.
     Mesh pane;
-    const auto g = o.corners(low, high, o.depth * 2 / 3);
     addQuad(pane, g[0], g[1], g[2], g[3]);
     const std::uint32_t material = glass(finishFor(p_, {Role::Glazing, o.opening.id.value, {}, "", o.opening.type, o.opening.glazing, o.facing}), room.name);
     const std::uint32_t group = groupOf(int(o.room), o.facing, fmt::format("{}, {}{}{}", room.name, o.facing ? facingKey(*o.facing) : "above", o.opening.type.empty() ? "" : ", ", o.opening.type), o.area());

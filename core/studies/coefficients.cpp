@@ -1,6 +1,7 @@
 #include "core/studies/coefficients.h"
 #include <algorithm>
 #include <cmath>
+#include <tuple>
 
 namespace noonward {
 
@@ -20,7 +21,13 @@ struct VectorSink {
   std::size_t groups;                     ///< named ones
   float *all = nullptr, *reflected = nullptr, *panes = nullptr;
   const PatchVectors* remembered = nullptr;
-  std::vector<std::pair<std::int32_t, float>>* met = nullptr;
+  struct Met {
+    std::int32_t slot;
+    int part; ///< −1: met inside, by whatever way its light came; else outside, through the panes of that part
+    float weight;
+    bool operator<(const Met& o) const { return std::tie(slot, part, weight) < std::tie(o.slot, o.part, o.weight); }
+  };
+  std::vector<Met>* met = nullptr;
   void sky(std::uint32_t group, Vec3 d, double weight, bool straight) {
     const std::size_t at = local[group] * bins + SkyBins::of(d);
     all[at] += float(weight);
@@ -30,9 +37,9 @@ struct VectorSink {
   void pane(std::uint32_t group, double weight) {
     if (local[group] < groups) panes[local[group]] += float(weight);
   }
-  bool known(std::uint32_t patch, double weight) {
+  bool known(std::uint32_t patch, std::uint32_t group, double weight) {
     if (!remembered || remembered->slot[patch] < 0) return false;
-    met->emplace_back(remembered->slot[patch], float(weight));
+    met->push_back({remembered->slot[patch], group == 0 ? -1 : int(local[group]), float(weight)});
     return true;
   }
 };
@@ -102,7 +109,7 @@ std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& q,
   const std::size_t done = forChunks(n, chunk, threads, [&](std::size_t a, std::size_t b) {
     LightPaths<VectorSink> paths(scene, {}, true, patches.get());
     std::vector<float> all(stride), reflected(parts * bins);
-    std::vector<std::pair<std::int32_t, float>> met;
+    std::vector<VectorSink::Met> met;
     for (std::size_t i = a; i < b; ++i) {
       const Sensor& s = q.sensors->sensors[space.first + i];
       std::fill(all.begin(), all.end(), 0.0f);
@@ -117,10 +124,19 @@ std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& q,
       }
       std::sort(met.begin(), met.end());
       for (std::size_t k = 0; k < met.size();) {
-        const std::int32_t slot = met[k].first;
+        const std::int32_t slot = met[k].slot;
+        const int part = met[k].part;
         float w = 0;
-        for (; k < met.size() && met[k].first == slot; ++k) w += met[k].second;
+        for (; k < met.size() && met[k].slot == slot && met[k].part == part; ++k) w += met[k].weight;
         const float* row = &remembered.values[std::size_t(slot) * stride];
+        if (part >= 0) { // a reveal outside the glass, say: all its light comes in through that pane
+          for (std::size_t from = 0; from < parts; ++from)
+            for (std::size_t v = 0; v < bins; ++v) {
+              reflected[std::size_t(part) * bins + v] += w * row[from * bins + v];
+              all[std::size_t(part) * bins + v] += w * row[from * bins + v];
+            }
+          continue;
+        }
         for (std::size_t v = 0; v < parts * bins; ++v) reflected[v] += w * row[v];
         for (std::size_t v = 0; v < stride; ++v) all[v] += w * row[v];
       }

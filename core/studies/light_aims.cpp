@@ -9,7 +9,7 @@ struct Nothing {
   void sky(std::uint32_t, Vec3, double, bool) {}
   void pane(std::uint32_t, double) {}
   void sun(std::uint32_t, double) {}
-  bool known(std::uint32_t, double) { return false; }
+  bool known(std::uint32_t, std::uint32_t, double) { return false; }
 };
 } // namespace
 

@@ -43,7 +43,7 @@ struct SkySum {
   void pane(std::uint32_t, double) {}
   void sky(std::uint32_t, Vec3 direction, double weight, bool) { sum += weight * light.sky(direction); }
   void sun(std::uint32_t, double weight) { sum += weight * light.beam; }
-  bool known(std::uint32_t patch, double weight) {
+  bool known(std::uint32_t patch, std::uint32_t, double weight) {
     if (!remembered || !remembered->knows(patch)) return false;
     sum += weight * remembered->of(patch, replicate);
     return true;

@@ -19,7 +19,7 @@ struct Sum {
   void pane(std::uint32_t, double) {}
   void sky(std::uint32_t, Vec3 d, double w, bool) { total += w * light.sky(d); }
   void sun(std::uint32_t, double w) { total += w * light.beam; }
-  bool known(std::uint32_t, double) { return false; }
+  bool known(std::uint32_t, std::uint32_t, double) { return false; }
 };
 
 BoxRoom deepRoom() {
