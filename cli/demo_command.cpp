@@ -164,6 +164,10 @@ void libraryRooms(Project& p) {
   s.groups = {p.groups.back().id};
   s.light.error = 0.03;
   p.studies.push_back(s);
+  s.id = {derivedId("demo/study/library-year")};
+  s.kind = StudyKind::Year;
+  s.name = "Library year";
+  p.studies.push_back(s);
   s.id = {derivedId("demo/study/front-vsc")};
   s.kind = StudyKind::Vsc;
   s.name = "Sky on the flats";

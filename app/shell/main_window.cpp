@@ -432,7 +432,9 @@ void MainWindow::refresh() {
   if (l.onlyRole) title += QString(" · %1 alone").arg(QString(roleName(*l.onlyRole)).toLower());
   if (!l.onlyGlazing.empty()) title += QString(" · %1 alone").arg(QString::fromStdString(l.onlyGlazing));
   stageTitle_->setText(title);
-  stageLine_->setText(line + " · shadows " + QString::fromStdString(momentText(p, l.moment)));
+  const QString whole = line + " · shadows " + QString::fromStdString(momentText(p, l.moment));
+  stageLine_->setText(stageLine_->fontMetrics().elidedText(whole, Qt::ElideRight, std::max(200, stage_->width() - 420))); // the views stand at its right
+  stageLine_->setToolTip(whole);
   for (const auto& [kind, button] : views_) button->setChecked(stage_->camera().kind == kind);
   perspective_->setChecked(stage_->camera().perspective);
   perspective_->setEnabled(stage_->camera().kind == ViewKind::Solid);
@@ -497,7 +499,8 @@ void MainWindow::openDemo(const char* file) {
   // Named by content: a demo that ships anew is not hidden by an older copy.
   const std::filesystem::path own = unsavedPath().parent_path() / ("demo-" + Hasher().add(text).digest().hex().substr(0, 8));
   std::filesystem::create_directories(own, e);
-  std::filesystem::copy(shipped, own, std::filesystem::copy_options::recursive | std::filesystem::copy_options::skip_existing, e);
+  for (const auto& entry : std::filesystem::directory_iterator(shipped, e))
+    if (const auto kind = entry.path().extension(); kind == ".noonward" || kind == ".epw") std::filesystem::copy(entry.path(), own / entry.path().filename(), std::filesystem::copy_options::skip_existing, e);
   const std::filesystem::path path = std::filesystem::exists(own / file) ? own / file : shipped / file;
   if (openProject(path)) document_.look([](Looking& l) { l.step = Step::Studies; });
 }

@@ -9,6 +9,7 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QTemporaryDir>
 #include <QtTest>
 
 namespace noonward::test {
@@ -87,6 +88,17 @@ inline std::unique_ptr<MainWindow> openWindow() {
   w->show();
   if (!QTest::qWaitForWindowActive(w.get(), 10000)) qWarning("the window is not active");
   return w;
+}
+
+/// A fresh copy of a demo project: autosaves and results never land in the tree.
+inline std::filesystem::path demoCopy(const char* name = "ropewalk-quay.noonward") {
+  static QTemporaryDir home;
+  static int n = 0;
+  const std::filesystem::path folder = std::filesystem::path(home.path().toStdString()) / std::to_string(++n);
+  std::filesystem::create_directories(folder);
+  for (const auto& entry : std::filesystem::directory_iterator(SOURCE_TREE "/demo"))
+    if (entry.path().extension() == ".noonward" || entry.path().extension() == ".epw") std::filesystem::copy(entry.path(), folder / entry.path().filename());
+  return folder / name;
 }
 
 inline bool settled(MainWindow& w) {

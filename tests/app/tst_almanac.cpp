@@ -71,7 +71,7 @@ private slots:
 
   void clicksAndKeysSetTheMoment() {
     auto w = openWindow();
-    QVERIFY(w->openProject(SOURCE_TREE "/demo/ropewalk-quay.noonward"));
+    QVERIFY(w->openProject(demoCopy()));
     AlmanacPlot* plot = w->almanac().plot();
     const AlmanacGeometry g = plot->geometryNow();
     const auto reading = [&] { return plot->geometryNow().reading(w->document().looking().moment); };
@@ -102,7 +102,7 @@ private slots:
 
   void southernAndPolarYears() {
     auto w = openWindow();
-    QVERIFY(w->openProject(SOURCE_TREE "/demo/lantern-hill.noonward"));
+    QVERIFY(w->openProject(demoCopy("lantern-hill.noonward")));
     click(named<QPushButton>(*w, "Season shortest day"));
     QCOMPARE(w->almanac().plot()->geometryNow().reading(w->document().looking().moment).date, (Date{2026, 6, 21}));
     Project p = w->document().project();

@@ -225,6 +225,76 @@ private slots:
     QVERIFY(cli({"check", d.filePath("more.noonward")}).code == 0);
     QCOMPARE(cli({"import", d.filePath("absent.obj")}).code, 1);
   }
+
+  void metricsOfGivenSeriesAreExact() {
+    QTemporaryDir d;
+    const auto write = [&](const char* name, const QByteArray& text) {
+      QFile f(d.filePath(name));
+      if (!f.open(QIODevice::WriteOnly)) qFatal("no file");
+      f.write(text);
+      return f.fileName();
+    };
+    // Two sensors: one has 300 lx in every hour, the other 600 lx from 12:00 to 14:00 by standard time and 50 lx else.
+    QByteArray text = "hour,desk,corner\n", beam = "hour,desk,corner\n";
+    for (int h = 0; h < 8760; ++h) {
+      const int end = h % 24 + 1;
+      text += QByteArray::number(h + 1) + ",300," + (end == 13 || end == 14 ? "600" : "50") + "\n";
+      beam += QByteArray::number(h + 1) + "," + (h < 24 * 251 && end == 12 ? "1000" : "999") + ",0\n";
+    }
+    const QString series = write("s.csv", text), beams = write("b.csv", beam);
+    const Ran r = cli({"metrics", series, "--beam", beams, "--json"});
+    QVERIFY2(r.code == 0, qPrintable(r.err));
+    const QJsonObject o = QJsonDocument::fromJson(r.out.toUtf8()).object(), space = o["space"].toObject();
+    QCOMPARE(o["hours"].toInt(), 3650);
+    const QJsonArray sensors = o["sensors"].toArray();
+    QCOMPARE(sensors[0].toObject()["autonomy_percent"].toDouble(), 100.0);
+    QVERIFY(std::abs(sensors[1].toObject()["autonomy_percent"].toDouble() - 20) < 1e-9); // two of ten hours
+    QVERIFY(std::abs(sensors[1].toObject()["continuous_autonomy_percent"].toDouble() - (20 + 80 * 50.0 / 300)) < 1e-9);
+    QVERIFY(std::abs(sensors[1].toObject()["mean_lux"].toDouble() - 160) < 1e-9);
+    QCOMPARE(sensors[0].toObject()["beam_hours"].toInt(), 251);
+    QCOMPARE(space["sda_percent"].toDouble(), 50.0);
+    QCOMPARE(space["ase_percent"].toDouble(), 50.0);
+    // A wider window, decimal commas and semicolons; a gap.
+    QByteArray comma = "Stunde;a\n";
+    for (int h = 0; h < 8760; ++h) comma += QByteArray::number(h + 1) + ";" + (h == 12 ? "" : "299,5") + "\n";
+    comma.replace("Stunde", "hour");
+    const Ran c = cli({"metrics", write("c.csv", comma), "--threshold", "299.5", "--begin", "0", "--end", "24"});
+    QVERIFY2(c.code == 0, qPrintable(c.err));
+    QVERIFY2(c.out.contains("a,100,100,0,0,0,0") || c.out.contains("a,100,100,"), qPrintable(c.out));
+    QVERIFY(c.out.trimmed().endsWith(",1"));
+    // What can't be used is told with its row.
+    QCOMPARE(cli({"metrics", write("short.csv", "hour,a\n1,300\n2,300\n")}).code, 1);
+    QCOMPARE(cli({"metrics", write("short.csv", "hour,a\n1,300\n2,300\n"), "--all-hours"}).code, 0);
+    QVERIFY(cli({"metrics", write("bad.csv", "hour,a\n1,300\n2,light\n"), "--all-hours"}).err.contains("Row 3"));
+    QVERIFY(cli({"metrics", write("ragged.csv", "hour,a,b\n1,300\n"), "--all-hours"}).err.contains("Row 2"));
+    QCOMPARE(cli({"metrics", write("minus.csv", "a\n-5\n"), "--all-hours"}).code, 1);
+    QCOMPARE(cli({"metrics", write("empty.csv", "")}).code, 1);
+    QCOMPARE(cli({"metrics", d.filePath("none.csv")}).code, 1);
+  }
+
+  void theYearOfAProjectIsTold() {
+    QTemporaryDir d;
+    const QString project = copyDemo(d);
+    const Ran r = cli({"run", project, "--study", "year", "--error", "10", "--out", d.filePath("out"), "--json"});
+    QVERIFY2(r.code == 0, qPrintable(r.err));
+    const QJsonObject o = QJsonDocument::fromJson(r.out.toUtf8()).object();
+    QCOMPARE(o["spaces"].toArray().size(), 7);
+    QCOMPARE(o["hours"].toInt(), 3650);
+    // The building is its rooms by area.
+    double sda = 0, area = 0;
+    for (const QJsonValue& v : o["spaces"].toArray()) {
+      sda += v.toObject()["sda_percent"].toDouble() * v.toObject()["area_m2"].toDouble();
+      area += v.toObject()["area_m2"].toDouble();
+    }
+    QVERIFY(std::abs(o["building"].toObject()["sda_percent"].toDouble() - sda / area) < 1e-6);
+    QFile table(d.filePath("out/year.csv"));
+    QVERIFY(table.open(QIODevice::ReadOnly));
+    QCOMPARE(table.readAll().count('\n'), o["sensors"].toInt() + 1);
+    QVERIFY(QFile::exists(d.filePath("out/year-spaces.csv")));
+    QCOMPARE(cli({"run", project, "--study", "year", "--blinds", "sometimes"}).code, 2);
+    QCOMPARE(cli({"run", project, "--study", "year", "--name", "nobody"}).code, 2);
+    QCOMPARE(cli({"run", d.filePath("lantern-hill.noonward"), "--study", "year", "--name", "Village green", "--error", "30", "--out", d.filePath("green")}).code, 0);
+  }
 };
 
 QTEST_GUILESS_MAIN(TestCli)
