@@ -217,7 +217,7 @@ std::vector<Measured> windowMeasured(const std::filesystem::path& self) {
 
 const std::map<std::string, std::function<std::vector<Measured>()>>& benches() {
   static const std::map<std::string, std::function<std::vector<Measured>()>> all{
-      {"sun-hours-rate", sunHoursRate}, {"live-edit", liveEdit}, {"daylight", daylight}, {"daylight-library", daylightLibrary}, {"daylight-growth", daylightGrowth}, {"daylight-brute", daylightBrute}, {"probe", probeTime}, {"city-import", cityImport}, {"sun-position", sunPositions}};
+      {"sun-hours-rate", sunHoursRate}, {"live-edit", liveEdit}, {"daylight", daylight}, {"daylight-library", daylightLibrary}, {"daylight-growth", daylightGrowth}, {"daylight-brute", daylightBrute}, {"daylight-year", daylightYear}, {"probe", probeTime}, {"city-import", cityImport}, {"sun-position", sunPositions}};
   return all;
 }
 
@@ -227,7 +227,7 @@ void addBench(CLI::App& app, Session& session) {
   auto* c = app.add_subcommand("bench", "Measure speed and memory; names pick some");
   auto names = std::make_shared<std::vector<std::string>>();
   auto json = std::make_shared<bool>(false);
-  c->add_option("names", *names, "sun-hours-rate, live-edit, daylight, daylight-library, daylight-growth, daylight-brute, probe, city-import, sun-position, window");
+  c->add_option("names", *names, "sun-hours-rate, live-edit, daylight, daylight-library, daylight-growth, daylight-brute, daylight-year, probe, city-import, sun-position, window");
   c->add_flag("--json", *json, "an object a line");
   c->callback([names, json, &session] {
     for (const std::string& n : *names)

@@ -27,5 +27,6 @@ std::vector<Measured> daylight();
 std::vector<Measured> daylightLibrary();
 std::vector<Measured> daylightGrowth();
 std::vector<Measured> daylightBrute();
+std::vector<Measured> daylightYear();
 
 } // namespace noonward::cli

@@ -6,6 +6,8 @@
 #include "core/model/edit.h"
 #include "core/proof/brute_force.h"
 #include "core/proof/light_cases.h"
+#include "core/studies/coefficients.h"
+#include "core/studies/year_study.h"
 #include <algorithm>
 #include <cmath>
 #include <filesystem>
@@ -154,6 +156,51 @@ std::vector<Measured> daylightBrute() {
     (void)runLight(*in, control, Threads{1});
   });
   return {{"brute-force", brute, "s on one thread", 0, false}, {"engine", engine, "s on one thread", 0, false}, {"faster-than-brute", brute / engine, "×", 10, true}};
+}
+
+/// The year of the demo's library with about a thousand sensors and blinds by the standard; again with other blinds; and of
+/// ten times the sensors.
+std::vector<Measured> daylightYear() {
+  std::error_code ignored;
+  const auto resources = resourcesFolder(std::filesystem::read_symlink("/proc/self/exe", ignored));
+  auto loaded = readProject(resources.parent_path() / "demo" / "ropewalk-quay.noonward");
+  if (!loaded) return {};
+  std::vector<Measured> out;
+  for (const double spacing : {0.5, 0.16}) {
+    Project p = loaded->project;
+    std::vector<GroupId> groups;
+    for (SensorGroup& g : p.groups)
+      if (auto* grid = std::get_if<RoomGrid>(&g.layout)) {
+        grid->spacing = spacing;
+        groups = {g.id};
+      }
+    resetMemoryPeak();
+    YearSettings s;
+    KeptCoefficients kept;
+    std::optional<Expected<YearInput>> in;
+    const double prepare = seconds([&] { in.emplace(yearInput(p, groups, s)); });
+    if (!*in) return {};
+    double first = 0;
+    RunControl control;
+    const double whole = prepare + seconds([&] {
+      (void)runYear(**in, control, {}, spacing > 0.4 ? &kept : nullptr, [&](const YearResult& r) {
+        if (first == 0) first = prepare + r.seconds;
+      });
+    });
+    const std::string name = spacing > 0.4 ? "year-library" : "year-large";
+    out.push_back({name + "-sensors", double((*in)->sensors.sensors.size()), "sensors", 0, true});
+    out.push_back({name, whole, "s", spacing > 0.4 ? 12.0 : 120.0, false});
+    out.push_back({name + "-first-room", first, "s", spacing > 0.4 ? 2.0 : 20.0, false});
+    out.push_back({name + "-memory", memoryPeakMb(), "MB", 2000, false});
+    if (spacing < 0.4) continue;
+    s.blinds = BlindRule::Never;
+    out.push_back({"year-other-blinds", seconds([&] {
+                     RunControl again;
+                     const auto next = yearInput(p, groups, s);
+                     (void)runYear(*next, again, {}, &kept);
+                   }), "s", 2, false});
+  }
+  return out;
 }
 
 } // namespace noonward::cli

@@ -5,6 +5,7 @@
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/shell/document.h"
 #include "core/runs/runner.h"
+#include "core/studies/coefficients.h"
 #include "core/studies/probe.h"
 #include "picture/cells.h"
 #include <condition_variable>

@@ -3,6 +3,7 @@
 // window group, so that blinds, weather, schedules and thresholds never ask for rays again. Light between the surfaces of
 // rooms is remembered by patches (core/light/patches.h), with a whole vector of coefficients each.
 
+#include "core/base/hash.h"
 #include "core/base/parallel.h"
 #include "core/base/run_control.h"
 #include "core/sky/sky_bins.h"
@@ -17,6 +18,13 @@ struct SpaceCoefficients {
   std::vector<Eigen::MatrixXf> all;       ///< by part: sensors × 577, lx for 1 cd/m² of a patch
   std::vector<Eigen::MatrixXf> reflected; ///< of that what has met a surface: the beam takes it from the sun's patch
   Eigen::MatrixXf pane;                   ///< sensors × groups: lx for 1 cd/m² of the panes seen from inside
+};
+
+/// Of a whole question, so that another blind, schedule, threshold or weather asks for no rays.
+struct KeptCoefficients {
+  Digest key;                                          ///< YearInput::rays
+  std::vector<std::vector<SpaceCoefficients>> batches; ///< by space, then batch
+  std::vector<Eigen::VectorXf> panes;                  ///< by window group
 };
 
 struct CoefficientQuestion {

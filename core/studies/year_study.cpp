@@ -1,4 +1,6 @@
 #include "core/studies/year_study.h"
+#include "core/studies/coefficients.h"
+#include "core/studies/hourly_sky.h"
 #include "core/studies/light_check.h"
 #include <algorithm>
 #include <chrono>

@@ -9,12 +9,16 @@
 //
 // Uncertainty is numerical only: four independent batches of paths, over every eighth hour with light.
 
-#include "core/studies/annual_metrics.h"
-#include "core/studies/coefficients.h"
-#include "core/studies/hourly_sky.h"
+#include "core/base/run_control.h"
+#include "core/base/parallel.h"
+#include "core/light/light_scene.h"
 #include "core/model/sensors.h"
+#include "core/studies/annual_metrics.h"
 
 namespace noonward {
+
+struct HourlySky;        ///< hourly_sky.h
+struct KeptCoefficients; ///< coefficients.h
 
 struct YearInput {
   std::shared_ptr<const LightScene> scene;
@@ -50,11 +54,6 @@ struct YearResult {
 };
 /// Spaces are done one after the other; stopped early, those that are whole are kept. Coefficients that `kept` holds for the
 /// same question are used again.
-struct KeptCoefficients {
-  Digest key;                                          ///< YearInput::rays
-  std::vector<std::vector<SpaceCoefficients>> batches; ///< by space, then batch
-  std::vector<Eigen::VectorXf> panes;                  ///< by window group
-};
 YearResult runYear(const YearInput& input, RunControl& control, Threads threads = {}, KeptCoefficients* kept = nullptr,
                    const std::function<void(const YearResult&)>& partial = {});
 

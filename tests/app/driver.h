@@ -5,8 +5,10 @@
 #include "app/shell/main_window.h"
 #include "app/theme/style.h"
 #include <QApplication>
+#include <QClipboard>
 #include <QComboBox>
 #include <QLineEdit>
+#include <QPointer>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QTemporaryDir>
@@ -88,6 +90,24 @@ inline std::unique_ptr<MainWindow> openWindow() {
   w->show();
   if (!QTest::qWaitForWindowActive(w.get(), 10000)) qWarning("the window is not active");
   return w;
+}
+
+/// A file dialog that is open: its name is typed and confirmed.
+inline void answerFileDialog(MainWindow& w, const QString& path) {
+  QLineEdit* line = nullptr;
+  QVERIFY(QTest::qWaitFor([&] {
+    for (QLineEdit* e : w.findChildren<QLineEdit*>())
+      if (e->objectName() == "fileNameEdit" && e->isVisible()) line = e;
+    return line != nullptr;
+  }, 5000));
+  line->selectAll();
+  QGuiApplication::clipboard()->setText(path); // pasted: the dialog's completion rewrites what is typed
+  QTest::keyClick(line, Qt::Key_V, Qt::ControlModifier);
+  QPointer<QLineEdit> open(line);
+  for (int k = 0; k < 3 && open && open->isVisible(); ++k) { // the first Enter may only close the list of completions
+    QTest::keyClick(open, Qt::Key_Return);
+    (void)QTest::qWaitFor([&] { return !open || !open->isVisible(); }, 500);
+  }
 }
 
 /// A fresh copy of a demo project: autosaves and results never land in the tree.

@@ -3,6 +3,8 @@
 #include "core/files/project_file.h"
 #include "core/files/tables.h"
 #include "core/sky/sky_bins.h"
+#include "core/studies/coefficients.h"
+#include "core/studies/hourly_sky.h"
 #include "core/studies/light_study.h"
 #include "core/studies/year_study.h"
 #include <QtTest>
