@@ -124,7 +124,7 @@ PaintedResult paintedYear(const YearInput& in, std::shared_ptr<const YearResult>
   const bool share = metric != YearMetric::BeamHours && metric != YearMetric::MeanLux;
   out.scale = scaleFor(*values, share ? 100 * m.autonomy : metric == YearMetric::BeamHours ? m.beamHours : m.threshold);
   out.scale.unit = share ? "%" : metric == YearMetric::BeamHours ? "h" : "lx";
-  out.scale.title = metric == YearMetric::Autonomy ? QString("share of hours with %1 lx or more").arg(m.threshold, 0, 'g', 4) : metric == YearMetric::BeamHours ? QString("hours with %1 lx of beam or more").arg(m.beam, 0, 'g', 4) : QString(yearMetricName(metric));
+  out.scale.title = metric == YearMetric::Autonomy ? QString("autonomy at %1 lx").arg(m.threshold, 0, 'g', 4) : metric == YearMetric::BeamHours ? QString("hours of beam, %1 lx").arg(m.beam, 0, 'g', 4) : QString(yearMetricName(metric));
   if (share) out.scale.high = 100;
   if (metric == YearMetric::BeamHours) out.scale.dotBelow = false;
   out.light = std::move(values);

@@ -42,8 +42,12 @@ void paintLegend(QPainter& p, QRectF at, const ResultScale& s, const Theme& them
   }
   p.setFont(textFont(11 * k));
   p.setPen(theme.muted);
-  p.drawText(QPointF(strip.left(), at.top() + 11 * k), s.title);
-  if (s.threshold > s.low && s.threshold < s.high) {
+  const bool marked = s.threshold > s.low && s.threshold < s.high;
+  const QString mark = QString("%1 %2").arg(s.threshold, 0, 'g', 3).arg(s.unit) + (s.dotBelow ? QString(", dotted below") : QString());
+  const QFontMetricsF metrics(p.font());
+  // Both stand on one line: the title gives way.
+  p.drawText(QPointF(strip.left(), at.top() + 11 * k), metrics.elidedText(s.title, Qt::ElideRight, strip.width() - (marked ? metrics.horizontalAdvance(mark) + 10 * k : 0)));
+  if (marked) {
     const double t = x(s.threshold);
     if (s.dotBelow) {
       p.setPen(Qt::NoPen);
@@ -54,8 +58,7 @@ void paintLegend(QPainter& p, QRectF at, const ResultScale& s, const Theme& them
     p.setPen(QPen(theme.noon, 1.6 * k));
     p.drawLine(QPointF(t, strip.top() - 3 * k), QPointF(t, strip.bottom() + 3 * k));
     p.setPen(theme.noon);
-    const QString text = QString("%1 %2").arg(s.threshold, 0, 'g', 3).arg(s.unit) + (s.dotBelow ? QString(", dotted below") : QString());
-    p.drawText(QRectF(strip.left(), at.top(), strip.width(), 13 * k), Qt::AlignRight | Qt::AlignVCenter, text);
+    p.drawText(QRectF(strip.left(), at.top(), strip.width(), 13 * k), Qt::AlignRight | Qt::AlignVCenter, mark);
   }
   p.setFont(figureFont(10.5 * k));
   p.setPen(theme.ink);
