@@ -6,6 +6,7 @@
 #include "core/proof/brute_force.h"
 #include "core/proof/light_cases.h"
 #include "picture/contours.h"
+#include "tests/house.h"
 #include <QtTest>
 #include <random>
 
@@ -516,30 +517,11 @@ private slots:
 
   void rememberedLightIsHonestAndTheSameOnAnyThreads() {
     // A room in a house with a neighbour before it: many sensors, so that light between its surfaces is remembered.
-    Project p;
+    Project p = test::house({.width = 8, .depth = 7, .ratio = 0.3, .spacing = 0.9});
     Element e;
-    e.id = {10};
-    e.shape = Mass{rectangle(0, 0, 8, 7), 0, 3.4, 1};
-    p.elements.push_back(std::make_shared<const Element>(e));
     e.id = {11};
     e.shape = Mass{rectangle(-4, -14, 12, -8), 0, 7, 1};
     p.elements.push_back(std::make_shared<const Element>(e));
-    Room r;
-    r.id = {1};
-    r.outline = rectangle(0.35, 0.35, 7.65, 6.65);
-    r.height = 3;
-    p.rooms.push_back(r);
-    WindowRule w;
-    w.id = {30};
-    w.facings = {Facing::South};
-    w.ratio = 0.3;
-    p.windowRules.push_back(w);
-    SensorGroup g;
-    g.id = {40};
-    RoomGrid grid;
-    grid.spacing = 0.9;
-    g.layout = grid;
-    p.groups.push_back(g);
     Study s;
     s.kind = StudyKind::DaylightFactor;
     const auto run = [&](double error, std::uint64_t seed, int threads) {

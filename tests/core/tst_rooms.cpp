@@ -6,29 +6,13 @@
 #include "core/model/light_model.h"
 #include "core/studies/light_check.h"
 #include "core/studies/light_study.h"
+#include "tests/house.h"
 #include <QtTest>
 
 using namespace noonward;
+using test::house;
 
 namespace {
-
-/// A house 8 × 6 × 3.4 m with one room in it, walls 0.35 m.
-Project house() {
-  Project p;
-  Element e;
-  e.id = {10};
-  e.name = "House";
-  e.layer = "walls";
-  e.shape = Mass{rectangle(0, 0, 8, 6), 0, 3.4, 1};
-  p.elements.push_back(std::make_shared<const Element>(e));
-  Room r;
-  r.id = {1};
-  r.name = "Hall";
-  r.outline = rectangle(0.35, 0.35, 7.65, 5.65);
-  r.height = 3;
-  p.rooms.push_back(r);
-  return p;
-}
 
 Element plate(std::vector<Vec3> corners, Role role = Role::Shading) {
   Element e;

@@ -7,6 +7,7 @@
 #include "core/studies/hourly_sky.h"
 #include "core/studies/light_study.h"
 #include "core/studies/year_study.h"
+#include "tests/house.h"
 #include <QtTest>
 #include <set>
 
@@ -19,33 +20,12 @@ std::shared_ptr<const Weather> demoWeather() {
   return loaded->project.site.weather;
 }
 
-/// A house with one room and a window to the south, and the demo's weather.
-Project house(double spacing = 0.9, double ratio = 0.35, Facing facing = Facing::South) {
-  Project p;
+/// With a window to the south, and the demo's weather.
+Project house(double spacing = 0.9) {
+  Project p = test::house({.width = 7, .depth = 6, .wall = 0.3, .ratio = 0.35, .spacing = spacing});
   p.site.place = demoWeather()->place;
   p.site.zone = "Europe/Copenhagen";
   p.site.weather = demoWeather();
-  Element e;
-  e.id = {10};
-  e.shape = Mass{rectangle(0, 0, 7, 6), 0, 3.4, 1};
-  p.elements.push_back(std::make_shared<const Element>(e));
-  Room r;
-  r.id = {1};
-  r.name = "Hall";
-  r.outline = rectangle(0.3, 0.3, 6.7, 5.7);
-  r.height = 3;
-  p.rooms.push_back(r);
-  WindowRule w;
-  w.id = {30};
-  w.facings = {facing};
-  w.ratio = ratio;
-  p.windowRules.push_back(w);
-  SensorGroup g;
-  g.id = {40};
-  RoomGrid grid;
-  grid.spacing = spacing;
-  g.layout = grid;
-  p.groups.push_back(g);
   return p;
 }
 

@@ -7,6 +7,7 @@
 #include "picture/picture_export.h"
 #include "picture/room_labels.h"
 #include "picture/section.h"
+#include "tests/house.h"
 #include <QGuiApplication>
 #include <QTemporaryDir>
 #include <QtTest>
@@ -15,29 +16,7 @@ using namespace noonward;
 
 namespace {
 Project house() {
-  Project p;
-  Element e;
-  e.id = {10};
-  e.name = "House";
-  e.shape = Mass{rectangle(0, 0, 8, 6), 0, 3.4, 1};
-  p.elements.push_back(std::make_shared<const Element>(e));
-  Room r;
-  r.id = {1};
-  r.name = "Hall";
-  r.outline = rectangle(0.35, 0.35, 7.65, 5.65);
-  r.height = 3;
-  p.rooms.push_back(r);
-  WindowRule w;
-  w.id = {30};
-  w.name = "Window";
-  w.facings = {Facing::South};
-  w.ratio = 0.3;
-  p.windowRules.push_back(w);
-  SensorGroup g;
-  g.id = {40};
-  g.name = "Plane";
-  g.layout = RoomGrid{};
-  p.groups.push_back(g);
+  Project p = test::house({.ratio = 0.3, .spacing = 0.5});
   Study s;
   s.id = {50};
   s.kind = StudyKind::DaylightFactor;
