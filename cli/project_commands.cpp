@@ -22,6 +22,7 @@ struct Call {
   std::string project, study = "sun-hours", name, out = ".", yardstick, point, normal = "0,0,1", model, unit, up, role, save, threads;
   std::string view = "solid", moment, size = "1600x1000", range, section;
   bool values = false;
+  double storey = -1e9;
   std::vector<std::string> yardstickFolders;
   bool json = false, csv = false, before = false, noStore = false, allStretches = false;
   std::string sky, at, blinds;
@@ -278,6 +279,7 @@ int runPicture(const Call& c) {
   if (!view) return complain("picture: --view solid, plan or sun", 2);
   request.view = *view;
   request.values = c.values;
+  if (c.storey > -1e8) request.storey = c.storey;
   if (!c.range.empty()) {
     double low = 0, high = 0;
     if (std::sscanf(c.range.c_str(), "%lf,%lf", &low, &high) != 2 || !(high > low)) return complain("picture: --range takes two numbers, such as 0,5", 2);
@@ -364,6 +366,7 @@ void addProjectCommands(CLI::App& app, Session& session) {
   picture->add_option("--size", c->size, "pixels, 1600x1000");
   picture->add_option("--range", c->range, "range of the strip, 0,5");
   picture->add_option("--section", c->section, "x1,y1,x2,y2 in metres: a vertical section, seen toward its left");
+  picture->add_option("--storey", c->storey, "m: floor of the rooms looked into (the lowest)");
   picture->add_flag("--values", c->values, "figures at the sensors");
   picture->callback([c, &session] { session.exit = runPicture(*c); });
 }

@@ -10,6 +10,22 @@ std::optional<double> lowestFloor(const Project& p) {
   return low;
 }
 
+std::vector<double> storeys(const Project& p) {
+  std::vector<double> floors, out;
+  for (const Room& r : p.rooms) floors.push_back(r.floor);
+  std::sort(floors.begin(), floors.end());
+  for (double f : floors)
+    if (out.empty() || f - out.back() >= 0.5) out.push_back(f);
+  return out;
+}
+
+double storeyNear(const Project& p, std::optional<double> wanted) {
+  const std::vector<double> all = storeys(p);
+  if (all.empty()) return 0;
+  if (!wanted) return all.front();
+  return *std::min_element(all.begin(), all.end(), [&](double a, double b) { return std::abs(a - *wanted) < std::abs(b - *wanted); });
+}
+
 Project openedRooms(const Project& p, double wanted, double cut) {
   if (p.rooms.empty()) return p;
   double floor = p.rooms.front().floor;

@@ -11,4 +11,10 @@ Project openedRooms(const Project& project, double floor, double cut = 1.3);
 /// The lowest floor that has rooms; nothing where there are none.
 std::optional<double> lowestFloor(const Project& project);
 
+/// Floors that have rooms, rising, those within half a metre taken as one.
+std::vector<double> storeys(const Project& project);
+/// The one nearest to what is wanted, else the lowest; 0 where there are no rooms.
+double storeyNear(const Project& project, std::optional<double> wanted);
+inline bool onStorey(const Room& room, double storey) { return std::abs(room.floor - storey) < 0.5; }
+
 } // namespace noonward

@@ -94,6 +94,7 @@ struct Prepared {
   std::string title, line, fingerprint, asked;
   std::optional<SectionLine> section;
   bool values = false;
+  std::optional<double> storey;
 };
 
 Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width, int height, RunControl& control, ResultStore* store, const Theme& theme) {
@@ -143,20 +144,23 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
   if (r.section && r.section->length() > 0.1) out.section = r.section;
   if (r.moment && !out.section) out.sun = sunDirection(p, *r.moment);
   const bool rooms = out.painted && out.painted->inRooms();
+  out.storey = r.storey;
+  std::optional<PaintedResult> shown;
+  if (rooms) shown = ofStorey(*out.painted, p, r.storey);
   out.camera = r.camera ? *r.camera : out.section ? sectionCamera(p, *out.section, width, height) : fittedCamera(p, r.view, width, height, out.sun);
   out.title = p.name + (out.study ? " · " + out.study->name : "");
   out.line = fmt::format("{}{}, north {:.1f}°", p.site.name.empty() ? "" : p.site.name + ", ", placeText(p.site.place), degrees(wrapPi(p.site.northAngle)));
   if (out.study) out.line += " · " + out.asked;
   if (out.section) out.line += fmt::format(" · section from ({:.1f}, {:.1f}) to ({:.1f}, {:.1f}), seen toward its left", out.section->a.x, out.section->a.y, out.section->b.x, out.section->b.y);
   if (out.sun) out.line += " · shadows " + momentText(p, *r.moment);
-  if (rooms && !r.camera && !out.section) out.camera.fit(roomBoxes(p), width, height, 0.12);
+  if (rooms && !r.camera && !out.section) out.camera.fit(roomBoxes(p, r.storey), width, height, 0.12);
   RayPictureInput in;
-  in.scene = buildScene(out.section ? opaqueParts(p) : rooms ? openedRooms(p, lowestFloor(p).value_or(0)) : p);
+  in.scene = buildScene(out.section ? opaqueParts(p) : rooms ? openedRooms(p, storeyNear(p, r.storey)) : p);
   in.camera = out.camera;
   in.sun = out.sun;
   for (const ElementPtr& e : p.elements)
     if (e->proposed) in.proposed.push_back(e->id);
-  in.painted = out.painted && !out.section ? &*out.painted : nullptr;
+  in.painted = out.section || !out.painted ? nullptr : shown ? &*shown : &*out.painted;
   out.image = rayPicture(in, theme, width, height, 3, control);
   if (out.image.isNull()) return fail("The picture was stopped.");
   return out;
@@ -167,8 +171,11 @@ void furnish(QPainter& p, QRectF area, const Project& project, const Prepared& d
   const double bottom = area.bottom() - 16 * k;
   if (d.section) paintSection(p, area, d.camera, project, *d.section, d.painted ? &*d.painted : nullptr, d.painted ? d.painted->scale : ResultScale{}, theme, k);
   std::vector<QRectF> taken;
-  if (!d.section && d.painted && d.painted->inRooms()) paintRoomLabels(p, area, d.camera, project, &*d.painted, d.painted->scale, theme, k, &taken);
-  if (!d.section && d.painted && d.values) paintSensorValues(p, area, d.camera, *d.painted, d.painted->scale, theme, k, taken);
+  if (!d.section && d.painted) {
+    const PaintedResult shown = ofStorey(*d.painted, project, d.storey);
+    if (d.painted->inRooms()) paintRoomLabels(p, area, d.camera, project, &shown, shown.scale, theme, k, &taken, d.storey);
+    if (d.values) paintSensorValues(p, area, d.camera, shown, shown.scale, theme, k, taken);
+  }
   if (d.painted) paintLegend(p, QRectF(area.left() + 18 * k, bottom - 42 * k, 300 * k, 46 * k), d.painted->scale, theme, k);
   if (!d.section) paintNorth(p, QPointF(area.right() - 90 * k, bottom - 14 * k), d.camera, project.site.northAngle, theme, k);
   paintScaleBar(p, QPointF(area.right() - 300 * k, bottom - 12 * k), d.camera, area.height(), unitSymbol(project.units), metresPer(project.units), theme, k);

@@ -20,6 +20,7 @@ struct PictureRequest {
   std::optional<std::pair<double, double>> range; ///< of the strip; by the result where absent
   std::shared_ptr<const PaintedResult> known; ///< of the study, where it is there already
   YearMetric metric = YearMetric::Autonomy;   ///< of a daylight year
+  std::optional<double> storey;    ///< m, of rooms looked into; the lowest where absent
   bool values = false;             ///< figures at the sensors
   std::optional<SectionLine> section; ///< a cut along this line instead of a view
   bool whitePaper = true;

@@ -7,9 +7,17 @@
 
 namespace noonward {
 
-std::vector<Box3> roomBoxes(const Project& p) {
+PaintedResult ofStorey(const PaintedResult& painted, const Project& p, std::optional<double> storey) {
+  PaintedResult out = painted;
+  const double floor = storeyNear(p, storey);
+  for (SensorGridFacts& g : out.sensors.groups)
+    if (g.room >= 0 && g.room < int(p.rooms.size()) && !onStorey(p.rooms[std::size_t(g.room)], floor)) g.count = 0;
+  return out;
+}
+
+std::vector<Box3> roomBoxes(const Project& p, std::optional<double> storey) {
   std::vector<Box3> out;
-  const double floor = lowestFloor(p).value_or(0);
+  const double floor = storeyNear(p, storey);
   for (const Room& r : p.rooms) {
     if (std::abs(r.floor - floor) > 0.5) continue;
     Box3 b;
@@ -22,11 +30,11 @@ std::vector<Box3> roomBoxes(const Project& p) {
   return out;
 }
 
-void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Project& project, const PaintedResult* painted, const ResultScale& scale, const Theme& t, double k, std::vector<QRectF>* keep) {
+void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Project& project, const PaintedResult* painted, const ResultScale& scale, const Theme& t, double k, std::vector<QRectF>* keep, std::optional<double> storey) {
   std::vector<QRectF> own;
   std::vector<QRectF>& taken = keep ? *keep : own;
   const double threshold = scale.threshold;
-  const double floor = lowestFloor(project).value_or(0);
+  const double floor = storeyNear(project, storey);
   // Panes as two thin lines, where they stand in the wall.
   p.save();
   p.setRenderHint(QPainter::Antialiasing, true);
@@ -123,7 +131,7 @@ void paintSensorValues(QPainter& p, QRectF area, const Camera& camera, const Pai
       if (step < 8 && i % (2 * step) == 0) continue;
       const double v = double(painted.values()[i]);
       const Sensor& s = painted.sensors.sensors[i];
-      if (std::isnan(v) || dot(s.normalVector(), camera.toEye()) < 0.2) continue;
+      if (std::isnan(v) || painted.sensors.groups[s.group].count == 0 || dot(s.normalVector(), camera.toEye()) < 0.2) continue;
       const auto q = camera.seen(s.position, area.width(), area.height());
       if (!q) continue;
       const QString text = QString::number(v, 'f', v >= 100 ? 0 : v >= 10 ? 1 : 2);

@@ -43,6 +43,7 @@ struct Looking {
     if (painted.year) return painted.scaled(painted.scale.threshold, std::nullopt); // its thresholds belong to the question
     return painted.scaled(threshold(painted.kind()), at == ranges.end() ? std::nullopt : std::optional(at->second));
   }
+  std::optional<double> storey;     ///< m, floor of the rooms looked into; the lowest where absent
   bool values = false;              ///< figures at the sensors
   std::optional<Role> onlyRole;     ///< this role alone on the stage
   std::string onlyGlazing;          ///< every pane of this glazing alone

@@ -1,6 +1,7 @@
 #include "app/shell/main_window.h"
 #include "app/theme/style.h"
 #include "core/base/hash.h"
+#include "picture/opened_rooms.h"
 #include "picture/picture_export.h"
 #include <QApplication>
 #include <QCloseEvent>
@@ -335,6 +336,18 @@ void MainWindow::buildActions() {
   });
   add("Draw a shading plane", {}, tool(Tool::Plate));
   add("Figures at the sensors", QKeySequence("V"), [this] { document_.look([](Looking& l) { l.values = !l.values; }); });
+  const auto storey = [this](int by) {
+    return [this, by] {
+      const std::vector<double> all = storeys(document_.project());
+      if (all.empty()) return;
+      const double now = storeyNear(document_.project(), document_.looking().storey);
+      const auto at = std::find(all.begin(), all.end(), now) - all.begin() + by;
+      if (at < 0 || at >= std::ptrdiff_t(all.size())) return say(by > 0 ? "This is the topmost storey with rooms." : "This is the lowest storey with rooms.", false);
+      document_.look([&](Looking& l) { l.storey = all[std::size_t(at)]; });
+    };
+  };
+  add("Storey above", QKeySequence(Qt::Key_PageUp), storey(1));
+  add("Storey below", QKeySequence(Qt::Key_PageDown), storey(-1));
   add("Show everything", {}, [this] {
     document_.look([](Looking& l) {
       l.onlyRole.reset();
@@ -429,6 +442,7 @@ void MainWindow::refresh() {
              : s.kind == StudyKind::SunHours ? QString::fromStdString(settingsText(s.sunHours)) + (study->quick ? " · while dragging by steps" : "")
                                            : QString::fromStdString(study->lightInput ? study->lightInput->sky.text : std::string()) + (study->quick ? " · rough while dragging" : study->partial ? " · refining" : "");
     }
+  if (const auto all = storeys(p); all.size() > 1 && l.step != Step::Site && l.step != Step::Model) title += QString(" · storey %1 of %2").arg(std::find(all.begin(), all.end(), storeyNear(p, l.storey)) - all.begin() + 1).arg(all.size());
   if (l.onlyRole) title += QString(" · %1 alone").arg(QString(roleName(*l.onlyRole)).toLower());
   if (!l.onlyGlazing.empty()) title += QString(" · %1 alone").arg(QString::fromStdString(l.onlyGlazing));
   stageTitle_->setText(title);

@@ -189,7 +189,7 @@ void Stage::sceneChanged() {
   requestFrame(document_.previewing());
 }
 
-std::vector<Box3> Stage::framed() const { return looksIntoRooms() ? roomBoxes(document_.project()) : sceneBoxes(document_.project()); }
+std::vector<Box3> Stage::framed() const { return looksIntoRooms() ? roomBoxes(document_.project(), document_.looking().storey) : sceneBoxes(document_.project()); }
 
 void Stage::followRooms() {
   if (!fitted_ || !isVisible()) return;
@@ -251,11 +251,11 @@ const Project& Stage::shown() {
   else if (camera_.kind == ViewKind::Section)
     as = "section";
   else if (looksIntoRooms())
-    as = "rooms";
+    as = QString("rooms %1").arg(storeyNear(p, l.storey));
   else if (!p.rooms.empty())
     as = "fittings";
   if (as.isEmpty()) return p;
-  openedOpen_ = as == "rooms";
+  openedOpen_ = as.startsWith("rooms");
   if (openedAs_ == as && openedRevision_ == document_.revision()) return opened_;
   if (l.onlyRole)
     opened_ = partsOfRole(p, *l.onlyRole);
@@ -264,7 +264,7 @@ const Project& Stage::shown() {
   else if (as == "section")
     opened_ = opaqueParts(p);
   else if (openedOpen_)
-    opened_ = openedRooms(p, lowestFloor(p).value_or(0));
+    opened_ = openedRooms(p, storeyNear(p, l.storey));
   else
     opened_ = withFittings(p);
   openedRevision_ = document_.revision();
@@ -300,11 +300,11 @@ void Stage::rebuild() {
   const auto answer = studies_.current();
   const auto painted = answer ? answer->painted : nullptr;
   const ResultScale scale = painted ? l.scale(*painted) : ResultScale{};
-  const QString scaleKey = painted ? QString("%1 %2 %3").arg(scale.low).arg(scale.high).arg(scale.threshold) : QString();
+  const QString scaleKey = painted ? QString("%1 %2 %3 %4").arg(scale.low).arg(scale.high).arg(scale.threshold).arg(openedOpen_ ? storeyNear(document_.project(), l.storey) : -1e9) : QString();
   if (painted != uploadedCells_ || uploadedScale_ != scaleKey) {
     StageGeometry cells;
     if (painted) {
-      PaintedResult shown = *painted;
+      PaintedResult shown = openedOpen_ ? ofStorey(*painted, document_.project(), l.storey) : *painted;
       shown.scale = scale;
       cells = cellGeometry(shown, theme());
     }

@@ -220,12 +220,14 @@ void Stage::paintRooms(QPainter& p) {
   const Looking& l = document_.looking();
   const auto values = [&] {
     const auto shown = studies_.current();
-    if (l.values && shown && shown->painted && camera_.kind != ViewKind::Section) paintSensorValues(p, rect(), camera_, *shown->painted, l.scale(*shown->painted), theme(), 1, taken);
+    if (l.values && shown && shown->painted && camera_.kind != ViewKind::Section) paintSensorValues(p, rect(), camera_, openedOpen_ ? ofStorey(*shown->painted, document_.project(), l.storey) : *shown->painted, l.scale(*shown->painted), theme(), 1, taken);
   };
   if (!openedOpen_) return values();
   const auto answer = studies_.current();
   const PaintedResult* painted = answer && answer->painted && answer->painted->light && answer->painted->inRooms() ? answer->painted.get() : nullptr;
-  paintRoomLabels(p, rect(), camera_, document_.project(), painted, painted ? l.scale(*painted) : ResultScale{}, theme(), 1, &taken);
+  std::optional<PaintedResult> onIt;
+  if (painted) onIt = ofStorey(*painted, document_.project(), l.storey);
+  paintRoomLabels(p, rect(), camera_, document_.project(), onIt ? &*onIt : nullptr, painted ? l.scale(*painted) : ResultScale{}, theme(), 1, &taken, l.storey);
   values();
 }
 

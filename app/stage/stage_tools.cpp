@@ -2,6 +2,7 @@
 
 #include "app/stage/stage.h"
 #include "core/model/edit.h"
+#include "picture/opened_rooms.h"
 #include <QKeyEvent>
 #include <QMouseEvent>
 
@@ -329,6 +330,7 @@ std::optional<std::size_t> Stage::sensorUnder(QPointF at) {
     const Vec3 n = set.sensors[i].normalVector();
     const double facing = dot(n, ray.direction);
     if (facing > -1e-6) continue; // seen from behind
+    if (const int room = set.groups[set.sensors[i].group].room; openedOpen_ && room >= 0 && !onStorey(document_.project().rooms[std::size_t(room)], storeyNear(document_.project(), document_.looking().storey))) continue;
     const double t = dot(set.sensors[i].position - ray.origin, n) / facing;
     if (t > nearest) continue;
     const double half = std::max(0.4, set.groups[set.sensors[i].group].spacing) * 0.55;

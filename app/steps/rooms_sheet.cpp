@@ -53,6 +53,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
     const int row = table_->currentRow();
     if (filling_ || row < 0 || row >= int(listed_.size())) return;
     room_ = listed_[std::size_t(row)];
+    if (const Room* r = room()) document_.look([&](Looking& l) { l.storey = r->floor; }); // its storey is looked into
     refresh();
   });
   name_ = addField("Name", [this](const QString& t) { editRoom("Rename room", [&](Room& r) { r.name = t.toStdString(); }); });

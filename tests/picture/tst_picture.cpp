@@ -140,6 +140,29 @@ private slots:
     QVERIFY2(std::abs(area13 - (ring - gap)) < 0.05, qPrintable(QString("%1 against %2").arg(area13).arg(ring - gap)));
   }
 
+  void eachStoreyIsLookedIntoByItself() {
+    Project p = house();
+    Room up = p.rooms[0];
+    up.id = {2};
+    up.name = "Loft";
+    up.floor = 3.3;
+    p.rooms.push_back(up);
+    auto block = std::make_shared<Element>(*p.elements[0]);
+    block->shape = Mass{rectangle(0, 0, 8, 6), 0, 7, 2};
+    p.elements[0] = block;
+    QCOMPARE(storeys(p), (std::vector<double>{0, 3.3}));
+    QCOMPARE(storeyNear(p, {}), 0.0);
+    QCOMPARE(storeyNear(p, 5), 3.3);
+    QCOMPARE(storeyNear(Project(), 5), 0.0);
+    const PaintedResult all = painted(p), upper = ofStorey(all, p, 3.3);
+    QCOMPARE(all.sensors.groups.size(), std::size_t(2));
+    QVERIFY(cellMesh(upper.sensors, 0).triangles.empty() && !cellMesh(upper.sensors, 1).triangles.empty());
+    double top = 0;
+    for (const ElementPtr& e : openedRooms(p, 3.3).elements) top = std::max(top, e->mass()->base + e->mass()->height);
+    QVERIFY(std::abs(top - 4.6) < 1e-6); // cut 1.3 m above that floor
+    QVERIFY(roomBoxes(p, 3.3)[0].low.z == 3.3 && roomBoxes(p)[0].low.z == 0);
+  }
+
   void aSpotInARoomSeesItsWallsAndTheSkyThroughGlass() {
     const Project p = house();
     const ProbeInput spot{{4, 1.5, 0.85}, {0, 0, 1}, {radians(55), radians(12), 0}, Zone(), 0, 2026};
