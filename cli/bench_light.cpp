@@ -89,7 +89,7 @@ std::vector<Measured> daylightLibrary() {
       grid->spacing = 0.5;
       s.groups = {g.id};
     }
-  s.light.error = 0.03; // the most at any sensor; the median is told
+  s.light.error = 0.025; // the most at any sensor; the median is told
   std::size_t sensors = 0;
   double error = 0, first = 0, prepare = 0;
   std::vector<double> times;
