@@ -61,6 +61,7 @@ void StudiesSheet::showAnswer() {
   whatCounts_->setVisible(!counted.isEmpty());
   roomRows_->setVisible(painted && painted->light && painted->inRooms());
   for (QWidget* w : {static_cast<QWidget*>(rangeLow_), static_cast<QWidget*>(rangeHigh_), static_cast<QWidget*>(wholeRange_), static_cast<QWidget*>(figures_)}) w->setEnabled(painted != nullptr);
+  for (QLineEdit* field : {rangeLow_, rangeHigh_}) field->setEnabled(painted && !painted->year); // each figure of a year has its own
   figures_->setChecked(l.values);
   if (painted) {
     const ResultScale scale = l.scale(*painted);

@@ -5,6 +5,7 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QTableWidget>
 
 namespace noonward {
@@ -50,6 +51,7 @@ void StudiesSheet::buildYear() {
 void StudiesSheet::refreshYear(const Study* s) {
   const bool year = s && s->kind == StudyKind::Year;
   yearRows_->setVisible(year);
+  live_->setVisible(!year); // it waits for Run
   building_->setVisible(year);
   if (!year) return;
   metric_->setCurrentIndex(int(std::find(allYearMetrics.begin(), allYearMetrics.end(), document_.looking().metric) - allYearMetrics.begin()));

@@ -314,7 +314,7 @@ YearResult runYear(const YearInput& in, RunControl& control, Threads threads, Ke
     // ---- how far apart the batches are, over every eighth hour
     std::vector<bool> mask;
     for (std::size_t h = 0; h < in.sky->hours.size(); h += skip) mask.push_back(in.mask[in.sky->hours[h]]);
-    const double inMask = double(std::count(in.mask.begin(), in.mask.end(), true)), sampled = double(std::count(mask.begin(), mask.end(), true)) * skip;
+    const double inMask = double(std::count(in.mask.begin(), in.mask.end(), true));
     std::vector<double> sda, mean;
     std::vector<std::vector<double>> each(g.count);
     for (const SpaceCoefficients* c : every) {
@@ -329,7 +329,6 @@ YearResult runYear(const YearInput& in, RunControl& control, Threads threads, Ke
         // Hours without light count in the schedule too.
         reached += (hours * skip >= in.settings.metrics.autonomy * inMask) / double(g.count);
       }
-      (void)sampled;
       sda.push_back(reached);
       mean.push_back(lux);
     }
