@@ -121,6 +121,7 @@ void Stage::setView(ViewKind kind) {
         return;
       }
   }
+  camera_.kind = kind; // what is framed depends on it: rooms are not looked into from a facade
   fitWithin(c, framed(), 0.03);
   camera_ = c;
   requestFrame(false);

@@ -344,6 +344,7 @@ private slots:
     QTRY_COMPARE(stage.tool(), Tool::Window);
     QTest::keyClick(w.get(), Qt::Key_3, Qt::ControlModifier);
     QTRY_COMPARE(stage.camera().kind, ViewKind::Facade);
+    QVERIFY(stage.camera().cutOpen()); // nothing before the house hides it
     const auto at = [&](double x, double z) { return *stage.pixelOf({x, 0, z}); };
     clickAt(&stage, at(7.9, 3.35)); // no room behind it: told, nothing begun
     clickAt(&stage, at(1.35, 0.9));
