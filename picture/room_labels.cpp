@@ -75,6 +75,10 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
       const LightStatistics s = lightStatistics(*painted->light, f.first, f.count, threshold, 1e30);
       if (painted->year && g < painted->year->spaces.size()) { // the year's figures, in its own words
         const SpaceYear& y = painted->year->spaces[g];
+        if (f.count == 0 || std::isnan(painted->year->relativeError[f.first])) {
+          value = "not done";
+          break;
+        }
         value = QString("sDA %1 % · ASE %2 %").arg(100 * y.sda, 0, 'f', 0).arg(100 * y.ase, 0, 'f', 0);
         brief = QString("sDA %1 %").arg(100 * y.sda, 0, 'f', 0);
         break;

@@ -72,8 +72,9 @@ MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resou
     const auto answer = studies_.current();
     if (answer && answer->quick) return;
     Findings byRays; // the others are found without a run
-    if (answer && answer->lightInput)
-      for (const Finding& f : answer->lightInput->findings)
+    const Findings* told = !answer ? nullptr : answer->lightInput ? &answer->lightInput->findings : answer->yearInput ? &answer->yearInput->findings : nullptr;
+    if (told)
+      for (const Finding& f : *told)
         if (f.code.starts_with("glazing.") || f.code == "room.leak" || f.code == "sensors.outside" || f.code == "finish.bright") byRays.push_back(f);
     document_.setRunFindings(std::move(byRays));
   });

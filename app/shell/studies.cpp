@@ -230,7 +230,6 @@ std::shared_ptr<StudyAnswer> Studies::yearAnswer(Question& q) {
     return a;
   }
   a->yearInput = std::make_shared<const YearInput>(std::move(*input));
-  const bool reused = kept_.key == a->yearInput->rays;
   const quint64 number = q.number;
   const auto show = [&, metric = q.metric](std::shared_ptr<const YearResult> year) {
     a->year = year;
@@ -250,7 +249,7 @@ std::shared_ptr<StudyAnswer> Studies::yearAnswer(Question& q) {
   }));
   if (result->end == RunEnd::Dropped) return nullptr;
   a->partial = false;
-  a->reused = reused;
+  a->reused = result->tracing == 0;
   show(std::move(result));
   return a;
 }

@@ -374,7 +374,7 @@ void Stage::paintEvent(QPaintEvent*) {
 
 const Scene& Stage::pickScene() {
   const Project& p = shown();
-  const quint64 now = document_.revision() * 1000 + qHash(openedAs_ + (&p == &opened_ ? "" : "-")) % 1000;
+  const quint64 now = qHash(QString::number(document_.revision()) + (&p == &opened_ ? openedAs_ : QString())); // what is shown of which state
   if (pickRevision_ == now) return pick_;
   if (triangleCount(p) < 60'000) {
     pick_ = buildScene(p, {}, &pick_);

@@ -90,7 +90,7 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
         if (!input) {
           done = tl::unexpected(input.error());
         } else {
-          const bool known = answer && answer->year && answer->year->key == input->key;
+          const bool known = answer && answer->year && answer->year->end == RunEnd::Finished && answer->year->key == input->key;
           const YearResult result = known ? *answer->year : runYear(*input, *control);
           done = saveFile(file, yearCsv(*input, result));
           if (done) done = saveFile(file.parent_path() / (file.stem().string() + "-spaces.csv"), yearSpacesCsv(*input, result));

@@ -94,7 +94,7 @@ void StudiesSheet::showYear(const PaintedResult& painted) {
   int bright = 0;
   for (std::size_t k = 0; k < r.spaces.size(); ++k) bright += k < painted.counted.size() && painted.counted[k] && r.spaces[k].ase > 0.10;
   QString text = r.end == RunEnd::Finished ? QString("Rooms that count: sDA %1 ± %2 %, ASE %3 %; %4 of 3 points by simulation").arg(100 * r.building.sda, 0, 'f', 1).arg(100 * r.buildingSdaError, 0, 'f', 1).arg(100 * r.building.ase, 0, 'f', 1).arg(points)
-                                           : QString("Not every room is done");
+                                           : QString("Not every room is done: no figure for the building yet");
   if (r.end == RunEnd::Finished && points < 3) text += QString(", %1 points of sDA missing to the next").arg(100 * (steps[points] - r.building.sda), 0, 'f', 1);
   if (bright > 0) text += QString(". ▲ %1 room%2 above 10 % ASE: say how glare is dealt with").arg(bright).arg(bright == 1 ? "" : "s");
   building_->setText(text + ".");

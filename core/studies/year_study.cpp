@@ -255,6 +255,7 @@ YearResult runYear(const YearInput& in, RunControl& control, Threads threads, Ke
   const std::size_t n = in.sensors.sensors.size(), spaces = in.sensors.groups.size();
   YearResult out;
   out.key = in.key;
+  out.end = RunEnd::Enough; // until every space is done: what is told on the way is not the whole
   out.sensors.resize(n);
   out.beamHours.assign(n, 0);
   out.relativeError.assign(n, std::nanf(""));
@@ -278,6 +279,7 @@ YearResult runYear(const YearInput& in, RunControl& control, Threads threads, Ke
     }
     Space s(in, space, threads);
     // ---- rays, unless they are known
+    const bool known = store.batches[space].size() == batches;
     const double before = elapsed();
     for (std::size_t b = store.batches[space].size(); b < batches; ++b) {
       auto c = spaceCoefficients({in.scene.get(), &in.sensors, space, s.groups(), in.settings.seed, std::clamp(int(256 * effort), 32, 1 << 16), std::clamp(int(8 * effort), 2, 1024)}, std::uint32_t(b), aims, control, threads);
@@ -285,7 +287,7 @@ YearResult runYear(const YearInput& in, RunControl& control, Threads threads, Ke
       store.batches[space].push_back(std::move(*c));
     }
     if (store.batches[space].size() < batches) break;
-    out.tracing += elapsed() - before;
+    if (!known) out.tracing += elapsed() - before;
     s.traceBeam();
     s.workBlinds();
     std::vector<std::vector<float>> behind(s.groups().size());
@@ -349,7 +351,7 @@ YearResult runYear(const YearInput& in, RunControl& control, Threads threads, Ke
   std::vector<double> areas;
   double variance = 0, all = 0;
   for (std::size_t k = 0; k < spaces; ++k)
-    if (in.counted[k] && in.sensors.groups[k].count > 0) {
+    if (in.counted[k] && in.sensors.groups[k].count > 0 && !std::isnan(out.relativeError[in.sensors.groups[k].first])) { // of spaces that are done
       counting.push_back(out.spaces[k]);
       areas.push_back(in.areas[k]);
       all += in.areas[k];

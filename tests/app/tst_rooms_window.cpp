@@ -2,6 +2,7 @@
 
 #ifndef Q_MOC_RUN
 #include "tests/app/driver.h"
+#include "tests/house.h"
 #include "core/model/edit.h"
 #include "core/model/light_model.h"
 #include <QAction>
@@ -326,17 +327,10 @@ private slots:
     auto w = openWindow();
     QTest::keyClick(w.get(), Qt::Key_N, Qt::ControlModifier);
     Project p = w->document().project();
-    Element e;
-    e.id = ElementId::fresh();
-    e.name = "House";
-    e.shape = Mass{rectangle(0, 0, 8, 6), 0, 3.4, 1};
-    Room r;
-    r.id = RoomId::fresh();
-    r.name = "Hall";
-    r.outline = rectangle(0.35, 0.35, 7.65, 5.65);
-    r.height = 3;
-    p.rooms.push_back(r);
-    w->document().change(withElement(std::move(p), e), "House"); // drawing them has its own test
+    const Project built = house(); // drawing masses and rooms has its own test
+    p.elements = built.elements;
+    p.rooms = built.rooms;
+    w->document().change(std::move(p), "House");
     Stage& stage = w->stage();
     // Two corners on the south facade.
     QTest::keyClick(w.get(), Qt::Key_4, Qt::AltModifier);
