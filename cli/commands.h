@@ -2,6 +2,8 @@
 // The headless program's commands. Each registers itself on the parser and leaves its exit code in `exit`:
 // 0 done, 1 findings that stop, 2 wrong call. Results go to standard output or files, progress to standard error.
 
+#include "core/files/library.h"
+#include "core/files/project_file.h"
 #include <CLI/CLI.hpp>
 #include <filesystem>
 #include <functional>
@@ -17,10 +19,17 @@ void addSun(CLI::App& app, Session& session);
 void addWeather(CLI::App& app, Session& session);
 void addProjectCommands(CLI::App& app, Session& session); ///< run, probe, check, judge, picture, import
 void addLight(CLI::App& app, Session& session); ///< sky, rooms, finishes, why
+void addOptions(CLI::App& app, Session& session); ///< options, compare, runs, set-up
+void addRecord(CLI::App& app, Session& session); ///< record, verify
 void addMetrics(CLI::App& app, Session& session); ///< metrics
 void addProve(CLI::App& app, Session& session);
 void addDemo(CLI::App& app, Session& session);
 void addBench(CLI::App& app, Session& session);
+
+/// A project file, with one of its options in hand where a name is given; its notes go to standard error.
+Expected<LoadedProject> openProject(const std::string& path, const std::string& option = {});
+/// The shelf of rules that ship, those beside the project, and those of further folders.
+YardstickShelf shelfFor(const Session& session, const std::string& project, const std::vector<std::string>& folders = {});
 
 /// Writes each tenth of a run on standard error, once.
 std::function<void(double)> progressLine();

@@ -53,7 +53,7 @@ void printFindings(const Findings& list) {
 } // namespace
 
 int runLightStudies(const LightCall& c, StudyKind kind) {
-  const auto loaded = readProject(c.project);
+  const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   for (const std::string& n : loaded->notes) std::fputs(("note: " + n + "\n").c_str(), stderr);
   const auto studies = studiesOf(loaded->project, kind, c);

@@ -11,6 +11,7 @@ struct LightCall {
   int seed = -1, threads = 0;
   bool before = false, noStore = false, json = false;
   std::string blinds;  ///< year: standard, never, always
+  std::string option;
   bool series = false; ///< year: every hour of every sensor too
 };
 int runLightStudies(const LightCall& call, StudyKind kind);

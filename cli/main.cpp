@@ -1,6 +1,7 @@
 #include "cli/commands.h"
 #include "core/base/error.h"
 #include "core/base/json.h"
+#include "core/files/options.h"
 #include "core/proof/proof.h"
 #include <clocale>
 #include <cstdio>
@@ -12,6 +13,25 @@ namespace noonward::cli {
 int complain(const std::string& text, int code) {
   std::fputs(fmt::format("noonward-cli: {}\n", text).c_str(), stderr);
   return code;
+}
+
+Expected<LoadedProject> openProject(const std::string& path, const std::string& option) {
+  auto loaded = readProject(path);
+  if (!loaded) return loaded;
+  for (const std::string& n : loaded->notes) std::fputs(("note: " + n + "\n").c_str(), stderr);
+  if (option.empty()) return loaded;
+  const auto at = optionNamed(loaded->project, option);
+  if (!at) return fail(fmt::format("The project has no option \"{}\".", option));
+  loaded->project = withOption(std::move(loaded->project), *at);
+  return loaded;
+}
+
+YardstickShelf shelfFor(const Session& session, const std::string& project, const std::vector<std::string>& more) {
+  std::vector<std::filesystem::path> folders{resourcesFolder(session.program) / "yardsticks", std::filesystem::path(project).parent_path() / "yardsticks"};
+  for (const std::string& f : more) folders.emplace_back(f);
+  YardstickShelf shelf = readYardsticks(folders);
+  for (const Error& e : shelf.faults) complain("yardstick left out: " + e.text());
+  return shelf;
 }
 
 std::function<void(double)> progressLine() {
@@ -60,6 +80,8 @@ int main(int argc, char** argv) {
   addProjectCommands(app, session);
   addLight(app, session);
   addMetrics(app, session);
+  addOptions(app, session);
+  addRecord(app, session);
   addProve(app, session);
   addDemo(app, session);
   addBench(app, session);

@@ -25,18 +25,11 @@ struct Call {
   double storey = -1e9;
   std::vector<std::string> yardstickFolders;
   bool json = false, csv = false, before = false, noStore = false, allStretches = false;
-  std::string sky, at, blinds;
+  std::string sky, at, blinds, option;
   bool series = false;
   double error = 0;
   int threadCount = 0, seed = -1;
 };
-
-Expected<LoadedProject> open(const std::string& path) {
-  auto loaded = readProject(path);
-  if (loaded)
-    for (const std::string& n : loaded->notes) std::fputs(("note: " + n + "\n").c_str(), stderr);
-  return loaded;
-}
 
 std::optional<Vec3> vectorFromText(const std::string& text) {
   std::array<double, 3> v{};
@@ -60,15 +53,15 @@ std::string fileStem(std::string name) {
 }
 
 int runStudies(const Call& c) {
-  if (c.study == "year") return runYearStudy({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore, c.json, c.blinds, c.series});
+  if (c.study == "year") return runYearStudy({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore, c.json, c.blinds, c.option, c.series});
   const auto kind = studyFromKey(c.study);
   if (!kind) {
     std::string known;
     for (StudyKind k : allStudyKinds) known += (known.empty() ? "" : ", ") + std::string(studyKey(k));
     return complain(fmt::format("run: --study is one of {}, year", known), 2);
   }
-  if (*kind != StudyKind::SunHours) return runLightStudies({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore, c.json, "", false}, *kind);
-  const auto loaded = open(c.project);
+  if (*kind != StudyKind::SunHours) return runLightStudies({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore, c.json, "", c.option, false}, *kind);
+  const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
   std::vector<Study> studies = p.studies;
@@ -124,7 +117,7 @@ int runStudies(const Call& c) {
 }
 
 int runProbe(const Call& c) {
-  const auto loaded = open(c.project);
+  const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
   const auto at = vectorFromText(c.point), normal = vectorFromText(c.normal);
@@ -155,7 +148,7 @@ int runProbe(const Call& c) {
 }
 
 int runCheck(const Call& c) {
-  const auto loaded = open(c.project);
+  const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   Findings findings = checkProject(loaded->project);
   if (const auto sensors = layOutSensors(loaded->project)) {
@@ -180,14 +173,10 @@ int runCheck(const Call& c) {
 }
 
 int runJudge(const Call& c, const Session& session) {
-  const auto loaded = open(c.project);
+  const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
-  std::vector<std::filesystem::path> folders{resourcesFolder(session.program) / "yardsticks",
-                                             std::filesystem::path(c.project).parent_path() / "yardsticks"};
-  for (const std::string& f : c.yardstickFolders) folders.emplace_back(f);
-  YardstickShelf shelf = readYardsticks(folders);
-  for (const Error& e : shelf.faults) complain("yardstick left out: " + e.text());
+  YardstickShelf shelf = shelfFor(session, c.project, c.yardstickFolders);
   std::vector<Judgement> todo;
   if (std::filesystem::exists(c.yardstick)) {
     const auto text = loadFile(c.yardstick);
@@ -214,9 +203,10 @@ int runJudge(const Call& c, const Session& session) {
   for (Judgement& j : todo) {
     const Yardstick* y = shelf.find(j.yardstick);
     if (!y) return complain(fmt::format("judge: there is no yardstick \"{}\"", j.yardstick), 2);
-    if (j.groups.empty())
+    if (j.groups.empty() && (y->measure == Measure::SunHoursArea || y->measure == Measure::SunHoursDwellings))
       for (const SensorGroup& g : p.groups) j.groups.push_back(g.id);
     RunControl control;
+    if (y->measure != Measure::OpeningSun) control.progress = progressLine();
     const Verdict v = runner.judgement(p, *y, j, control);
     short_ |= v.outcome != Outcome3::Meets;
     if (c.csv) {
@@ -225,6 +215,9 @@ int runJudge(const Call& c, const Session& session) {
       Json o{{"yardstick", y->key}, {"title", v.title}, {"outcome", outcomeText(v.outcome)}, {"text", v.text}, {"detail", v.detail},
              {"figure", v.figure}, {"needed", v.needed}, {"unit", v.unit}, {"fingerprint", v.key.fingerprint()}, {"notes", v.notes}};
       if (!std::isnan(v.before)) o["before"] = v.before;
+      if (!std::isnan(v.points)) o["points"] = v.points;
+      if (!std::isnan(v.certainty)) o["certainty"] = v.certainty;
+      o["departures"] = v.departures;
       for (const VerdictRow& r : v.rows) {
         Json row{{"name", r.name}, {"outcome", outcomeText(r.outcome)}, {"after", r.after}, {"text", r.text}};
         if (!std::isnan(r.before)) row["before"] = r.before;
@@ -232,8 +225,10 @@ int runJudge(const Call& c, const Session& session) {
       }
       all.push_back(std::move(o));
     } else {
-      fmt::print("{}: {}\n  {}\n", v.title, v.text, v.detail);
+      fmt::print("{}: {}\n", v.title, v.text);
+      if (!v.detail.empty()) fmt::print("  {}\n", v.detail);
       for (const VerdictRow& r : v.rows) fmt::print("  {:<24} {:<12} {:.2f} {}\n", r.name, outcomeText(r.outcome), r.after, r.text);
+      for (const std::string& n : v.notes) fmt::print("  {}\n", n);
     }
   }
   if (c.json) fmt::print("{}\n", all.dump(2));
@@ -256,7 +251,7 @@ int runImport(const Call& c) {
              g.placement.yUp ? s.y : s.z, g.reason);
   for (const std::string& n : model->notes) fmt::print("note: {}\n", n);
   if (c.project.empty()) return 0;
-  auto loaded = open(c.project);
+  auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   Project p = loaded->project;
   if (!p.elements.empty() || !(p.site.origin == Vec3{})) g.placement.origin = p.site.origin;
@@ -269,7 +264,7 @@ int runImport(const Call& c) {
 }
 
 int runPicture(const Call& c) {
-  const auto loaded = open(c.project);
+  const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   PictureRequest request;
   if (std::sscanf(c.size.c_str(), "%dx%d", &request.width, &request.height) != 2 || request.width < 200 || request.height < 150 ||
@@ -305,7 +300,10 @@ int runPicture(const Call& c) {
 
 void addProjectCommands(CLI::App& app, Session& session) {
   auto c = std::make_shared<Call>();
-  const auto project = [&](CLI::App* s) { s->add_option("project", c->project, "project file")->required(); };
+  const auto project = [&](CLI::App* s) {
+    s->add_option("project", c->project, "project file")->required();
+    s->add_option("--option", c->option, "with this option in hand, by its name (the one the file was saved with)");
+  };
   auto* run = app.add_subcommand("run", "Run the studies of a project and write their tables");
   project(run);
   run->add_option("--study", c->study, "kind of study: sun-hours, daylight-factor, illuminance, sky-view, vsc, sunlight-year, sunlight-winter, year");

@@ -7,7 +7,7 @@
 #include "core/files/project_file.h"
 #include "core/files/save_file.h"
 #include "core/files/tables.h"
-#include "core/studies/year_study.h"
+#include "core/runs/runner.h"
 #include <CLI/CLI.hpp>
 #include <cmath>
 #include <cstdio>
@@ -153,14 +153,16 @@ int runMetrics(const MetricsCall& c) {
 } // namespace
 
 int runYearStudy(const LightCall& c) {
-  const auto loaded = readProject(c.project);
+  const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
   YearSettings s;
+  std::string name = "Daylight year";
   std::vector<GroupId> groups; // the study's, or the rooms' grids, or every group where there is none
   for (const Study& study : p.studies)
     if (study.kind == StudyKind::Year && (c.name.empty() || study.name == c.name || study.id.text() == c.name)) {
       s = study.year;
+      name = study.name;
       groups = study.groups;
       break;
     }
@@ -174,12 +176,17 @@ int runYearStudy(const LightCall& c) {
     for (const SensorGroup& g : p.groups)
       if (c.name.empty() ? std::holds_alternative<RoomGrid>(g.layout) : g.name == c.name) groups.push_back(g.id);
   if (!c.name.empty() && groups.empty()) return complain("run: the project has no daylight year and no sensors called \"" + c.name + "\"", 2);
-  const auto in = yearInput(p, groups, s);
-  if (!in) return complain(in.error().text(), 1);
-  for (const Finding& f : merged(in->findings)) std::fputs(fmt::format("{}: {}\n", rankText(f.rank), f.text).c_str(), stderr);
+  std::optional<ResultStore> store;
+  if (!c.noStore) store.emplace(ResultStore::besideProject(c.project));
+  StudyRunner runner(store ? &*store : nullptr, Threads{c.threads});
   RunControl control;
   control.progress = progressLine();
-  const YearResult r = runYear(*in, control, Threads{c.threads});
+  const auto answered = runner.year(p, groups, s, control, name);
+  if (!answered) return complain(answered.error().text(), 1);
+  const YearFacts* const in = &answered->facts;
+  const YearResult& r = *answered->result;
+  std::fputs("\r      \r", stderr);
+  for (const Finding& f : merged(in->findings)) std::fputs(fmt::format("{}: {}\n", rankText(f.rank), f.text).c_str(), stderr);
   if (!c.out.empty()) {
     std::error_code error;
     std::filesystem::create_directories(c.out, error);
@@ -196,11 +203,11 @@ int runYearStudy(const LightCall& c) {
       if (const Outcome o = saveFile(folder / "year-series.csv", text + "\n"); !o) return complain(o.error().text(), 1);
     }
   }
-  const int points = creditPoints(r.building.sda);
+  const int points = stepsReached(r.building.sda, s.steps);
   Json blinds = Json::array();
   for (std::size_t k = 1; k < in->groups.size(); ++k) blinds.push_back(Json{{"group", in->groups[k].name}, {"closed_h", r.closedHours[k]}});
   if (c.json) {
-    Json j{{"study", "year"}, {"key", r.key.hex()}, {"seconds", r.seconds}, {"tracing_seconds", r.tracing}, {"sensors", r.sensors.size()}, {"hours", std::count(in->mask.begin(), in->mask.end(), true)},
+    Json j{{"study", "year"}, {"key", r.key.hex()}, {"seconds", r.seconds}, {"tracing_seconds", r.tracing}, {"sensors", r.sensors.size()}, {"hours", r.scheduleHours}, {"stopped_when_certain", r.certain}, {"certainty", r.certainty},
            {"building", spaceJson(r.building)}, {"building_sda_standard_error", 100 * r.buildingSdaError}, {"credit_points", points}, {"blinds", blinds}};
     for (std::size_t k = 0; k < r.spaces.size(); ++k) {
       Json one = spaceJson(r.spaces[k]);
@@ -221,7 +228,7 @@ int runYearStudy(const LightCall& c) {
                !in->counted[k] ? "  does not count" : r.spaces[k].ase > 0.10 ? "  ASE above 10 %: say how glare is dealt with" : "");
   fmt::print("Spaces that count: sDA {:.1f} ± {:.1f} %, ASE {:.1f} %, {} of 3 points; ± is numerical only\n", 100 * r.building.sda, 100 * r.buildingSdaError, 100 * r.building.ase, points);
   for (const Json& b : blinds) fmt::print("blinds of {}: closed {} h\n", b["group"].get<std::string>(), b["closed_h"].get<std::size_t>());
-  fmt::print("{} sensors, {:.1f} s ({:.1f} s of it rays), fingerprint {}\n", r.sensors.size(), r.seconds, r.tracing, r.key.fingerprint());
+  fmt::print("{} sensors, {:.1f} s ({:.1f} s of it rays){}, fingerprint {}\n", r.sensors.size(), r.seconds, r.tracing, r.certain ? fmt::format("; stopped when the verdict was {:.2f} % certain", 100 * r.certainty) : runner.computed() == 0 ? "; as stored" : "", r.key.fingerprint());
   return 0;
 }
 

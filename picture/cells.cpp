@@ -94,7 +94,7 @@ const char* yearMetricName(YearMetric m) {
   return "";
 }
 
-PaintedResult paintedYear(const YearInput& in, std::shared_ptr<const YearResult> year, YearMetric metric) {
+PaintedResult paintedYear(const YearFacts& in, std::shared_ptr<const YearResult> year, YearMetric metric) {
   auto values = std::make_shared<LightResult>();
   values->kind = StudyKind::Year;
   values->key = year->key;

@@ -40,6 +40,6 @@ ResultScale scaleFor(const SunHoursResult& result, double threshold = 2);
 ResultScale scaleFor(const LightResult& result, double threshold);
 /// What is usually asked of a kind: 2 h, 2 %, 300 lx, 27 % …
 double usualThreshold(StudyKind kind);
-PaintedResult paintedYear(const YearInput& input, std::shared_ptr<const YearResult> year, YearMetric metric);
+PaintedResult paintedYear(const YearFacts& input, std::shared_ptr<const YearResult> year, YearMetric metric);
 
 } // namespace noonward

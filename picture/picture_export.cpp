@@ -83,8 +83,6 @@ Camera fittedCamera(const Project& p, ViewKind view, double width, double height
   return c;
 }
 
-namespace {
-
 struct Prepared {
   std::optional<PaintedResult> painted;
   const Study* study = nullptr;
@@ -96,6 +94,8 @@ struct Prepared {
   bool values = false;
   std::optional<double> storey;
 };
+
+namespace {
 
 Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width, int height, RunControl& control, ResultStore* store, const Theme& theme) {
   Prepared out;
@@ -286,50 +286,92 @@ void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepare
 
 } // namespace
 
-Outcome exportPicture(const Project& project, const PictureRequest& request, const std::filesystem::path& file, RunControl& control, ResultStore* store, const YardstickShelf* shelf) {
+Expected<FurnishedPicture> FurnishedPicture::prepare(const Project& project, const PictureRequest& request, int width, int height, RunControl& control, ResultStore* store, const Theme& theme) {
+  FurnishedPicture out;
+  out.project_ = std::make_shared<const Project>(project);
+  auto d = noonward::prepare(*out.project_, request, width, height, control, store, theme);
+  if (!d) return tl::unexpected(d.error());
+  out.prepared_ = std::make_shared<const Prepared>(std::move(*d));
+  return out;
+}
+
+void FurnishedPicture::paint(QPainter& painter, QRectF area, const Theme& theme, double k) const { furnish(painter, area, *project_, *prepared_, theme, k); }
+const std::string& FurnishedPicture::title() const { return prepared_->title; }
+const std::string& FurnishedPicture::line() const { return prepared_->line; }
+double FurnishedPicture::aspect() const { return double(prepared_->image.height()) / double(prepared_->image.width()); }
+
+PaintingWithoutWindow::PaintingWithoutWindow() {
   static int argc = 1;
   static char name[] = "noonward";
   static char* argv[] = {name, nullptr};
-  std::unique_ptr<QGuiApplication> gui; // text needs one; the window has its own
-  if (!QCoreApplication::instance()) {
-    qputenv("QT_QPA_PLATFORM", "offscreen");
-    gui = std::make_unique<QGuiApplication>(argc, argv);
-  }
+  if (QCoreApplication::instance()) return; // the window has its own
+  qputenv("QT_QPA_PLATFORM", "offscreen");
+  gui_ = std::make_unique<QGuiApplication>(argc, argv);
   std::error_code ignored;
-  const auto resources = resourcesFolder(std::filesystem::read_symlink("/proc/self/exe", ignored));
-  if (gui) loadFonts(QString::fromStdString(resources.string()));
+  loadFonts(QString::fromStdString(resourcesFolder(std::filesystem::read_symlink("/proc/self/exe", ignored)).string()));
+}
+
+PaintingWithoutWindow::~PaintingWithoutWindow() = default;
+
+Theme paperTheme(bool white) {
   Theme theme = Theme::light();
-  if (request.whitePaper) {
+  if (white) {
     theme.paper = Qt::white;
     theme.stage = QColor("#FFFFFF");
     theme.shadow = QColor("#DDD9D1");
   }
+  return theme;
+}
+
+namespace {
+QByteArray pngOf(const Project& project, const Prepared& d, int width, int height, const Theme& theme) {
+  QImage image(width, height, QImage::Format_RGB32);
+  QPainter p(&image);
+  paintPicture(p, QRectF(0, 0, width, height), project, d, theme, std::max(0.5, width / 1280.0));
+  p.end();
+  image.setText("Title", QString::fromStdString(d.title));
+  image.setText("Fingerprint", QString::fromStdString(d.fingerprint));
+  QByteArray bytes;
+  QBuffer buffer(&bytes);
+  buffer.open(QIODevice::WriteOnly);
+  if (!image.save(&buffer, "PNG")) bytes.clear();
+  return bytes;
+}
+
+QByteArray svgOf(const Project& project, const Prepared& d, int width, int height, const Theme& theme) {
+  QByteArray bytes;
+  QBuffer buffer(&bytes);
+  buffer.open(QIODevice::WriteOnly);
+  QSvgGenerator svg;
+  svg.setOutputDevice(&buffer);
+  svg.setSize(QSize(width, height));
+  svg.setViewBox(QRect(0, 0, width, height));
+  svg.setTitle(QString::fromStdString(d.title));
+  QPainter p(&svg);
+  paintPicture(p, QRectF(0, 0, width, height), project, d, theme, std::max(0.5, width / 1280.0));
+  p.end();
+  return bytes;
+}
+} // namespace
+
+QByteArray pngBytes(const FurnishedPicture& d, int width, int height, const Theme& theme) { return pngOf(*d.project_, *d.prepared_, width, height, theme); }
+QByteArray svgBytes(const FurnishedPicture& d, int width, int height, const Theme& theme) { return svgOf(*d.project_, *d.prepared_, width, height, theme); }
+
+Outcome exportPicture(const Project& project, const PictureRequest& request, const std::filesystem::path& file, RunControl& control, ResultStore* store, const YardstickShelf* shelf) {
+  const PaintingWithoutWindow painting;
+  std::error_code ignored;
+  const auto resources = resourcesFolder(std::filesystem::read_symlink("/proc/self/exe", ignored));
+  const Theme theme = paperTheme(request.whitePaper);
   const std::string kind = file.extension().string();
   QByteArray bytes;
   QBuffer buffer(&bytes);
   buffer.open(QIODevice::WriteOnly);
-  const double k = std::max(0.5, request.width / 1280.0);
   if (kind == ".png" || kind == ".svg") {
-    auto d = prepare(project, request, request.width, request.height - int(62 * k), control, store, theme);
+    auto d = prepare(project, request, request.width, request.height - int(62 * std::max(0.5, request.width / 1280.0)), control, store, theme);
     if (!d) return tl::unexpected(d.error());
-    const QRectF page(0, 0, request.width, request.height);
-    if (kind == ".png") {
-      QImage image(request.width, request.height, QImage::Format_RGB32);
-      QPainter p(&image);
-      paintPicture(p, page, project, *d, theme, k);
-      p.end();
-      image.setText("Title", QString::fromStdString(d->title));
-      image.setText("Fingerprint", QString::fromStdString(d->fingerprint));
-      if (!image.save(&buffer, "PNG")) return fail("The picture could not be encoded.", file.string());
-    } else {
-      QSvgGenerator svg;
-      svg.setOutputDevice(&buffer);
-      svg.setSize(QSize(request.width, request.height));
-      svg.setViewBox(QRect(0, 0, request.width, request.height));
-      svg.setTitle(QString::fromStdString(d->title));
-      QPainter p(&svg);
-      paintPicture(p, page, project, *d, theme, k);
-    }
+    const QByteArray picture = kind == ".png" ? pngOf(project, *d, request.width, request.height, theme) : svgOf(project, *d, request.width, request.height, theme);
+    if (picture.isEmpty()) return fail("The picture could not be encoded.", file.string());
+    return saveFile(file, std::string_view(picture.constData(), std::size_t(picture.size())));
   } else if (kind == ".pdf") {
     YardstickShelf own;
     if (!shelf) {

@@ -7,6 +7,8 @@
 #include "core/runs/runner.h"
 #include "picture/ray_picture.h"
 #include "picture/section.h"
+#include <QByteArray>
+#include <QGuiApplication>
 
 namespace noonward {
 
@@ -26,6 +28,37 @@ struct PictureRequest {
   bool whitePaper = true;
 };
 std::optional<ViewKind> viewFromKey(std::string_view key);
+
+/// A view made ready: painted as often as wanted, into pixels or onto paper.
+class FurnishedPicture {
+public:
+  static Expected<FurnishedPicture> prepare(const Project& project, const PictureRequest& request, int width, int height, RunControl& control, ResultStore* store, const Theme& theme);
+  /// With legend, north and scale; k the size of the furniture.
+  void paint(QPainter& painter, QRectF area, const Theme& theme, double k) const;
+  const std::string& title() const;
+  const std::string& line() const;
+  double aspect() const; ///< height over width
+
+private:
+  friend QByteArray pngBytes(const FurnishedPicture&, int, int, const Theme&);
+  friend QByteArray svgBytes(const FurnishedPicture&, int, int, const Theme&);
+  std::shared_ptr<const struct Prepared> prepared_;
+  std::shared_ptr<const Project> project_;
+};
+/// Text needs an application and the fonts that ship; programs without a window get one while this lives.
+class PaintingWithoutWindow {
+public:
+  PaintingWithoutWindow();
+  ~PaintingWithoutWindow();
+
+private:
+  std::unique_ptr<QGuiApplication> gui_;
+};
+/// White paper for what leaves the program.
+Theme paperTheme(bool white = true);
+/// One picture with its head, as PNG and as SVG bytes.
+QByteArray pngBytes(const FurnishedPicture& picture, int width, int height, const Theme& theme);
+QByteArray svgBytes(const FurnishedPicture& picture, int width, int height, const Theme& theme);
 
 /// By the file's ending: .png, .svg or .pdf.
 Outcome exportPicture(const Project& project, const PictureRequest& request, const std::filesystem::path& file, RunControl& control,

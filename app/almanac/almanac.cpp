@@ -61,7 +61,7 @@ Almanac::Almanac(Document& document, Studies& studies, QWidget* parent) : QWidge
   head->addSpacing(6);
   picture_ = new QComboBox;
   picture_->setAccessibleName("Picture of the year");
-  picture_->addItems({"day and night", "sun at the probe", "direct normal light", "global light"});
+  picture_->addItems({"day and night", "sun at the probe", "direct normal light", "global light", "light in the room", "beam in the room", "blinds of the room"});
   head->addWidget(picture_);
   clock_ = new QComboBox;
   clock_->setAccessibleName("Clock");

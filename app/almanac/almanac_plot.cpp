@@ -1,11 +1,16 @@
 #include "app/almanac/almanac.h"
 #include "app/theme/style.h"
 #include "core/sun/sun_path.h"
+#include "picture/legend.h"
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 
 namespace noonward {
+
+namespace {
+bool ofRoom(YearPicture p) { return p == YearPicture::SensorLux || p == YearPicture::SensorBeam || p == YearPicture::BlindsClosed; }
+} // namespace
 
 AlmanacPlot::AlmanacPlot(Document& document, Studies& studies, QWidget* parent) : QWidget(parent), document_(document), studies_(studies) {
   setAccessibleName("Almanac");
@@ -15,6 +20,8 @@ AlmanacPlot::AlmanacPlot(Document& document, Studies& studies, QWidget* parent) 
   connect(&document_, &Document::lookingChanged, this, &AlmanacPlot::refresh);
   connect(&document_, &Document::projectChanged, this, &AlmanacPlot::refresh);
   connect(&studies_, &Studies::probeChanged, this, &AlmanacPlot::refresh);
+  connect(&studies_, &Studies::hoursChanged, this, &AlmanacPlot::refresh);
+  connect(&studies_, &Studies::answerChanged, this, &AlmanacPlot::refresh);
 }
 
 AlmanacGeometry AlmanacPlot::geometryNow() const {
@@ -35,7 +42,15 @@ void AlmanacPlot::renderYear() {
   YearPicture picture = l.year;
   if (picture == YearPicture::Probe && !probed) picture = YearPicture::DayAndNight;
   if ((picture == YearPicture::DirectNormal || picture == YearPicture::Global) && (!p.site.weather || !p.site.weather->whole())) picture = YearPicture::DayAndNight;
-  const QString key = QString("%1 %2 %3 %4 %5 %6 %7 %8 %9").arg(p.site.place.latitude).arg(p.site.place.longitude).arg(QString::fromStdString(p.site.zone)).arg(g.year)
+  const auto hours = ofRoom(picture) ? studies_.hours() : nullptr;
+  if (ofRoom(picture) && (!hours || !p.site.weather)) picture = YearPicture::DayAndNight;
+  std::vector<float> room; // by record
+  if (hours) {
+    room = roomYear(picture);
+    roomMost_ = std::max(1.0, double(*std::max_element(room.begin(), room.end())));
+    if (picture == YearPicture::SensorLux) roomMost_ = std::max(1000.0, roundedUp(roomMost_ / 2));
+  }
+  const QString key = QString("%10 %11 ").arg(quintptr(hours.get())).arg(qulonglong(l.sensor.value_or(~std::size_t{0}))) + QString("%1 %2 %3 %4 %5 %6 %7 %8 %9").arg(p.site.place.latitude).arg(p.site.place.longitude).arg(QString::fromStdString(p.site.zone)).arg(g.year)
                           .arg(int(l.clock)).arg(int(picture)).arg(quintptr(picture == YearPicture::Probe ? probed.get() : nullptr))
                           .arg(theme().dark).arg(quintptr(p.site.weather.get()));
   if (key == drawn_) return;
@@ -66,6 +81,9 @@ void AlmanacPlot::renderYear() {
         if (picture == YearPicture::Probe) {
           const ProbeState s = probed->at(at);
           c = s == ProbeState::Sun ? sun : s == ProbeState::Shade ? shade : s == ProbeState::Behind ? behind : day;
+        } else if (hours) {
+          const double v = double(room[weatherHourIndex(civil(at, p.site.weather->utcOffset))]);
+          c = picture == YearPicture::BlindsClosed ? (v > 0 ? mixed(t.ink, t.noon, 0.35 + 0.5 * v).rgb() : day) : v > 0 ? paletteColor(picture == YearPicture::SensorLux ? Palette::Illuminance : Palette::SunHours, std::min(1.0, v / roomMost_)).rgb() : picture == YearPicture::SensorBeam ? shade : night;
         } else if (picture == YearPicture::DirectNormal || picture == YearPicture::Global) {
           const Weather& w = *p.site.weather;
           const double v = w.hours[weatherHourIndex(civil(at, w.utcOffset))][picture == YearPicture::Global ? WeatherField::GlobalHorizontal : WeatherField::DirectNormal];
@@ -75,6 +93,30 @@ void AlmanacPlot::renderYear() {
       year_.setPixel(d, 287 - k, c);
     }
   }
+}
+
+/// The year of what is asked about, by record: lx of the sensor or the room's mean; share of its groups whose blinds are closed.
+std::vector<float> AlmanacPlot::roomYear(YearPicture picture) const {
+  std::vector<float> out(hoursOfYear, 0);
+  const auto behind = studies_.hours();
+  if (!behind) return out;
+  const SpaceSeries& s = *behind->series;
+  if (picture == YearPicture::BlindsClosed) {
+    for (const auto& group : s.closed)
+      for (std::size_t h = 0; h < hoursOfYear; ++h) out[h] += float(group[h]) / float(s.closed.size());
+    return out;
+  }
+  const std::vector<float>& v = picture == YearPicture::SensorLux ? s.lux : s.beam;
+  const auto answer = studies_.current();
+  const auto& sensor = document_.looking().sensor;
+  const std::size_t first = answer && answer->facts ? answer->facts->sensors.groups[s.space].first : 0;
+  if (sensor && *sensor >= first && *sensor < first + s.sensors()) {
+    const auto at = v.begin() + std::ptrdiff_t((*sensor - first) * hoursOfYear);
+    return {at, at + std::ptrdiff_t(hoursOfYear)};
+  }
+  for (std::size_t i = 0; i < s.sensors(); ++i)
+    for (std::size_t h = 0; h < hoursOfYear; ++h) out[h] += v[i * hoursOfYear + h] / float(s.sensors());
+  return out;
 }
 
 QString AlmanacPlot::textAt(Date date, double minutes) const {
@@ -88,6 +130,9 @@ QString AlmanacPlot::textAt(Date date, double minutes) const {
   if (document_.looking().year == YearPicture::Probe && probed && s.altitude > 0) {
     const ProbeState state = probed->at(t);
     text += state == ProbeState::Sun ? " · sun at the probe" : state == ProbeState::Behind ? " · sun behind the surface" : " · shade at the probe";
+  } else if (ofRoom(document_.looking().year) && studies_.hours() && p.site.weather) {
+    const double v = double(roomYear(document_.looking().year)[weatherHourIndex(civil(t, p.site.weather->utcOffset))]);
+    text += document_.looking().year == YearPicture::BlindsClosed ? QString(" · %1 % of the window groups closed").arg(100 * v, 0, 'f', 0) : QString(" · %1 lx%2").arg(v, 0, 'f', 0).arg(document_.looking().year == YearPicture::SensorBeam ? " of beam" : "");
   } else if (p.site.weather && p.site.weather->whole()) {
     const WeatherHour& h = p.site.weather->hours[weatherHourIndex(civil(t, p.site.weather->utcOffset))];
     const bool global = document_.looking().year == YearPicture::Global;

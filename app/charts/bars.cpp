@@ -49,8 +49,9 @@ void VerdictBar::paintEvent(QPaintEvent*) {
   p.setBrush(t.rule);
   p.drawRect(QRectF(0, y, width(), 7));
   p.setBrush(c);
-  p.drawRect(QRectF(0, y, width() * std::clamp(verdict_.figure / 100, 0.0, 1.0), 7));
-  const double need = width() * std::clamp(verdict_.needed / 100, 0.0, 1.0);
+  const double full = verdict_.unit == "%" ? 100 : std::max(1.5 * verdict_.needed, verdict_.figure);
+  p.drawRect(QRectF(0, y, width() * std::clamp(verdict_.figure / full, 0.0, 1.0), 7));
+  const double need = width() * std::clamp(verdict_.needed / full, 0.0, 1.0);
   p.setPen(QPen(t.ink, 1.4));
   p.drawLine(QPointF(need, y - 4), QPointF(need, y + 11));
   p.setFont(textFont(10.5));

@@ -1,5 +1,5 @@
 #include "app/shell/document.h"
-#include "core/files/project_file.h"
+#include "core/files/options.h"
 #include "core/model/check.h"
 #include "core/sky/weather_check.h"
 #include <QDateTime>
@@ -136,6 +136,7 @@ void Document::change(Project next, const QString& name, const QString& gesture)
     emit projectChanged(); // a preview may have been dropped
     return;
   }
+  next = withOthersRebased(std::move(next), history_.now());
   history_.change(std::move(next), name.toStdString(), gesture.toStdString());
   (void)before;
   changed();
@@ -198,7 +199,7 @@ void Document::check() {
   }
   for (const Error& e : shelf_.faults) found.push_back({Rank::WorthKnowing, "yardstick.fault", "A yardstick was left out: " + e.text(), 1, {}, "", ""});
   for (const Finding& f : runFindings_)
-    if (std::find(p.accepted.begin(), p.accepted.end(), f.code) == p.accepted.end()) found.push_back(f);
+    if (!p.accepted.contains(f.code)) found.push_back(f);
   findings_ = merged(std::move(found));
   emit findingsChanged();
 }

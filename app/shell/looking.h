@@ -12,7 +12,7 @@ enum class Step { Site, Model, Finishes, Rooms, Studies, Options, Record };
 inline constexpr std::array allSteps{Step::Site, Step::Model, Step::Finishes, Step::Rooms, Step::Studies, Step::Options, Step::Record};
 
 enum class ClockKind { Clock, Standard, Solar };
-enum class YearPicture { DayAndNight, Probe, DirectNormal, Global };
+enum class YearPicture { DayAndNight, Probe, DirectNormal, Global, SensorLux, SensorBeam, BlindsClosed };
 
 struct ProbeSpot {
   Vec3 position;
@@ -30,6 +30,7 @@ struct Looking {
   std::optional<std::uint32_t> face; ///< of the only selected element
   std::optional<ProbeSpot> probe;
   std::optional<std::size_t> sensor; ///< of the shown result
+  std::optional<std::size_t> space;  ///< of the shown year: a room asked about as a whole
   StudyId study;
   std::map<StudyKind, double> thresholds; ///< those the user moved
   double threshold(StudyKind kind) const {

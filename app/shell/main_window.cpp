@@ -1,6 +1,7 @@
 #include "app/shell/main_window.h"
 #include "app/theme/style.h"
 #include "core/base/hash.h"
+#include "core/files/options.h"
 #include "picture/opened_rooms.h"
 #include "picture/picture_export.h"
 #include <QApplication>
@@ -72,7 +73,7 @@ MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resou
     const auto answer = studies_.current();
     if (answer && answer->quick) return;
     Findings byRays; // the others are found without a run
-    const Findings* told = !answer ? nullptr : answer->lightInput ? &answer->lightInput->findings : answer->yearInput ? &answer->yearInput->findings : nullptr;
+    const Findings* told = !answer ? nullptr : answer->lightInput ? &answer->lightInput->findings : answer->facts ? &answer->facts->findings : nullptr;
     if (told)
       for (const Finding& f : *told)
         if (f.code.starts_with("glazing.") || f.code == "room.leak" || f.code == "sensors.outside" || f.code == "finish.bright") byRays.push_back(f);
@@ -113,6 +114,10 @@ void MainWindow::buildFrame() {
   title_->setAccessibleName("Project menu");
   title_->setStyleSheet("font-family: Vollkorn; font-size: 17px; font-weight: 600; text-align: left;");
   bar->addWidget(title_);
+  bar->addSpacing(14);
+  options_ = new QHBoxLayout;
+  options_->setSpacing(4);
+  bar->addLayout(options_);
   bar->addStretch(1);
   auto* search = new QPushButton("Do anything…      Ctrl+K");
   search->setAccessibleName("Do anything");
@@ -208,8 +213,10 @@ void MainWindow::buildFrame() {
   byStep_[Step::Model] = model_ = new ModelSheet(document_, *stage_);
   byStep_[Step::Finishes] = new FinishesSheet(document_);
   byStep_[Step::Rooms] = new RoomsSheet(document_, *stage_);
-  byStep_[Step::Studies] = new StudiesSheet(document_, studies_, *stage_);
-  byStep_[Step::Options] = new ComingSheet("Options", "Design alternatives side by side come with the daylight year. Until then: mark what is new as the proposal, and every verdict is shown with its before.", document_);
+  auto* studies = new StudiesSheet(document_, studies_, *stage_);
+  byStep_[Step::Studies] = studies;
+auto* options = new OptionsSheet(document_, studies_);
+  byStep_[Step::Options] = options;
   byStep_[Step::Record] = record_ = new RecordSheet(document_, studies_, *stage_);
   for (Step s : allSteps) {
     auto* scroll = new QScrollArea;
@@ -224,6 +231,12 @@ void MainWindow::buildFrame() {
   anything_ = new DoAnything(this, [this] { return actions(); });
   import_ = new ImportPanel(document_, this);
   proofs_ = new ProofPanel(this);
+  runs_ = new RunsPanel(document_, studies_, this);
+  readings_ = new ReadingsPanel(document_, studies_, this);
+  compare_ = new ComparePanel(document_, studies_, this);
+  connect(studies, &StudiesSheet::runsWanted, this, [this] { openPanel(runs_); });
+  connect(studies, &StudiesSheet::robustnessWanted, this, [this] { openPanel(readings_); });
+  connect(options, &OptionsSheet::compareWanted, this, [this] { openPanel(compare_); });
   connect(search, &QPushButton::clicked, anything_, &DoAnything::open);
   connect(findingsButton_, &QPushButton::clicked, this, [this] {
     findings_->setVisible(!findings_->isVisible());
@@ -241,6 +254,8 @@ void MainWindow::buildFrame() {
   connect(site_, &SiteSheet::weatherWanted, this, [this] { action("Load a weather file")->trigger(); });
   connect(model_, &ModelSheet::importWanted, this, [this] { action("Bring a model")->trigger(); });
   connect(record_, &RecordSheet::fileWanted, this, [this](const QString& kind) {
+    if (kind == "verify") return pickFile("Check a record", "Records (record.json)", [this](const QString& f) { record_->exportTo("verify", f); });
+    if (kind == "record") return pickFile("Make the record", "Folders (*.record)", [this](const QString& f) { record_->exportTo("record", f); }, "record");
     const QString suffix = kind == "verdict" ? "csv" : kind;
     pickFile("Save " + suffix.toUpper(), suffix.toUpper() + " (*." + suffix + ")", [this, kind](const QString& f) { record_->exportTo(kind, f); }, suffix);
   });
@@ -385,6 +400,22 @@ void MainWindow::buildActions() {
     document_.change(std::move(p), "Save season");
     document_.look([&](Looking& l) { l.season = s; });
   });
+  add("All runs", {}, [this] { openPanel(runs_); });
+  add("How robust is the year?", {}, [this] {
+    if (const auto a = studies_.current(); a && a->year && !studies_.readingsOf(a->year->key)) studies_.askReadings();
+    openPanel(readings_);
+  });
+  add("Compare options", {}, [this] {
+    document_.look([](Looking& l) { l.step = Step::Options; });
+    openPanel(compare_);
+  });
+  add("Add an option", {}, [this] { document_.change(withNewOption(document_.project(), nextOptionName(document_.project()).toStdString()), "Add option"); });
+  add("Next option", QKeySequence("Ctrl+Tab"), [this] {
+    const Project& p = document_.project();
+    if (p.options.size() > 1) document_.change(withOption(p, (p.option + 1) % p.options.size()), "Choose option");
+  });
+  add("Make the record", {}, [this] { emit record_->fileWanted("record"); });
+  add("Check a record", {}, [this] { emit record_->fileWanted("verify"); });
   add("Save picture", {}, [this] { emit record_->fileWanted("png"); });
   add("Save table", {}, [this] { emit record_->fileWanted("csv"); });
   add("Save page", {}, [this] { emit record_->fileWanted("pdf"); });
@@ -416,6 +447,8 @@ void MainWindow::placePanels() {
   anything_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 480) / 2), 46, 480, 380);
   import_->move(stageAt.x() + 20, stageAt.y() + 60);
   proofs_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 620) / 2), 60, std::min(620, stage_->width()), std::min(500, height() - 200));
+  for (Panel* p : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(compare_)})
+    p->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, stage_->width() - 24), std::max(260, stage_->height() - 56));
   first_->adjustSize();
   first_->setFixedWidth(440);
   first_->move(stageAt.x() + (stage_->width() - 440) / 2, stageAt.y() + std::max(20, (stage_->height() - first_->height()) / 2));
@@ -428,6 +461,7 @@ void MainWindow::refresh() {
   const auto study = studies_.current();
   setWindowTitle(QString("%1%2 – Noonward%3").arg(QString::fromStdString(p.name), document_.modified() ? " •" : "", studies_.busy() ? QString(" · running %1 %").arg(int(100 * studies_.progress())) : QString()));
   units_->setText(unitName(p.units));
+  showOptions();
   int serious = 0;
   for (const Finding& f : document_.findings()) serious += f.rank != Rank::WorthKnowing;
   findingsButton_->setText(QString("Findings  %1").arg(document_.findings().size()));
@@ -455,6 +489,40 @@ void MainWindow::refresh() {
   perspective_->setEnabled(stage_->camera().kind == ViewKind::Solid);
   action("Undo")->setEnabled(document_.canUndo());
   action("Redo")->setEnabled(document_.canRedo());
+}
+
+void MainWindow::showOptions() {
+  const Project& p = document_.project();
+  QString key = QString::number(p.option);
+  for (const Option& o : p.options) key += QString::fromStdString("|" + o.id.text() + o.name);
+  if (key == optionsShown_) return;
+  optionsShown_ = key;
+  while (QLayoutItem* item = options_->takeAt(0)) {
+    item->widget()->hide();
+    item->widget()->deleteLater();
+    delete item;
+  }
+  for (std::size_t k = 0; k < p.options.size() && k < 5; ++k) {
+    const QString name = QString::fromStdString(p.options[k].name);
+    auto* b = new QPushButton(QString("%1  %2").arg(QLatin1Char(char('A' + char(k)))).arg(name.size() > 18 ? name.left(17) + "…" : name));
+    b->setProperty("view", true);
+    b->setCheckable(true);
+    b->setChecked(k == p.option);
+    b->setAccessibleName("Option " + name);
+    b->setToolTip(name);
+    connect(b, &QPushButton::clicked, this, [this, k] {
+      optionsShown_.clear();
+      document_.change(withOption(document_.project(), k), "Choose option");
+      showOptions();
+    });
+    options_->addWidget(b);
+  }
+  auto* more = new QPushButton(p.options.empty() ? "＋ option" : "＋");
+  more->setProperty("plain", true);
+  more->setAccessibleName("Another option");
+  more->setToolTip("Another option, alike to this one");
+  connect(more, &QPushButton::clicked, this, [this] { action("Add an option")->trigger(); });
+  options_->addWidget(more);
 }
 
 void MainWindow::setDark(bool dark) {

@@ -6,8 +6,10 @@
 #include "app/shell/panels.h"
 #include "app/shell/path_bar.h"
 #include "app/stage/skyline_dial.h"
+#include "app/shell/year_panels.h"
 #include "app/steps/finishes_sheet.h"
 #include "app/steps/model_sheet.h"
+#include "app/steps/options_sheet.h"
 #include "app/steps/record_sheet.h"
 #include "app/steps/rooms_sheet.h"
 #include "app/steps/site_sheet.h"
@@ -70,6 +72,19 @@ private:
   DoAnything* anything_ = nullptr;
   ImportPanel* import_ = nullptr;
   ProofPanel* proofs_ = nullptr;
+  RunsPanel* runs_ = nullptr;
+  ReadingsPanel* readings_ = nullptr;
+  ComparePanel* compare_ = nullptr;
+  QHBoxLayout* options_ = nullptr; ///< the strip along the top
+  QString optionsShown_;
+  void showOptions();
+  template <class P> void openPanel(P* panel) {
+    placePanels();
+    panel->show();
+    panel->raise();
+    panel->refresh();
+    panel->setFocus();
+  }
   FirstPage* first_ = nullptr;
   QPushButton *title_ = nullptr, *findingsButton_ = nullptr, *units_ = nullptr;
   QLabel *stageTitle_ = nullptr, *stageLine_ = nullptr, *notice_ = nullptr;

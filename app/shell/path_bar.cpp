@@ -59,7 +59,9 @@ Readiness readinessOf(Step step, const Document& document, const Studies& studie
   case Step::Rooms:
     if (finding({"room.", "opening."})) return Readiness::ToMend;
     return p.rooms.empty() ? Readiness::NotBegun : Readiness::Ready;
-  case Step::Options: return Readiness::NotBegun;
+  case Step::Options:
+    if (finding({"option."})) return Readiness::ToMend;
+    return p.options.empty() ? Readiness::NotBegun : Readiness::Ready;
   }
   return Readiness::NotBegun;
 }

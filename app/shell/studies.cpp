@@ -1,6 +1,6 @@
 #include "app/shell/studies.h"
+#include "core/files/options.h"
 #include "picture/model_parts.h"
-#include <QDateTime>
 #include <QElapsedTimer>
 #include <QPointer>
 
@@ -13,8 +13,15 @@ Studies::Studies(Document& document, QObject* parent) : QObject(parent), documen
   connect(&document_, &Document::projectChanged, &debounce_, qOverload<>(&QTimer::start));
   connect(&document_, &Document::lookingChanged, &debounce_, qOverload<>(&QTimer::start));
   connect(&document_, &Document::lookingChanged, this, &Studies::repaintYear);
+  connect(&document_, &Document::lookingChanged, this, &Studies::askHours);
+  connect(&document_, &Document::projectChanged, this, &Studies::judgeAgain);
+  connect(this, &Studies::answerChanged, this, &Studies::askHours);
   connect(&document_, &Document::replaced, this, [this] {
     answer_.reset();
+    hours_.reset();
+    readings_.reset();
+    compared_.reset();
+    storedAsked_.reset();
     probe_.reset();
     asked_.reset();
     askedProbe_.reset();
@@ -30,6 +37,7 @@ Studies::~Studies() {
     const std::lock_guard lock(mutex_);
     stop_ = true;
     waiting_.reset();
+    waitingJobs_.clear();
     if (running_) running_->wish = Wish::Drop;
   }
   wake_.notify_all();
@@ -91,6 +99,8 @@ void Studies::enough() {
 void Studies::drop() {
   const std::lock_guard lock(mutex_);
   waiting_.reset();
+  jobs_ -= int(waitingJobs_.size());
+  waitingJobs_.clear();
   if (running_) running_->wish = Wish::Drop;
 }
 
@@ -105,7 +115,18 @@ void Studies::ask(bool force) {
   Question q;
   q.quick = document_.previewing();
   bool wantsStudy = false;
-  if (s && (force || (live_ && !tooLargeForLive()))) {
+  // A year that was run before is shown again; it is not run unasked.
+  if (s && s->kind == StudyKind::Year && !force && !q.quick) {
+    const Digest key = keyOf(*s);
+    if (!current() && storedAsked_ != key) {
+      storedAsked_ = key;
+      q.onlyStored = wantsStudy = true;
+      q.key = key;
+      q.metric = document_.looking().metric;
+      q.study = *s;
+    }
+  }
+  if (s && !q.onlyStored && (force || (live_ && !tooLargeForLive()))) {
     const Digest key = Hasher().add(keyOf(*s)).add(q.quick).add(s->id.value).add(std::uint64_t(p.judgements.size())).digest();
     Hasher h;
     h.add(key);
@@ -144,6 +165,7 @@ void Studies::ask(bool force) {
   q.wantsStudy = wantsStudy;
   q.control = std::make_shared<RunControl>();
   q.store = document_.store();
+  q.yardsticks = document_.shelf().yardsticks;
   busy_ = true;
   progress_ = 0;
   {
@@ -153,12 +175,13 @@ void Studies::ask(bool force) {
         q.wantsStudy = true;
         q.key = waiting_->key;
         q.moment = waiting_->moment;
+        q.onlyStored = waiting_->onlyStored;
         if (s) q.study = *s;
       }
       if (waiting_->probe && !q.probe) q.probe = spot;
     }
     // A running answer to the same study is superseded; a drag lets its own frames finish, or it would never show one.
-    if (running_ && wantsStudy && !q.quick) running_->wish = Wish::Drop;
+    if (running_ && wantsStudy && !q.quick && !runningIsJob_) running_->wish = Wish::Drop;
     waiting_ = std::move(q);
   }
   wake_.notify_all();
@@ -204,7 +227,7 @@ std::shared_ptr<StudyAnswer> Studies::lightAnswer(Question& q) {
     }, Qt::QueuedConnection);
   }));
   if (result->end == RunEnd::Dropped) return nullptr;
-  if (!q.quick) (void)q.store->keep(*result, {{}, q.study.name, skyText(q.study.light.sky), QDateTime::currentDateTime().toString(Qt::ISODate).toStdString(), 0});
+  if (!q.quick) (void)q.store->keep(*result, runOf(q.project, q.study));
   return paint(std::move(result));
 }
 
@@ -212,7 +235,40 @@ void Studies::repaintYear() {
   if (!answer_ || !answer_->year || paintedMetric_ == document_.looking().metric) return;
   paintedMetric_ = document_.looking().metric;
   auto next = std::make_shared<StudyAnswer>(*answer_);
-  next->painted = std::make_shared<const PaintedResult>(paintedYear(*next->yearInput, next->year, *paintedMetric_));
+  next->painted = std::make_shared<const PaintedResult>(paintedYear(*next->facts, next->year, *paintedMetric_));
+  answer_ = std::move(next);
+  emit answerChanged();
+}
+
+void Studies::judgeYearInto(StudyAnswer& a, const Project& p, StudyRunner& runner, RunControl& control) const {
+  std::vector<std::pair<Judgement, Verdict>> out;
+  for (const Judgement& j : p.judgements) {
+    const Yardstick* y = document_.shelf().find(j.yardstick);
+    if (!y || y->measure == Measure::SunHoursArea || y->measure == Measure::SunHoursDwellings) continue;
+    const auto changed = withChanges(*y, j.changed);
+    if (!changed || !ofYear(y->measure)) {
+      const auto before = std::find_if(a.verdicts.begin(), a.verdicts.end(), [&](const auto& v) { return v.first.id == j.id && v.first.changed == j.changed; });
+      if (before != a.verdicts.end()) { // these cost rays of their own: judged with the run
+        out.push_back(*before);
+      } else {
+        Verdict v;
+        v.title = y->title;
+        v.text = "not judged because the year was not run since it was laid";
+        out.emplace_back(j, y->measure == Measure::OpeningSun || !changed ? runner.judgement(p, *y, j, control) : v);
+      }
+      continue;
+    }
+    out.emplace_back(j, judgeYear(p, *changed, *a.facts, *a.year));
+  }
+  a.verdicts = std::move(out);
+}
+
+void Studies::judgeAgain() {
+  if (!answer_ || !answer_->year || answer_->partial || document_.previewing() || !current()) return;
+  auto next = std::make_shared<StudyAnswer>(*answer_);
+  StudyRunner runner(nullptr);
+  RunControl control;
+  judgeYearInto(*next, document_.project(), runner, control);
   answer_ = std::move(next);
   emit answerChanged();
 }
@@ -223,19 +279,34 @@ std::shared_ptr<StudyAnswer> Studies::yearAnswer(Question& q) {
   auto a = std::make_shared<StudyAnswer>();
   a->study = q.study.id;
   a->key = q.key;
-  YearSettings settings = q.study.year;
-  auto input = yearInput(q.project, q.study.groups, settings);
+  const auto show = [&, metric = q.metric](std::shared_ptr<const YearResult> year) {
+    a->year = year;
+    a->painted = std::make_shared<const PaintedResult>(paintedYear(*a->facts, std::move(year), metric));
+    a->seconds = double(clock.nsecsElapsed()) * 1e-9;
+  };
+  const auto judged = [&] {
+    StudyRunner runner(q.store.get());
+    judgeYearInto(*a, q.project, runner, *q.control);
+  };
+  if (auto known = q.store->findYear(q.key); known && (known->end == RunEnd::Finished || q.onlyStored)) {
+    auto facts = yearFacts(q.project, q.study.groups, q.study.year);
+    if (!facts) return nullptr;
+    a->facts = std::make_shared<const YearFacts>(std::move(*facts));
+    a->stored = true;
+    show(std::move(known));
+    a->seconds = a->year->seconds;
+    judged();
+    return a;
+  }
+  if (q.onlyStored) return nullptr;
+  auto input = yearInput(q.project, q.study.groups, q.study.year);
   if (!input) {
     a->fault = QString::fromStdString(input.error().text());
     return a;
   }
   a->yearInput = std::make_shared<const YearInput>(std::move(*input));
+  a->facts = a->yearInput;
   const quint64 number = q.number;
-  const auto show = [&, metric = q.metric](std::shared_ptr<const YearResult> year) {
-    a->year = year;
-    a->painted = std::make_shared<const PaintedResult>(paintedYear(*a->yearInput, std::move(year), metric));
-    a->seconds = double(clock.nsecsElapsed()) * 1e-9;
-  };
   auto result = std::make_shared<YearResult>(runYear(*a->yearInput, *q.control, {}, &kept_, [&](const YearResult& soFar) {
     a->partial = true; // a room more: shown while the others are on their way
     show(std::make_shared<const YearResult>(soFar));
@@ -251,7 +322,113 @@ std::shared_ptr<StudyAnswer> Studies::yearAnswer(Question& q) {
   a->partial = false;
   a->reused = result->tracing == 0;
   show(std::move(result));
+  if (a->year->everySpace) (void)q.store->keep(*a->year, runOf(q.project, q.study));
+  judged();
   return a;
+}
+
+std::shared_ptr<const HoursBehind> Studies::hours() const {
+  const auto a = current();
+  return hours_ && a && a->year && hours_->key == a->year->key && hoursAsked_.first == hours_->key && hoursAsked_.second == hours_->series->space ? hours_ : nullptr;
+}
+
+void Studies::askHours() {
+  const auto a = current();
+  const Looking& l = document_.looking();
+  if (!a || !a->year || a->partial) return;
+  std::optional<std::size_t> space = l.space;
+  if (!space && l.sensor && *l.sensor < a->facts->sensors.sensors.size()) space = a->facts->sensors.sensors[*l.sensor].group;
+  if (!space || *space >= a->facts->sensors.groups.size() || a->facts->sensors.groups[*space].count == 0) return;
+  if (hoursAsked_ == std::pair{a->year->key, *space}) return;
+  hoursAsked_ = {a->year->key, *space};
+  const Study* s = activeStudy();
+  later([this, a, space = *space, project = document_.project(), study = *s](RunControl& control, KeptCoefficients& kept) -> std::function<void()> {
+    std::shared_ptr<const YearInput> input = a->yearInput;
+    if (!input) {
+      auto made = yearInput(project, study.groups, study.year);
+      if (!made) return {};
+      input = std::make_shared<const YearInput>(std::move(*made));
+    }
+    auto series = spaceSeries(*input, space, std::max(1, a->year->rounds), kept, control);
+    if (!series) return [this] { hoursAsked_ = {{}, ~std::size_t{0}}; };
+    auto hours = std::make_shared<HoursBehind>(HoursBehind{a->year->key, std::make_shared<const SpaceSeries>(std::move(*series)), input->groups});
+    return [this, hours] {
+      hours_ = hours;
+      emit hoursChanged();
+    };
+  });
+}
+
+void Studies::askReadings() {
+  const auto a = current();
+  const Study* s = activeStudy();
+  if (!a || !a->year || a->partial || !s) return;
+  readingsKey_ = a->year->key;
+  readings_.reset();
+  emit readingsChanged();
+  later([this, a, project = document_.project(), study = *s](RunControl& control, KeptCoefficients& kept) -> std::function<void()> {
+    std::shared_ptr<const YearInput> input = a->yearInput;
+    if (!input) {
+      auto made = yearInput(project, study.groups, study.year);
+      if (!made) return {};
+      input = std::make_shared<const YearInput>(std::move(*made));
+    }
+    auto list = std::make_shared<const std::vector<Reading>>(contestedReadings(project, *input, std::max(1, a->year->rounds), kept, control));
+    return [this, list, key = a->year->key] {
+      if (!(readingsKey_ == key)) return;
+      readings_ = list;
+      emit readingsChanged();
+    };
+  });
+}
+
+void Studies::compare(std::size_t from, std::size_t to) {
+  const Project& p = document_.project();
+  const Study* s = activeStudy();
+  if (!s || s->kind != StudyKind::Year) {
+    s = nullptr;
+    for (const Study& x : p.studies)
+      if (x.kind == StudyKind::Year && !s) s = &x;
+  }
+  if (from >= p.options.size() || to >= p.options.size()) return;
+  if (!s) {
+    auto fault = std::make_shared<OptionsCompared>();
+    fault->fault = "The project has no daylight year: add one in Studies.";
+    compared_ = fault;
+    emit comparedChanged();
+    return;
+  }
+  later([this, from, to, project = p, study = *s, store = document_.store(), revision = document_.revision()](RunControl& control, KeptCoefficients&) -> std::function<void()> {
+    auto out = std::make_shared<OptionsCompared>();
+    out->from = from;
+    out->to = to;
+    out->revision = revision;
+    out->inputs = optionDifferences(project, from, to);
+    StudyRunner runner(store.get());
+    bool whole = true;
+    for (int k = 0; k < 2 && whole; ++k) {
+      auto year = runner.year(withOption(project, k == 0 ? from : to), study.groups, study.year, control, study.name);
+      whole = year.has_value();
+      if (year) out->years[k] = std::move(*year);
+      else out->fault = QString::fromStdString(project.options[k == 0 ? from : to].name + ": " + year.error().text());
+    }
+    if (whole) out->moves = compareYears(out->years[0], out->years[1]);
+    return [this, out] {
+      compared_ = out;
+      refreshHistory();
+      emit comparedChanged();
+    };
+  });
+}
+
+void Studies::later(std::function<std::function<void()>(RunControl&, KeptCoefficients&)> work) {
+  ++jobs_;
+  {
+    const std::lock_guard lock(mutex_);
+    waitingJobs_.push_back(std::move(work));
+  }
+  wake_.notify_all();
+  emit progressChanged();
 }
 
 std::shared_ptr<StudyAnswer> Studies::answer(Question& q) {
@@ -280,8 +457,12 @@ std::shared_ptr<StudyAnswer> Studies::answer(Question& q) {
     if (known) return known;
     auto result = std::make_shared<SunHoursResult>(runSunHours(*input, *q.control));
     if (result->end == RunEnd::Dropped) return fail("dropped");
-    if (!q.quick)
-      (void)q.store->keep(*result, {{}, q.study.name + (before ? " (before)" : ""), settingsText(s), QDateTime::currentDateTime().toString(Qt::ISODate).toStdString(), 0});
+    if (!q.quick) {
+        StoredRun stored = runOf(q.project, q.study);
+        if (before) stored.name += " (before)";
+        stored.asked = settingsText(s);
+        (void)q.store->keep(*result, std::move(stored));
+      }
     if (recent_.size() > 12) recent_.clear();
     if (result->end == RunEnd::Finished) recent_[key] = result;
     return std::shared_ptr<const SunHoursResult>(std::move(result));
@@ -299,10 +480,10 @@ std::shared_ptr<StudyAnswer> Studies::answer(Question& q) {
   a->painted = painted;
   for (const Judgement& j : q.project.judgements) {
     const Yardstick* y = document_.shelf().find(j.yardstick);
-    if (!y) continue;
+    if (!y || (y->measure != Measure::SunHoursArea && y->measure != Measure::SunHoursDwellings)) continue;
     Verdict v;
     if (const auto changed = withChanges(*y, j.changed))
-      v = judge(q.project, *changed, j.groups, [&](const auto& groups, const auto& s, bool before, double least) { return run(groups, s, before, least, nullptr); });
+      v = judge(q.project, *changed, j.groups, JudgeRuns{[&](const auto& groups, const auto& s, bool before, double least) { return run(groups, s, before, least, nullptr); }, {}, {}});
     else
       v.text = "not judged because " + changed.error().text();
     if (v.text.ends_with("dropped")) return nullptr;
@@ -315,13 +496,44 @@ std::shared_ptr<StudyAnswer> Studies::answer(Question& q) {
 void Studies::work() {
   while (true) {
     Question q;
+    std::function<std::function<void()>(RunControl&, KeptCoefficients&)> job;
+    auto jobControl = std::make_shared<RunControl>();
     {
       std::unique_lock lock(mutex_);
-      wake_.wait(lock, [&] { return stop_ || waiting_; });
+      wake_.wait(lock, [&] { return stop_ || waiting_ || !waitingJobs_.empty(); });
       if (stop_) return;
-      q = std::move(*waiting_);
-      waiting_.reset();
-      running_ = q.control;
+      if (waiting_) {
+        q = std::move(*waiting_);
+        waiting_.reset();
+        running_ = q.control;
+        runningIsJob_ = false;
+      } else {
+        job = std::move(waitingJobs_.front());
+        waitingJobs_.pop_front();
+        running_ = jobControl;
+        runningIsJob_ = true;
+      }
+    }
+    if (job) {
+      jobControl->progress = [this, last = 0.0](double share) mutable {
+        if (std::abs(share - last) < 0.02) return;
+        last = share;
+        QMetaObject::invokeMethod(this, [this, share] {
+          progress_ = share;
+          emit progressChanged();
+        }, Qt::QueuedConnection);
+      };
+      const auto done = job(*jobControl, kept_);
+      {
+        const std::lock_guard lock(mutex_);
+        running_.reset();
+      }
+      QMetaObject::invokeMethod(this, [this, done] {
+        --jobs_;
+        if (done) done();
+        emit progressChanged();
+      }, Qt::QueuedConnection);
+      continue;
     }
     const quint64 number = q.number;
     q.control->progress = [this, last = 0.0](double share) mutable {

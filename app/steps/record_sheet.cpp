@@ -1,6 +1,9 @@
 #include "app/steps/record_sheet.h"
+#include "app/theme/style.h"
 #include "core/files/tables.h"
 #include "picture/picture_export.h"
+#include "picture/record_pages.h"
+#include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -19,6 +22,28 @@ RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWi
     p.owner = t.toStdString();
     document_.change(std::move(p), "Name owner");
   });
+  addHeading("Record of the year");
+  addNote("A folder to hand in: pages, spreadsheet, tables, pictures, and the project itself, so that every number can be computed anew.");
+  page_ = addChoice("Pages", {"A4", "Letter"}, [](int) {});
+  page_->setAccessibleName("Page size");
+  remarkRows_ = addGroup();
+  addHeading("How is glare dealt with?");
+  auto* remarks = new QWidget;
+  remarks_ = new QVBoxLayout(remarks);
+  remarks_->setContentsMargins(0, 0, 0, 0);
+  addWidget(remarks);
+  endGroup();
+  wordRows_ = addGroup();
+  addHeading("Findings kept as they are");
+  auto* words = new QWidget;
+  words_ = new QVBoxLayout(words);
+  words_->setContentsMargins(0, 0, 0, 0);
+  addWidget(words);
+  endGroup();
+  addButton("Make the record…", [this] { emit fileWanted("record"); }, true);
+  addButton("Check a record…", [this] { emit fileWanted("verify"); });
+  checked_ = addNote();
+  checked_->setAccessibleName("Record checked");
   addHeading("Picture");
   addNote("As the stage shows it, with legend, title, place, period, north, scale and fingerprint.");
   const auto size = [&](const QString& label, int value) {
@@ -28,14 +53,14 @@ RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWi
   };
   width_ = size("Width, px", 1600);
   height_ = size("Height, px", 1000);
-  addButton("Save picture (PNG)…", [this] { emit fileWanted("png"); }, true);
+  addButton("Save picture (PNG)…", [this] { emit fileWanted("png"); });
   addButton("Save picture (SVG)…", [this] { emit fileWanted("svg"); });
   addHeading("Table");
   addButton("Save values (CSV)…", [this] { emit fileWanted("csv"); });
   addButton("Save verdicts (CSV)…", [this] { emit fileWanted("verdict"); });
   addHeading("Page");
   addNote("One page with picture, inputs, verdicts and warnings, to hand in.");
-  addButton("Save page (PDF)…", [this] { emit fileWanted("pdf"); }, true);
+  addButton("Save page (PDF)…", [this] { emit fileWanted("pdf"); });
   body()->addStretch();
   refresh();
 }
@@ -48,9 +73,84 @@ RecordSheet::~RecordSheet() {
 void RecordSheet::refresh() {
   show(assessor_, QString::fromStdString(document_.project().assessor));
   show(owner_, QString::fromStdString(document_.project().owner));
+  showRemarks();
+  showWords();
   const auto answer = studies_.current();
   ready_->setText(answer && answer->painted ? QString("The record will carry run %1.").arg(QString::fromStdString(answer->key.fingerprint()))
                                             : QString("No current result: pictures and page will run the study first."));
+}
+
+QLineEdit* RecordSheet::remarkRow(QBoxLayout* into, const QString& name, const QString& text, const std::function<void(const QString&)>& done) {
+  auto* label = new QLabel(name);
+  label->setWordWrap(true);
+  label->setFont(textFont(11.5));
+  into->addWidget(label);
+  auto* field = new QLineEdit(text);
+  field->setAccessibleName("Remark: " + name);
+  field->setPlaceholderText("say it in a sentence");
+  connect(field, &QLineEdit::editingFinished, this, [field, done] {
+    if (!field->isModified()) return;
+    field->setModified(false);
+    done(field->text().trimmed());
+  });
+  into->addWidget(field);
+  return field;
+}
+
+namespace {
+void emptied(QBoxLayout* rows) {
+  while (QLayoutItem* item = rows->takeAt(0)) {
+    item->widget()->hide();
+    item->widget()->deleteLater();
+    delete item;
+  }
+}
+} // namespace
+
+void RecordSheet::showRemarks() {
+  const auto answer = studies_.current();
+  struct Bright {
+    RoomId room;
+    QString name;
+  };
+  std::vector<Bright> bright;
+  QString key;
+  if (answer && answer->year && !answer->partial)
+    for (std::size_t k = 0; k < answer->year->spaces.size(); ++k)
+      if (answer->facts->counted[k] && answer->facts->rooms[k] && answer->year->spaces[k].ase > 0.10) {
+        bright.push_back({answer->facts->rooms[k], QString("%1, ASE %2 %").arg(QString::fromStdString(answer->facts->sensors.groups[k].name)).arg(100 * answer->year->spaces[k].ase, 0, 'f', 1)});
+        const Room* room = document_.project().room(bright.back().room);
+        key += bright.back().name + (room ? QString::fromStdString(room->glare) : QString());
+      }
+  remarkRows_->setVisible(!bright.empty());
+  if (key == remarksKey_) return;
+  remarksKey_ = key;
+  emptied(remarks_);
+  for (const Bright& b : bright) {
+    const Room* room = document_.project().room(b.room);
+    remarkRow(remarks_, b.name, room ? QString::fromStdString(room->glare) : QString(), [this, id = b.room](const QString& t) {
+      Project p = document_.project();
+      for (Room& r : p.rooms)
+        if (r.id == id) r.glare = t.toStdString();
+      document_.change(std::move(p), "Remark on glare");
+    });
+  }
+}
+
+void RecordSheet::showWords() {
+  const auto& accepted = document_.project().accepted;
+  QString key;
+  for (const auto& [code, words] : accepted) key += QString::fromStdString(code + words);
+  wordRows_->setVisible(!accepted.empty());
+  if (key == wordsKey_) return;
+  wordsKey_ = key;
+  emptied(words_);
+  for (const auto& [code, words] : accepted)
+    remarkRow(words_, QString::fromStdString(code), QString::fromStdString(words), [this, code = code](const QString& t) {
+      Project p = document_.project();
+      p.accepted[code] = t.toStdString();
+      document_.change(std::move(p), "Say why it is kept");
+    });
 }
 
 void RecordSheet::exportTo(const QString& kind, const QString& path) {
@@ -65,7 +165,7 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
   if (const auto answer = studies_.current(); answer && answer->painted)
     if (const auto at = document_.looking().ranges.find(answer->painted->kind()); at != document_.looking().ranges.end()) r.range = at->second;
   if (const auto answer = studies_.current(); answer && answer->painted) r.threshold = document_.looking().threshold(answer->painted->kind());
-  if (const auto answer = studies_.current(); answer && answer->year && answer->painted) r.known = answer->painted;
+  if (const auto answer = studies_.current(); answer && answer->year && answer->painted && !answer->partial) r.known = answer->painted;
   r.metric = document_.looking().metric;
   r.width = std::clamp(width_->text().toInt(), 200, 12000);
   r.height = std::clamp(height_->text().toInt(), 150, 12000);
@@ -73,27 +173,52 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
   const Project project = document_.project();
   if (project.studies.empty()) r.study = "-";
   control_ = std::make_shared<RunControl>();
-  const auto answer = studies_.current();
   const auto store = document_.store();
-  emit document_.notice(QString("Writing %1…").arg(path), false);
-  worker_ = std::thread([this, kind, path, r, project, control = control_, answer, store, shelf = document_.shelf(), studyId = document_.looking().study] {
+  emit document_.notice(QString(kind == "verify" ? "Checking %1…" : "Writing %1…").arg(path), false);
+  if (kind == "verify") checked_->setText("Computing the record anew…");
+  const PageKind page = page_->currentIndex() == 1 ? PageKind::Letter : PageKind::A4;
+  worker_ = std::thread([this, kind, path, r, page, project, control = control_, store, shelf = document_.shelf(), studyId = document_.looking().study] {
     Outcome done;
+    QString told;
     const std::filesystem::path file = path.toStdString();
-    if (kind == "csv") {
+    if (kind == "verify") {
+      const auto report = verifyRecord(file, *control);
+      if (!report) {
+        done = tl::unexpected(report.error());
+      } else {
+        int holding = 0;
+        QStringList differing;
+        for (const VerifyLine& l : report->lines) {
+          holding += l.holds;
+          if (!l.holds && differing.size() < 6) differing << QString("%1: claimed %2, found %3").arg(QString::fromStdString(l.what), QString::fromStdString(l.claimed), QString::fromStdString(l.found));
+        }
+        told = report->holds() ? QString("The record holds: all %1 lines agree.").arg(holding) : QString("The record does not hold: %1 of %2 lines agree. ").arg(holding).arg(report->lines.size()) + differing.join("; ");
+      }
+    } else if (kind == "record") {
+      const Study* study = nullptr;
+      for (const Study& s : project.studies)
+        if (s.kind == StudyKind::Year && (!study || s.id == studyId)) study = &s;
+      if (!study) {
+        done = fail("The project has no daylight year: add one in Studies.");
+      } else {
+        StudyRunner runner(store.get());
+        const auto facts = gatherRecord(project, *study, shelf, runner, *control);
+        done = facts ? makeRecordFolder(*facts, file, page, *control) : Outcome(tl::unexpected(facts.error()));
+      }
+    } else if (kind == "csv") {
       const Study* study = nullptr;
       for (const Study& s : project.studies)
         if (!study || s.id == studyId) study = &s;
       if (!study) {
         done = fail("There is no study to write.");
       } else if (study->kind == StudyKind::Year) {
-        const auto input = yearInput(project, study->groups, study->year);
-        if (!input) {
-          done = tl::unexpected(input.error());
+        StudyRunner runner(store.get());
+        const auto year = runner.year(project, study->groups, study->year, *control, study->name);
+        if (!year) {
+          done = tl::unexpected(year.error());
         } else {
-          const bool known = answer && answer->year && answer->year->end == RunEnd::Finished && answer->year->key == input->key;
-          const YearResult result = known ? *answer->year : runYear(*input, *control);
-          done = saveFile(file, yearCsv(*input, result));
-          if (done) done = saveFile(file.parent_path() / (file.stem().string() + "-spaces.csv"), yearSpacesCsv(*input, result));
+          done = saveFile(file, yearCsv(year->facts, *year->result));
+          if (done) done = saveFile(file.parent_path() / (file.stem().string() + "-spaces.csv"), yearSpacesCsv(year->facts, *year->result));
         }
       } else if (study->kind != StudyKind::SunHours) {
         const auto input = lightInput(project, *study, false, r.moment);
@@ -120,8 +245,14 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
     } else {
       done = exportPicture(project, r, file, *control, store.get(), &shelf);
     }
-    QMetaObject::invokeMethod(this, [this, path, done] {
-      emit document_.notice(done ? QString("Saved %1").arg(path) : QString("Not saved. %1").arg(QString::fromStdString(done.error().text())), !done);
+    QMetaObject::invokeMethod(this, [this, path, done, told, kind] {
+      studies_.refreshHistory();
+      if (kind == "verify") {
+        checked_->setText(done ? told : QString::fromStdString(done.error().text()));
+          emit document_.notice(checked_->text(), !done || !told.startsWith("The record holds"));
+      } else {
+        emit document_.notice(done ? QString("Saved %1").arg(path) : QString("Not saved. %1").arg(QString::fromStdString(done.error().text())), !done);
+      }
       emit exported(path, done.has_value());
     }, Qt::QueuedConnection);
   });

@@ -13,7 +13,8 @@ public:
   RecordSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent = nullptr);
   ~RecordSheet() override;
   void refresh() override;
-  /// Kinds: "png", "svg", "pdf", "csv", "verdict". The file is written in the background; notice() tells.
+  /// Kinds: "png", "svg", "pdf", "csv", "verdict", "record" (a folder), "verify" (a record.json to check). Done in the background;
+  /// notice() tells.
   void exportTo(const QString& kind, const QString& path);
 
 signals:
@@ -24,20 +25,17 @@ private:
   Studies& studies_;
   Stage& stage_;
   QLineEdit *assessor_, *owner_, *width_, *height_;
-  QLabel* ready_;
+  QLabel *ready_, *checked_;
+  QComboBox* page_;
+  QBoxLayout *remarks_, *words_;
+  QWidget *remarkRows_, *wordRows_;
+  QString remarksKey_, wordsKey_;
+  void showRemarks();
+  void showWords();
+  /// A name, and a line in which its remark is written.
+  QLineEdit* remarkRow(QBoxLayout* into, const QString& name, const QString& text, const std::function<void(const QString&)>& done);
   std::shared_ptr<RunControl> control_;
   std::thread worker_;
-};
-
-/// A step whose work has not been built yet says so, and what can be done meanwhile.
-class ComingSheet : public Sheet {
-  Q_OBJECT
-public:
-  ComingSheet(const QString& title, const QString& text, Document& document) : Sheet(title, document) {
-    addNote(text);
-    body()->addStretch();
-  }
-  void refresh() override {}
 };
 
 } // namespace noonward

@@ -37,7 +37,7 @@ void StudiesSheet::showAnswer() {
     state = studies_.live() && studies_.tooLargeForLive() && study()->kind != StudyKind::Year ? "Too large to follow every change: press Run." : "Not run yet, or changed since: press Run.";
   if (answer && answer->painted && answer->painted->light && answer->painted->light->unsettled > 0 && !answer->partial && !answer->quick)
     state += QString(" · %1 sensors keep a larger error").arg(answer->painted->light->unsettled);
-  if (answer && !answer->partial && answer->painted && answer->painted->end() == RunEnd::Enough) state += " · stopped early: cells without colour were not reached";
+  if (answer && !answer->partial && answer->painted && answer->painted->end() == RunEnd::Enough && !answer->year) state += " · stopped early: cells without colour were not reached";
   state_->setText(state);
   showVerdicts();
   const auto painted = answer ? answer->painted : nullptr;
@@ -87,7 +87,7 @@ void StudiesSheet::showAnswer() {
     statistics_->setText({});
   }
   if (painted && painted->year) {
-    QString text = answer->reused ? "No path was traced again: only the beam and the hours. " : "";
+    QString text = answer->stored ? "As it was kept: nothing was traced again. " : answer->reused ? "No path was traced again: only the hours. " : "";
     if (l.sensor && *l.sensor < painted->sensors.sensors.size()) {
       const SensorYear& y = painted->year->sensors[*l.sensor];
       text = QString("%1: %2 % of the hours enough, mean %3 lx ± %4 %, median %5 lx, most %6 lx; %7 h with beam.").arg(QString::fromStdString(painted->sensors.sensorName(*l.sensor))).arg(100 * y.autonomy, 0, 'f', 1).arg(y.mean, 0, 'f', 0)

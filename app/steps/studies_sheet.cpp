@@ -186,6 +186,8 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   for (const Yardstick& y : document_.shelf().yardsticks) rules << QString::fromStdString(y.title);
   yardstick_ = addChoice("Rule", rules, [this](int) { showParameters(); });
   lay_ = addButton("Lay against this area", [this] { addYardstick(); });
+  setUp_ = addButton("Set up grid and study by it", [this] { setUpByYardstick(); });
+  setUp_->setToolTip("Sensor grid, hours, blinds and thresholds as the yardstick proposes them; one step, undone as one");
   auto* parameterBox = new QWidget;
   parameters_ = new QVBoxLayout(parameterBox);
   parameters_->setContentsMargins(0, 0, 0, 0);
@@ -216,6 +218,28 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   rooms_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
   for (int c = 1; c < 4; ++c) rooms_->horizontalHeader()->setSectionResizeMode(c, QHeaderView::ResizeToContents);
   addWidget(rooms_);
+  rooms_->horizontalHeader()->setSectionsClickable(true);
+  rooms_->horizontalHeader()->setSortIndicatorShown(false);
+  connect(rooms_->horizontalHeader(), &QHeaderView::sectionClicked, this, [this](int column) {
+    sortDown_ = sortColumn_ == column ? !sortDown_ : column > 0;
+    sortColumn_ = column;
+    showAnswer();
+  });
+  connect(rooms_, &QTableWidget::cellClicked, this, [this](int row, int) {
+    if (std::size_t(row) < rowSpaces_.size()) document_.look([&](Looking& l) {
+        l.space = l.space == rowSpaces_[std::size_t(row)] && !l.sensor ? std::nullopt : std::optional(rowSpaces_[std::size_t(row)]);
+        l.sensor.reset();
+      });
+  });
+  hoursText_ = addNote();
+  hoursText_->setAccessibleName("When and through which window");
+  hours_ = new HoursChart;
+  addWidget(hours_);
+  robust_ = addButton("How robust is it?", [this] {
+    if (const auto answer = studies_.current(); answer && answer->year && !studies_.readingsOf(answer->year->key)) studies_.askReadings();
+    emit robustnessWanted();
+  });
+  robust_->setToolTip("The same verdict under the readings a reviewer may contest: blinds, summer time, frames and dirt; from the same rays");
   endGroup();
   whatCounts_->setFont(textFont(11.5));
   whatCounts_->setWordWrap(true);
@@ -256,6 +280,7 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   connect(spread_, &SpreadChart::thresholdDragged, this, [this](double h) {
     if (const Study* s = study()) document_.look([&](Looking& l) { l.thresholds[s->kind] = h; });
   });
+  addButton("All runs…", [this] { emit runsWanted(); });
   addFold("Runs");
   runs_ = new QListWidget;
   runs_->setAccessibleName("Runs");
@@ -266,6 +291,8 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   body()->addStretch();
   connect(&studies_, &Studies::answerChanged, this, &StudiesSheet::refresh);
   connect(&studies_, &Studies::progressChanged, this, &StudiesSheet::showAnswer);
+  connect(&studies_, &Studies::hoursChanged, this, &StudiesSheet::showHours);
+  connect(&document_, &Document::lookingChanged, this, &StudiesSheet::showHours);
   connect(&studies_, &Studies::historyChanged, this, &StudiesSheet::showRuns);
   refresh();
   showParameters();
@@ -381,13 +408,38 @@ void StudiesSheet::addYardstick() {
     j.groups.clear();
     for (const SensorGroup& g : p.groups) j.groups.push_back(g.id);
   }
+  const Measure measure = document_.shelf().yardsticks[std::size_t(i)].measure;
+  if (measure != Measure::SunHoursArea && measure != Measure::SunHoursDwellings) { // of the rooms that the study looks at
+    j.groups.clear();
+    if (const Study* s = study(); s && s->kind == StudyKind::Year) j.groups = s->groups;
+    std::erase_if(p.judgements, [&](const Judgement& o) { return o.yardstick == j.yardstick; });
+  }
   std::erase_if(p.judgements, [&](const Judgement& o) { return o.yardstick == j.yardstick && o.groups == j.groups; });
   p.judgements.push_back(std::move(j));
   document_.change(std::move(p), "Lay yardstick");
 }
 
+void StudiesSheet::setUpByYardstick() {
+  const int i = yardstick_->currentIndex();
+  if (i < 0 || i >= int(document_.shelf().yardsticks.size())) return;
+  const Yardstick& y = document_.shelf().yardsticks[std::size_t(i)];
+  Project p = withSetUp(document_.project(), y);
+  StudyId id;
+  for (const Study& s : p.studies)
+    if (s.name == y.title) id = s.id;
+  document_.change(std::move(p), "Set up by yardstick");
+  if (id) document_.look([&](Looking& l) { l.study = id; });
+}
+
 void StudiesSheet::showParameters() {
   const int i = yardstick_->currentIndex();
+  if (i >= 0 && i < int(document_.shelf().yardsticks.size())) {
+    const Measure m = document_.shelf().yardsticks[std::size_t(i)].measure;
+    const bool rooms = m != Measure::SunHoursArea && m != Measure::SunHoursDwellings;
+    lay_->setText(rooms ? "Lay against these rooms" : "Lay against this area");
+    lay_->setAccessibleName(lay_->text());
+    setUp_->setVisible(rooms && m != Measure::OpeningSun);
+  }
   while (QLayoutItem* item = parameters_->takeAt(0)) {
     if (item->widget()) {
       item->widget()->hide();
@@ -463,7 +515,8 @@ void StudiesSheet::refresh() {
   const bool sun = kind == StudyKind::SunHours, inside = kind == StudyKind::DaylightFactor || kind == StudyKind::Illuminance;
   setTitle(studyName(kind));
   kind_->setCurrentIndex(int(std::find(allStudyKinds.begin(), allStudyKinds.end(), kind) - allStudyKinds.begin()));
-  for (QWidget* w : {sunRows_, sunFold_, verdictRows_}) w->setVisible(sun);
+  for (QWidget* w : {sunRows_, sunFold_}) w->setVisible(sun);
+  verdictRows_->setVisible(sun || kind == StudyKind::Year);
   lightRows_->setVisible(inside);
   refreshYear(s);
   sky_->setEnabled(kind == StudyKind::Illuminance);

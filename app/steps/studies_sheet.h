@@ -1,6 +1,7 @@
 #pragma once
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/charts/bars.h"
+#include "app/charts/hours_chart.h"
 #include "app/stage/stage.h"
 #include "app/steps/sheet.h"
 #endif
@@ -19,6 +20,10 @@ public:
   StudiesSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent = nullptr);
   void refresh() override;
   void addStudy();
+
+signals:
+  void runsWanted();
+  void robustnessWanted();
 
 private:
   const Study* study() const;
@@ -43,8 +48,24 @@ private:
   QLabel* whatCounts_;
   QComboBox *which_, *on_, *when_, *clock_, *counting_, *sample_, *altitudeKind_, *yardstick_;
   QWidget *yearRows_;
-  QComboBox *metric_, *blinds_;
-  QLineEdit *yearFrom_, *yearTo_, *yearThreshold_, *yearError_;
+  QComboBox *metric_, *blinds_, *stopFor_, *days_;
+  QLineEdit *yearFrom_, *yearTo_, *yearThreshold_, *yearError_, *confidence_;
+  struct YearField { ///< a number of the year's settings
+    QLineEdit* field;
+    std::function<double&(YearSettings&)> value;
+    QString unit;
+    double factor; ///< shown = value × factor
+  };
+  std::vector<YearField> yearFields_;
+  QWidget* yearFold_;
+  QPushButton *robust_, *setUp_;
+  HoursChart* hours_;
+  QLabel* hoursText_;
+  std::vector<std::size_t> rowSpaces_; ///< room of each row of the table
+  int sortColumn_ = -1;
+  bool sortDown_ = false;
+  void showHours();
+  void setUpByYardstick();
   QLabel* building_;
   void buildYear();
   void refreshYear(const Study* study);

@@ -32,6 +32,7 @@ using ProjectId = Id<struct ProjectTag>;
 using ViewId = Id<struct ViewTag>;
 using SeasonId = Id<struct SeasonTag>;
 using JudgementId = Id<struct JudgementTag>;
+using OptionId = Id<struct OptionTag>;
 
 } // namespace noonward
 

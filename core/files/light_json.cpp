@@ -127,6 +127,7 @@ void readRooms(JsonObject& root, Project& p) {
     r.wall = o.number("wall", 0.3, 0, 10);
     r.counted = o.boolean("counted", true);
     r.reason = o.text("reason");
+    r.glare = o.text("glare");
     r.extra = o.extra();
     p.rooms.push_back(std::move(r));
   });
@@ -259,6 +260,20 @@ void readYearSettings(JsonObject& o, YearSettings& y) {
   y.clothStraight = o.number("cloth-straight", 0, 0, 100) / 100;
   y.clothScattered = o.number("cloth-scattered", 5, 0, 100) / 100;
   y.error = o.number("error", 3, 0.2, 50) / 100;
+  y.clockChanges = o.boolean("clock-changes", true);
+  y.glassKept = o.number("glass-kept", 100, 1, 100) / 100;
+  const std::string stop = o.text("stop-when-certain", stopKey(y.stopFor));
+  if (const auto s = stopFromKey(stop)) y.stopFor = *s;
+  else o.fault("stop-when-certain", "\"credit\", \"provision\" or \"nothing\" is expected here.");
+  y.confidence = o.number("confidence", 99, 50, 99.9999) / 100;
+  const Json& steps = o.raw("steps");
+  if (steps.is_array() && steps.size() <= 3 && std::all_of(steps.begin(), steps.end(), [](const Json& v) { return v.is_number(); })) {
+    y.steps.fill(noStep);
+    for (std::size_t k = 0; k < steps.size(); ++k) y.steps[k] = steps[k].get<double>() / 100;
+    if (!std::is_sorted(y.steps.begin(), y.steps.end())) o.fault("steps", "The steps of sDA must rise.");
+  } else if (!steps.is_null()) {
+    o.fault("steps", "One to three shares in %, such as [40, 55, 75], are expected here.");
+  }
   y.seed = std::uint64_t(o.integer("seed", 1, 0, 1 << 30));
 }
 
@@ -275,6 +290,15 @@ void writeYearSettings(Json& j, const YearSettings& y) {
   j["cloth-straight"] = tidyPercent(y.clothStraight);
   j["cloth-scattered"] = tidyPercent(y.clothScattered);
   j["error"] = tidyPercent(y.error);
+  if (!y.clockChanges) j["clock-changes"] = false;
+  if (y.glassKept != 1) j["glass-kept"] = tidyPercent(y.glassKept);
+  j["stop-when-certain"] = stopKey(y.stopFor);
+  j["confidence"] = tidyPercent(y.confidence);
+  if (y.steps != YearSettings{}.steps) {
+    j["steps"] = Json::array();
+    for (double s : y.steps)
+      if (s < noStep) j["steps"].push_back(tidyPercent(s));
+  }
   j["seed"] = y.seed;
 }
 
@@ -357,7 +381,7 @@ Outcome writeFinishShelf(const FinishShelf& shelf, const std::filesystem::path& 
   return saveFile(file, root.dump(2) + "\n");
 }
 
-void writeRooms(Json& root, const Project& p) {
+void writeRooms(Json& root, const Design& p) {
   writeFinishes(root, p.finishes, p.glazings);
   for (const Room& r : p.rooms) {
     Json j{{"id", r.id.text()}, {"name", r.name}};
@@ -369,6 +393,7 @@ void writeRooms(Json& root, const Project& p) {
     j["wall"] = r.wall;
     if (!r.counted) j["counted"] = false;
     if (!r.reason.empty()) j["reason"] = r.reason;
+    if (!r.glare.empty()) j["glare"] = r.glare;
     addExtra(j, r.extra);
     root["rooms"].push_back(std::move(j));
   }

@@ -21,7 +21,7 @@ void readYearSettings(JsonObject& study, YearSettings& settings);
 void writeYearSettings(Json& study, const YearSettings& settings);
 void readLightSettings(JsonObject& study, LightSettings& settings);
 
-void writeRooms(Json& root, const Project& project);
+void writeRooms(Json& root, const Design& design);
 Json roomGridJson(const RoomGrid& grid);
 void writeLightSettings(Json& study, const LightSettings& settings);
 

@@ -2,6 +2,7 @@
 #include "core/files/epw.h"
 #include "core/files/light_json.h"
 #include "core/files/mesh_files.h"
+#include "core/files/options.h"
 #include "core/files/project_file.h"
 #include <algorithm>
 #include <fmt/format.h>
@@ -32,7 +33,6 @@ public:
       o.fault("units", "m, mm, cm, ft or in is expected here.");
     p.assessor = o.text("assessor");
     p.owner = o.text("owner");
-    o.raw("options"); // reserved
     if (!o.has("site")) o.fault("site", "This key is missing.");
     site(o.object("site"));
     readFinishes(o, p);
@@ -52,15 +52,83 @@ public:
       JsonObject w(v, path, fault_);
       p.views.push_back({ViewId{id<ViewId>(w, path)}, w.text("name"), w.raw("camera").dump()});
     });
-    o.array("accepted", [&](const Json& v, const std::string&) {
-      if (v.is_string()) p.accepted.push_back(v.get<std::string>());
+    o.array("accepted", [&](const Json& v, const std::string& path) {
+      if (v.is_string()) return void(p.accepted[v.get<std::string>()]);
+      JsonObject a(v, path, fault_);
+      const std::string code = a.requiredText("finding");
+      p.accepted[code] = a.text("because");
     });
+    options(o);
     p.extra = o.extra();
     if (fault_.error) return fail(fault_.error->message, file_ + ": " + fault_.error->place);
     return std::move(out_);
   }
 
+  /// Only what stands there and what it is made of; meshes that `known` holds are not read again.
+  Expected<Design> readDesign(const Json& json, const Project& like, const std::vector<const Design*>& known) {
+    known_ = known;
+    out_.project.site = like.site;
+    JsonObject o(json, "", fault_);
+    readFinishes(o, out_.project);
+    o.array("elements", [&](const Json& v, const std::string& path) { element(JsonObject(v, path, fault_)); });
+    readRooms(o, out_.project);
+    readAssignments(o, out_.project);
+    if (fault_.error) return fail(fault_.error->message, fault_.error->place);
+    Design& d = out_.project;
+    for (ElementPtr& e : d.elements) // the same is shared
+      if (const Element* other = knownElement(e->id); other && *other == *e)
+        for (const Design* k : known_)
+          for (const ElementPtr& q : k->elements)
+            if (q.get() == other) e = q;
+    return std::move(d);
+  }
+
 private:
+  const Element* knownElement(ElementId id) const {
+    for (const Design* d : known_)
+      for (const ElementPtr& e : d->elements)
+        if (e->id == id) return e.get();
+    return nullptr;
+  }
+
+  /// Each by what it changes against the first, which is the project as written so far.
+  void options(JsonObject& o) {
+    Project& p = out_.project;
+    const std::string inHand = o.text("option");
+    Json base;
+    std::size_t at = 0;
+    o.array("options", [&](const Json& v, const std::string& path) {
+      JsonObject q(v, path, fault_);
+      Option option;
+      option.id = id<OptionId>(q, "option");
+      option.name = q.requiredText("name");
+      if (option.name == inHand || option.id.text() == inHand) at = p.options.size();
+      if (p.options.empty() || !fault_.error) {
+        std::vector<JsonChange> changes;
+        q.array("changes", [&](const Json& c, const std::string& where) {
+          JsonObject r(c, where, fault_);
+          JsonChange change;
+          const Json& place = r.raw("at");
+          if (!place.is_array() || place.empty()) return r.fault("at", "A list of keys and ids is expected here.");
+          for (const Json& k : place) change.at.push_back(k.is_string() ? k.get<std::string>() : k.dump());
+          change.from = r.raw("from");
+          change.to = r.raw("to");
+          changes.push_back(std::move(change));
+        });
+        if (p.options.empty() && !changes.empty()) q.fault("changes", "The first option is the project as written: it changes nothing.");
+        if (!p.options.empty() && q.sound()) {
+          if (base.is_null()) base = designJson(p);
+          auto design = designFromJson(withChanges(base, changes, &option.orphans), p, {&p});
+          if (!design) return q.fault("changes", design.error().text());
+          option.design = std::make_shared<const Design>(std::move(*design));
+        }
+      }
+      p.options.push_back(std::move(option));
+    });
+    if (p.options.size() == 1) p.options.clear();
+    if (at > 0 && !fault_.error) p = withOption(std::move(p), at);
+  }
+
   template <class I> I id(JsonObject& o, const std::string& stem) {
     const std::string text = o.text("id");
     if (text.empty()) return {derivedId(stem + "/" + o.path() + "/" + o.text("name"))};
@@ -184,7 +252,11 @@ private:
       i.move = vector(m, "move", {});
       i.turn = radians(m.number("turn", 0, -360, 360));
       i.stretch = m.number("stretch", 1, 1e-6, 1e6);
-      if (m.sound()) {
+      const std::filesystem::path stem = std::filesystem::path(name).stem();
+      for (const Design* d : known_)
+        for (const ElementPtr& k : d->elements)
+          if (const Imported* j = k->imported(); j && !i.mesh && j->content.hex() == stem) i.mesh = j->mesh, i.content = j->content, i.columns = j->columns;
+      if (m.sound() && !i.mesh) {
         auto model = readModel(folder_ / name);
         if (!model) return m.fault("file", model.error().text());
         i.mesh = std::make_shared<const Mesh>(std::move(model->parts.front().mesh));
@@ -387,9 +459,12 @@ private:
   std::filesystem::path folder_;
   JsonFault fault_;
   LoadedProject out_;
+  std::vector<const Design*> known_;
 };
 
 } // namespace
+
+Expected<Design> designFromJson(const Json& json, const Project& project, const std::vector<const Design*>& known) { return Reader("option", {}).readDesign(json, project, known); }
 
 Expected<LoadedProject> parseProject(std::string_view text, const std::string& file, const std::filesystem::path& folder) {
   const auto json = parseJson(text, file);

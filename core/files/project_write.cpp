@@ -2,6 +2,7 @@
 #include "core/files/epw.h"
 #include "core/files/light_json.h"
 #include "core/files/mesh_files.h"
+#include "core/files/options.h"
 #include "core/files/project_file.h"
 #include <fmt/format.h>
 
@@ -170,6 +171,14 @@ std::string laidOut(const Json& j) {
 
 } // namespace
 
+Json designJson(const Design& d, const std::string& folder) {
+  Json j;
+  j["elements"] = Json::array();
+  for (const ElementPtr& e : d.elements) j["elements"].push_back(element(*e, folder));
+  writeRooms(j, d);
+  return j;
+}
+
 std::string projectText(const Project& p, const std::string& folder) {
   Json j;
   j["format"] = "noonward-project";
@@ -193,9 +202,18 @@ std::string projectText(const Project& p, const std::string& folder) {
   if (!p.site.referenceSystem.empty()) s["reference-system"] = p.site.referenceSystem;
   if (!p.site.weatherFile.empty()) s["weather"] = p.site.weatherFile;
   addExtra(s, p.site.extra);
-  j["elements"] = Json::array();
-  for (const ElementPtr& e : p.elements) j["elements"].push_back(element(*e, folder));
-  writeRooms(j, p);
+  // The first option is written out; the others by what they change.
+  const Json base = designJson(designOf(p, 0), folder);
+  for (const auto& [key, value] : base.items()) j[key] = value;
+  for (std::size_t k = 0; k < p.options.size(); ++k) {
+    Json o{{"id", p.options[k].id.text()}, {"name", p.options[k].name}};
+    if (k > 0) {
+      o["changes"] = Json::array();
+      for (const JsonChange& c : differences(base, designJson(designOf(p, k), folder))) o["changes"].push_back(Json{{"at", c.at}, {"from", c.from}, {"to", c.to}});
+    }
+    j["options"].push_back(std::move(o));
+  }
+  if (p.option > 0) j["option"] = p.options[p.option].name;
   j["groups"] = Json::array();
   for (const SensorGroup& g : p.groups) j["groups"].push_back(group(g));
   for (const Season& x : p.seasons) j["seasons"].push_back(season(x));
@@ -211,7 +229,7 @@ std::string projectText(const Project& p, const std::string& folder) {
   }
   for (const SavedView& v : p.views)
     j["views"].push_back(Json{{"id", v.id.text()}, {"name", v.name}, {"camera", Json::parse(v.camera, nullptr, false)}});
-  for (const std::string& a : p.accepted) j["accepted"].push_back(a);
+  for (const auto& [code, words] : p.accepted) j["accepted"].push_back(words.empty() ? Json(code) : Json{{"finding", code}, {"because", words}});
   addExtra(j, p.extra);
   return laidOut(j);
 }
@@ -228,9 +246,10 @@ Outcome writeProject(Project& p, const std::filesystem::path& path, const DiscCa
     if (std::filesystem::exists(target)) return {}; // named by content: what is there is it
     return saveFile(target, bytes(), disc);
   };
-  for (const ElementPtr& e : p.elements)
-    if (const Imported* i = e->imported(); i && i->mesh)
-      if (Outcome o = keep(meshFile(*i, folder), [&] { return plyBytes(*i->mesh); }); !o) return o;
+  for (std::size_t k = 0; k < std::max<std::size_t>(1, p.options.size()); ++k)
+    for (const ElementPtr& e : designOf(p, k).elements)
+      if (const Imported* i = e->imported(); i && i->mesh)
+        if (Outcome o = keep(meshFile(*i, folder), [&] { return plyBytes(*i->mesh); }); !o) return o;
   if (p.site.weather) {
     const bool there = !p.site.weatherFile.empty() && std::filesystem::exists(path.parent_path() / p.site.weatherFile);
     if (!there) {

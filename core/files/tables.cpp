@@ -95,7 +95,7 @@ std::string number(double v, int digits = 6) { return fmt::format("{:.{}g}", v, 
 
 } // namespace
 
-std::string yearCsv(const YearInput& in, const YearResult& r) {
+std::string yearCsv(const YearFacts& in, const YearResult& r) {
   std::string out = "sensor,x,y,z,nx,ny,nz,autonomy_percent,continuous_autonomy_percent,useful_below_percent,useful_supplementary_percent,useful_percent,useful_above_percent,mean_lux,median_lux,mean_lux_standard_error,beam_hours\n";
   for (std::size_t i = 0; i < in.sensors.sensors.size(); ++i) {
     const Sensor& s = in.sensors.sensors[i];
@@ -108,8 +108,8 @@ std::string yearCsv(const YearInput& in, const YearResult& r) {
   return out;
 }
 
-std::string yearSpacesCsv(const YearInput& in, const YearResult& r) {
-  std::string out = "space,area_m2,counts,sensors,sda_percent,sda_standard_error,ase_percent,mean_lux,mean_lux_standard_error,median_lux,useful_below_percent,useful_supplementary_percent,useful_percent,useful_above_percent,provision_300_half_h,provision_500_half_h,provision_750_half_h,provision_100_nearly_all_h,provision_300_nearly_all_h,provision_500_nearly_all_h\n";
+std::string yearSpacesCsv(const YearFacts& in, const YearResult& r) {
+  std::string out = "space,area_m2,counts,sensors,sda_percent,sda_standard_error,ase_percent,mean_lux,mean_lux_standard_error,median_lux,useful_below_percent,useful_supplementary_percent,useful_percent,useful_above_percent,provision_300_half_h,provision_500_half_h,provision_750_half_h,provision_100_nearly_all_h,provision_300_nearly_all_h,provision_500_nearly_all_h,provision_750_nearly_all_h\n";
   for (std::size_t k = 0; k < r.spaces.size(); ++k) {
     const SpaceYear& s = r.spaces[k];
     out += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{}", csvField(in.sensors.groups[k].name), number(in.areas[k]), in.counted[k] ? "yes" : "no", in.sensors.groups[k].count, number(100 * s.sda), number(100 * r.sdaError[k], 3),

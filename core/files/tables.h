@@ -23,7 +23,7 @@ std::string skylineCsv(const Project& project, const ProbeResult& probe);
 std::string verdictCsv(const Verdict& verdict);
 
 /// A line for each sensor, and for each space, of a daylight year.
-std::string yearCsv(const YearInput& input, const YearResult& result);
-std::string yearSpacesCsv(const YearInput& input, const YearResult& result);
+std::string yearCsv(const YearFacts& facts, const YearResult& result);
+std::string yearSpacesCsv(const YearFacts& facts, const YearResult& result);
 
 } // namespace noonward

@@ -1,5 +1,7 @@
 #include "core/light/patches.h"
+#include "core/light/light_paths.h"
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 
 namespace noonward {
@@ -32,6 +34,32 @@ Patches::Place Patches::at(std::uint32_t patch, double a, double b) const {
   const auto& n = scene_.surfaces()[t].normal;
   const Vec3 normal{n[0], n[1], n[2]};
   return {c[0] * (1 - u - v) + c[1] * u + c[2] * v, side == 0 ? normal : -normal, scene_.roomOf(t)};
+}
+
+SeenPatches seenPatches(const LightScene& scene, const Patches& patches, std::span<const Sensor> sensors, std::uint32_t rays, std::uint64_t seed, Threads threads) {
+  std::vector<std::atomic<bool>> touched(patches.count());
+  forChunks(sensors.size(), 16, threads, [&](std::size_t a, std::size_t b) {
+    for (std::size_t i = a; i < b; ++i) {
+      const Sensor& s = sensors[i];
+      const Vec3 normal = s.normalVector(), o = s.position + normal * LightPaths<int>::offset(s.position);
+      for (std::uint32_t k = 0; k < rays; ++k) {
+        const ScrambledPoint q(mixed(seed + 31 * i), k);
+        const Vec3 d = cosineDirection(normal, q[0], q[1]);
+        const LightScene::Hit h = scene.opaque(o, d, 0, 1e30);
+        if (!h.any()) continue;
+        const auto& face = scene.surfaces()[h.triangle].normal;
+        const std::uint32_t patch = patches.of(h.triangle, double(h.u), double(h.v), dot(Vec3{face[0], face[1], face[2]}, d) <= 0);
+        if (patch != Patches::none) touched[patch].store(true, std::memory_order_relaxed);
+      }
+    }
+  });
+  SeenPatches out{std::vector<std::int32_t>(patches.count(), -1), {}};
+  for (std::uint32_t p = 0; p < patches.count(); ++p)
+    if (touched[p]) {
+      out.slot[p] = std::int32_t(out.wanted.size());
+      out.wanted.push_back(p);
+    }
+  return out;
 }
 
 } // namespace noonward

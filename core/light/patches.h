@@ -2,7 +2,10 @@
 // Surfaces of rooms cut into small triangles, so that light which has been reflected can be remembered where it falls: a
 // path that meets a patch takes what is known there instead of going on. Each side of a surface has patches of its own.
 
+#include "core/base/parallel.h"
 #include "core/light/light_scene.h"
+#include "core/model/sensors.h"
+#include <span>
 #include <vector>
 
 namespace noonward {
@@ -36,5 +39,12 @@ private:
   std::vector<std::uint32_t> with_;         ///< triangles that have patches, in order of their first
   std::size_t count_ = 0;
 };
+
+/// The patches that sensors of rooms see, told by so many rays each; the same for any number of threads.
+struct SeenPatches {
+  std::vector<std::int32_t> slot;    ///< by patch; −1 where it was not seen
+  std::vector<std::uint32_t> wanted; ///< patches, by slot
+};
+SeenPatches seenPatches(const LightScene& scene, const Patches& patches, std::span<const Sensor> sensors, std::uint32_t rays, std::uint64_t seed, Threads threads);
 
 } // namespace noonward

@@ -98,15 +98,18 @@ Findings checkProject(const Project& p, const Findings& weatherFindings) {
     if (g.panes > 0 && g.transmittance > mostTransmittance(g.panes) + 1e-9)
       out.push_back({Rank::BendsResult, "glazing.transmittance", fmt::format("\"{}\" lets {:.0f} % of the light through {} pane{}: clear glass can do no more than {:.0f} %.", g.name,
                      100 * g.transmittance, g.panes, g.panes > 1 ? "s" : "", 100 * mostTransmittance(g.panes)), 1, {}, "", ""});
+  for (const Option& o : p.options)
+    for (const std::string& lost : o.orphans)
+      out.push_back({Rank::BendsResult, "option.orphan", fmt::format("Option \"{}\": a change no longer finds its place ({}).", o.name, lost), 1, {}, "option.forget", "Forget such changes"});
   std::erase_if(out, [&](const Finding& f) {
-    return f.rank != Rank::StopsStudy && std::find(p.accepted.begin(), p.accepted.end(), f.code) != p.accepted.end();
+    return f.rank != Rank::StopsStudy && p.accepted.contains(f.code);
   });
   return merged(std::move(out));
 }
 
-Project accepted(Project project, const std::string& code) {
-  if (std::find(project.accepted.begin(), project.accepted.end(), code) == project.accepted.end())
-    project.accepted.push_back(code);
+Project accepted(Project project, const std::string& code, const std::string& words) {
+  std::string& now = project.accepted[code];
+  if (!words.empty()) now = words;
   return project;
 }
 
@@ -128,6 +131,8 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
     if (!mended) return tl::unexpected(mended.error());
     p.site.weather = std::make_shared<const Weather>(std::move(*mended));
     p.site.weatherFile.clear(); // no longer the file it came from; written anew beside the project
+  } else if (f.mend == "option.forget") {
+    for (Option& o : p.options) o.orphans.clear();
   } else if (f.mend == "room.not-counted") {
     for (Room& r : p.rooms)
       if (std::find(f.elements.begin(), f.elements.end(), r.id.value) != f.elements.end()) {

@@ -14,6 +14,7 @@ Findings checkProject(const Project& project, const Findings& weatherFindings);
 /// Carries out the mend of a finding. For "weather.place" and "weather.offset" the site follows the weather.
 Expected<Project> mendProject(const Project& project, const Finding& finding);
 /// The other way: the finding is accepted as it is and kept quiet.
-Project accepted(Project project, const std::string& code);
+/// `words`: why it is right as it is, for the record; empty keeps those given before.
+Project accepted(Project project, const std::string& code, const std::string& words = {});
 
 } // namespace noonward

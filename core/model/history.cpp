@@ -21,16 +21,15 @@ template <class T> bool sameList(const std::vector<T>& a, const std::vector<T>& 
   return true;
 }
 bool sameElement(const ElementPtr& a, const ElementPtr& b) {
-  return a == b || (a->id == b->id && a->name == b->name && a->layer == b->layer && a->role == b->role &&
-                    a->proposed == b->proposed && a->counted == b->counted && a->hidden == b->hidden &&
-                    a->source == b->source && a->finish == b->finish && a->shape == b->shape && a->extra == b->extra);
+  return a == b || *a == *b;
 }
 } // namespace
 
 bool sameProject(const Project& a, const Project& b) {
   const Site &s = a.site, &t = b.site;
   return a.id == b.id && a.name == b.name && a.units == b.units && a.extra == b.extra && a.assessor == b.assessor &&
-         a.owner == b.owner && a.accepted == b.accepted && s.name == t.name && s.place == t.place && s.zone == t.zone &&
+         a.owner == b.owner && a.accepted == b.accepted && a.option == b.option &&
+         sameList(a.options, b.options, [](const Option& g, const Option& h) { return g.id == h.id && g.name == h.name && g.design == h.design && g.orphans == h.orphans; }) && s.name == t.name && s.place == t.place && s.zone == t.zone &&
          s.year == t.year && s.northAngle == t.northAngle && s.weather == t.weather && s.weatherFile == t.weatherFile &&
          s.origin == t.origin && s.referenceSystem == t.referenceSystem && s.extra == t.extra &&
          a.seasons == b.seasons && s.groundLevel == t.groundLevel && s.groundReflectance == t.groundReflectance &&

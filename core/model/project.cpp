@@ -93,6 +93,21 @@ const char* blindKey(BlindRule rule) {
   return "";
 }
 
+const char* stopKey(StopFor stop) {
+  switch (stop) {
+  case StopFor::Nothing: return "nothing";
+  case StopFor::Credit: return "credit";
+  case StopFor::Provision: return "provision";
+  }
+  return "";
+}
+
+std::optional<StopFor> stopFromKey(std::string_view key) {
+  for (StopFor s : {StopFor::Nothing, StopFor::Credit, StopFor::Provision})
+    if (key == stopKey(s)) return s;
+  return {};
+}
+
 std::optional<BlindRule> blindFromKey(std::string_view key) {
   for (BlindRule r : {BlindRule::Standard, BlindRule::Never, BlindRule::Always})
     if (key == blindKey(r)) return r;

@@ -70,6 +70,7 @@ struct Element {
   const Mass* mass() const { return std::get_if<Mass>(&shape); }
   const Imported* imported() const { return std::get_if<Imported>(&shape); }
   const Plate* plate() const { return std::get_if<Plate>(&shape); }
+  bool operator==(const Element&) const = default;
 };
 /// Gives a finish or glazing to whatever fits all that is stated. A face goes before an element, then type, layer,
 /// orientation, role; of two of one kind the later.
@@ -247,11 +248,8 @@ struct SavedView {
   std::string camera; ///< JSON text, owned by the stage
 };
 
-struct Project {
-  ProjectId id;
-  std::string name = "Untitled";
-  LengthUnit units = LengthUnit::Metre;
-  Site site;
+/// What an option may change: what stands there, and what it is made of.
+struct Design {
   std::vector<ElementPtr> elements;
   std::vector<Room> rooms;
   std::vector<Opening> openings;
@@ -260,12 +258,29 @@ struct Project {
   std::vector<Finish> finishes;   ///< its own, and copies of what it uses of the library
   std::vector<Glazing> glazings;
   std::vector<Assignment> assignments;
+};
+
+/// A design alternative. Files keep what it changes against the first one (core/files/options.h).
+struct Option {
+  OptionId id;
+  std::string name;
+  std::shared_ptr<const Design> design; ///< null for the one in hand: its design is the project's
+  std::vector<std::string> orphans;     ///< changes that no longer find what they changed, in words
+};
+
+struct Project : Design {
+  ProjectId id;
+  std::string name = "Untitled";
+  LengthUnit units = LengthUnit::Metre;
+  Site site;
   std::vector<SensorGroup> groups;
   std::vector<Season> seasons; ///< saved by the user, beside the built-in ones
   std::vector<Study> studies;
   std::vector<Judgement> judgements;
   std::vector<SavedView> views;
-  std::vector<std::string> accepted; ///< codes of findings the user has said yes to
+  std::map<std::string, std::string> accepted; ///< codes of findings the user has said yes to, and by which words
+  std::vector<Option> options; ///< empty: one design alone
+  std::size_t option = 0;      ///< the one in hand
   std::string assessor, owner;
   std::string extra;
 

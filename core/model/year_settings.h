@@ -21,6 +21,13 @@ enum class BlindRule { Standard, Never, Always };
 const char* blindKey(BlindRule rule); ///< "standard"
 std::optional<BlindRule> blindFromKey(std::string_view key);
 
+inline constexpr double noStep = 1.01; ///< a step of sDA that nothing reaches
+
+/// Which verdict must be certain for a run to stop by itself before its error is reached.
+enum class StopFor { Nothing, Credit, Provision };
+const char* stopKey(StopFor stop); ///< "credit"
+std::optional<StopFor> stopFromKey(std::string_view key);
+
 struct YearSettings {
   double beginMinute = 8 * 60, endMinute = 18 * 60; ///< by the site's clock
   bool weekdaysOnly = false;
@@ -29,6 +36,11 @@ struct YearSettings {
   double closesAt = 1000, closesAbove = 0.02; ///< lx of beam; share of the space's sensors
   double clothStraight = 0, clothScattered = 0.05; ///< transmittances of closed blinds
   double error = 0.03;                        ///< wanted of a sensor's mean illuminance, about: sets the number of paths
+  bool clockChanges = true;                   ///< false: the schedule keeps standard time all year
+  double glassKept = 1;                       ///< 0…1: what frames and dirt leave on top of each glazing's own, once for all light
+  StopFor stopFor = StopFor::Credit;
+  double confidence = 0.99;                   ///< of the verdict, 0.5…1
+  std::array<double, 3> steps{0.40, 0.55, 0.75}; ///< of sDA, rising, at which the credit changes
   std::uint64_t seed = 1;
   bool keepSeries = false;                    ///< all 8760 hours of every sensor, for tables and the Almanac; not of the question
   bool operator==(const YearSettings&) const = default;

@@ -37,6 +37,43 @@ Expected<std::shared_ptr<const LightResult>> StudyRunner::light(const LightInput
   return std::shared_ptr<const LightResult>(std::move(result));
 }
 
+std::string askedText(const YearSettings& s) {
+  const char* blinds = s.blinds == BlindRule::Standard ? "blinds by the standard" : s.blinds == BlindRule::Never ? "blinds never closed" : "blinds always closed";
+  return fmt::format("{} to {}{}, {:g} lx, {}{}", clockText(s.beginMinute), clockText(s.endMinute), s.weekdaysOnly ? " Mon to Fri" : "", s.metrics.threshold, blinds, s.glassKept < 1 ? fmt::format(", {:g} % kept by frames and dirt", 100 * s.glassKept) : "");
+}
+
+StoredRun runOf(const Project& p, const Study& s) {
+  StoredRun run;
+  run.name = s.name;
+  run.option = p.options.empty() ? "" : p.options[p.option].name;
+  run.kind = s.kind;
+  run.asked = s.kind == StudyKind::Year ? askedText(s.year) : s.kind == StudyKind::SunHours ? settingsText(s.sunHours) : fmt::format("{}, {}", studyName(s.kind), skyText(s.light.sky));
+  run.when = isoText(nowUtc(), 0);
+  run.wentIn = wentInText(p, s);
+  return run;
+}
+
+Expected<YearAnswered> StudyRunner::year(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings, RunControl& control, const std::string& name) {
+  auto facts = yearFacts(project, groups, settings);
+  if (!facts) return tl::unexpected(facts.error());
+  if (store_ && !settings.keepSeries)
+    if (auto known = store_->findYear(facts->key); known && known->end == RunEnd::Finished) return YearAnswered{std::move(*facts), std::move(known)};
+  auto input = yearInput(project, groups, settings);
+  if (!input) return tl::unexpected(input.error());
+  auto result = std::make_shared<YearResult>(runYear(*input, control, threads_, kept_.get()));
+  ++computed_;
+  if (result->end == RunEnd::Dropped) return fail("The run was dropped.");
+  if (store_) {
+    Study s;
+    s.kind = StudyKind::Year;
+    s.name = name;
+    s.groups = groups;
+    s.year = settings;
+    (void)store_->keep(*result, runOf(project, s));
+  }
+  return YearAnswered{std::move(static_cast<YearFacts&>(*input)), std::move(result)};
+}
+
 Verdict StudyRunner::judgement(const Project& project, const Yardstick& yardstick, const Judgement& j, RunControl& control) {
   const auto changed = withChanges(yardstick, j.changed);
   if (!changed) {
@@ -45,10 +82,22 @@ Verdict StudyRunner::judgement(const Project& project, const Yardstick& yardstic
     v.text = "not judged because of a changed parameter: " + changed.error().text();
     return v;
   }
-  Verdict v = judge(project, *changed, j.groups,
-                    [&](const std::vector<GroupId>& groups, const SunHoursSettings& settings, bool before, double least) {
-                      return sunHours(project, groups, settings, before, least, control, yardstick.title);
-                    });
+  JudgeRuns runs;
+  runs.sunHours = [&](const std::vector<GroupId>& groups, const SunHoursSettings& settings, bool before, double least) { return sunHours(project, groups, settings, before, least, control, yardstick.title); };
+  runs.year = [&](const std::vector<GroupId>& groups, const YearSettings& settings) { return year(project, groups, settings, control, yardstick.title); };
+  runs.factor = [&](const std::vector<GroupId>& groups) -> Expected<FactorAnswered> {
+    Study s;
+    s.kind = StudyKind::DaylightFactor;
+    s.groups = groups;
+    for (const Study& own : project.studies)
+      if (own.kind == StudyKind::DaylightFactor && own.groups == groups) s = own;
+    const auto input = lightInput(project, s);
+    if (!input) return tl::unexpected(input.error());
+    auto result = light(*input, control, yardstick.title);
+    if (!result) return tl::unexpected(result.error());
+    return FactorAnswered{input->sensors, *result};
+  };
+  Verdict v = judge(project, *changed, j.groups, runs);
   for (const auto& [key, value] : j.changed) v.notes.push_back(key + " changed to " + value);
   return v;
 }

@@ -2,6 +2,7 @@
 // Ties studies, yardsticks and the store together: the same question is never computed twice.
 
 #include "core/files/result_store.h"
+#include "core/studies/coefficients.h"
 #include "core/yardsticks/yardstick.h"
 
 namespace noonward {
@@ -16,6 +17,9 @@ public:
                                                            double leastStretch, RunControl& control,
                                                            const std::string& name = "Sun hours");
   Expected<std::shared_ptr<const LightResult>> light(const LightInput& input, RunControl& control, const std::string& name);
+  /// The year's facts and figures. Rays of the last question are kept, so that blinds and thresholds ask for none.
+  Expected<YearAnswered> year(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings, RunControl& control, const std::string& name = "Daylight year");
+  KeptCoefficients& kept() { return *kept_; }
   Verdict judgement(const Project& project, const Yardstick& yardstick, const Judgement& judgement, RunControl& control);
   int computed() const { return computed_; } ///< how many runs were not found in the store
 
@@ -23,6 +27,11 @@ private:
   ResultStore* store_;
   Threads threads_;
   int computed_ = 0;
+  std::unique_ptr<KeptCoefficients> kept_ = std::make_unique<KeptCoefficients>();
 };
+
+/// What a run is called in the list: option, what was asked, what went in.
+StoredRun runOf(const Project& project, const Study& study);
+std::string askedText(const YearSettings& settings); ///< "8:00 to 18:00, 300 lx, blinds by the standard"
 
 } // namespace noonward

@@ -1,4 +1,5 @@
 #include "core/studies/coefficients.h"
+#include "core/studies/year_study.h"
 #include <algorithm>
 #include <cmath>
 #include <tuple>
@@ -11,7 +12,7 @@ constexpr std::size_t bins = SkyBins::count;
 
 /// What is remembered of patches: for each slot parts × 577 coefficients and one for each group's panes.
 struct PatchVectors {
-  std::vector<std::int32_t> slot; ///< by patch; −1 unknown
+  const std::vector<std::int32_t>* slot; ///< by patch; −1 unknown
   std::vector<float> values;
   std::size_t stride = 0;
 };
@@ -38,15 +39,24 @@ struct VectorSink {
     if (local[group] < groups) panes[local[group]] += float(weight);
   }
   bool known(std::uint32_t patch, std::uint32_t group, double weight) {
-    if (!remembered || remembered->slot[patch] < 0) return false;
-    met->push_back({remembered->slot[patch], group == 0 ? -1 : int(local[group]), float(weight)});
+    if (!remembered || (*remembered->slot)[patch] < 0) return false;
+    met->push_back({(*remembered->slot)[patch], group == 0 ? -1 : int(local[group]), float(weight)});
     return true;
   }
 };
 
 } // namespace
 
-std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& q, std::uint32_t batch, AimShelf& aims, RunControl& control, Threads threads) {
+std::shared_ptr<const SurfacesSeen> surfacesSeen(const LightScene& scene, const SensorSet& sensors, std::size_t space, std::uint64_t seed, Threads threads) {
+  const SensorGridFacts& g = sensors.groups[space];
+  auto out = std::make_shared<SurfacesSeen>();
+  if (g.room < 0 || g.count < 12) return out;
+  out->patches = std::make_unique<Patches>(scene, 0.6);
+  out->seen = seenPatches(scene, *out->patches, {sensors.sensors.data() + g.first, g.count}, 192, seed, threads);
+  return out;
+}
+
+std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& q, std::uint32_t batch, const SurfacesSeen& seen, AimShelf& aims, RunControl& control, Threads threads) {
   const LightScene& scene = *q.scene;
   const SensorGridFacts& space = q.sensors->groups[q.space];
   const std::size_t n = space.count, parts = q.groups.size() + 1, stride = parts * bins + q.groups.size();
@@ -55,28 +65,10 @@ std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& q,
   const std::uint64_t seed = mixed(q.seed + 0x9e37ull * (batch + 1));
 
   // ---- the surfaces that the sensors see
-  std::unique_ptr<Patches> patches;
-  PatchVectors remembered;
-  if (space.room >= 0 && n >= 12) {
-    patches = std::make_unique<Patches>(scene, 0.6);
-    remembered.slot.assign(patches->count(), -1);
-    std::vector<std::uint32_t> wanted;
-    for (std::size_t i = 0; i < n; ++i) {
-      const Sensor& s = q.sensors->sensors[space.first + i];
-      const Vec3 normal = s.normalVector(), o = s.position + normal * LightPaths<VectorSink>::offset(s.position);
-      for (std::uint32_t k = 0; k < 192; ++k) {
-        const ScrambledPoint u(mixed(q.seed + 31 * i), k);
-        const Vec3 d = cosineDirection(normal, u[0], u[1]);
-        const LightScene::Hit h = scene.opaque(o, d, 0, 1e30);
-        if (!h.any()) continue;
-        const auto& face = scene.surfaces()[h.triangle].normal;
-        const std::uint32_t patch = patches->of(h.triangle, double(h.u), double(h.v), dot(Vec3{face[0], face[1], face[2]}, d) <= 0);
-        if (patch == Patches::none || remembered.slot[patch] >= 0) continue;
-        remembered.slot[patch] = std::int32_t(wanted.size());
-        wanted.push_back(patch);
-      }
-    }
-    remembered.stride = stride;
+  const Patches* patches = seen.patches.get();
+  const std::vector<std::uint32_t>& wanted = seen.seen.wanted;
+  PatchVectors remembered{&seen.seen.slot, {}, stride};
+  if (patches) {
     remembered.values.assign(wanted.size() * stride, 0);
     const std::size_t chunks = (wanted.size() + 15) / 16;
     const std::size_t done = forChunks(wanted.size(), 16, threads, [&](std::size_t a, std::size_t b) {
@@ -107,7 +99,7 @@ std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& q,
   out.pane = Eigen::MatrixXf::Zero(Eigen::Index(n), Eigen::Index(q.groups.size()));
   const std::size_t chunk = n < 64 ? 1 : 4, chunks = (n + chunk - 1) / chunk;
   const std::size_t done = forChunks(n, chunk, threads, [&](std::size_t a, std::size_t b) {
-    LightPaths<VectorSink> paths(scene, {}, true, patches.get());
+    LightPaths<VectorSink> paths(scene, {}, true, patches);
     std::vector<float> all(stride), reflected(parts * bins);
     std::vector<VectorSink::Met> met;
     for (std::size_t i = a; i < b; ++i) {
@@ -186,6 +178,13 @@ Eigen::VectorXf paneCoefficients(const LightScene& scene, std::uint32_t group, s
   Eigen::VectorXf out = Eigen::VectorXf::Zero(Eigen::Index(bins));
   for (const Eigen::VectorXf& s : sums) out += s;
   return out / float(samples);
+}
+
+void KeptCoefficients::startFor(const YearInput& in) {
+  if (!(key == in.rays) || spaces.size() != in.sensors.groups.size()) *this = {in.rays, {}, std::vector<SpaceKept>(in.sensors.groups.size()), std::vector<Eigen::VectorXf>(in.groups.size())};
+  if (!(sun == in.sunKey))
+    for (SpaceKept& s : spaces) s.beam.clear(), s.through.clear();
+  sun = in.sunKey;
 }
 
 } // namespace noonward

@@ -6,9 +6,11 @@
 #include "core/base/hash.h"
 #include "core/base/parallel.h"
 #include "core/base/run_control.h"
+#include "core/light/patches.h"
 #include "core/sky/sky_bins.h"
 #include "core/studies/light_aims.h"
 #include <Eigen/Core>
+#include <memory>
 
 namespace noonward {
 
@@ -20,11 +22,28 @@ struct SpaceCoefficients {
   Eigen::MatrixXf pane;                   ///< sensors × groups: lx for 1 cd/m² of the panes seen from inside
 };
 
+/// The surfaces of a room that its sensors see, cut into patches; none where too few sensors stand there.
+struct SurfacesSeen {
+  std::unique_ptr<Patches> patches;
+  SeenPatches seen;
+};
+std::shared_ptr<const SurfacesSeen> surfacesSeen(const LightScene& scene, const SensorSet& sensors, std::size_t space, std::uint64_t seed, Threads threads);
+
+/// What is known of one space.
+struct SpaceKept {
+  std::vector<SpaceCoefficients> batches;     ///< independent: those of the first round, then those of the second
+  std::shared_ptr<const SurfacesSeen> seen;   ///< between the rounds
+  std::vector<float> beam;                    ///< at sensors × hours, for each 1 lx facing the sun
+  std::vector<std::uint8_t> through;          ///< the part that it comes through
+};
 /// Of a whole question, so that another blind, schedule, threshold or weather asks for no rays.
 struct KeptCoefficients {
-  Digest key;                                          ///< YearInput::rays
-  std::vector<std::vector<SpaceCoefficients>> batches; ///< by space, then batch
-  std::vector<Eigen::VectorXf> panes;                  ///< by window group
+  static constexpr std::size_t batches = 4;
+  Digest key, sun;                            ///< YearInput::rays; of the hours' sun positions
+  std::vector<SpaceKept> spaces;
+  std::vector<Eigen::VectorXf> panes;         ///< by window group
+  /// Forgets what answers another question.
+  void startFor(const struct YearInput& input);
 };
 
 struct CoefficientQuestion {
@@ -37,7 +56,7 @@ struct CoefficientQuestion {
   int patchSamples = 8;                   ///< paths a patch, of one batch
 };
 /// One independent batch. Nothing where it was dropped. Same bits for any number of threads.
-std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& question, std::uint32_t batch, AimShelf& aims, RunControl& control, Threads threads);
+std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& question, std::uint32_t batch, const SurfacesSeen& seen, AimShelf& aims, RunControl& control, Threads threads);
 
 /// Illuminance just inside the panes of a group (glass counted, no reflections in the room) for 1 cd/m² of each patch.
 Eigen::VectorXf paneCoefficients(const LightScene& scene, std::uint32_t group, std::uint64_t seed, int samples, Threads threads);

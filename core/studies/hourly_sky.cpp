@@ -1,6 +1,7 @@
 #include "core/studies/hourly_sky.h"
 #include "core/base/parallel.h"
 #include "core/sky/sky_luminance.h"
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -30,7 +31,6 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p) {
     out->hours.push_back(std::uint32_t(i));
     out->sun.push_back(in.sun);
     out->beam.push_back(suns[i].up && in.sun.z > 0 ? float(in.directNormal * perezState(in).directEfficacy) : 0.0f);
-    out->sunBin.push_back(std::uint16_t(SkyBins::of(in.sun)));
     inputs.push_back(in);
   }
   if (out->hours.empty()) return fail("The weather year has no hour with light.", "weather");
@@ -51,6 +51,25 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p) {
       out->diffuse[out->hours[i]] = sky.horizontal();
     }
   });
+  const double width = radians(5); // 4° to 6° leave a converged run where it is, 9° lifts sDA by a point (docs/methods.md)
+  std::vector<Eigen::Triplet<float>> spread;
+  std::array<Vec3, SkyBins::count> middles;
+  for (std::size_t b = 0; b < SkyBins::count; ++b) middles[b] = SkyBins::middle(b);
+  for (std::size_t i = 0; i < inputs.size(); ++i) {
+    if (!(out->beam[i] > 0)) continue;
+    std::vector<std::pair<std::size_t, double>> weights;
+    double all = 0;
+    for (std::size_t b = 0; b < SkyBins::count; ++b) {
+      const double angle = std::acos(std::clamp(dot(middles[b], out->sun[i]), -1.0, 1.0));
+      if (angle > 3 * width) continue;
+      const double w = std::exp(-0.5 * angle * angle / (width * width));
+      weights.push_back({b, w});
+      all += w * SkyBins::solidAngle(b);
+    }
+    for (const auto& [b, w] : weights) spread.emplace_back(int(b), int(i), float(w / all * double(out->beam[i])));
+  }
+  out->spreadBeam.resize(Eigen::Index(SkyBins::count), Eigen::Index(inputs.size()));
+  out->spreadBeam.setFromTriplets(spread.begin(), spread.end());
   return std::shared_ptr<const HourlySky>(std::move(out));
 }
 

@@ -6,6 +6,7 @@
 #include "core/model/project.h"
 #include "core/sky/sky_bins.h"
 #include <Eigen/Core>
+#include <Eigen/SparseCore>
 #include <memory>
 
 namespace noonward {
@@ -15,7 +16,9 @@ struct HourlySky {
   Eigen::MatrixXf luminance;        ///< cd/m², 577 × hours
   std::vector<Vec3> sun;            ///< unit, toward the sun; below the horizon where there is none
   std::vector<float> beam;          ///< lx facing the sun; 0 without
-  std::vector<std::uint16_t> sunBin;
+  /// Luminance of the beam spread over patches for light that has met a surface, cd/m², 577 × hours: a bell of 5° about the sun.
+  /// A patch alone would be met by too few paths, and hours would come out darker than they are more often than brighter.
+  Eigen::SparseMatrix<float> spreadBeam;
   std::vector<double> diffuse;      ///< lx on the horizontal, all 8760 records
 };
 /// An error where the project has no whole weather year, or radiation is missing from it.

@@ -18,9 +18,9 @@ constexpr double studentFactor = 1.06 * 2.131 / 1.960;
 /// What falls on the patches of rooms, for each replicate on its own, but for the beam that falls on them straight.
 class RoomLight {
 public:
-  RoomLight(const LightInput& in, const Patches& patches) : in_(in), patches_(patches), touched_(patches.count()) {}
-  bool knows(std::uint32_t patch) const { return slot_[patch] >= 0; }
-  double of(std::uint32_t patch, int replicate) const { return double(sums_[std::size_t(slot_[patch]) * replicates + std::size_t(replicate)]) / samples_; }
+  RoomLight(const LightInput& in, const Patches& patches) : in_(in), patches_(patches) {}
+  bool knows(std::uint32_t patch) const { return seen_.slot[patch] >= 0; }
+  double of(std::uint32_t patch, int replicate) const { return double(sums_[std::size_t(seen_.slot[patch]) * replicates + std::size_t(replicate)]) / samples_; }
   /// Marks what the sensors of rooms see; the same for any number of threads.
   void look(Threads threads);
   /// Takes the samples a replicate up to `upTo`. False where it was stopped.
@@ -29,9 +29,7 @@ public:
 private:
   const LightInput& in_;
   const Patches& patches_;
-  std::vector<std::atomic<bool>> touched_;
-  std::vector<std::int32_t> slot_;    ///< by patch; −1 where nothing is known
-  std::vector<std::uint32_t> wanted_; ///< patches, by slot
+  SeenPatches seen_;
   std::vector<float> sums_;
   int samples_ = 0;
 };
@@ -53,40 +51,21 @@ struct SkySum {
 };
 
 void RoomLight::look(Threads threads) {
-  const std::size_t n = in_.sensors.sensors.size();
-  forChunks(n, 16, threads, [&](std::size_t a, std::size_t b) {
-    for (std::size_t i = a; i < b; ++i) {
-      const Sensor& s = in_.sensors.sensors[i];
-      if (in_.sensors.groups[s.group].room < 0) continue;
-      const Vec3 normal = s.normalVector(), o = s.position + normal * LightPaths<SkySum>::offset(s.position);
-      for (std::uint32_t k = 0; k < 256; ++k) {
-        const ScrambledPoint q(mixed(in_.settings.seed + 31 * i), k);
-        const Vec3 d = cosineDirection(normal, q[0], q[1]);
-        const LightScene::Hit h = in_.scene->opaque(o, d, 0, 1e30);
-        if (!h.any()) continue;
-        const auto& face = in_.scene->surfaces()[h.triangle].normal;
-        const std::uint32_t patch = patches_.of(h.triangle, double(h.u), double(h.v), dot(Vec3{face[0], face[1], face[2]}, d) <= 0);
-        if (patch != Patches::none) touched_[patch].store(true, std::memory_order_relaxed);
-      }
-    }
-  });
-  slot_.assign(patches_.count(), -1);
-  for (std::uint32_t p = 0; p < patches_.count(); ++p)
-    if (touched_[p]) {
-      slot_[p] = std::int32_t(wanted_.size());
-      wanted_.push_back(p);
-    }
-  sums_.assign(wanted_.size() * replicates, 0);
+  std::vector<Sensor> inside;
+  for (const Sensor& s : in_.sensors.sensors)
+    if (in_.sensors.groups[s.group].room >= 0) inside.push_back(s);
+  seen_ = seenPatches(*in_.scene, patches_, inside, 256, in_.settings.seed, threads);
+  sums_.assign(seen_.wanted.size() * replicates, 0);
 }
 
 bool RoomLight::learn(int upTo, AimShelf& aims, RunControl& control, Threads threads) {
-  const std::size_t n = wanted_.size(), chunks = (n + 15) / 16;
+  const std::size_t n = seen_.wanted.size(), chunks = (n + 15) / 16;
   const std::uint64_t seed = mixed(in_.settings.seed ^ 0x5ca1ab1eull);
   const std::size_t done = forChunks(n, 16, threads, [&](std::size_t a, std::size_t b) {
     SkySum total{in_.sky};
     LightPaths<SkySum> paths(*in_.scene, in_.sky.sun, true);
     for (std::size_t i = a; i < b; ++i) {
-      const std::uint32_t patch = wanted_[i];
+      const std::uint32_t patch = seen_.wanted[i];
       for (int r = 0; r < replicates; ++r) {
         const std::uint64_t key = mixed(seed + patch * 1315423911ull + std::uint64_t(r) * 2654435761ull);
         total.sum = 0;

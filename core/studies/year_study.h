@@ -7,7 +7,8 @@
 // through it. Closed, a group gives no beam; what the cloth lets through straight keeps its share of the open sky light, the
 // scattered part leaves the panes evenly in all directions. The inner reflectance of closed cloth is not followed.
 //
-// Uncertainty is numerical only: four independent batches of paths, over every eighth hour with light.
+// Uncertainty is numerical only: four independent batches of paths, over every eighth hour with light. A quarter of the paths
+// goes first through every space; where the verdict asked for is certain by then, the run stops by itself.
 
 #include "core/base/run_control.h"
 #include "core/base/parallel.h"
@@ -20,22 +21,32 @@ namespace noonward {
 struct HourlySky;        ///< hourly_sky.h
 struct KeptCoefficients; ///< coefficients.h
 
-struct YearInput {
-  std::shared_ptr<const LightScene> scene;
+/// What is asked, without anything heavy: enough to name, weigh and judge a result.
+struct YearFacts {
   SensorSet sensors;
   std::vector<WindowGroup> groups;         ///< of the light model
-  std::shared_ptr<const HourlySky> sky;
-  std::vector<bool> mask, daylight;        ///< hours of the schedule; the 4380 with most diffuse light
   std::vector<double> areas;               ///< m², floor of each space
-  std::vector<bool> counted;               ///< spaces that count for the building
+  std::vector<bool> counted, rooflit;      ///< spaces that count for the building; that have rooflights alone
+  std::vector<RoomId> rooms;               ///< of each space; none for grids outside rooms
   YearSettings settings;
   Findings findings;
-  Digest rays, key;                        ///< of what is traced; of the whole question
+  Digest rays, sunKey, key;                ///< of what is traced; of the hours' sun; of the whole question
+};
+Expected<YearFacts> yearFacts(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings);
+
+struct YearInput : YearFacts {
+  std::shared_ptr<const LightScene> scene;
+  std::shared_ptr<const HourlySky> sky;
+  std::vector<bool> mask, daylight;        ///< hours of the schedule; the 4380 with most diffuse light
 };
 Expected<YearInput> yearInput(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings);
 
 /// What a year depends on, rays, weather, schedule and blinds; equal digests, equal answers. No scene is built.
 Digest hashYear(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings);
+
+using ProvisionHours = std::array<double, 7>;
+/// 300, 500, 750 lx on 50 %; 100, 300, 500, 750 lx on 95 %.
+inline constexpr std::array<Provision, 7> provisionLevels{{{300, 0.5}, {500, 0.5}, {750, 0.5}, {100, 0.95}, {300, 0.95}, {500, 0.95}, {750, 0.95}}};
 
 struct YearResult {
   std::vector<SensorYear> sensors;          ///< blinds as set
@@ -43,16 +54,21 @@ struct YearResult {
   std::vector<float> relativeError;         ///< of a sensor's mean illuminance
   std::vector<SpaceYear> spaces;            ///< by sensor group
   std::vector<double> sdaError, meanError;  ///< standard errors: of sDA (0…1), of the mean illuminance (lx)
-  std::vector<std::array<double, 6>> provision; ///< hours of EN 17037: 300, 500, 750 lx on 50 %, 100, 300, 500 lx on 95 %
+  std::vector<ProvisionHours> provision, provisionError; ///< h, of EN 17037
   SpaceYear building;                       ///< of the spaces that count
   double buildingSdaError = 0;
+  std::size_t scheduleHours = 0;            ///< hours of the year that count
+  bool everySpace = false;                  ///< all have figures, if coarse ones
+  int rounds = 0;                           ///< 1: of a quarter of the paths, 2: of all
+  bool certain = false;                     ///< stopped by itself: the verdict was certain
+  double certainty = 0;                     ///< probability (0…1) that more paths leave the verdict asked for where it is
   std::vector<std::size_t> closedHours;     ///< by window group, within the schedule
   std::vector<float> series;                ///< sensor-major, 8760 each; only where asked for
   RunEnd end = RunEnd::Finished;
   double seconds = 0, tracing = 0;          ///< s
   Digest key;
 };
-/// Spaces are done one after the other; stopped early, those that are whole are kept. Coefficients that `kept` holds for the
+/// Spaces are done one after the other, twice; stopped early, what is there is kept. Coefficients that `kept` holds for the
 /// same question are used again.
 YearResult runYear(const YearInput& input, RunControl& control, Threads threads = {}, KeptCoefficients* kept = nullptr,
                    const std::function<void(const YearResult&)>& partial = {});
@@ -64,7 +80,18 @@ struct BeamShare {
 };
 BeamShare beamAt(const LightScene& scene, Vec3 position, Vec3 normal, Vec3 sun);
 
-/// Points of the daylight credit's simulation path by its area-weighted sDA: 40, 55, 75 % give 1, 2, 3.
-int creditPoints(double sda);
+/// How many steps a figure reaches.
+int stepsReached(double figure, std::span<const double> steps);
+/// Probability that a figure known with this standard error lies between the steps where it seems to lie.
+double certaintyOfStep(double figure, double error, std::span<const double> steps);
+
+inline constexpr double provisionNeeded = 2190; ///< h: half of 4380
+/// The level of EN 17037 that a space reaches by its hours: 0 none, 1 minimum, 2 medium, 3 high; and how certain that is. A
+/// space with rooflights alone must have the first value on 95 %.
+struct ProvisionLevel {
+  int level = 0;
+  double certainty = 1;
+};
+ProvisionLevel provisionLevel(const ProvisionHours& hours, const ProvisionHours& errors, bool rooflit = false);
 
 } // namespace noonward

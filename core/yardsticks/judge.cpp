@@ -1,13 +1,11 @@
 // The two sun measures: share of an area, and dwellings.
 
-#include "core/yardsticks/yardstick.h"
+#include "core/yardsticks/judge.h"
 #include <algorithm>
 #include <fmt/format.h>
 #include <map>
 
 namespace noonward {
-
-namespace {
 
 Verdict notJudged(Verdict v, const std::string& why) {
   v.outcome = Outcome3::NotJudged;
@@ -20,6 +18,8 @@ std::string lowered(std::string s) {
   if (!s.empty() && s.back() == '.') s.pop_back();
   return s;
 }
+
+namespace {
 
 struct AreaShare {
   double enough = 0, whole = 0; ///< m²; single points count one each
@@ -169,9 +169,10 @@ Verdict judgeDwellings(const Project& p, const Yardstick& y, const std::vector<G
 
 } // namespace
 
-Verdict judge(const Project& project, const Yardstick& y, const std::vector<GroupId>& groups, const SunHoursRunner& run) {
+Verdict judge(const Project& project, const Yardstick& y, const std::vector<GroupId>& groups, const JudgeRuns& runs) {
   Verdict v;
   v.title = y.title;
+  if (y.measure != Measure::SunHoursArea && y.measure != Measure::SunHoursDwellings) return judgeRooms(project, y, groups, runs);
   if (groups.empty()) return notJudged(std::move(v), "no group of sensors is chosen");
   const auto settings = settingsOf(y, project.site);
   if (!settings) return notJudged(std::move(v), lowered(settings.error().text()));
@@ -179,11 +180,8 @@ Verdict judge(const Project& project, const Yardstick& y, const std::vector<Grou
   if (!sensors) return notJudged(std::move(v), lowered(sensors.error().text()));
   if (sensors->sensors.empty()) return notJudged(std::move(v), "its groups have no sensors");
   v.notes.push_back(settingsText(*settings));
-  switch (y.measure) {
-  case Measure::SunHoursArea: return judgeArea(project, y, groups, *settings, *sensors, run, std::move(v));
-  case Measure::SunHoursDwellings: return judgeDwellings(project, y, groups, *settings, *sensors, run, std::move(v));
-  }
-  return v;
+  return y.measure == Measure::SunHoursArea ? judgeArea(project, y, groups, *settings, *sensors, runs.sunHours, std::move(v))
+                                            : judgeDwellings(project, y, groups, *settings, *sensors, runs.sunHours, std::move(v));
 }
 
 } // namespace noonward

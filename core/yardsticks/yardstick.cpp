@@ -25,9 +25,22 @@ std::vector<Needed> neededBy(Measure m) {
     return {{"date-north", true}, {"date-south", true},   {"window-from", true},  {"window-to", true},
             {"hours", false},     {"share", false},       {"none-share", false},  {"counted", true},
             {"subject", true},    {"least-area", false},  {"least-interval", false}, {"least-altitude", false}};
+  case Measure::SdaCredit:
+    return {{"first-step", false}, {"first-points", false}, {"second-step", false}, {"second-points", false}, {"third-step", false}, {"third-points", false},
+            {"ase-limit", false}, {"above-limit", true}, {"threshold", false}, {"share-of-hours", false}, {"window-from", true}, {"window-to", true}, {"beam", false}, {"beam-hours", false},
+            {"blinds", true}, {"closes-at", false}, {"closes-above", false}, {"cloth-straight", false}, {"cloth-scattered", false},
+            {"grid-height", false}, {"grid-spacing", false}, {"wall-distance", false}};
+  case Measure::ProvisionHours:
+    return {{"level", true}, {"hours", false}, {"blinds", true}, {"grid-height", false}, {"grid-spacing", false}, {"wall-distance", false}};
+  case Measure::ProvisionFactor:
+    return {{"level", true}, {"grid-height", false}, {"grid-spacing", false}, {"wall-distance", false}};
+  case Measure::OpeningSun:
+    return {{"level", true}, {"date-north", true}, {"date-south", true}, {"least-altitude", false}, {"height", false}, {"above-sill", false}, {"judged", true}};
   }
   return {};
 }
+constexpr std::array<std::pair<const char*, Measure>, 6> measures{{{"sun-hours-area", Measure::SunHoursArea}, {"sun-hours-dwellings", Measure::SunHoursDwellings}, {"sda-credit", Measure::SdaCredit},
+                                                                   {"provision-hours", Measure::ProvisionHours}, {"provision-factor", Measure::ProvisionFactor}, {"opening-sun", Measure::OpeningSun}}};
 } // namespace
 
 double Yardstick::number(std::string_view k) const {
@@ -54,12 +67,14 @@ Expected<Yardstick> readYardstick(std::string_view text, const std::string& file
   y.edition = o.text("edition");
   y.source = o.text("source");
   const std::string measure = o.requiredText("measure");
-  if (measure == "sun-hours-area")
-    y.measure = Measure::SunHoursArea;
-  else if (measure == "sun-hours-dwellings")
-    y.measure = Measure::SunHoursDwellings;
-  else
-    o.fault("measure", fmt::format("\"{}\" is no measure known here (sun-hours-area, sun-hours-dwellings).", measure));
+  const auto known = std::find_if(measures.begin(), measures.end(), [&](const auto& m) { return measure == m.first; });
+  if (known != measures.end()) {
+    y.measure = known->second;
+  } else {
+    std::string all;
+    for (const auto& m : measures) all += (all.empty() ? "" : ", ") + std::string(m.first);
+    o.fault("measure", fmt::format("\"{}\" is no measure known here ({}).", measure, all));
+  }
   const Json& list = o.raw("parameters");
   if (!list.is_object()) o.fault("parameters", "An object { … } is expected here.");
   if (list.is_object())

@@ -2,7 +2,9 @@
 // Rules as text files that an office can copy and edit: which sun, on which dates, for which groups of sensors, and how
 // much of it is enough. docs/yardsticks.md tells the format.
 
+#include "core/studies/light_study.h"
 #include "core/studies/sun_hours.h"
+#include "core/studies/year_study.h"
 #include <variant>
 
 namespace noonward {
@@ -16,7 +18,9 @@ struct Parameter {
   std::vector<std::string> choices; ///< for words
 };
 
-enum class Measure { SunHoursArea, SunHoursDwellings };
+enum class Measure { SunHoursArea, SunHoursDwellings, SdaCredit, ProvisionHours, ProvisionFactor, OpeningSun };
+/// Is it judged by the daylight year?
+inline bool ofYear(Measure m) { return m == Measure::SdaCredit || m == Measure::ProvisionHours; }
 
 struct Yardstick {
   std::string key;     ///< "amenity-ground"; unique among the files
@@ -54,6 +58,9 @@ struct Verdict {
   std::string detail;
   std::vector<VerdictRow> rows;
   std::vector<std::string> notes; ///< how it was judged, departures from the file
+  std::vector<std::string> departures; ///< where the study is not as the rule proposes
+  double points = NAN;            ///< of a credit
+  double certainty = NAN;         ///< 0…1, of the outcome, numerical alone; NaN where it is exact
   Digest key;
 };
 const char* outcomeText(Outcome3 outcome); ///< "meets", "falls short", "not judged"
@@ -65,7 +72,33 @@ Expected<SunHoursSettings> settingsOf(const Yardstick& yardstick, const Site& si
 using SunHoursRunner = std::function<Expected<std::shared_ptr<const SunHoursResult>>(
     const std::vector<GroupId>&, const SunHoursSettings&, bool before, double leastStretch)>;
 
+/// A daylight year that was asked for, and its answer.
+struct YearAnswered {
+  YearFacts facts;
+  std::shared_ptr<const YearResult> result;
+};
+struct FactorAnswered {
+  SensorSet sensors;
+  std::shared_ptr<const LightResult> result;
+};
+/// Whatever a verdict needs to have run; results are shared and stored by whoever hands these in.
+struct JudgeRuns {
+  SunHoursRunner sunHours;
+  std::function<Expected<YearAnswered>(const std::vector<GroupId>&, const YearSettings&)> year;
+  std::function<Expected<FactorAnswered>(const std::vector<GroupId>&)> factor; ///< daylight factors
+};
+
 Verdict judge(const Project& project, const Yardstick& yardstick, const std::vector<GroupId>& groups,
-              const SunHoursRunner& run);
+              const JudgeRuns& runs);
+/// The verdict of a year that has been run, by a yardstick that is judged by it.
+Verdict judgeYear(const Project& project, const Yardstick& yardstick, const YearFacts& facts, const YearResult& result);
+
+/// What a yardstick proposes: settings of the daylight year, and the grid of rooms.
+YearSettings yearSettingsOf(const Yardstick& yardstick, YearSettings base = {});
+RoomGrid gridOf(const Yardstick& yardstick);
+/// The project with grid, study and judgement as the yardstick proposes them; what is there under their names is put right.
+Project withSetUp(Project project, const Yardstick& yardstick);
+/// The daylight year that a judgement with these groups looks at: one of theirs, else the first.
+const Study* yearStudyFor(const Project& project, const std::vector<GroupId>& groups);
 
 } // namespace noonward

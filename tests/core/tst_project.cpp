@@ -71,7 +71,7 @@ private slots:
     p.units = LengthUnit::Foot;
     p.assessor = "A. Assessor";
     p.owner = "Owner";
-    p.accepted = {"weather.place"};
+    p.accepted = {{"weather.place", ""}, {"site.no-weather", "sun hours only"}};
     p.site.northAngle = radians(-7.5);
     p.site.origin = {500000, 6000000, 12};
     p.site.referenceSystem = "EPSG:25832";

@@ -109,11 +109,11 @@ private slots:
     const std::vector<SpaceYear> two{small, large};
     const std::vector<double> areas{10, 90};
     QVERIFY(std::abs(buildingYear(two, areas).sda - (0.1 + 0.9 * 0.25)) < 1e-12);
-    QCOMPARE(creditPoints(0.40), 1);
-    QCOMPARE(creditPoints(0.5499), 1);
-    QCOMPARE(creditPoints(0.55), 2);
-    QCOMPARE(creditPoints(0.75), 3);
-    QCOMPARE(creditPoints(0.39999), 0);
+    QCOMPARE(stepsReached(0.40, YearSettings{}.steps), 1);
+    QCOMPARE(stepsReached(0.5499, YearSettings{}.steps), 1);
+    QCOMPARE(stepsReached(0.55, YearSettings{}.steps), 2);
+    QCOMPARE(stepsReached(0.75, YearSettings{}.steps), 3);
+    QCOMPARE(stepsReached(0.39999, YearSettings{}.steps), 0);
     // Provision: two sensors, of three daylight hours in one both have 300 lx, in one a half.
     std::vector<float> series(2 * hoursOfYear, 0);
     std::vector<bool> day(hoursOfYear, false);
@@ -376,7 +376,7 @@ private slots:
     s.id = StudyId::fresh();
     s.kind = StudyKind::Year;
     s.name = "Year";
-    s.year = {7 * 60, 19 * 60, true, {500, 0.6, 900, 200, {100, 300, 3000}}, BlindRule::Always, 1200, 0.05, 0.01, 0.07, 0.04, 9, false};
+    s.year = {7 * 60, 19 * 60, true, {500, 0.6, 900, 200, {100, 300, 3000}}, BlindRule::Always, 1200, 0.05, 0.01, 0.07, 0.04, false, 0.9, StopFor::Provision, 0.95, {0.5, 0.6, noStep}, 9, false};
     p.studies.push_back(s);
     p.site.weather = nullptr;
     p.site.weatherFile.clear();

@@ -1,0 +1,98 @@
+#include "app/steps/options_sheet.h"
+#include "app/theme/style.h"
+#include "core/files/options.h"
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+
+namespace noonward {
+
+QString nextOptionName(const Project& p) {
+  for (char c = 'B'; c <= 'Z'; ++c) {
+    const QString name = QString("Option %1").arg(QLatin1Char(c));
+    if (std::none_of(p.options.begin(), p.options.end(), [&](const Option& o) { return o.name == name.toStdString(); })) return name;
+  }
+  return "Another option";
+}
+
+OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent) : Sheet("Options", document, parent), studies_(studies) {
+  about_ = addNote();
+  about_->setAccessibleName("About the options");
+  list_ = new QListWidget;
+  list_->setAccessibleName("Options");
+  list_->setFixedHeight(120);
+  connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
+    const Project& p = document_.project();
+    if (row < 0 || std::size_t(row) >= p.options.size() || std::size_t(row) == p.option) return;
+    document_.change(withOption(p, std::size_t(row)), "Choose option");
+  });
+  addWidget(list_);
+  addButton("Add an option", [this] { document_.change(withNewOption(document_.project(), nextOptionName(document_.project()).toStdString()), "Add option"); }, true);
+  name_ = addField("Name", [this](const QString& t) {
+    Project p = document_.project();
+    if (p.options.empty() || t.trimmed().isEmpty()) return;
+    p.options[p.option].name = t.trimmed().toStdString();
+    document_.change(std::move(p), "Name option");
+  });
+  name_->setAccessibleName("Name of the option");
+  remove_ = addButton("Remove this option", [this] { document_.change(withoutOption(document_.project(), document_.project().option), "Remove option"); });
+  addHeading("What it changes");
+  changes_ = addNote();
+  changes_->setAccessibleName("Changes of the option");
+  addHeading("Beside each other");
+  from_ = addChoice("From", {}, [](int) {});
+  from_->setAccessibleName("Compare from");
+  to_ = addChoice("To", {}, [](int) {});
+  to_->setAccessibleName("Compare to");
+  compare_ = addButton("Compare their years", [this] {
+    if (from_->currentIndex() < 0 || to_->currentIndex() < 0) return;
+    studies_.compare(std::size_t(from_->currentIndex()), std::size_t(to_->currentIndex()));
+    emit compareWanted();
+  });
+  addNote("The daylight year of both is looked up, or run, with the same sensors and settings.");
+  body()->addStretch();
+  refresh();
+}
+
+void OptionsSheet::refresh() {
+  const Project& p = document_.project();
+  const bool any = !p.options.empty();
+  about_->setText(any ? "Masses, rooms, windows, shades and finishes belong to an option; place, sensors and studies are shared. An edit of the first reaches the others, except where they change the same."
+                      : "One design alone. An added option begins alike; what you then change belongs to it.");
+  QString key;
+  for (const Option& o : p.options) key += QString::fromStdString(o.id.text() + o.name);
+  const QSignalBlocker quiet(list_);
+  if (key != shown_) {
+    shown_ = key;
+    list_->clear();
+    const int a = from_->currentIndex(), b = to_->currentIndex();
+    from_->clear();
+    to_->clear();
+    char letter = 'A';
+    for (const Option& o : p.options) {
+      list_->addItem(QString("%1  %2").arg(QLatin1Char(letter++)).arg(QString::fromStdString(o.name)));
+      from_->addItem(QString::fromStdString(o.name));
+      to_->addItem(QString::fromStdString(o.name));
+    }
+    from_->setCurrentIndex(std::clamp(a, 0, std::max(0, from_->count() - 1)));
+    to_->setCurrentIndex(b > 0 && b < to_->count() ? b : to_->count() - 1);
+  }
+  if (any) list_->setCurrentRow(int(p.option));
+  list_->setVisible(any);
+  show(name_, any ? QString::fromStdString(p.options[p.option].name) : QString());
+  name_->setEnabled(any);
+  remove_->setEnabled(any);
+  compare_->setEnabled(p.options.size() > 1);
+  QStringList lines;
+  if (any && p.option > 0) {
+    for (const std::string& t : optionDifferences(p, 0, p.option)) lines << "· " + QString::fromStdString(t);
+    for (const std::string& t : p.options[p.option].orphans) lines << "no longer finds its place: " + QString::fromStdString(t);
+    if (lines.isEmpty()) lines << QString("Nothing yet against %1.").arg(QString::fromStdString(p.options[0].name));
+  }
+  if (lines.size() > 40) lines = lines.mid(0, 40) << QString("and %1 more").arg(lines.size() - 40);
+  changes_->setText(lines.isEmpty() ? (any ? "The first option: the others are stated against it." : "") : lines.join("\n"));
+}
+
+} // namespace noonward

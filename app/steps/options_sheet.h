@@ -1,0 +1,32 @@
+#pragma once
+// Options: design alternatives of one project, and two of them beside each other.
+
+#include "app/steps/sheet.h"
+
+class QListWidget;
+
+namespace noonward {
+
+class OptionsSheet : public Sheet {
+  Q_OBJECT
+public:
+  OptionsSheet(Document& document, Studies& studies, QWidget* parent = nullptr);
+  void refresh() override;
+
+signals:
+  void compareWanted();
+
+private:
+  Studies& studies_;
+  QListWidget* list_;
+  QLineEdit* name_;
+  QLabel *about_, *changes_;
+  QComboBox *from_, *to_;
+  QPushButton *remove_, *compare_;
+  QString shown_;
+};
+
+/// A fresh name for another option: "Option B".
+QString nextOptionName(const Project& project);
+
+} // namespace noonward

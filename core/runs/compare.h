@@ -1,0 +1,25 @@
+#pragma once
+// Two results side by side: how far and which way each figure moved, with its error.
+
+#include "core/runs/runner.h"
+
+namespace noonward {
+
+struct FigureMove {
+  std::string space;  ///< "Building" for the whole
+  std::string figure; ///< "sDA", "ASE", "mean"
+  std::string unit;   ///< "%", "lx"
+  double from = 0, to = 0;
+  double error = 0;   ///< standard error of the difference, numerical alone; 0 where both are exact
+  bool sure() const { return std::abs(to - from) > 2 * error + 1e-9; }
+};
+struct YearComparison {
+  std::vector<FigureMove> moves; ///< of the building, then of spaces that both have, by name
+  std::vector<std::string> onlyFrom, onlyTo; ///< spaces that only one has
+};
+YearComparison compareYears(const YearAnswered& from, const YearAnswered& to);
+
+/// Difference of two sensor maps where both have a sensor at the same place (to 1 cm); NaN elsewhere. Along `to`.
+std::vector<float> differenceMap(const SensorSet& from, const std::vector<float>& values, const SensorSet& to, const std::vector<float>& other);
+
+} // namespace noonward

@@ -1,0 +1,56 @@
+#pragma once
+// The hours of one space: its illuminance from daylight coefficients, its beam traced for every sunlit hour, its blinds
+// worked group by group. What year_study sums up, and what a question about single hours reads.
+
+#include "core/studies/coefficients.h"
+#include "core/studies/hourly_sky.h"
+#include "core/studies/year_study.h"
+
+namespace noonward {
+
+class YearSpace {
+public:
+  YearSpace(const YearInput& input, std::size_t space, Threads threads);
+  const std::vector<std::uint32_t>& groups() const { return groups_; } ///< window groups of the light model
+  std::size_t sensors() const { return n_; }
+  std::size_t hours() const { return hours_; } ///< with light, along HourlySky::hours
+
+  /// Traces rays until `rounds` (1, 2) are in `kept`; false where it was stopped. What is known is not traced again.
+  bool trace(KeptCoefficients& kept, int rounds, AimShelf& aims, RunControl& control);
+  /// The beam by sensor and hour, from `kept` where it knows it. False where it was stopped.
+  bool takeBeam(KeptCoefficients& kept, RunControl& control);
+  void workBlinds();
+  void lightBehind(KeptCoefficients& kept); ///< what closed cloth takes in; after workBlinds
+
+  struct Weighted {
+    const SpaceCoefficients* coefficients;
+    float weight;
+  };
+  /// Batch `batch` of the first `rounds` rounds, or with none all of them: weights add up to 1.
+  std::vector<Weighted> weighted(const KeptCoefficients& kept, int rounds, std::optional<std::size_t> batch = {}) const;
+  /// lx: sensors × every `every`-th hour.
+  Eigen::MatrixXf illuminance(const std::vector<Weighted>& of, std::size_t every) const;
+  /// lx of beam at a sensor, blinds open, and the part (index in groups(); groups().size(): no named one) it comes through.
+  float beam(std::size_t sensor, std::size_t hour) const { return (*share_)[sensor * hours_ + hour] * in_.sky->beam[hour] * kept_; }
+  std::size_t through(std::size_t sensor, std::size_t hour) const { return (*through_)[sensor * hours_ + hour]; }
+  bool closed(std::size_t hour, std::size_t group) const { return closed_[hour * groups_.size() + group]; }
+  std::size_t beamHours(std::size_t sensor) const; ///< of the schedule, as ASE counts them
+  std::size_t closedHours(std::size_t group) const; ///< of the schedule
+
+private:
+  std::array<int, 2> paths() const; ///< a sensor, of one batch, by round
+  std::vector<float> behindPanes(std::size_t k, const Eigen::VectorXf& pane) const;
+  const YearInput& in_;
+  std::size_t space_;
+  const SensorGridFacts& g_;
+  Threads threads_;
+  std::size_t hours_, n_;
+  float kept_ = 1; ///< what frames and dirt leave, as settings say
+  std::vector<std::uint32_t> groups_;
+  const std::vector<float>* share_ = nullptr;
+  const std::vector<std::uint8_t>* through_ = nullptr;
+  std::vector<std::uint8_t> closed_;
+  std::vector<std::vector<float>> behind_;
+};
+
+} // namespace noonward

@@ -1,0 +1,98 @@
+#include "picture/compare_picture.h"
+#include "picture/opened_rooms.h"
+#include "picture/picture_export.h"
+#include "picture/room_labels.h"
+#include <algorithm>
+#include <cmath>
+
+namespace noonward {
+
+namespace {
+
+void paintCells(QPainter& p, QRectF area, const Camera& camera, const PaintedResult& painted, const ResultScale& scale) {
+  p.save();
+  p.setPen(Qt::NoPen);
+  p.setRenderHint(QPainter::Antialiasing, false);
+  for (const SensorGridFacts& g : painted.sensors.groups)
+    for (std::size_t i = g.first; i < g.first + g.count; ++i) {
+      const double v = double(painted.values()[i]);
+      QPolygonF shape;
+      for (Vec3 c : painted.sensors.cell(i))
+        if (const auto q = camera.seen(c, area.width(), area.height())) shape << area.topLeft() + QPointF(q->x, q->y);
+      if (shape.size() < 3 || std::isnan(v)) continue;
+      p.setBrush(scale.color(v));
+      p.drawPolygon(shape);
+      if (v > scale.high) p.setBrush(abovePattern(QColor(255, 255, 255, 120))), p.drawPolygon(shape);
+      if (v < scale.low) p.setBrush(belowPattern(QColor(255, 255, 255, 120))), p.drawPolygon(shape);
+    }
+  p.restore();
+}
+
+void paintRooms(QPainter& p, QRectF area, const Camera& camera, const Project& project, double floor, const Theme& t) {
+  p.save();
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setBrush(Qt::NoBrush);
+  for (const Room& r : project.rooms) {
+    if (!onStorey(r, floor)) continue;
+    QPolygonF shape;
+    for (Vec2 c : r.outline.outer)
+      if (const auto q = camera.seen({c.x, c.y, floor + 1.3}, area.width(), area.height())) shape << area.topLeft() + QPointF(q->x, q->y);
+    p.setPen(QPen(t.ink, 1.2));
+    p.drawPolygon(shape);
+  }
+  p.restore();
+}
+
+} // namespace
+
+void paintComparison(QPainter& p, QRectF area, const ComparedPlans& c, const Theme& t) {
+  const double gap = 14, head = 20, foot = 50, w = (area.width() - 2 * gap) / 3, h = area.height() - head - foot;
+  if (w < 60 || h < 60) return;
+  PaintedResult shown[2];
+  for (int k = 0; k < 2; ++k) shown[k] = paintedYear(c.years[k]->facts, c.years[k]->result, c.metric);
+  // One scale for both.
+  ResultScale scale = shown[0].scale;
+  scale.low = std::min(scale.low, shown[1].scale.low);
+  scale.high = std::max(scale.high, shown[1].scale.high);
+  PaintedResult moved = shown[1];
+  {
+    auto values = std::make_shared<LightResult>(*moved.light);
+    values->value = differenceMap(shown[0].sensors, shown[0].values(), shown[1].sensors, shown[1].values());
+    double most = 0;
+    for (float v : values->value)
+      if (!std::isnan(v)) most = std::max(most, std::abs(double(v)));
+    moved.light = std::move(values);
+    moved.scale.palette = Palette::Difference;
+    moved.scale.high = roundedUp(std::max(most, 1.0));
+    moved.scale.low = -moved.scale.high;
+    moved.scale.threshold = 1e9;
+    moved.scale.dotBelow = false;
+    moved.scale.title = "difference of " + scale.title;
+  }
+  const Project* projects[3] = {&c.from, &c.to, &c.to};
+  const PaintedResult* results[3] = {&shown[0], &shown[1], &moved};
+  const QString names[3] = {QString::fromStdString(c.fromName), QString::fromStdString(c.toName), "Difference"};
+  std::vector<Box3> boxes = roomBoxes(c.from, c.storey);
+  for (const Box3& b : roomBoxes(c.to, c.storey)) boxes.push_back(b);
+  Camera camera = fittedCamera(c.from, ViewKind::Plan, w, h);
+  camera.fit(boxes, w, h, 0.04);
+  for (int k = 0; k < 3; ++k) {
+    const QRectF box(area.left() + k * (w + gap), area.top() + head, w, h);
+    p.setFont(textFont(12, true));
+    p.setPen(t.ink);
+    p.drawText(QRectF(box.left(), area.top(), w, head), Qt::AlignLeft | Qt::AlignVCenter, QFontMetricsF(p.font()).elidedText(names[k], Qt::ElideRight, w));
+    p.save();
+    p.setClipRect(box);
+    const ResultScale& s = k < 2 ? scale : moved.scale;
+    const double floor = storeyNear(*projects[k], c.storey);
+    const PaintedResult one = ofStorey(*results[k], *projects[k], c.storey);
+    paintCells(p, box, camera, one, s);
+    paintRooms(p, box, camera, *projects[k], floor, t);
+    p.restore();
+    if (k != 1) paintLegend(p, QRectF(box.left(), box.bottom() + 6, std::min(w, 260.0), 42), s, t, 0.9);
+  }
+  paintScaleBar(p, QPointF(area.left() + w + gap + 10, area.bottom() - 26), camera, h, unitSymbol(c.from.units), metresPer(c.from.units), t, 0.9);
+  paintNorth(p, QPointF(area.left() + 2 * w + gap - 70, area.bottom() - 28), camera, c.from.site.northAngle, t, 0.9);
+}
+
+} // namespace noonward
