@@ -1,6 +1,7 @@
 #include "cli/commands.h"
 #include "cli/demo_weather.h"
 #include "core/files/epw.h"
+#include "core/files/options.h"
 #include "core/files/project_file.h"
 #include "core/model/edit.h"
 #include <fmt/format.h>
@@ -98,7 +99,20 @@ Project ropewalkQuay() {
   j.groups = {p.groups[0].id};
   p.judgements.push_back(j);
   libraryRooms(p);
-  return p;
+  // What the library's architect tries against glare in the rooms to the south.
+  p = withNewOption(std::move(p), "Deep fins");
+  p.options[0].id = {derivedId("demo/option/as-drawn")};
+  p.options[1].id = {derivedId("demo/option/deep-fins")};
+  for (ShadeRule& r : p.shadeRules) r.depth = 0.9;
+  ShadeRule fins;
+  fins.id = {derivedId("demo/shade/fins")};
+  fins.name = "Fins";
+  fins.kind = ShadeRule::Kind::Fins;
+  fins.type = "W1";
+  fins.depth = 0.3;
+  fins.count = 4;
+  p.shadeRules.push_back(fins);
+  return withOption(std::move(p), 0);
 }
 
 /// The ground floor of the branch library: its rooms, windows and the studies of their light.
@@ -168,6 +182,11 @@ void libraryRooms(Project& p) {
   s.kind = StudyKind::Year;
   s.name = "Library year";
   p.studies.push_back(s);
+  Judgement credit;
+  credit.id = {derivedId("demo/judgement/credit")};
+  credit.yardstick = "daylight-credit";
+  credit.groups = s.groups;
+  p.judgements.push_back(credit);
   s.id = {derivedId("demo/study/front-vsc")};
   s.kind = StudyKind::Vsc;
   s.name = "Sky on the flats";

@@ -55,14 +55,10 @@ int compareOptions(const Call& c) {
   StudyRunner runner(&store, {c.threads});
   RunControl control;
   control.progress = progressLine();
-  std::vector<YearAnswered> years;
-  for (std::size_t k : {*a, *b}) {
-    auto y = runner.year(withOption(p, k), study->groups, study->year, control, study->name);
-    if (!y) return complain(fmt::format("option \"{}\": {}", p.options[k].name, y.error().text()), 1);
-    years.push_back(std::move(*y));
-  }
+  const auto years = yearsOfOptions(p, *a, *b, *study, runner, control);
+  if (!years) return complain(years.error().text(), 1);
   std::fputs("\r      \r", stderr);
-  const YearComparison d = compareYears(years[0], years[1]);
+  const YearComparison d = compareYears((*years)[0], (*years)[1]);
   const std::vector<std::string> inputs = optionDifferences(p, *a, *b);
   if (c.json) {
     Json j{{"from", p.options[*a].name}, {"to", p.options[*b].name}, {"inputs", inputs}};

@@ -89,7 +89,7 @@ void paintComparison(QPainter& p, QRectF area, const ComparedPlans& c, const The
     paintCells(p, box, camera, one, s);
     paintRooms(p, box, camera, *projects[k], floor, t);
     p.restore();
-    if (k != 1) paintLegend(p, QRectF(box.left(), box.bottom() + 6, std::min(w, 260.0), 42), s, t, 0.9);
+    if (k != 1) paintLegend(p, QRectF(box.left() + 10, box.bottom() + 6, std::min(w - 34, 240.0), 42), s, t, 0.9);
   }
   paintScaleBar(p, QPointF(area.left() + w + gap + 10, area.bottom() - 26), camera, h, unitSymbol(c.from.units), metresPer(c.from.units), t, 0.9);
   paintNorth(p, QPointF(area.left() + 2 * w + gap - 70, area.bottom() - 28), camera, c.from.site.northAngle, t, 0.9);

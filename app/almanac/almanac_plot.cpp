@@ -48,7 +48,13 @@ void AlmanacPlot::renderYear() {
   if (hours) {
     room = roomYear(picture);
     roomMost_ = std::max(1.0, double(*std::max_element(room.begin(), room.end())));
-    if (picture == YearPicture::SensorLux) roomMost_ = std::max(1000.0, roundedUp(roomMost_ / 2));
+    if (picture == YearPicture::SensorLux) { // a few bright hours shall not darken all others
+      std::vector<float> lit;
+      for (float v : room)
+        if (v > 10) lit.push_back(v);
+      std::sort(lit.begin(), lit.end());
+      roomMost_ = lit.empty() ? 600 : std::max(600.0, roundedUp(double(lit[lit.size() * 95 / 100])));
+    }
   }
   const QString key = QString("%10 %11 ").arg(quintptr(hours.get())).arg(qulonglong(l.sensor.value_or(~std::size_t{0}))) + QString("%1 %2 %3 %4 %5 %6 %7 %8 %9").arg(p.site.place.latitude).arg(p.site.place.longitude).arg(QString::fromStdString(p.site.zone)).arg(g.year)
                           .arg(int(l.clock)).arg(int(picture)).arg(quintptr(picture == YearPicture::Probe ? probed.get() : nullptr))

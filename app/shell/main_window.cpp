@@ -407,6 +407,9 @@ void MainWindow::buildActions() {
   });
   add("Compare options", {}, [this] {
     document_.look([](Looking& l) { l.step = Step::Options; });
+    const Project& p = document_.project();
+    if (p.options.size() < 2) return say("There is one design alone: add an option first.", false);
+    studies_.compare(0, p.option > 0 ? p.option : 1);
     openPanel(compare_);
   });
   add("Add an option", {}, [this] { document_.change(withNewOption(document_.project(), nextOptionName(document_.project()).toStdString()), "Add option"); });
@@ -467,6 +470,8 @@ void MainWindow::refresh() {
   findingsButton_->setText(QString("Findings  %1").arg(document_.findings().size()));
   findingsButton_->setStyleSheet(serious ? QString("color: %1; font-weight: 600;").arg(theme().noon.name()) : QString());
   const Looking& l = document_.looking();
+  if (sheets_->currentIndex() != int(l.step))
+    for (Panel* panel : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(compare_)}) panel->hide();
   sheets_->setCurrentIndex(int(l.step));
   if (!document_.previewing() || l.step != Step::Site) byStep_[l.step]->refresh();
   QString title = QString::fromStdString(p.site.name), line = QString::fromStdString(placeText(p.site.place));
@@ -517,7 +522,7 @@ void MainWindow::showOptions() {
     });
     options_->addWidget(b);
   }
-  auto* more = new QPushButton(p.options.empty() ? "＋ option" : "＋");
+  auto* more = new QPushButton(p.options.empty() ? "+ option" : "+");
   more->setProperty("plain", true);
   more->setAccessibleName("Another option");
   more->setToolTip("Another option, alike to this one");

@@ -405,14 +405,13 @@ void Studies::compare(std::size_t from, std::size_t to) {
     out->revision = revision;
     out->inputs = optionDifferences(project, from, to);
     StudyRunner runner(store.get());
-    bool whole = true;
-    for (int k = 0; k < 2 && whole; ++k) {
-      auto year = runner.year(withOption(project, k == 0 ? from : to), study.groups, study.year, control, study.name);
-      whole = year.has_value();
-      if (year) out->years[k] = std::move(*year);
-      else out->fault = QString::fromStdString(project.options[k == 0 ? from : to].name + ": " + year.error().text());
+    if (auto years = yearsOfOptions(project, from, to, study, runner, control)) {
+      out->years[0] = std::move((*years)[0]);
+      out->years[1] = std::move((*years)[1]);
+      out->moves = compareYears(out->years[0], out->years[1]);
+    } else {
+      out->fault = QString::fromStdString(years.error().text());
     }
-    if (whole) out->moves = compareYears(out->years[0], out->years[1]);
     return [this, out] {
       compared_ = out;
       refreshHistory();

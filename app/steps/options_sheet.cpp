@@ -79,6 +79,7 @@ void OptionsSheet::refresh() {
     from_->setCurrentIndex(std::clamp(a, 0, std::max(0, from_->count() - 1)));
     to_->setCurrentIndex(b > 0 && b < to_->count() ? b : to_->count() - 1);
   }
+  list_->setFixedHeight(int(std::min<std::size_t>(8, p.options.size())) * 26 + 6);
   if (any) list_->setCurrentRow(int(p.option));
   list_->setVisible(any);
   show(name_, any ? QString::fromStdString(p.options[p.option].name) : QString());

@@ -46,6 +46,7 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
     b->setToolTip(tip);
     connect(b, &QPushButton::clicked, this, done);
     areas->addWidget(b);
+    areaButtons_.push_back(b);
   };
   small("Draw an area", "Click the corners of a ground area", [this] {
     stage_.setTool(Tool::Area);

@@ -57,6 +57,7 @@ private:
     double factor; ///< shown = value × factor
   };
   std::vector<YearField> yearFields_;
+  std::vector<QPushButton*> areaButtons_; ///< of grids outdoors
   QWidget* yearFold_;
   QPushButton *robust_, *setUp_;
   HoursChart* hours_;

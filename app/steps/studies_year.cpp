@@ -22,6 +22,15 @@ void StudiesSheet::buildYear() {
   for (YearMetric m : allYearMetrics) metrics << yearMetricName(m);
   metric_ = addChoice("Shown", metrics, [this](int i) { document_.look([&](Looking& l) { l.metric = allYearMetrics[std::size_t(i)]; }); }, "Another figure of the same year: nothing is computed again");
   metric_->setAccessibleName("Figure of the year");
+  yearThreshold_ = addField("Enough light", [this](const QString& t) {
+    const auto v = numberFromText(QString(t).remove("lx").trimmed().toStdString());
+    if (!v || *v <= 0 || *v > 1e5) return showFault(yearThreshold_, "A number of lux is expected");
+    editYear("Set threshold", [&](YearSettings& y) { y.metrics.threshold = *v; });
+  }, "300 lx in the standard");
+  blinds_ = addChoice("Blinds", {"by the standard", "never close", "always closed"}, [this](int i) { editYear("Choose blinds", [&](YearSettings& y) { y.blinds = BlindRule(i); }); },
+                      "Each group of windows closes when more than 2 % of its room gets 1000 lx of beam through it");
+  blinds_->setAccessibleName("Rule of the blinds");
+  yearFold_ = addFold("Hours, certainty, beam and cloth");
   const auto clock = [this](const QString& label, bool begin) {
     auto slot = std::make_shared<QLineEdit*>(nullptr);
     *slot = addField(label, [this, begin, slot](const QString& t) {
@@ -34,15 +43,7 @@ void StudiesSheet::buildYear() {
   };
   yearFrom_ = clock("Hours from", true);
   yearTo_ = clock("Hours to", false);
-  yearThreshold_ = addField("Enough light", [this](const QString& t) {
-    const auto v = numberFromText(QString(t).remove("lx").trimmed().toStdString());
-    if (!v || *v <= 0 || *v > 1e5) return showFault(yearThreshold_, "A number of lux is expected");
-    editYear("Set threshold", [&](YearSettings& y) { y.metrics.threshold = *v; });
-  }, "300 lx in the standard");
-  blinds_ = addChoice("Blinds", {"close by the standard", "never close", "always closed"}, [this](int i) { editYear("Choose blinds", [&](YearSettings& y) { y.blinds = BlindRule(i); }); },
-                      "Each group of windows closes when more than 2 % of its room gets 1000 lx of beam through it");
-  blinds_->setAccessibleName("Rule of the blinds");
-  stopFor_ = addChoice("Stops", {"when its error is reached", "when the credit is certain", "when the provision is certain"}, [this](int i) { editYear("Choose when to stop", [&](YearSettings& y) { y.stopFor = StopFor(i); }); },
+  stopFor_ = addChoice("Stops", {"error reached", "credit certain", "provision certain"}, [this](int i) { editYear("Choose when to stop", [&](YearSettings& y) { y.stopFor = StopFor(i); }); },
                        "A quarter of the paths goes first through every room; if the verdict is certain by then, the run stops by itself");
   stopFor_->setAccessibleName("When the run stops");
   confidence_ = addField("Certain means", [this](const QString& t) {
@@ -55,7 +56,6 @@ void StudiesSheet::buildYear() {
     if (!v || *v < 0.2 || *v > 50) return showFault(yearError_, "0.2 to 50 % are expected");
     editYear("Set error", [&](YearSettings& y) { y.error = *v / 100; });
   }, "Of a sensor's mean illuminance, about: 3 % is usual");
-  yearFold_ = addFold("Hours, beam and cloth in detail");
   days_ = addChoice("Days", {"every day", "Monday to Friday"}, [this](int i) { editYear("Choose days", [&](YearSettings& y) { y.weekdaysOnly = i == 1; }); });
   days_->setAccessibleName("Days of the year");
   const auto number = [this](const QString& label, const QString& unit, double factor, double least, double most, const std::function<double&(YearSettings&)>& value, const QString& help) {
@@ -87,6 +87,7 @@ void StudiesSheet::refreshYear(const Study* s) {
   live_->setVisible(!year); // it waits for Run
   building_->setVisible(year);
   robust_->setVisible(year);
+  for (QPushButton* b : areaButtons_) b->setVisible(!year);
   if (!year) {
     hours_->setVisible(false);
     hoursText_->setVisible(false);

@@ -1,4 +1,5 @@
 #include "core/runs/compare.h"
+#include "core/files/options.h"
 #include <cmath>
 #include <map>
 
@@ -31,6 +32,23 @@ YearComparison compareYears(const YearAnswered& a, const YearAnswered& b) {
   }
   for (std::size_t j = 0; j < met.size(); ++j)
     if (!met[j]) out.onlyTo.push_back(b.facts.sensors.groups[j].name);
+  return out;
+}
+
+Expected<std::array<YearAnswered, 2>> yearsOfOptions(const Project& p, std::size_t from, std::size_t to, const Study& study, StudyRunner& runner, RunControl& control) {
+  std::array<YearAnswered, 2> out;
+  YearSettings settings = study.year;
+  for (int pass = 0; pass < 2; ++pass) {
+    for (std::size_t k = 0; k < 2; ++k) {
+      if (pass == 1 && out[k].result->rounds > 1) continue;
+      const std::size_t option = k == 0 ? from : to;
+      auto year = runner.year(withOption(p, option), study.groups, settings, control, study.name);
+      if (!year) return fail(p.options[option].name + ": " + year.error().text());
+      out[k] = std::move(*year);
+    }
+    if (out[0].result->rounds == out[1].result->rounds) break;
+    settings.stopFor = StopFor::Nothing;
+  }
   return out;
 }
 

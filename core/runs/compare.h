@@ -19,6 +19,10 @@ struct YearComparison {
 };
 YearComparison compareYears(const YearAnswered& from, const YearAnswered& to);
 
+/// The years of two options, from as many rays each: where one stopped by itself sooner it goes on, so that rooms in which
+/// nothing changed do not differ. Faults name the option.
+Expected<std::array<YearAnswered, 2>> yearsOfOptions(const Project& project, std::size_t from, std::size_t to, const Study& study, StudyRunner& runner, RunControl& control);
+
 /// Difference of two sensor maps where both have a sensor at the same place (to 1 cm); NaN elsewhere. Along `to`.
 std::vector<float> differenceMap(const SensorSet& from, const std::vector<float>& values, const SensorSet& to, const std::vector<float>& other);
 
