@@ -1,7 +1,7 @@
 #pragma once
 // The house that tests build on: one block on the ground with one room in it, "Hall", and windows by ratio where asked for.
 
-#include "core/model/project.h"
+#include "core/files/project_file.h"
 
 namespace noonward::test {
 
@@ -43,6 +43,21 @@ inline Project house(const HouseWish& wish = {}) {
     g.layout = grid;
     p.groups.push_back(g);
   }
+  return p;
+}
+
+/// The demo's weather year.
+inline std::shared_ptr<const Weather> demoWeather() {
+  static const auto loaded = readProject(SOURCE_TREE "/demo/ropewalk-quay.noonward");
+  return loaded->project.site.weather;
+}
+
+/// The house with a window to the south, in the demo's place and weather.
+inline Project houseOfTheYear(double spacing = 0.9) {
+  Project p = house({.width = 7, .depth = 6, .wall = 0.3, .ratio = 0.35, .spacing = spacing});
+  p.site.place = demoWeather()->place;
+  p.site.zone = "Europe/Copenhagen";
+  p.site.weather = demoWeather();
   return p;
 }
 

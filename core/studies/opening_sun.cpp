@@ -12,7 +12,7 @@ constexpr double step = 20; // s
 Intervals sunlit(const LightScene& scene, Vec3 at, Vec3 outward, const SunPath& path, const Intervals& counts) {
   const auto lit = [&](double t) {
     const Vec3 s = path.direction(t);
-    return dot(s, outward) > 0 && !scene.blocked(at + outward * 1e-3, s, 0, 1e30);
+    return dot(s, outward) > 0 && !scene.blocked(at, s, 1e-4, 1e30);
   };
   const auto edge = [&](double dark, double light) {
     while (std::abs(light - dark) > 0.5) {

@@ -131,7 +131,7 @@ double above(double figure, double error, double bound) { return error > 0 ? 0.5
 
 double certaintyOfStep(double figure, double error, std::span<const double> steps) {
   const int at = stepsReached(figure, steps);
-  const double low = at > 0 ? above(figure, error, steps[std::size_t(at - 1)]) : 1, high = at < int(steps.size()) ? above(figure, error, steps[std::size_t(at)]) : 0;
+  const double low = at > 0 ? above(figure, error, steps[std::size_t(at - 1)]) : 1, high = at < int(steps.size()) && steps[std::size_t(at)] < noStep ? above(figure, error, steps[std::size_t(at)]) : 0;
   return low - high;
 }
 

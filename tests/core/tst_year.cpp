@@ -6,7 +6,7 @@
 #include "core/studies/coefficients.h"
 #include "core/studies/hourly_sky.h"
 #include "core/studies/light_study.h"
-#include "core/studies/year_study.h"
+#include "core/studies/year_hours.h"
 #include "tests/house.h"
 #include <QtTest>
 #include <set>
@@ -15,19 +15,8 @@ using namespace noonward;
 
 namespace {
 
-std::shared_ptr<const Weather> demoWeather() {
-  static const auto loaded = readProject(SOURCE_TREE "/demo/ropewalk-quay.noonward");
-  return loaded->project.site.weather;
-}
-
-/// With a window to the south, and the demo's weather.
-Project house(double spacing = 0.9) {
-  Project p = test::house({.width = 7, .depth = 6, .wall = 0.3, .ratio = 0.35, .spacing = spacing});
-  p.site.place = demoWeather()->place;
-  p.site.zone = "Europe/Copenhagen";
-  p.site.weather = demoWeather();
-  return p;
-}
+using test::demoWeather;
+Project house(double spacing = 0.9) { return test::houseOfTheYear(spacing); }
 
 YearResult run(const Project& p, const YearSettings& s, int threads = 0, KeptCoefficients* kept = nullptr) {
   RunControl control;
@@ -408,6 +397,124 @@ private slots:
     const YearResult r = run(q, a);
     QVERIFY(yearCsv(*in, r).starts_with("sensor,x,y,z,nx,ny,nz,autonomy_percent,"));
     QVERIFY(yearSpacesCsv(*in, r).find("Hall,") != std::string::npos);
+  }
+
+  void theRunStopsByItselfWhenTheVerdictIsCertain() {
+    const Project p = house(0.9);
+    YearSettings s;
+    s.stopFor = StopFor::Nothing;
+    const YearResult all = run(p, s);
+    QCOMPARE(all.rounds, 2);
+    QVERIFY(!all.certain && all.everySpace);
+    s.stopFor = StopFor::Credit;
+    s.steps = {0.02, noStep, noStep}; // far from what the room reaches
+    s.confidence = 0.999;
+    const YearResult sure = run(p, s);
+    QVERIFY(sure.building.sda > 0.2);
+    QCOMPARE(sure.rounds, 1);
+    QVERIFY(sure.certain && sure.certainty >= 0.999);
+    QCOMPARE(sure.end, RunEnd::Finished);
+    QVERIFY(sure.buildingSdaError > all.buildingSdaError);
+    // A step where it stands: no certainty to be had, all paths are traced.
+    s.steps[0] = all.building.sda;
+    KeptCoefficients kept;
+    const YearResult unsure = run(p, s, 0, &kept);
+    QCOMPARE(unsure.rounds, 2);
+    QVERIFY(!unsure.certain && unsure.certainty < 0.9);
+    QCOMPARE(unsure.building.meanLux, all.building.meanLux);
+    // What was kept of two rounds gives the one round that another question asks for, bit by bit.
+    s.steps[0] = 0.02;
+    const YearResult again = run(p, s, 0, &kept);
+    QCOMPARE(again.rounds, 1);
+    QCOMPARE(again.tracing, 0.0);
+    QCOMPARE(again.building.meanLux, sure.building.meanLux);
+  }
+
+  /// Noise in single hours takes from sDA: the default must lie within a point of a run with nine times its paths, and own
+  /// to the distance; ASE is exact.
+  void sdaIsNearAConvergedRun() {
+    Project p = house(0.45);
+    YearSettings s;
+    s.stopFor = StopFor::Nothing;
+    const YearResult usual = run(p, s);
+    s.error = 0.01;
+    const YearResult converged = run(p, s);
+    QVERIFY(usual.sensors.size() > 100);
+    const double apart = std::abs(usual.building.sda - converged.building.sda);
+    QVERIFY2(apart <= 0.0101, qPrintable(QString("%1 against %2").arg(usual.building.sda).arg(converged.building.sda)));
+    QVERIFY(apart <= 2 * std::hypot(usual.buildingSdaError, converged.buildingSdaError));
+    QCOMPARE(usual.building.ase, converged.building.ase);
+    QVERIFY(std::abs(usual.building.meanLux / converged.building.meanLux - 1) < 0.03);
+  }
+
+  void hoursBehindARoomGiveItsFigures() {
+    const Project p = house(0.9);
+    YearSettings s;
+    s.stopFor = StopFor::Nothing;
+    const auto in = yearInput(p, {}, s);
+    KeptCoefficients kept;
+    RunControl control;
+    const YearResult r = runYear(*in, control, {}, &kept);
+    const auto hours = spaceSeries(*in, 0, r.rounds, kept, control);
+    QVERIFY(hours.has_value());
+    QCOMPARE(hours->sensors(), r.sensors.size());
+    std::size_t worst = 0;
+    for (std::size_t i = 0; i < r.sensors.size(); ++i) {
+      const SensorYear y = sensorYear({hours->lux.data() + i * hoursOfYear, hoursOfYear}, hours->mask, s.metrics);
+      QCOMPARE(y.mean, r.sensors[i].mean);
+      QCOMPARE(y.autonomy, r.sensors[i].autonomy);
+      QCOMPARE(hoursAtLeast({hours->beam.data() + i * hoursOfYear, hoursOfYear}, hours->mask, s.metrics.beam), r.beamHours[i]);
+      if (r.beamHours[i] > r.beamHours[worst]) worst = i;
+    }
+    QCOMPARE(std::size_t(std::count_if(hours->closed[0].begin(), hours->closed[0].end(), [](bool b) { return b; })) >= r.closedHours[1], true);
+    // Where the beam comes from adds up: by window group, by month and hour, and all of it by day.
+    const BeamHours b = beamHours(*hours, s, p.zone(), p.site.weather->utcOffset, p.site.year, worst);
+    QCOMPARE(b.all, double(r.beamHours[worst]));
+    QCOMPARE(b.byGroup[0], b.all); // one window
+    double sum = 0;
+    for (const auto& month : b.byMonth)
+      for (std::size_t h = 0; h < 24; ++h) {
+        sum += month[h];
+        if (h < 8 || h >= 18) QCOMPARE(month[h], 0.0);
+      }
+    QVERIFY(std::abs(sum - b.all) < 1e-6);
+    QVERIFY2(QString::fromStdString(beamHoursText(b, *hours, in->groups)).contains("100 % of them through Hall, south"), beamHoursText(b, *hours, in->groups).c_str());
+    // The beam alone asks for no paths.
+    KeptCoefficients none;
+    const auto beamOnly = spaceSeries(*in, 0, 0, none, control);
+    QVERIFY(beamOnly->beam == hours->beam && none.spaces[0].batches.empty());
+  }
+
+  void readingsSayWhatTheyChange() {
+    const Project p = house(0.9);
+    YearSettings s;
+    const auto in = yearInput(p, {}, s);
+    KeptCoefficients kept;
+    RunControl control;
+    const YearResult r = runYear(*in, control, {}, &kept);
+    const std::size_t before = kept.spaces[0].batches.size();
+    const auto list = contestedReadings(p, *in, r.rounds, kept, control);
+    QCOMPARE(kept.spaces[0].batches.size(), before); // from the same rays
+    QCOMPARE(list[0].building.sda, r.building.sda);
+    const auto of = [&](const char* name) {
+      const auto at = std::find_if(list.begin(), list.end(), [&](const Reading& x) { return x.name == name; });
+      if (at == list.end()) qFatal("no reading %s", name);
+      return *at;
+    };
+    QVERIFY(of("Blinds never close").building.meanLux > r.building.meanLux);
+    QVERIFY(of("Blinds always closed").building.meanLux < 0.3 * r.building.meanLux);
+    QCOMPARE(of("Blinds never close").building.ase, r.building.ase);
+    // A tenth less light is a tenth less where blinds stay as they were, and a study of its own says the same.
+    s.glassKept = 0.9;
+    QCOMPARE(run(p, s).building.sda, of("Frames and dirt 10 %").building.sda);
+    s.blinds = BlindRule::Never;
+    YearSettings full = s;
+    full.glassKept = 1;
+    QVERIFY(std::abs(run(p, s).building.meanLux / run(p, full).building.meanLux - 0.9) < 1e-4);
+    s = {};
+    s.clockChanges = false;
+    QCOMPARE(run(p, s).building.ase, of("No summer time").building.ase);
+    QVERIFY(std::none_of(list.begin(), list.end(), [](const Reading& x) { return x.name == "Blinds by the standard"; })); // it is the study
   }
 };
 

@@ -1,0 +1,217 @@
+// A new user documents a daylight credit: the year run, the room that is too bright found and explained, glass and fins
+// changed as an option, the two compared, the verdict's robustness asked, the record made and checked, all found again
+// after a restart. Real mouse and key events.
+
+#include "tests/app/driver.h"
+#include <QLabel>
+#include <QListWidget>
+#include <QPlainTextEdit>
+#include <QTableWidget>
+
+using namespace noonward;
+using namespace noonward::test;
+
+class TestYearWindow : public QObject {
+  Q_OBJECT
+  std::filesystem::path file_;
+
+  static bool idle(MainWindow& w) {
+    return QTest::qWaitFor([&] { return !w.studies().busy() && w.studies().current() && w.studies().current()->year && !w.studies().current()->partial; }, 90000);
+  }
+  static QTableWidget* table(MainWindow& w, const char* name) { return named<QTableWidget>(w, name); }
+  static void clickCell(QTableWidget* t, int row, int column) {
+    reveal(t);
+    clickAt(t->viewport(), t->visualItemRect(t->item(row, column)).center());
+  }
+
+private slots:
+  void aCreditIsDocumented() {
+    QTemporaryDir d;
+    file_ = demoCopy();
+    auto w = openWindow();
+    QVERIFY(w->openProject(file_));
+    QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
+    choose(*w, "Study", "Library year");
+    QTRY_COMPARE(w->studies().activeStudy()->kind, StudyKind::Year);
+    click(named<QPushButton>(*w, "Run study"));
+    QVERIFY(idle(*w));
+    const auto answer = [&] { return w->studies().current(); };
+    // The verdict stands there, with its departures.
+    QCOMPARE(answer()->verdicts.size(), std::size_t(1));
+    QVERIFY(answer()->verdicts[0].second.outcome == Outcome3::Meets);
+    QVERIFY(!answer()->verdicts[0].second.departures.empty());
+    QVERIFY(named<QLabel>(*w, "The building's year")->text().contains("▲ 2 rooms above 10 % ASE"));
+
+    // The brightest room comes first when sorted by ASE; a click tells when and through which window.
+    QTableWidget* rooms = table(*w, "Light in rooms");
+    clickAt(rooms->horizontalHeader()->viewport(), {double(rooms->horizontalHeader()->sectionViewportPosition(2) + 20), 10});
+    QTRY_COMPARE(rooms->item(0, 0)->text(), QString("Children"));
+    clickCell(rooms, 0, 0);
+    QLabel* when = named<QLabel>(*w, "When and through which window");
+    QTRY_VERIFY2_WITH_TIMEOUT(when->text().contains("through Children, south"), qPrintable(when->text()), 30000);
+    QTRY_VERIFY(named(*w, "Hours of the room")->isVisible());
+    QVERIFY(w->studies().hours() != nullptr);
+    // Its year lies in the Almanac, and the pointer reads it.
+    choose(*w, "Picture of the year", "light in the room");
+    QTRY_COMPARE(w->document().looking().year, YearPicture::SensorLux);
+    choose(*w, "Picture of the year", "blinds of the room");
+    QTRY_VERIFY(w->almanac().plot()->textAt({2026, 6, 21}, 13 * 60).contains("of the window groups closed"));
+
+    // Another option: fins and another glass, in the option alone.
+    QTest::keyClick(w.get(), Qt::Key_6, Qt::AltModifier);
+    click(named<QPushButton>(*w, "Add an option"));
+    QTRY_COMPARE(w->document().project().options.size(), std::size_t(3));
+    fill(*w, "Name of the option", "Fins and solar glass");
+    QCOMPARE(w->document().project().options[2].name, std::string("Fins and solar glass"));
+    QTest::keyClick(w.get(), Qt::Key_4, Qt::AltModifier);
+    fill(*w, "Depth", "1.2");
+    QCOMPARE(w->document().project().shadeRules[0].depth, 1.2);
+    QCOMPARE(designOf(w->document().project(), 0).shadeRules[0].depth, 0.6);
+    QTest::keyClick(w.get(), Qt::Key_6, Qt::AltModifier);
+    QVERIFY2(named<QLabel>(*w, "Changes of the option")->text().contains("depth: 0.6 → 1.2"), qPrintable(named<QLabel>(*w, "Changes of the option")->text()));
+
+    // Both beside each other.
+    choose(*w, "Compare from", "As drawn");
+    choose(*w, "Compare to", "Fins and solar glass");
+    click(named<QPushButton>(*w, "Compare their years"));
+    QTableWidget* moved = table(*w, "Figures that moved");
+    QTRY_VERIFY_WITH_TIMEOUT(moved->rowCount() == 24, 90000); // building and seven rooms
+    QVERIFY(moved->item(1, 1)->text().startsWith("ASE"));
+    QVERIFY(moved->item(1, 4)->text().startsWith("▼"));
+    QVERIFY(!named<QLabel>(*w, "Plans and difference")->pixmap().isNull());
+    QVERIFY(named<QLabel>(*w, "Inputs that differ")->text().contains("depth: 0.6 → 1.2"));
+    click(named<QPushButton>(*w, "Close Options beside each other"));
+
+    // An undo takes the option's change back, a redo brings it again; the other option is a click in the strip.
+    click(named<QPushButton>(*w, "Option As drawn"));
+    QTRY_COMPARE(w->document().project().option, std::size_t(0));
+    QCOMPARE(w->document().project().shadeRules[0].depth, 0.6);
+    w->action("Undo")->trigger();
+    QCOMPARE(w->document().project().option, std::size_t(2));
+    w->action("Redo")->trigger();
+    QCOMPARE(w->document().project().option, std::size_t(0));
+
+    // The same verdict under contested readings.
+    QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
+    QVERIFY(idle(*w)); // the year of the first option was kept: shown without a run
+    QVERIFY(answer()->stored);
+    click(named<QPushButton>(*w, "How robust is it?"));
+    QTRY_VERIFY_WITH_TIMEOUT(table(*w, "Readings")->rowCount() >= 7, 120000);
+    QCOMPARE(table(*w, "Readings")->item(0, 1)->text(), QString("the study"));
+    click(named<QPushButton>(*w, "Close How robust is it?"));
+
+    // Remarks on glare, then the record; it is checked, and holds.
+    QTest::keyClick(w.get(), Qt::Key_7, Qt::AltModifier);
+    const auto remark = [&](const QString& room) {
+      for (QLineEdit* e : w->findChildren<QLineEdit*>())
+        if (e->accessibleName().startsWith("Remark: " + room) && e->isVisible()) return e->accessibleName();
+      return QString();
+    };
+    QVERIFY(!remark("Children").isEmpty());
+    fill(*w, remark("Children"), "low shelves, no desks at the windows");
+    fill(*w, remark("Reading room"), "roller blinds at each desk");
+    fill(*w, "Assessor", "A. Lindqvist");
+    QCOMPARE(w->document().project().room(w->document().project().rooms[1].id)->glare, std::string("low shelves, no desks at the windows"));
+    QTRY_VERIFY(QString::fromStdString(answer()->verdicts[0].second.rows[1].text).contains("low shelves"));
+    const QString folder = d.filePath("hand-in.record");
+    {
+      QSignalSpy made(&w->record(), &RecordSheet::exported);
+      click(named<QPushButton>(*w, "Make the record…"));
+      answerFileDialog(*w, folder);
+      QVERIFY(made.wait(180000));
+      QVERIFY2(made[0][1].toBool(), qPrintable(named<QLabel>(*w, "Notice")->text()));
+    }
+    QVERIFY(QFile::exists(folder + "/record.pdf") && QFile::exists(folder + "/record.xlsx"));
+    {
+      QSignalSpy checked(&w->record(), &RecordSheet::exported);
+      click(named<QPushButton>(*w, "Check a record…"));
+      answerFileDialog(*w, folder + "/record.json");
+      QVERIFY(checked.wait(120000));
+      QVERIFY2(named<QLabel>(*w, "Record checked")->text().startsWith("The record holds"), qPrintable(named<QLabel>(*w, "Record checked")->text()));
+    }
+    w->action("Save")->trigger();
+    QVERIFY(!w->document().modified());
+  }
+
+  void everythingIsFoundAgainAfterARestart() {
+    auto w = openWindow();
+    QVERIFY(w->openProject(file_));
+    QCOMPARE(w->document().project().options.size(), std::size_t(3));
+    QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
+    choose(*w, "Study", "Library year");
+    QVERIFY(idle(*w)); // shown without a run
+    QVERIFY(w->studies().current()->stored);
+    QCOMPARE(w->studies().current()->verdicts.size(), std::size_t(1));
+    // The hours behind a room are computed anew when asked for.
+    clickCell(table(*w, "Light in rooms"), 0, 0);
+    QTRY_VERIFY_WITH_TIMEOUT(w->studies().hours() != nullptr, 60000);
+
+    // Runs: sorted, renamed in place, asked what differs, deleted.
+    click(named<QPushButton>(*w, "All runs…"));
+    QTableWidget* runs = table(*w, "List of runs");
+    QTRY_VERIFY(runs->rowCount() >= 3);
+    const auto rowOf = [&](const QString& option) {
+      for (int r = 0; r < runs->rowCount(); ++r)
+        if (runs->item(r, 3)->text() == "Daylight year" && runs->item(r, 1)->text() == option) return r;
+      return -1;
+    };
+    QVERIFY(rowOf("As drawn") >= 0 && rowOf("Fins and solar glass") >= 0);
+    clickCell(runs, rowOf("Fins and solar glass"), 2);
+    click(named<QPushButton>(*w, "What went in"));
+    auto* text = named<QPlainTextEdit>(*w, "What went in or differs");
+    QVERIFY(text->toPlainText().contains("\"shades\""));
+    click(named<QPushButton>(*w, "What differs"));
+    QVERIFY2(text->toPlainText().contains("shades · Brim · depth: 1.2 → 0.6"), qPrintable(text->toPlainText()));
+    const int named_ = rowOf("As drawn");
+    runs->editItem(runs->item(named_, 0));
+    QLineEdit* editor = nullptr;
+    QTRY_VERIFY((editor = runs->findChild<QLineEdit*>()) != nullptr);
+    editor->selectAll();
+    QTest::keyClicks(editor, "First hand-in");
+    QTest::keyClick(editor, Qt::Key_Return);
+    QTRY_VERIFY(std::any_of(w->studies().history().begin(), w->studies().history().end(), [](const StoredRun& r) { return r.name == "First hand-in"; }));
+    const int before = runs->rowCount();
+    clickCell(runs, rowOf("Fins and solar glass"), 2);
+    click(named<QPushButton>(*w, "Delete run"));
+    QTRY_COMPARE(runs->rowCount(), before - 1);
+    QTest::keyClick(named(*w, "Runs panel"), Qt::Key_Escape);
+    QVERIFY(!named(*w, "Runs panel")->isVisible());
+  }
+
+  void aYardstickSetsUpTheStudy() {
+    auto w = openWindow();
+    QVERIFY(w->openProject(demoCopy()));
+    QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
+    choose(*w, "Study", "Library year");
+    QTRY_COMPARE(w->studies().activeStudy()->kind, StudyKind::Year);
+    auto* fold = named<QPushButton>(*w, "Yardsticks");
+    click(fold);
+    choose(*w, "Rule", "Daylight credit");
+    click(named<QPushButton>(*w, "Set up grid and study by it"));
+    const Study* s = w->studies().activeStudy();
+    QTRY_COMPARE(w->studies().activeStudy()->name, std::string("Daylight credit"));
+    s = w->studies().activeStudy();
+    QCOMPARE(s->groups.size(), std::size_t(1));
+    const auto* grid = std::get_if<RoomGrid>(&w->document().project().group(s->groups[0])->layout);
+    QVERIFY(grid && grid->height == 0.76 && grid->spacing == 0.6 && grid->wallDistance == 0.3);
+    QCOMPARE(w->document().project().judgements.back().yardstick, std::string("daylight-credit"));
+    w->action("Undo")->trigger(); // one step
+    QVERIFY(std::none_of(w->document().project().studies.begin(), w->document().project().studies.end(), [](const Study& x) { return x.name == "Daylight credit"; }));
+    // Enough keeps what is there, with its uncertainty, and it is found again.
+    choose(*w, "Study", "Library year");
+    fill(*w, "Enough light", "350 lx");
+    click(named<QPushButton>(*w, "Hours, certainty, beam and cloth"));
+    choose(*w, "When the run stops", "error reached");
+    click(named<QPushButton>(*w, "Run study"));
+    QVERIFY(QTest::qWaitFor([&] { return w->studies().current() && w->studies().current()->year && w->studies().current()->year->everySpace; }, 60000));
+    w->action("Enough")->trigger();
+    QVERIFY(idle(*w));
+    if (w->studies().current()->year->end == RunEnd::Enough) {
+      QVERIFY(named<QLabel>(*w, "The building's year")->text().contains("Stopped early"));
+      QCOMPARE(w->studies().history()[0].state, std::string("stopped early"));
+    }
+  }
+};
+
+QTEST_MAIN(TestYearWindow)
+#include "tst_year_window.moc"
