@@ -307,7 +307,7 @@ void addProjectCommands(CLI::App& app, Session& session) {
   auto* run = app.add_subcommand("run", "Run the studies of a project and write their tables");
   project(run);
   run->add_option("--study", c->study, "kind of study: sun-hours, daylight-factor, illuminance, sky-view, vsc, sunlight-year, sunlight-winter, year");
-  run->add_option("--blinds", c->blinds, "year: standard (2 % of a space above 1000 lx of beam), never, always");
+  run->add_option("--blinds", c->blinds, "year: standard (2 % of a space above 1000 lx of beam), never, always, irradiance, schedule");
   run->add_flag("--series", c->series, "year: also write every hour of every sensor");
   run->add_option("--sky", c->sky, "light: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, weather");
   run->add_option("--at", c->at, "light: moment of the sky by the site's clock, 2026-06-21T14:00:00");

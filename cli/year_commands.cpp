@@ -169,9 +169,11 @@ int runYearStudy(const LightCall& c) {
   if (c.error > 0) s.error = c.error / 100;
   if (c.seed >= 0) s.seed = std::uint64_t(c.seed);
   s.keepSeries = c.series;
-  if (c.blinds == "never") s.blinds = BlindRule::Never;
-  else if (c.blinds == "always") s.blinds = BlindRule::Always;
-  else if (!c.blinds.empty() && c.blinds != "standard") return complain("run: --blinds standard, never or always", 2);
+  if (!c.blinds.empty()) {
+    const auto rule = blindFromKey(c.blinds);
+    if (!rule) return complain("run: --blinds standard, never, always, irradiance or schedule", 2);
+    s.blinds = *rule;
+  }
   if (groups.empty())
     for (const SensorGroup& g : p.groups)
       if (c.name.empty() ? std::holds_alternative<RoomGrid>(g.layout) : g.name == c.name) groups.push_back(g.id);

@@ -478,7 +478,7 @@ void MainWindow::refresh() {
   for (const Study& s : p.studies)
     if (study && study->painted && s.id == study->study) {
       title = QString::fromStdString(s.name) + " · " + QString(studyName(s.kind)).toLower();
-      line = s.kind == StudyKind::Year ? QString("%1, hours %2 to %3, blinds %4").arg(yearMetricName(l.metric), QString::fromStdString(clockText(s.year.beginMinute)), QString::fromStdString(clockText(s.year.endMinute)), blindKey(s.year.blinds)) + (study->partial ? " · more rooms on their way" : "")
+      line = s.kind == StudyKind::Year ? QString("%1, hours %2 to %3, %4").arg(yearMetricName(l.metric), QString::fromStdString(clockText(s.year.beginMinute)), QString::fromStdString(clockText(s.year.endMinute)), QString::fromStdString(blindsText(s.year))) + (study->partial ? " · more rooms on their way" : "")
              : s.kind == StudyKind::SunHours ? QString::fromStdString(settingsText(s.sunHours)) + (study->quick ? " · while dragging by steps" : "")
                                            : QString::fromStdString(study->lightInput ? study->lightInput->sky.text : std::string()) + (study->quick ? " · rough while dragging" : study->partial ? " · refining" : "");
     }

@@ -27,7 +27,7 @@ void StudiesSheet::buildYear() {
     if (!v || *v <= 0 || *v > 1e5) return showFault(yearThreshold_, "A number of lux is expected");
     editYear("Set threshold", [&](YearSettings& y) { y.metrics.threshold = *v; });
   }, "300 lx in the standard");
-  blinds_ = addChoice("Blinds", {"by the standard", "never close", "always closed"}, [this](int i) { editYear("Choose blinds", [&](YearSettings& y) { y.blinds = BlindRule(i); }); },
+  blinds_ = addChoice("Blinds", {"by the standard", "never close", "always closed", "by irradiance", "by the clock"}, [this](int i) { editYear("Choose blinds", [&](YearSettings& y) { y.blinds = BlindRule(i); }); },
                       "Each group of windows closes when more than 2 % of its room gets 1000 lx of beam through it");
   blinds_->setAccessibleName("Rule of the blinds");
   yearFold_ = addFold("Hours, certainty, beam and cloth");
@@ -72,6 +72,9 @@ void StudiesSheet::buildYear() {
   number("In more than", "h", 1, 0, 8760, [](YearSettings& y) -> double& { return y.metrics.beamHours; }, "250 h in the standard");
   number("Blinds close at", "lx", 1, 0, 1e5, [](YearSettings& y) -> double& { return y.closesAt; }, "Of beam through one group of windows");
   number("On more than", "%", 100, 0, 100, [](YearSettings& y) -> double& { return y.closesAbove; }, "Of the room's sensors");
+  number("Closes from", "W/m²", 1, 0, 2000, [](YearSettings& y) -> double& { return y.closesAtIrradiance; }, "By irradiance: beam and sky on the outside of a group's panes");
+  number("Shut from", "h", 1.0 / 60, 0, 24, [](YearSettings& y) -> double& { return y.shutFrom; }, "By the clock: hour of the day, 12.5 is 12:30");
+  number("Shut to", "h", 1.0 / 60, 0, 24, [](YearSettings& y) -> double& { return y.shutTo; }, "By the clock: hour of the day");
   number("Cloth, straight", "%", 100, 0, 100, [](YearSettings& y) -> double& { return y.clothStraight; }, "What closed cloth lets through straight");
   number("Cloth, scattered", "%", 100, 0, 100, [](YearSettings& y) -> double& { return y.clothScattered; }, "What closed cloth scatters to the inside");
   number("Useful from", "lx", 1, 0, 1e5, [](YearSettings& y) -> double& { return y.metrics.useful[1]; }, "Below it light is supplementary");

@@ -254,9 +254,15 @@ void readYearSettings(JsonObject& o, YearSettings& y) {
   y.metrics.beamHours = o.number("beam-hours", 250, 0, 8760);
   const std::string rule = o.text("blinds", "standard");
   if (const auto r = blindFromKey(rule)) y.blinds = *r;
-  else o.fault("blinds", "\"standard\", \"never\" or \"always\" is expected here.");
+  else o.fault("blinds", "\"standard\", \"never\", \"always\", \"irradiance\" or \"schedule\" is expected here.");
   y.closesAt = o.number("closes-at", 1000, 0, 1e6);
   y.closesAbove = o.number("closes-above", 2, 0, 100) / 100;
+  y.closesAtIrradiance = o.number("closes-at-irradiance", 200, 0, 2000);
+  const Json& shut = o.raw("shut");
+  if (shut.is_array() && shut.size() == 2 && shut[0].is_string() && shut[1].is_string() && minutesFromText(shut[0].get<std::string>()) && minutesFromText(shut[1].get<std::string>()))
+    y.shutFrom = *minutesFromText(shut[0].get<std::string>()), y.shutTo = *minutesFromText(shut[1].get<std::string>());
+  else if (!shut.is_null())
+    o.fault("shut", "Two clock times such as [\"12:00\", \"16:00\"] are expected here.");
   y.clothStraight = o.number("cloth-straight", 0, 0, 100) / 100;
   y.clothScattered = o.number("cloth-scattered", 5, 0, 100) / 100;
   y.error = o.number("error", 3, 0.2, 50) / 100;
@@ -287,6 +293,8 @@ void writeYearSettings(Json& j, const YearSettings& y) {
   j["blinds"] = blindKey(y.blinds);
   j["closes-at"] = y.closesAt;
   j["closes-above"] = tidyPercent(y.closesAbove);
+  if (y.blinds == BlindRule::Irradiance) j["closes-at-irradiance"] = y.closesAtIrradiance;
+  if (y.blinds == BlindRule::Schedule) j["shut"] = Json::array({clockText(y.shutFrom), clockText(y.shutTo)});
   j["cloth-straight"] = tidyPercent(y.clothStraight);
   j["cloth-scattered"] = tidyPercent(y.clothScattered);
   j["error"] = tidyPercent(y.error);

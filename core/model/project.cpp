@@ -89,6 +89,19 @@ const char* blindKey(BlindRule rule) {
   case BlindRule::Standard: return "standard";
   case BlindRule::Never: return "never";
   case BlindRule::Always: return "always";
+  case BlindRule::Irradiance: return "irradiance";
+  case BlindRule::Schedule: return "schedule";
+  }
+  return "";
+}
+
+std::string blindsText(const YearSettings& s) {
+  switch (s.blinds) {
+  case BlindRule::Standard: return "blinds by the standard";
+  case BlindRule::Never: return "blinds never closed";
+  case BlindRule::Always: return "blinds always closed";
+  case BlindRule::Irradiance: return fmt::format("blinds closed from {:g} W/m² on the panes", s.closesAtIrradiance);
+  case BlindRule::Schedule: return fmt::format("blinds closed {} to {}", clockText(s.shutFrom), clockText(s.shutTo));
   }
   return "";
 }
@@ -109,7 +122,7 @@ std::optional<StopFor> stopFromKey(std::string_view key) {
 }
 
 std::optional<BlindRule> blindFromKey(std::string_view key) {
-  for (BlindRule r : {BlindRule::Standard, BlindRule::Never, BlindRule::Always})
+  for (BlindRule r : {BlindRule::Standard, BlindRule::Never, BlindRule::Always, BlindRule::Irradiance, BlindRule::Schedule})
     if (key == blindKey(r)) return r;
   return {};
 }

@@ -4,6 +4,7 @@
 #include <array>
 #include <cstdint>
 #include <optional>
+#include <string>
 #include <string_view>
 
 namespace noonward {
@@ -17,8 +18,10 @@ struct MetricSettings {
   bool operator==(const MetricSettings&) const = default;
 };
 
-enum class BlindRule { Standard, Never, Always };
+/// Standard: by beam on the room's sensors. Irradiance: by what falls on the group's panes from outside. Schedule: by the clock.
+enum class BlindRule { Standard, Never, Always, Irradiance, Schedule };
 const char* blindKey(BlindRule rule); ///< "standard"
+std::string blindsText(const struct YearSettings& settings); ///< "blinds closed from 200 W/m² on the panes"
 std::optional<BlindRule> blindFromKey(std::string_view key);
 
 inline constexpr double noStep = 1.01; ///< a step of sDA that nothing reaches
@@ -34,6 +37,8 @@ struct YearSettings {
   MetricSettings metrics;
   BlindRule blinds = BlindRule::Standard;
   double closesAt = 1000, closesAbove = 0.02; ///< lx of beam; share of the space's sensors
+  double closesAtIrradiance = 200;            ///< W/m² on the outside of a group's panes, beam and sky, their mean
+  double shutFrom = 12 * 60, shutTo = 16 * 60; ///< minutes by the site's clock, closed every day
   double clothStraight = 0, clothScattered = 0.05; ///< transmittances of closed blinds
   double error = 0.03;                        ///< wanted of a sensor's mean illuminance, about: sets the number of paths
   bool clockChanges = true;                   ///< false: the schedule keeps standard time all year

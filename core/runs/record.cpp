@@ -117,8 +117,7 @@ std::vector<SettingLine> settingLines(const RecordFacts& f) {
   line("Enough light", fmt::format("{:g} lx in {:g} % of the hours", s.metrics.threshold, 100 * s.metrics.autonomy), fmt::format("{:g} lx in {:g} % of the hours", w.metrics.threshold, 100 * w.metrics.autonomy));
   line("Beam of ASE", fmt::format("{:g} lx in more than {:g} h", s.metrics.beam, s.metrics.beamHours), fmt::format("{:g} lx in more than {:g} h", w.metrics.beam, w.metrics.beamHours));
   const auto blinds = [](const YearSettings& y) {
-    return y.blinds == BlindRule::Never    ? std::string("never close")
-           : y.blinds == BlindRule::Always ? std::string("always closed")
+    return y.blinds != BlindRule::Standard ? blindsText(y)
                                            : fmt::format("a group of windows closes while more than {:g} % of the room's sensors get {:g} lx of beam through it", 100 * y.closesAbove, y.closesAt);
   };
   line("Blinds", blinds(s), blinds(w));

@@ -38,7 +38,7 @@ Expected<std::shared_ptr<const LightResult>> StudyRunner::light(const LightInput
 }
 
 std::string askedText(const YearSettings& s) {
-  const char* blinds = s.blinds == BlindRule::Standard ? "blinds by the standard" : s.blinds == BlindRule::Never ? "blinds never closed" : "blinds always closed";
+  const std::string blinds = blindsText(s);
   return fmt::format("{} to {}{}, {:g} lx, {}{}", clockText(s.beginMinute), clockText(s.endMinute), s.weekdaysOnly ? " Mon to Fri" : "", s.metrics.threshold, blinds, s.glassKept < 1 ? fmt::format(", {:g} % kept by frames and dirt", 100 * s.glassKept) : "");
 }
 

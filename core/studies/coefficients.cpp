@@ -144,7 +144,7 @@ std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& q,
   return out;
 }
 
-Eigen::VectorXf paneCoefficients(const LightScene& scene, std::uint32_t group, std::uint64_t seed, int samples, Threads threads) {
+Eigen::VectorXf paneCoefficients(const LightScene& scene, std::uint32_t group, std::uint64_t seed, int samples, Threads threads, bool outside) {
   std::vector<std::uint32_t> pieces;
   std::vector<double> upTo;
   double area = 0;
@@ -170,7 +170,7 @@ Eigen::VectorXf paneCoefficients(const LightScene& scene, std::uint32_t group, s
         const LightScene::Piece& p = scene.pieces()[pieces[std::min(at, pieces.size() - 1)]];
         const double s = std::sqrt(u[1]), t = u[2] * s;
         const Vec3 y = p.a * (1 - s) + p.b * (s - t) + p.c * t, d = cosineDirection(p.normal, u[3], u[4]);
-        const double through = scene.optics(p.optics).straight(dot(p.normal, d));
+        const double through = outside ? 1 : scene.optics(p.optics).straight(dot(p.normal, d));
         if (through > 0) paths.follow(y + p.normal * LightPaths<VectorSink>::offset(y), d, pi * through, 1, random, sink);
       }
     }
@@ -181,7 +181,7 @@ Eigen::VectorXf paneCoefficients(const LightScene& scene, std::uint32_t group, s
 }
 
 void KeptCoefficients::startFor(const YearInput& in) {
-  if (!(key == in.rays) || spaces.size() != in.sensors.groups.size()) *this = {in.rays, {}, std::vector<SpaceKept>(in.sensors.groups.size()), std::vector<Eigen::VectorXf>(in.groups.size())};
+  if (!(key == in.rays) || spaces.size() != in.sensors.groups.size()) *this = {in.rays, {}, std::vector<SpaceKept>(in.sensors.groups.size()), std::vector<Eigen::VectorXf>(in.groups.size()), std::vector<Eigen::VectorXf>(in.groups.size())};
   if (!(sun == in.sunKey))
     for (SpaceKept& s : spaces) s.beam.clear(), s.through.clear();
   sun = in.sunKey;

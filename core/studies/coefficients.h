@@ -42,6 +42,7 @@ struct KeptCoefficients {
   Digest key, sun;                            ///< YearInput::rays; of the hours' sun positions
   std::vector<SpaceKept> spaces;
   std::vector<Eigen::VectorXf> panes;         ///< by window group
+  std::vector<Eigen::VectorXf> panesOutside;  ///< before the glass, where blinds ask for it
   /// Forgets what answers another question.
   void startFor(const struct YearInput& input);
 };
@@ -58,7 +59,8 @@ struct CoefficientQuestion {
 /// One independent batch. Nothing where it was dropped. Same bits for any number of threads.
 std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& question, std::uint32_t batch, const SurfacesSeen& seen, AimShelf& aims, RunControl& control, Threads threads);
 
-/// Illuminance just inside the panes of a group (glass counted, no reflections in the room) for 1 cd/m² of each patch.
-Eigen::VectorXf paneCoefficients(const LightScene& scene, std::uint32_t group, std::uint64_t seed, int samples, Threads threads);
+/// Illuminance just inside the panes of a group (glass counted, no reflections in the room) for 1 cd/m² of each patch; `outside`:
+/// on their outside, no glass counted.
+Eigen::VectorXf paneCoefficients(const LightScene& scene, std::uint32_t group, std::uint64_t seed, int samples, Threads threads, bool outside = false);
 
 } // namespace noonward

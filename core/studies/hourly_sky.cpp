@@ -31,9 +31,11 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p) {
     out->hours.push_back(std::uint32_t(i));
     out->sun.push_back(in.sun);
     out->beam.push_back(suns[i].up && in.sun.z > 0 ? float(in.directNormal * perezState(in).directEfficacy) : 0.0f);
+    out->beamIrradiance.push_back(out->beam.back() > 0 ? float(in.directNormal) : 0.0f);
     inputs.push_back(in);
   }
   if (out->hours.empty()) return fail("The weather year has no hour with light.", "weather");
+  out->diffuseEfficacy.assign(inputs.size(), 0);
   out->luminance.resize(Eigen::Index(SkyBins::count), Eigen::Index(inputs.size()));
   std::array<double, SkyBins::count> facing{}; // ∫ sin γ dω of each patch
   for (std::size_t b = 0; b < SkyBins::count; ++b) facing[b] = SkyBins::mean(b, [](Vec3 d) { return d.z; }) * SkyBins::solidAngle(b);
@@ -49,6 +51,7 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p) {
       const double scale = horizontal > 0 ? sky.horizontal() / horizontal : 0;
       for (std::size_t b = 0; b < SkyBins::count; ++b) out->luminance(Eigen::Index(b), Eigen::Index(i)) = float(l[b] * scale);
       out->diffuse[out->hours[i]] = sky.horizontal();
+      out->diffuseEfficacy[i] = inputs[i].diffuseHorizontal > 0 ? float(sky.horizontal() / inputs[i].diffuseHorizontal) : 0.0f;
     }
   });
   const double width = radians(5); // 4° to 6° leave a converged run where it is, 9° lifts sDA by a point (docs/methods.md)

@@ -19,6 +19,7 @@ struct HourlySky {
   /// Luminance of the beam spread over patches for light that has met a surface, cd/m², 577 × hours: a bell of 5° about the sun.
   /// A patch alone would be met by too few paths, and hours would come out darker than they are more often than brighter.
   Eigen::SparseMatrix<float> spreadBeam;
+  std::vector<float> beamIrradiance, diffuseEfficacy; ///< W/m² facing the sun; lm/W of the sky's light
   std::vector<double> diffuse;      ///< lx on the horizontal, all 8760 records
 };
 /// An error where the project has no whole weather year, or radiation is missing from it.

@@ -11,7 +11,7 @@ Expected<SpaceSeries> spaceSeries(const YearInput& in, std::size_t space, int ro
   YearSpace s(in, space, threads);
   AimShelf aims(*in.scene, {}, in.settings.seed);
   if (!s.trace(kept, rounds, aims, control) || !s.takeBeam(kept, control)) return fail("The run was dropped.");
-  s.workBlinds();
+  s.workBlinds(kept);
   if (rounds > 0) s.lightBehind(kept);
   const Eigen::MatrixXf e = rounds > 0 ? s.illuminance(s.weighted(kept, rounds), 1) : Eigen::MatrixXf::Zero(Eigen::Index(s.sensors()), Eigen::Index(s.hours()));
   SpaceSeries out;

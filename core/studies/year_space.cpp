@@ -76,17 +76,47 @@ bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control) {
   return true;
 }
 
-void YearSpace::workBlinds() {
-  closed_.assign(hours_ * groups_.size(), in_.settings.blinds == BlindRule::Always);
-  if (in_.settings.blinds != BlindRule::Standard) return;
+void YearSpace::workBlinds(KeptCoefficients& kept) {
+  const YearSettings& set = in_.settings;
+  closed_.assign(hours_ * groups_.size(), set.blinds == BlindRule::Always);
+  if (set.blinds == BlindRule::Schedule)
+    for (std::size_t h = 0; h < hours_; ++h)
+      if (in_.shut[in_.sky->hours[h]]) std::fill_n(closed_.begin() + std::ptrdiff_t(h * groups_.size()), groups_.size(), true);
+  if (set.blinds == BlindRule::Irradiance)
+    for (std::size_t k = 0; k < groups_.size(); ++k) {
+      Eigen::VectorXf& pane = kept.panesOutside[groups_[k]];
+      if (pane.size() == 0) pane = paneCoefficients(*in_.scene, groups_[k], set.seed, 1 << 13, threads_, true);
+      const Eigen::RowVectorXf sky = pane.transpose() * in_.sky->luminance;
+      forChunks(hours_, 64, threads_, [&](std::size_t first, std::size_t last) {
+        for (std::size_t h = first; h < last; ++h) {
+          double w = in_.sky->diffuseEfficacy[h] > 0 ? double(sky[Eigen::Index(h)] / in_.sky->diffuseEfficacy[h]) : 0;
+          if (in_.sky->beamIrradiance[h] > 0) w += beamOnPanes(k, h, false) * double(in_.sky->beamIrradiance[h]);
+          closed_[h * groups_.size() + k] = w >= set.closesAtIrradiance;
+        }
+      });
+    }
+  if (set.blinds != BlindRule::Standard) return;
   std::vector<std::size_t> hit(groups_.size() + 1);
   for (std::size_t h = 0; h < hours_; ++h) {
     if (!(in_.sky->beam[h] > 0)) continue;
     std::fill(hit.begin(), hit.end(), 0);
     for (std::size_t i = 0; i < n_; ++i)
-      if (double(beam(i, h)) >= in_.settings.closesAt) ++hit[through(i, h)];
-    for (std::size_t k = 0; k < groups_.size(); ++k) closed_[h * groups_.size() + k] = double(hit[k]) > in_.settings.closesAbove * double(n_);
+      if (double(beam(i, h)) >= set.closesAt) ++hit[through(i, h)];
+    for (std::size_t k = 0; k < groups_.size(); ++k) closed_[h * groups_.size() + k] = double(hit[k]) > set.closesAbove * double(n_);
   }
+}
+
+double YearSpace::beamOnPanes(std::size_t k, std::size_t h, bool throughGlass) const {
+  const Vec3 s = in_.sky->sun[h];
+  double beam = 0, area = 0;
+  for (const LightScene::Piece& p : in_.scene->pieces()) {
+    if (p.group != groups_[k]) continue;
+    area += p.area;
+    const double c = dot(p.normal, s);
+    if (c <= 0) continue;
+    beam += beamAt(*in_.scene, p.center() + p.normal * 1e-3, p.normal, s).share * (throughGlass ? in_.scene->optics(p.optics).straight(c) : 1) * p.area;
+  }
+  return area > 0 ? beam / area : 0;
 }
 
 void YearSpace::lightBehind(KeptCoefficients& kept) {
@@ -104,24 +134,11 @@ void YearSpace::lightBehind(KeptCoefficients& kept) {
 /// Light that a group's closed cloth takes in, lx, hour by hour.
 std::vector<float> YearSpace::behindPanes(std::size_t k, const Eigen::VectorXf& pane) const {
   std::vector<float> out(hours_, 0);
-  std::vector<const LightScene::Piece*> pieces;
-  for (const LightScene::Piece& p : in_.scene->pieces())
-    if (p.group == groups_[k]) pieces.push_back(&p);
-  double area = 0;
-  for (const auto* p : pieces) area += p->area;
   const Eigen::RowVectorXf sky = pane.transpose() * in_.sky->luminance;
   forChunks(hours_, 64, threads_, [&](std::size_t first, std::size_t last) {
     for (std::size_t h = first; h < last; ++h) {
       if (!closed(h, k)) continue;
-      double beam = 0;
-      if (in_.sky->beam[h] > 0)
-        for (const auto* p : pieces) {
-          const Vec3 s = in_.sky->sun[h];
-          const double c = dot(p->normal, s);
-          if (c <= 0) continue;
-          const BeamShare free = beamAt(*in_.scene, p->center() + p->normal * 1e-3, p->normal, s);
-          beam += free.share * in_.scene->optics(p->optics).straight(c) * p->area / area;
-        }
+      const double beam = in_.sky->beam[h] > 0 ? beamOnPanes(k, h, true) : 0;
       out[h] = sky[Eigen::Index(h)] + float(beam) * in_.sky->beam[h];
     }
   });

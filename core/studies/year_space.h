@@ -19,7 +19,7 @@ public:
   bool trace(KeptCoefficients& kept, int rounds, AimShelf& aims, RunControl& control);
   /// The beam by sensor and hour, from `kept` where it knows it. False where it was stopped.
   bool takeBeam(KeptCoefficients& kept, RunControl& control);
-  void workBlinds();
+  void workBlinds(KeptCoefficients& kept);
   void lightBehind(KeptCoefficients& kept); ///< what closed cloth takes in; after workBlinds
 
   struct Weighted {
@@ -39,6 +39,8 @@ public:
 
 private:
   std::array<int, 2> paths() const; ///< a sensor, of one batch, by round
+  /// Beam at the panes of a group for each 1 facing the sun, the mean over them, glass counted or not.
+  double beamOnPanes(std::size_t k, std::size_t hour, bool throughGlass) const;
   std::vector<float> behindPanes(std::size_t k, const Eigen::VectorXf& pane) const;
   const YearInput& in_;
   std::size_t space_;

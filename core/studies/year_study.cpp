@@ -32,6 +32,8 @@ Digest wholeDigest(const Digest& rays, const Project& p, const YearSettings& s) 
   for (double u : s.metrics.useful) h.add(u);
   h.add(s.clockChanges).add(s.glassKept).add(int(s.stopFor)).add(s.confidence);
   for (double step : s.steps) h.add(step);
+  if (s.blinds == BlindRule::Irradiance) h.add(s.closesAtIrradiance);
+  if (s.blinds == BlindRule::Schedule) h.add(s.shutFrom).add(s.shutTo);
   h.add(int(s.blinds)).add(s.closesAt).add(s.closesAbove).add(s.clothStraight).add(s.clothScattered);
   for (const Room& r : p.rooms) h.add(r.counted);
   return h.digest();
@@ -92,6 +94,7 @@ Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& grou
   in.sky = std::move(*sky);
   in.mask = clockMask(settings.clockChanges ? *zone : Zone::fixed(p.site.weather->utcOffset), p.site.weather->utcOffset, p.site.year, settings.beginMinute, settings.endMinute, settings.weekdaysOnly);
   in.daylight = daylightHours(in.sky->diffuse);
+  in.shut = clockMask(*zone, p.site.weather->utcOffset, p.site.year, settings.shutFrom, settings.shutTo);
   in.scene = std::make_shared<const LightScene>(*model);
   for (auto& list : {checkGlazing(p, *in.scene, *model), checkLeaks(*in.scene, in.sensors)}) in.findings.insert(in.findings.end(), list.begin(), list.end());
   return in;
@@ -197,7 +200,7 @@ public:
     if (!s.trace(kept_, rounds, aims, control)) return false;
     if (!known) out.tracing += std::chrono::duration<double>(std::chrono::steady_clock::now() - before).count();
     if (!s.takeBeam(kept_, control)) return false;
-    s.workBlinds();
+    s.workBlinds(kept_);
     s.lightBehind(kept_);
     for (std::size_t k = 0; k < s.groups().size(); ++k) out.closedHours[s.groups()[k]] = s.closedHours(k);
     sumUp(space, s, s.illuminance(s.weighted(kept_, rounds), 1));

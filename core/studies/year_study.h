@@ -38,6 +38,7 @@ struct YearInput : YearFacts {
   std::shared_ptr<const LightScene> scene;
   std::shared_ptr<const HourlySky> sky;
   std::vector<bool> mask, daylight;        ///< hours of the schedule; the 4380 with most diffuse light
+  std::vector<bool> shut;                  ///< hours in which blinds are closed by the clock
 };
 Expected<YearInput> yearInput(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings);
 

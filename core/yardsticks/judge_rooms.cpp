@@ -49,7 +49,7 @@ std::vector<std::string> departuresOf(const Project& p, const Yardstick& y, cons
     differs(is->metrics.beam, w.metrics.beam, "beam of ASE", "lx");
     differs(is->metrics.beamHours, w.metrics.beamHours, "hours of ASE", "h");
   }
-  if (is->blinds != w.blinds) out.push_back(fmt::format("blinds {}, {} proposed", blindKey(is->blinds), blindKey(w.blinds)));
+  if (is->blinds != w.blinds) out.push_back(fmt::format("{}, {} proposed", blindsText(*is), blindsText(w)));
   if (y.measure == Measure::SdaCredit && is->blinds != BlindRule::Never) {
     differs(is->closesAt, w.closesAt, "blinds close at", "lx");
     differs(100 * is->closesAbove, 100 * w.closesAbove, "blinds close above", "% of the sensors");
@@ -141,7 +141,7 @@ Verdict judgeProvision(const Project& p, const Yardstick& y, const YearFacts& f,
   v.outcome = good == all ? Outcome3::Meets : Outcome3::FallsShort;
   v.text = v.outcome == Outcome3::Meets ? fmt::format("meets: every room reaches {} ({})", levelText(asked), certainText(v.certainty))
                                         : fmt::format("falls short: {} of {} rooms reach {} ({})", good, all, levelText(asked), certainText(v.certainty));
-  v.detail = fmt::format("{:.0f} h of the 4380 with the most diffuse light are asked for; blinds {}", needed, blindKey(f.settings.blinds));
+  v.detail = fmt::format("{:.0f} h of the 4380 with the most diffuse light are asked for; {}", needed, blindsText(f.settings));
   (void)p;
   return v;
 }

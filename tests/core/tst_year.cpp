@@ -268,6 +268,39 @@ private slots:
     QVERIFY(run(p, s, 0, &kept).building.meanLux < 1e-3);
   }
 
+  void blindsByTheClockAndByIrradiance() {
+    const Project p = house(1.5);
+    YearSettings s;
+    s.keepSeries = true;
+    s.stopFor = StopFor::Nothing;
+    s.error = 0.1;
+    KeptCoefficients kept;
+    s.blinds = BlindRule::Schedule;
+    s.shutFrom = 12 * 60, s.shutTo = 14 * 60;
+    QCOMPARE(run(p, s, 0, &kept).closedHours[1], std::size_t(730)); // light at noon on every day of this weather
+    s.shutTo = s.shutFrom;
+    const YearResult open = run(p, s, 0, &kept);
+    QCOMPARE(open.closedHours[1], std::size_t(0));
+    s.blinds = BlindRule::Irradiance;
+    s.closesAtIrradiance = 2000;
+    QVERIFY(run(p, s, 0, &kept).series == open.series);
+    // A free vertical to the south: beam by its angle, and the sky by the tilted-plane model of 1990 within some per cent.
+    s.closesAtIrradiance = 250;
+    const auto in = yearInput(p, {}, s);
+    const std::size_t closed = run(p, s, 0, &kept).closedHours[1];
+    std::size_t certain = 0, possible = 0;
+    for (std::size_t h = 0; h < in->sky->hours.size(); ++h) {
+      if (!in->mask[in->sky->hours[h]]) continue;
+      const double beam = double(in->sky->beamIrradiance[h]) * std::max(0.0, -in->sky->sun[h].y);
+      const double horizontal = in->sky->diffuse[in->sky->hours[h]] / std::max(1.0, double(in->sky->diffuseEfficacy[h]));
+      certain += beam + 0.3 * horizontal >= 250;  // a vertical gets at least this of the sky's light,
+      possible += beam + 1.6 * horizontal >= 250; // and with ground and a bright patch before it at most this
+    }
+    QVERIFY2(closed >= certain && closed <= possible && certain > 500, qPrintable(QString("%1 within %2 and %3").arg(closed).arg(certain).arg(possible)));
+    s.closesAtIrradiance = 0;
+    QVERIFY(run(p, s, 0, &kept).building.meanLux < 0.2 * open.building.meanLux);
+  }
+
   void closedClothIsAnEvenlyShiningPane() {
     // Against a glazing that scatters everything: the same light, since closed cloth leaves the pane evenly.
     Project p = house(1.3);
@@ -365,7 +398,7 @@ private slots:
     s.id = StudyId::fresh();
     s.kind = StudyKind::Year;
     s.name = "Year";
-    s.year = {7 * 60, 19 * 60, true, {500, 0.6, 900, 200, {100, 300, 3000}}, BlindRule::Always, 1200, 0.05, 0.01, 0.07, 0.04, false, 0.9, StopFor::Provision, 0.95, {0.5, 0.6, noStep}, 9, false};
+    s.year = {7 * 60, 19 * 60, true, {500, 0.6, 900, 200, {100, 300, 3000}}, BlindRule::Schedule, 1200, 0.05, 200, 600, 900, 0.01, 0.07, 0.04, false, 0.9, StopFor::Provision, 0.95, {0.5, 0.6, noStep}, 9, false};
     p.studies.push_back(s);
     p.site.weather = nullptr;
     p.site.weatherFile.clear();
