@@ -109,7 +109,7 @@ void Flow::table(const std::vector<Column>& columns, const std::vector<QStringLi
     for (std::size_t c = 0; c < columns.size(); ++c) {
       const QFont f = head ? textFont(8, true) : columns[c].figures ? figureFont(8.5, sum) : textFont(8.8, sum);
       const QColor t = tint ? tint(int(c)) : QColor();
-      draw(f, head ? theme_.muted : t.isValid() ? t : theme_.ink, cells.value(int(c)), QRectF(x, y_, cellWidth(columns[c]) - pad, h + 2), Qt::TextWordWrap | (columns[c].figures ? Qt::AlignRight : Qt::AlignLeft));
+      draw(f, head ? theme_.muted : t.isValid() ? t : theme_.ink, cells.value(int(c)), QRectF(x, y_, cellWidth(columns[c]) - (columns[c].figures && c + 1 < columns.size() && !columns[c + 1].figures ? 14 : pad), h + 2), Qt::TextWordWrap | (columns[c].figures ? Qt::AlignRight : Qt::AlignLeft));
       x += cellWidth(columns[c]);
     }
     y_ += h + 3;

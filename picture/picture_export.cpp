@@ -153,7 +153,7 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
   if (out.study) out.line += " · " + out.asked;
   if (out.section) out.line += fmt::format(" · section from ({:.1f}, {:.1f}) to ({:.1f}, {:.1f}), seen toward its left", out.section->a.x, out.section->a.y, out.section->b.x, out.section->b.y);
   if (out.sun) out.line += " · shadows " + momentText(p, *r.moment);
-  if (rooms && !r.camera && !out.section) out.camera.fit(roomBoxes(p, r.storey), width, height, 0.12);
+  if (rooms && !r.camera && !out.section) out.camera.fit(roomBoxes(p, r.storey), width, height, r.margin);
   RayPictureInput in;
   in.scene = buildScene(out.section ? opaqueParts(p) : rooms ? openedRooms(p, storeyNear(p, r.storey)) : p);
   in.camera = out.camera;

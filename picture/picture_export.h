@@ -24,6 +24,7 @@ struct PictureRequest {
   YearMetric metric = YearMetric::Autonomy;   ///< of a daylight year
   std::optional<double> storey;    ///< m, of rooms looked into; the lowest where absent
   bool values = false;             ///< figures at the sensors
+  double margin = 0.12;            ///< around rooms looked into, share of the picture
   std::optional<SectionLine> section; ///< a cut along this line instead of a view
   bool whitePaper = true;
 };

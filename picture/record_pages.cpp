@@ -44,7 +44,8 @@ Expected<Pictures> makePictures(const RecordFacts& f, RunControl& control, const
       plan.known = shown(m);
       plan.metric = m;
       plan.storey = floor;
-      auto picture = FurnishedPicture::prepare(f.project, plan, 1500, 780, control, nullptr, theme);
+      plan.margin = 0.2; // the legend stands below
+      auto picture = FurnishedPicture::prepare(f.project, plan, 1500, 860, control, nullptr, theme);
       if (!picture) return tl::unexpected(picture.error());
       const char* key = m == YearMetric::Autonomy ? "autonomy" : m == YearMetric::BeamHours ? "beam-hours" : "mean-lux";
       out.maps.push_back({fmt::format("{}-floor-{:.1f}", key, floor), QString("%1 · rooms with their floor at %2 m").arg(QString(yearMetricName(m))).arg(floor, 0, 'f', 1), std::move(*picture)});
@@ -231,8 +232,8 @@ Outcome makeRecordFolder(const RecordFacts& f, const std::filesystem::path& fold
   };
   if (Outcome o = put("pictures/model.png", pngBytes(pictures->model, 1600, 962, theme)); !o) return o;
   for (const Map& m : pictures->maps) {
-    if (Outcome o = put("pictures/" + m.name + ".png", pngBytes(m.picture, 1500, 852, theme)); !o) return o;
-    if (Outcome o = put("pictures/" + m.name + ".svg", svgBytes(m.picture, 1500, 852, theme)); !o) return o;
+    if (Outcome o = put("pictures/" + m.name + ".png", pngBytes(m.picture, 1500, 933, theme)); !o) return o;
+    if (Outcome o = put("pictures/" + m.name + ".svg", svgBytes(m.picture, 1500, 933, theme)); !o) return o;
   }
   const QPageSize size(page == PageKind::Letter ? QPageSize::Letter : QPageSize::A4);
   const QSizeF points = size.size(QPageSize::Point);

@@ -38,7 +38,8 @@ private:
   void setMoment(QPointF at);
   void renderYear();
   std::vector<float> roomYear(YearPicture picture) const;
-  double roomMost_ = 1000; ///< lx, end of the colours
+  std::vector<float> room_; ///< what the picture of a room shows, by record
+  double roomMost_ = 1000;  ///< lx, end of the colours
   Document& document_;
   Studies& studies_;
   QImage year_; ///< a pixel a day and 5 minutes

@@ -44,23 +44,24 @@ void AlmanacPlot::renderYear() {
   if ((picture == YearPicture::DirectNormal || picture == YearPicture::Global) && (!p.site.weather || !p.site.weather->whole())) picture = YearPicture::DayAndNight;
   const auto hours = ofRoom(picture) ? studies_.hours() : nullptr;
   if (ofRoom(picture) && (!hours || !p.site.weather)) picture = YearPicture::DayAndNight;
-  std::vector<float> room; // by record
-  if (hours) {
-    room = roomYear(picture);
-    roomMost_ = std::max(1.0, double(*std::max_element(room.begin(), room.end())));
-    if (picture == YearPicture::SensorLux) { // a few bright hours shall not darken all others
-      std::vector<float> lit;
-      for (float v : room)
-        if (v > 10) lit.push_back(v);
-      std::sort(lit.begin(), lit.end());
-      roomMost_ = lit.empty() ? 600 : std::max(600.0, roundedUp(double(lit[lit.size() * 95 / 100])));
-    }
-  }
   const QString key = QString("%10 %11 ").arg(quintptr(hours.get())).arg(qulonglong(l.sensor.value_or(~std::size_t{0}))) + QString("%1 %2 %3 %4 %5 %6 %7 %8 %9").arg(p.site.place.latitude).arg(p.site.place.longitude).arg(QString::fromStdString(p.site.zone)).arg(g.year)
                           .arg(int(l.clock)).arg(int(picture)).arg(quintptr(picture == YearPicture::Probe ? probed.get() : nullptr))
                           .arg(theme().dark).arg(quintptr(p.site.weather.get()));
   if (key == drawn_) return;
   drawn_ = key;
+  if (hours) {
+    room_ = roomYear(picture);
+    roomMost_ = std::max(1.0, double(*std::max_element(room_.begin(), room_.end())));
+    if (picture == YearPicture::SensorLux) { // a few bright hours shall not darken all others
+      std::vector<float> lit;
+      for (float v : room_)
+        if (v > 10) lit.push_back(v);
+      std::sort(lit.begin(), lit.end());
+      roomMost_ = lit.empty() ? 600 : std::max(600.0, roundedUp(double(lit[lit.size() * 95 / 100])));
+    }
+  } else {
+    room_.clear();
+  }
   if (!knots_ || knotYear_ != g.year) {
     knots_.emplace(SunKnots::ofYear(g.year));
     knotYear_ = g.year;
@@ -88,7 +89,7 @@ void AlmanacPlot::renderYear() {
           const ProbeState s = probed->at(at);
           c = s == ProbeState::Sun ? sun : s == ProbeState::Shade ? shade : s == ProbeState::Behind ? behind : day;
         } else if (hours) {
-          const double v = double(room[weatherHourIndex(civil(at, p.site.weather->utcOffset))]);
+          const double v = double(room_[weatherHourIndex(civil(at, p.site.weather->utcOffset))]);
           c = picture == YearPicture::BlindsClosed ? (v > 0 ? mixed(t.ink, t.noon, 0.35 + 0.5 * v).rgb() : day) : v > 0 ? paletteColor(picture == YearPicture::SensorLux ? Palette::Illuminance : Palette::SunHours, std::min(1.0, v / roomMost_)).rgb() : picture == YearPicture::SensorBeam ? shade : night;
         } else if (picture == YearPicture::DirectNormal || picture == YearPicture::Global) {
           const Weather& w = *p.site.weather;
@@ -136,8 +137,8 @@ QString AlmanacPlot::textAt(Date date, double minutes) const {
   if (document_.looking().year == YearPicture::Probe && probed && s.altitude > 0) {
     const ProbeState state = probed->at(t);
     text += state == ProbeState::Sun ? " · sun at the probe" : state == ProbeState::Behind ? " · sun behind the surface" : " · shade at the probe";
-  } else if (ofRoom(document_.looking().year) && studies_.hours() && p.site.weather) {
-    const double v = double(roomYear(document_.looking().year)[weatherHourIndex(civil(t, p.site.weather->utcOffset))]);
+  } else if (ofRoom(document_.looking().year) && room_.size() == hoursOfYear && p.site.weather) {
+    const double v = double(room_[weatherHourIndex(civil(t, p.site.weather->utcOffset))]);
     text += document_.looking().year == YearPicture::BlindsClosed ? QString(" · %1 % of the window groups closed").arg(100 * v, 0, 'f', 0) : QString(" · %1 lx%2").arg(v, 0, 'f', 0).arg(document_.looking().year == YearPicture::SensorBeam ? " of beam" : "");
   } else if (p.site.weather && p.site.weather->whole()) {
     const WeatherHour& h = p.site.weather->hours[weatherHourIndex(civil(t, p.site.weather->utcOffset))];

@@ -282,7 +282,7 @@ private slots:
     QCOMPARE(year()->spaces.size(), std::size_t(7));
     const double sda = year()->building.sda, ase = year()->building.ase, lux = year()->building.meanLux;
     QVERIFY2(sda > 0.2 && sda < 0.8, qPrintable(QString::number(sda)));
-    QVERIFY(named<QLabel>(*w, "The building's year")->text().contains("of 3 points"));
+    QVERIFY(named<QLabel>(*w, "The building's year")->text().contains("points of sDA to the step of"));
     auto* table = named<QTableWidget>(*w, "Light in rooms");
     QCOMPARE(table->rowCount(), 7);
     QCOMPARE(table->horizontalHeaderItem(1)->text(), QString("sDA"));

@@ -1,0 +1,167 @@
+// Everything that can be done, by name and by key.
+
+#include "app/shell/main_window.h"
+#include "app/theme/style.h"
+#include "core/files/options.h"
+#include "picture/opened_rooms.h"
+#include <QAction>
+#include <QApplication>
+#include <QComboBox>
+#include <QPushButton>
+
+namespace noonward {
+
+QAction* MainWindow::add(const QString& name, const QKeySequence& keys, const std::function<void()>& done) {
+  auto* a = new QAction(name, this);
+  a->setShortcut(keys);
+  a->setObjectName(name);
+  connect(a, &QAction::triggered, this, [done] { done(); });
+  addAction(a);
+  return a;
+}
+
+QAction* MainWindow::action(const QString& name) const {
+  for (QAction* a : actions())
+    if (a->objectName() == name) return a;
+  return nullptr;
+}
+
+void MainWindow::buildActions() {
+  add("Do anything", QKeySequence("Ctrl+K"), [this] {
+    placePanels();
+    anything_->open();
+  });
+  add("New project", QKeySequence::New, [this] {
+    document_.startNew();
+    first_->hide();
+  });
+  add("Open a project", QKeySequence::Open, [this] { pickFile("Open a project", "Noonward projects (*.noonward)", [this](const QString& f) { openProject(f.toStdString()); }); });
+  add("Save", QKeySequence::Save, [this] { saveProject(false); });
+  add("Save as", QKeySequence("Ctrl+Shift+S"), [this] { saveProject(true); });
+  add("Undo", QKeySequence::Undo, [this] { document_.undo(); });
+  add("Redo", QKeySequence("Ctrl+Shift+Z"), [this] { document_.redo(); });
+  add("Load a weather file", {}, [this] { pickFile("Load a weather file", "Weather files (*.epw);;All files (*)", [this](const QString& f) {
+                                            first_->hide();
+                                            site_->loadWeather(f);
+                                          }); });
+  add("Bring a model", QKeySequence("Ctrl+I"), [this] {
+    pickFile("Bring a model", "Models (*.obj *.stl *.ply *.gltf *.glb *.dae *.3ds);;All files (*)", [this](const QString& f) { loadModel(f); });
+  });
+  const auto tool = [this](Tool t) {
+    return [this, t] {
+      document_.look([&](Looking& l) {
+        if (t == Tool::Draw || t == Tool::Move) l.step = Step::Model;
+      });
+      stage_->setTool(t);
+      stage_->setFocus();
+    };
+  };
+  add("Draw a block", QKeySequence("D"), tool(Tool::Draw));
+  add("Draw a room", {}, [this] {
+    document_.look([](Looking& l) { l.step = Step::Rooms; });
+    stage_->setTool(Tool::Room);
+    stage_->setFocus();
+  });
+  add("Draw an area to judge", QKeySequence("A"), tool(Tool::Area));
+  add("Move what is selected", QKeySequence("M"), tool(Tool::Move));
+  add("Probe a spot", QKeySequence("P"), tool(Tool::Probe));
+  add("Leave the probe", {}, [this] { document_.look([](Looking& l) { l.probe.reset(); }); });
+  add("Copy what is selected", QKeySequence("Ctrl+D"), [this] { model_->copySelected(); });
+  add("Delete what is selected", QKeySequence::Delete, [this] { model_->deleteSelected(); });
+  add("Turn left by 15°", QKeySequence("["), [this] { model_->turnSelected(radians(15)); });
+  add("Turn right by 15°", QKeySequence("]"), [this] { model_->turnSelected(radians(-15)); });
+  add("Fit everything", QKeySequence("F"), [this] { stage_->fit(); });
+  add("View solid", QKeySequence("Ctrl+1"), [this] { stage_->setView(ViewKind::Solid); });
+  add("View plan", QKeySequence("Ctrl+2"), [this] { stage_->setView(ViewKind::Plan); });
+  add("View facade", QKeySequence("Ctrl+3"), [this] { stage_->setView(ViewKind::Facade); });
+  add("View section", QKeySequence("Ctrl+6"), [this] { stage_->setView(ViewKind::Section); });
+  add("Draw a section", {}, [this] {
+    document_.look([](Looking& l) { l.section.reset(); });
+    stage_->setView(ViewKind::Section);
+    stage_->setFocus();
+  });
+  add("Draw windows", QKeySequence("W"), [this] {
+    document_.look([](Looking& l) { l.step = Step::Rooms; });
+    stage_->setTool(Tool::Window);
+    stage_->setFocus();
+  });
+  add("Draw a shading plane", {}, tool(Tool::Plate));
+  add("Figures at the sensors", QKeySequence("V"), [this] { document_.look([](Looking& l) { l.values = !l.values; }); });
+  const auto storey = [this](int by) {
+    return [this, by] {
+      const std::vector<double> all = storeys(document_.project());
+      if (all.empty()) return;
+      const double now = storeyNear(document_.project(), document_.looking().storey);
+      const auto at = std::find(all.begin(), all.end(), now) - all.begin() + by;
+      if (at < 0 || at >= std::ptrdiff_t(all.size())) return say(by > 0 ? "This is the topmost storey with rooms." : "This is the lowest storey with rooms.", false);
+      document_.look([&](Looking& l) { l.storey = all[std::size_t(at)]; });
+    };
+  };
+  add("Storey above", QKeySequence(Qt::Key_PageUp), storey(1));
+  add("Storey below", QKeySequence(Qt::Key_PageDown), storey(-1));
+  add("Show everything", {}, [this] {
+    document_.look([](Looking& l) {
+      l.onlyRole.reset();
+      l.onlyGlazing.clear();
+    });
+  });
+  add("View from the sun", QKeySequence("Ctrl+4"), [this] { stage_->setView(ViewKind::FromSun); });
+  add("Perspective or parallel", QKeySequence("Ctrl+5"), [this] { stage_->setPerspective(!stage_->camera().perspective); });
+  add("Play or stop the day", QKeySequence(Qt::Key_Space), [this] {
+    // Space on a focused button or choice still means that button or choice.
+    QWidget* focus = QApplication::focusWidget();
+    if (auto* b = qobject_cast<QAbstractButton*>(focus))
+      b->click();
+    else if (auto* c = qobject_cast<QComboBox*>(focus))
+      c->showPopup();
+    else
+      almanac_->play(!almanac_->playing());
+  });
+  add("Run the study", QKeySequence("Ctrl+R"), [this] { studies_.run(); });
+  add("Enough", {}, [this] { studies_.enough(); });
+  add("Drop the run", {}, [this] { studies_.drop(); });
+  add("Run the proofs", {}, [this] {
+    placePanels();
+    proofs_->run();
+  });
+  add("Light or dark", {}, [this] { setDark(!theme().dark); });
+  add("Findings", QKeySequence("Ctrl+J"), [this] { findingsButton_->click(); });
+  add("Save this season", {}, [this] {
+    Project p = document_.project();
+    Season s = document_.looking().season;
+    s.name = "season " + std::to_string(p.seasons.size() + 1);
+    s.id = SeasonId::fresh();
+    p.seasons.push_back(s);
+    document_.change(std::move(p), "Save season");
+    document_.look([&](Looking& l) { l.season = s; });
+  });
+  add("All runs", {}, [this] { openPanel(runs_); });
+  add("How robust is the year?", {}, [this] {
+    if (const auto a = studies_.current(); a && a->year && !studies_.readingsOf(a->year->key)) studies_.askReadings();
+    openPanel(readings_);
+  });
+  add("Compare options", {}, [this] {
+    document_.look([](Looking& l) { l.step = Step::Options; });
+    const Project& p = document_.project();
+    if (p.options.size() < 2) return say("There is one design alone: add an option first.", false);
+    studies_.compare(0, p.option > 0 ? p.option : 1);
+    openPanel(compare_);
+  });
+  add("Add an option", {}, [this] { document_.change(withNewOption(document_.project(), nextOptionName(document_.project()).toStdString()), "Add option"); });
+  add("Next option", QKeySequence("Ctrl+Tab"), [this] {
+    const Project& p = document_.project();
+    if (p.options.size() > 1) document_.change(withOption(p, (p.option + 1) % p.options.size()), "Choose option");
+  });
+  add("Make the record", {}, [this] { emit record_->fileWanted("record"); });
+  add("Check a record", {}, [this] { emit record_->fileWanted("verify"); });
+  add("Save picture", {}, [this] { emit record_->fileWanted("png"); });
+  add("Save table", {}, [this] { emit record_->fileWanted("csv"); });
+  add("Save page", {}, [this] { emit record_->fileWanted("pdf"); });
+  int n = 0;
+  for (Step s : allSteps) add(QString("Go to %1").arg(stepName(s)), QKeySequence(QString("Alt+%1").arg(++n)), [this, s] { document_.look([&](Looking& l) { l.step = s; }); });
+  add("Go to the Almanac", QKeySequence("Alt+A"), [this] { almanac_->plot()->setFocus(); });
+  add("Go to the stage", QKeySequence("Alt+S"), [this] { stage_->setFocus(); });
+  add("Close Noonward", QKeySequence("Ctrl+Q"), [this] { close(); });
+}
+
+} // namespace noonward
