@@ -176,29 +176,40 @@ std::vector<Measured> daylightYear() {
       }
     resetMemoryPeak();
     YearSettings s;
+    s.stopFor = StopFor::Nothing; // every path
     KeptCoefficients kept;
     std::optional<Expected<YearInput>> in;
     const double prepare = seconds([&] { in.emplace(yearInput(p, groups, s)); });
     if (!*in) return {};
-    double first = 0;
+    double first = 0, maps = 0;
     RunControl control;
     const double whole = prepare + seconds([&] {
-      (void)runYear(**in, control, {}, spacing > 0.4 ? &kept : nullptr, [&](const YearResult& r) {
+      (void)runYear(**in, control, {}, &kept, [&](const YearResult& r) {
         if (first == 0) first = prepare + r.seconds;
+        if (maps == 0 && r.everySpace) maps = prepare + r.seconds;
       });
     });
-    const std::string name = spacing > 0.4 ? "year-library" : "year-large";
+    const bool small = spacing > 0.4;
+    const std::string name = small ? "year-library" : "year-large";
     out.push_back({name + "-sensors", double((*in)->sensors.sensors.size()), "sensors", 0, true});
-    out.push_back({name, whole, "s", spacing > 0.4 ? 12.0 : 120.0, false});
-    out.push_back({name + "-first-room", first, "s", spacing > 0.4 ? 2.0 : 20.0, false});
+    out.push_back({name, whole, "s", small ? 12.0 : 120.0, false});
+    out.push_back({name + "-prepare", prepare, "s", 0, false});
+    out.push_back({name + "-first-room", first, "s", small ? 2.0 : 20.0, false});
+    out.push_back({name + "-all-rooms", maps, "s", 0, false});
     out.push_back({name + "-memory", memoryPeakMb(), "MB", 2000, false});
-    if (spacing < 0.4) continue;
+    const auto again = [&](const char* what, KeptCoefficients* with) {
+      out.push_back({what, seconds([&] {
+                       RunControl go;
+                       const auto next = yearInput(p, groups, s, with);
+                       (void)runYear(*next, go, {}, with);
+                     }), "s", 2, false});
+    };
+    if (!small) continue;
     s.blinds = BlindRule::Never;
-    out.push_back({"year-other-blinds", seconds([&] {
-                     RunControl again;
-                     const auto next = yearInput(p, groups, s);
-                     (void)runYear(*next, again, {}, &kept);
-                   }), "s", 2, false});
+    again("year-other-blinds", &kept);
+    s.blinds = BlindRule::Standard;
+    s.stopFor = StopFor::Credit;
+    again("year-until-certain", nullptr);
   }
   return out;
 }

@@ -299,7 +299,7 @@ std::shared_ptr<StudyAnswer> Studies::yearAnswer(Question& q) {
     return a;
   }
   if (q.onlyStored) return nullptr;
-  auto input = yearInput(q.project, q.study.groups, q.study.year);
+  auto input = yearInput(q.project, q.study.groups, q.study.year, &kept_);
   if (!input) {
     a->fault = QString::fromStdString(input.error().text());
     return a;
@@ -345,7 +345,7 @@ void Studies::askHours() {
   later([this, a, space = *space, project = document_.project(), study = *s](RunControl& control, KeptCoefficients& kept) -> std::function<void()> {
     std::shared_ptr<const YearInput> input = a->yearInput;
     if (!input) {
-      auto made = yearInput(project, study.groups, study.year);
+      auto made = yearInput(project, study.groups, study.year, &kept);
       if (!made) return {};
       input = std::make_shared<const YearInput>(std::move(*made));
     }
@@ -369,7 +369,7 @@ void Studies::askReadings() {
   later([this, a, project = document_.project(), study = *s](RunControl& control, KeptCoefficients& kept) -> std::function<void()> {
     std::shared_ptr<const YearInput> input = a->yearInput;
     if (!input) {
-      auto made = yearInput(project, study.groups, study.year);
+      auto made = yearInput(project, study.groups, study.year, &kept);
       if (!made) return {};
       input = std::make_shared<const YearInput>(std::move(*made));
     }

@@ -35,7 +35,7 @@ Expected<RecordFacts> gatherRecord(const Project& p, const Study& study, const Y
     out.verdicts.emplace_back(j, std::move(v));
     out.yardsticks.push_back(*y);
   }
-  const auto input = yearInput(p, study.groups, study.year);
+  const auto input = yearInput(p, study.groups, study.year, &runner.kept());
   if (!input) return tl::unexpected(input.error());
   out.readings = contestedReadings(p, *input, out.year.result->rounds, runner.kept(), control);
   for (std::size_t k = 0; k < f.sensors.groups.size(); ++k) {

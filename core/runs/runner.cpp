@@ -58,7 +58,7 @@ Expected<YearAnswered> StudyRunner::year(const Project& project, const std::vect
   if (!facts) return tl::unexpected(facts.error());
   if (store_ && !settings.keepSeries)
     if (auto known = store_->findYear(facts->key); known && known->end == RunEnd::Finished) return YearAnswered{std::move(*facts), std::move(known)};
-  auto input = yearInput(project, groups, settings);
+  auto input = yearInput(project, groups, settings, kept_.get());
   if (!input) return tl::unexpected(input.error());
   auto result = std::make_shared<YearResult>(runYear(*input, control, threads_, kept_.get()));
   ++computed_;

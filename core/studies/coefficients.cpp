@@ -181,7 +181,11 @@ Eigen::VectorXf paneCoefficients(const LightScene& scene, std::uint32_t group, s
 }
 
 void KeptCoefficients::startFor(const YearInput& in) {
-  if (!(key == in.rays) || spaces.size() != in.sensors.groups.size()) *this = {in.rays, {}, std::vector<SpaceKept>(in.sensors.groups.size()), std::vector<Eigen::VectorXf>(in.groups.size()), std::vector<Eigen::VectorXf>(in.groups.size())};
+  if (!(key == in.rays) || spaces.size() != in.sensors.groups.size()) {
+    key = in.rays;
+    spaces.assign(in.sensors.groups.size(), {});
+    for (auto* list : {&panes, &panesOutside}) list->assign(in.groups.size(), {});
+  }
   if (!(sun == in.sunKey))
     for (SpaceKept& s : spaces) s.beam.clear(), s.through.clear();
   sun = in.sunKey;

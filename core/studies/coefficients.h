@@ -40,6 +40,8 @@ struct SpaceKept {
 struct KeptCoefficients {
   static constexpr std::size_t batches = 4;
   Digest key, sun;                            ///< YearInput::rays; of the hours' sun positions
+  std::shared_ptr<const struct HourlySky> sky; ///< of the last question, whatever its rays
+  Digest skyKey;
   std::vector<SpaceKept> spaces;
   std::vector<Eigen::VectorXf> panes;         ///< by window group
   std::vector<Eigen::VectorXf> panesOutside;  ///< before the glass, where blinds ask for it

@@ -39,13 +39,23 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p) {
   out->luminance.resize(Eigen::Index(SkyBins::count), Eigen::Index(inputs.size()));
   std::array<double, SkyBins::count> facing{}; // ∫ sin γ dω of each patch
   for (std::size_t b = 0; b < SkyBins::count; ++b) facing[b] = SkyBins::mean(b, [](Vec3 d) { return d.z; }) * SkyBins::solidAngle(b);
+  std::vector<Vec3> points; // the four of each patch
+  std::array<std::size_t, SkyBins::count + 1> firstPoint{};
+  for (std::size_t b = 0; b < SkyBins::count; ++b) {
+    (void)SkyBins::mean(b, [&](Vec3 d) {
+      points.push_back(d);
+      return 0.0;
+    });
+    firstPoint[b + 1] = points.size();
+  }
   forChunks(inputs.size(), 16, {}, [&](std::size_t from, std::size_t to) {
     for (std::size_t i = from; i < to; ++i) {
       const SkyLuminance sky = SkyLuminance::perez(inputs[i]);
       std::array<double, SkyBins::count> l{};
       double horizontal = 0;
       for (std::size_t b = 0; b < SkyBins::count; ++b) {
-        l[b] = SkyBins::mean(b, [&](Vec3 d) { return sky(d); });
+        for (std::size_t k = firstPoint[b]; k < firstPoint[b + 1]; ++k) l[b] += sky(points[k]);
+        l[b] /= double(firstPoint[b + 1] - firstPoint[b]);
         horizontal += l[b] * facing[b];
       }
       const double scale = horizontal > 0 ? sky.horizontal() / horizontal : 0;

@@ -167,6 +167,12 @@ Eigen::MatrixXf YearSpace::illuminance(const std::vector<Weighted>& of, std::siz
       all += kept_ * w.weight * w.coefficients->all[part];
       reflected += kept_ * w.weight * w.coefficients->reflected[part];
     }
+    if (part == groups_.size() && all.isZero(0) && reflected.isZero(0)) { // nothing comes past the windows; so does no beam
+      bool past = false;
+      for (std::size_t i = 0; i < n_ && !past; ++i)
+        for (std::size_t h = 0; h < hours_ && !past; ++h) past = through(i, h) == part && beam(i, h) > 0;
+      if (!past) continue;
+    }
     const Eigen::MatrixXf sunlit = reflected * spread;
     // Blocks of hours: fixed, so that sums keep their order whoever computes them.
     const std::size_t block = 128, blocks = (std::size_t(count) + block - 1) / block;

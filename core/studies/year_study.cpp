@@ -80,11 +80,16 @@ Expected<YearFacts> yearFacts(const Project& p, const std::vector<GroupId>& grou
   return factsOf(p, *model, groups, settings);
 }
 
-Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& groups, const YearSettings& settings) {
+Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& groups, const YearSettings& settings, KeptCoefficients* kept) {
   const auto zone = Zone::named(p.site.zone);
   if (!zone) return tl::unexpected(zone.error());
-  auto sky = hourlySky(p);
+  Hasher skyKey;
+  skyKey.add("hourly sky 1").add(p.site.northAngle);
+  if (p.site.weather) skyKey.add(p.site.weather->digest);
+  const bool knownSky = kept && kept->sky && kept->skyKey == skyKey.digest();
+  auto sky = knownSky ? Expected<std::shared_ptr<const HourlySky>>(kept->sky) : hourlySky(p);
   if (!sky) return tl::unexpected(sky.error());
+  if (kept) kept->sky = *sky, kept->skyKey = skyKey.digest();
   auto model = lightModel(p);
   if (!model) return tl::unexpected(model.error());
   auto facts = factsOf(p, *model, groups, settings);

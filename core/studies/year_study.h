@@ -40,7 +40,8 @@ struct YearInput : YearFacts {
   std::vector<bool> mask, daylight;        ///< hours of the schedule; the 4380 with most diffuse light
   std::vector<bool> shut;                  ///< hours in which blinds are closed by the clock
 };
-Expected<YearInput> yearInput(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings);
+/// `kept` may hold the sky of the last question.
+Expected<YearInput> yearInput(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings, KeptCoefficients* kept = nullptr);
 
 /// What a year depends on, rays, weather, schedule and blinds; equal digests, equal answers. No scene is built.
 Digest hashYear(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings);
