@@ -88,6 +88,7 @@ void Studies::setMoving(std::vector<ElementId> moving) {
 
 void Studies::run() {
   asked_.reset();
+  if (const Study* s = activeStudy(); s && s->kind == StudyKind::Year) storedAsked_ = keyOf(*s); // no look into the store comes after it
   ask(true);
 }
 
@@ -165,7 +166,6 @@ void Studies::ask(bool force) {
   q.wantsStudy = wantsStudy;
   q.control = std::make_shared<RunControl>();
   q.store = document_.store();
-  q.yardsticks = document_.shelf().yardsticks;
   busy_ = true;
   progress_ = 0;
   {

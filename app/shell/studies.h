@@ -117,7 +117,6 @@ private:
     Digest key;
     YearMetric metric = YearMetric::Autonomy;
     bool onlyStored = false; ///< a year is looked for in the store, not run
-    std::vector<Yardstick> yardsticks;
     Instant moment; ///< for skies without one of their own
   };
   void ask(bool force);

@@ -104,7 +104,7 @@ Json withChanges(Json value, const std::vector<JsonChange>& changes, std::vector
     for (std::size_t k = 0; found && k + 1 < c.at.size(); ++k) {
       if (now->is_array())
         now = const_cast<Json*>(entry(*now, c.at[k]));
-      else if (now->is_object() && (now->contains(c.at[k]) || (k == 0 && !c.to.is_null())))
+      else if (now->is_object() && (now->contains(c.at[k]) || (c.at.size() == 2 && c.to.is_object())))
         now = &(*now)[c.at[k]]; // a list that the base does not have yet
       else
         now = nullptr;

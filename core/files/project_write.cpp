@@ -4,6 +4,7 @@
 #include "core/files/mesh_files.h"
 #include "core/files/options.h"
 #include "core/files/project_file.h"
+#include <algorithm>
 #include <fmt/format.h>
 
 namespace noonward {
@@ -213,7 +214,11 @@ std::string projectText(const Project& p, const std::string& folder) {
     }
     j["options"].push_back(std::move(o));
   }
-  if (p.option > 0) j["option"] = p.options[p.option].name;
+  if (p.option > 0) { // by its id where its name is not its alone
+    const Option& now = p.options[p.option];
+    const auto alike = std::count_if(p.options.begin(), p.options.end(), [&](const Option& o) { return o.name == now.name; });
+    j["option"] = alike > 1 ? now.id.text() : now.name;
+  }
   j["groups"] = Json::array();
   for (const SensorGroup& g : p.groups) j["groups"].push_back(group(g));
   for (const Season& x : p.seasons) j["seasons"].push_back(season(x));

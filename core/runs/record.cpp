@@ -268,7 +268,8 @@ bool VerifyReport::holds() const {
   return !lines.empty() && std::all_of(lines.begin(), lines.end(), [](const VerifyLine& l) { return l.holds; });
 }
 
-Expected<VerifyReport> verifyRecord(const std::filesystem::path& given, RunControl& control, Threads threads) {
+namespace {
+Expected<VerifyReport> verified(const std::filesystem::path& given, RunControl& control, Threads threads) {
   const std::filesystem::path folder = std::filesystem::is_directory(given) ? given : given.parent_path();
   const auto text = loadFile(folder / "record.json");
   if (!text) return tl::unexpected(text.error());
@@ -347,6 +348,16 @@ Expected<VerifyReport> verifyRecord(const std::filesystem::path& given, RunContr
     line("verdict: " + v.title, claimed.value("text", ""), v.text, same);
   }
   return out;
+}
+
+} // namespace
+
+Expected<VerifyReport> verifyRecord(const std::filesystem::path& given, RunControl& control, Threads threads) {
+  try {
+    return verified(given, control, threads);
+  } catch (const Json::exception& e) { // a claim of another type than it has
+    return fail(fmt::format("The record's claims are not as they should be ({}).", e.what()), "record.json");
+  }
 }
 
 } // namespace noonward

@@ -54,6 +54,9 @@ private slots:
     QCOMPARE(same, gone);
     QCOMPARE(lost.size(), std::size_t(1)); // to take away what is gone is no loss
     QVERIFY(QString::fromStdString(lost[0]).contains("height"));
+    lost.clear();
+    QCOMPARE(withChanges(gone, {{{"shades", "5", "depth"}, 1, 2}}, &lost), gone); // no such list: nothing is begun
+    QCOMPARE(lost.size(), std::size_t(1));
     // A list that is not there yet is begun; a name does as well as an id.
     QCOMPARE(withChanges(gone, {{{"shades", "5"}, nullptr, json(R"({"id":"5"})")}})["shades"].size(), std::size_t(1));
     QCOMPARE(withChanges(gone, {{{"rooms", "Hall", "height"}, nullptr, 4}})["rooms"][0]["height"], Json(4));

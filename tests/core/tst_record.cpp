@@ -322,6 +322,13 @@ private slots:
     j["files"]["../outside"] = "0";
     QVERIFY(saveFile(folder / "record.json", j.dump()).has_value());
     QVERIFY(!verifyRecord(folder, control).has_value());
+    for (const auto& [from, to] : {std::pair{"\"version\": 1", "\"version\": \"one\""}, {"\"outcome\": \"", "\"outcome\": [], \"was\": \""}, {"\"study\": {", "\"study\": 5, \"was\": {"}}) { // other types than they have
+      std::string odd = original;
+      odd.replace(odd.find(from), std::string_view(from).size(), to);
+      QVERIFY(saveFile(folder / "record.json", odd).has_value());
+      const auto told = verifyRecord(folder, control);
+      QVERIFY(!told.has_value() || !told->holds());
+    }
     QVERIFY(!verifyRecord(folder / "nowhere", control).has_value());
     QVERIFY(!gatherRecord(p, Study{}, shelf(), runner, control).has_value()); // no year
   }
