@@ -45,16 +45,17 @@ void StudiesSheet::showAnswer() {
   threshold_->setVisible(painted != nullptr && !painted->year);
   // What went in, what was left out, what was only a default.
   QStringList counted;
-  if (answer && answer->lightInput) {
+  if (answer && (answer->lightInput || answer->facts)) {
     const Project& p = document_.project();
     QStringList out;
     for (const ElementPtr& e : p.elements)
       if (!e->counted || e->role == Role::Ignore) out << QString::fromStdString(e->name);
-    counted << QString("Counted: %1 triangles%2.").arg(answer->lightInput->scene->triangleCount()).arg(out.isEmpty() ? QString() : "; left out: " + out.join(", "));
-    const bool inside = answer->lightInput->kind == StudyKind::DaylightFactor || answer->lightInput->kind == StudyKind::Illuminance;
+    const QString left = out.isEmpty() ? QString() : "; left out: " + out.join(", ");
+    counted << (answer->lightInput ? QString("Counted: %1 triangles%2.").arg(answer->lightInput->scene->triangleCount()).arg(left) : QString("Counted: %1 elements%2.").arg(p.elements.size() - std::size_t(out.size())).arg(left));
+    const bool inside = !answer->lightInput || answer->lightInput->kind == StudyKind::DaylightFactor || answer->lightInput->kind == StudyKind::Illuminance;
     for (const Room& r : p.rooms)
       if (inside && !r.counted) counted << QString("%1 does not count%2.").arg(QString::fromStdString(r.name), r.reason.empty() ? QString() : ": " + QString::fromStdString(r.reason));
-    for (const Finding& f : merged(answer->lightInput->findings))
+    for (const Finding& f : merged(answer->lightInput ? answer->lightInput->findings : answer->facts->findings))
       if (inside || f.code != "finish.default") counted << QString::fromStdString(f.text);
   }
   whatCounts_->setText(counted.join(" "));

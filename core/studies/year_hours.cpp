@@ -126,20 +126,47 @@ std::vector<Reading> contestedReadings(const Project& p, const YearInput& in, in
   add("Frames and dirt 20 %", "a further fifth of the light is lost in frames and dirt", [](YearSettings& s) { s.glassKept *= 0.8; });
   const Zone zone = p.zone();
   std::vector<Reading> out;
+  // As many rounds as the result that is contested.
+  const auto sameRounds = [&](YearSettings& s) {
+    s.keepSeries = false;
+    s.stopFor = rounds == 1 ? StopFor::Credit : StopFor::Nothing;
+    s.confidence = rounds == 1 ? 0 : 1;
+  };
+  const auto read = [&](const std::string& name, const std::string& changed, const YearInput& one, KeptCoefficients& from) {
+    const YearResult r = runYear(one, control, threads, &from);
+    if (r.end != RunEnd::Finished) return false;
+    Reading reading{name, changed, r.building, r.buildingSdaError, r.spaces, {}};
+    for (std::size_t k = 0; k < r.spaces.size(); ++k) reading.provisionLevels.push_back(std::size_t(provisionLevel(r.provision[k], r.provisionError[k], one.rooflit[k]).level));
+    out.push_back(std::move(reading));
+    return true;
+  };
   for (const Variant& v : variants) {
-    if (!control.goesOn()) break;
     YearInput one = in;
     one.settings = v.settings;
-    one.settings.keepSeries = false;
-    // As many rounds as the result that is contested.
-    one.settings.stopFor = rounds == 1 ? StopFor::Credit : StopFor::Nothing;
-    one.settings.confidence = rounds == 1 ? 0 : 1;
+    sameRounds(one.settings);
     one.mask = clockMask(v.settings.clockChanges ? zone : Zone::fixed(p.site.weather->utcOffset), p.site.weather->utcOffset, p.site.year, v.settings.beginMinute, v.settings.endMinute, v.settings.weekdaysOnly);
-    const YearResult r = runYear(one, control, threads, &kept);
-    if (r.end != RunEnd::Finished) break;
-    Reading reading{v.name, v.changed, r.building, r.buildingSdaError, r.spaces, {}};
-    for (std::size_t k = 0; k < r.spaces.size(); ++k) reading.provisionLevels.push_back(std::size_t(provisionLevel(r.provision[k], r.provisionError[k], in.rooflit[k]).level));
-    out.push_back(std::move(reading));
+    if (!control.goesOn() || !read(v.name, v.changed, one, kept)) return out;
+  }
+  // Trees are solid all year here; the other end is that they hide nothing. That asks for rays of its own.
+  Project bare = p;
+  bool trees = false;
+  for (ElementPtr& e : bare.elements)
+    if (e->role == Role::Planting && e->counted) {
+      auto gone = std::make_shared<Element>(*e);
+      gone->counted = false;
+      e = std::move(gone);
+      trees = true;
+    }
+  std::vector<GroupId> groups;
+  for (const SensorGridFacts& g : in.sensors.groups)
+    if (std::find(groups.begin(), groups.end(), g.id) == groups.end()) groups.push_back(g.id);
+  if (trees) {
+    KeptCoefficients own;
+    own.sky = kept.sky;
+    own.skyKey = kept.skyKey;
+    YearSettings s = in.settings;
+    sameRounds(s);
+    if (const auto one = yearInput(bare, groups, s, &own); one && control.goesOn()) (void)read("Trees bare", "planting hides nothing (rays of its own); in the study it is solid all year", *one, own);
   }
   return out;
 }

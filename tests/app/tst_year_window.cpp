@@ -69,6 +69,11 @@ private slots:
     fill(*w, "Depth", "1.2");
     QCOMPARE(w->document().project().shadeRules[0].depth, 1.2);
     QCOMPARE(designOf(w->document().project(), 0).shadeRules[0].depth, 0.6);
+    click(named<QPushButton>(*w, "Fins"));
+    QCOMPARE(w->document().project().shadeRules.size(), std::size_t(2));
+    choose(*w, "Window rule", "Tall window");
+    choose(*w, "Glazing of the windows", "Solar control, neutral");
+    QCOMPARE(w->document().project().windowRules[0].glazing, std::string("Solar control, neutral"));
     QTest::keyClick(w.get(), Qt::Key_6, Qt::AltModifier);
     QVERIFY2(named<QLabel>(*w, "Changes of the option")->text().contains("depth: 0.6 → 1.2"), qPrintable(named<QLabel>(*w, "Changes of the option")->text()));
 
@@ -81,7 +86,8 @@ private slots:
     QVERIFY(moved->item(1, 1)->text().startsWith("ASE"));
     QVERIFY(moved->item(1, 4)->text().startsWith("▼"));
     QVERIFY(!named<QLabel>(*w, "Plans and difference")->pixmap().isNull());
-    QVERIFY(named<QLabel>(*w, "Inputs that differ")->text().contains("depth: 0.6 → 1.2"));
+    for (const char* part : {"depth: 0.6 → 1.2", "glazing: Library double → Solar control, neutral", "Fins 2: added"})
+      QVERIFY2(named<QLabel>(*w, "Inputs that differ")->text().contains(part), qPrintable(named<QLabel>(*w, "Inputs that differ")->text()));
     click(named<QPushButton>(*w, "Close Options beside each other"));
 
     // An undo takes the option's change back, a redo brings it again; the other option is a click in the strip.

@@ -547,7 +547,21 @@ private slots:
     s = {};
     s.clockChanges = false;
     QCOMPARE(run(p, s).building.ase, of("No summer time").building.ase);
-    QVERIFY(std::none_of(list.begin(), list.end(), [](const Reading& x) { return x.name == "Blinds by the standard"; })); // it is the study
+    QVERIFY(std::none_of(list.begin(), list.end(), [](const Reading& x) { return x.name == "Blinds by the standard" || x.name == "Trees bare"; })); // it is the study; there are none
+    // A hedge before the window: without it there is the light of the house alone.
+    Project planted = p;
+    Element hedge;
+    hedge.id = {50};
+    hedge.role = Role::Planting;
+    hedge.shape = Mass{rectangle(-3, -4, 10, -3), 0, 3, 1};
+    planted.elements.push_back(std::make_shared<const Element>(hedge));
+    const auto behind = yearInput(planted, {}, {});
+    KeptCoefficients own;
+    const YearResult dim = runYear(*behind, control, {}, &own);
+    const auto contested = contestedReadings(planted, *behind, dim.rounds, own, control);
+    QCOMPARE(contested.back().name, std::string("Trees bare"));
+    QVERIFY(contested.back().building.meanLux > 1.1 * dim.building.meanLux);
+    QVERIFY(std::abs(contested.back().building.meanLux / r.building.meanLux - 1) < 0.05);
   }
 };
 
