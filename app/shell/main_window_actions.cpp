@@ -119,7 +119,10 @@ void MainWindow::buildActions() {
   });
   add("Run the study", QKeySequence("Ctrl+R"), [this] { studies_.run(); });
   add("Enough", {}, [this] { studies_.enough(); });
-  add("Drop the run", {}, [this] { studies_.drop(); });
+  add("Drop the run", {}, [this] {
+    studies_.drop();
+    record_->stop();
+  });
   add("Run the proofs", {}, [this] {
     placePanels();
     proofs_->run();

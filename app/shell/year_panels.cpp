@@ -203,13 +203,16 @@ void RunsPanel::again() {
   if (!run) return text_->setPlainText("Choose a run first.");
   for (std::size_t k = 0; k < document_.project().options.size(); ++k)
     if (document_.project().options[k].name == run->option && k != document_.project().option) document_.change(withOption(document_.project(), k), "Choose option");
+  // By the id that went in: the run may have been renamed since.
+  const std::string wentIn = document_.store()->wentIn(run->number);
   for (const Study& s : document_.project().studies)
-    if (s.kind == run->kind && s.name == run->name) {
-      document_.store()->removeRun(run->number);
+    if (s.kind == run->kind && wentIn.find(s.id.text()) != std::string::npos) {
+      // The same question is asked anew; another one leaves the old answer where it is.
+      if (s.kind == StudyKind::Year && hashYear(document_.project(), s.groups, s.year) == run->key) document_.store()->removeRun(run->number);
       document_.look([&](Looking& l) { l.study = s.id; });
       return studies_.run();
     }
-  text_->setPlainText("The project has no study of this name any more: it can't be run as it was.");
+  text_->setPlainText("The project no longer has this study: it can't be run again.");
 }
 
 // ---- readings ------------------------------------------------------------------------------------------------------

@@ -42,6 +42,7 @@ RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWi
   endGroup();
   addButton("Make the record…", [this] { emit fileWanted("record"); }, true);
   addButton("Check a record…", [this] { emit fileWanted("verify"); });
+  stop_ = addButton("Stop writing", [this] { stop(); });
   checked_ = addNote();
   checked_->setAccessibleName("Record checked");
   addHeading("Picture");
@@ -70,7 +71,12 @@ RecordSheet::~RecordSheet() {
   if (worker_.joinable()) worker_.join();
 }
 
+void RecordSheet::stop() {
+  if (control_) control_->wish = Wish::Drop;
+}
+
 void RecordSheet::refresh() {
+  stop_->setVisible(control_ != nullptr);
   show(assessor_, QString::fromStdString(document_.project().assessor));
   show(owner_, QString::fromStdString(document_.project().owner));
   showRemarks();
@@ -158,7 +164,8 @@ void RecordSheet::showWords() {
 }
 
 void RecordSheet::exportTo(const QString& kind, const QString& path) {
-  if (worker_.joinable()) worker_.join();
+  if (control_) return emit document_.notice("Something is still being written; stop it in Record, or wait.", true);
+  if (worker_.joinable()) worker_.join(); // it has said that it is done
   PictureRequest r;
   r.camera = stage_.camera();
   r.view = r.camera->kind;
@@ -177,6 +184,7 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
   const Project project = document_.project();
   if (project.studies.empty()) r.study = "-";
   control_ = std::make_shared<RunControl>();
+  stop_->setVisible(true);
   const auto store = document_.store();
   emit document_.notice(QString(kind == "verify" ? "Checking %1…" : "Writing %1…").arg(path), false);
   if (kind == "verify") checked_->setText("Computing the record anew…");
@@ -250,6 +258,8 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
       done = exportPicture(project, r, file, *control, store.get(), &shelf);
     }
     QMetaObject::invokeMethod(this, [this, path, done, told, kind] {
+      control_.reset();
+      stop_->setVisible(false);
       studies_.refreshHistory();
       if (kind == "verify") {
         checked_->setText(done ? told : QString::fromStdString(done.error().text()));

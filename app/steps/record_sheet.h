@@ -17,6 +17,9 @@ public:
   /// notice() tells.
   void exportTo(const QString& kind, const QString& path);
 
+  /// Stops what is being written or checked; what is whole stays.
+  void stop();
+
 signals:
   void fileWanted(const QString& kind); ///< ask for a name, then exportTo()
   void exported(const QString& path, bool done);
@@ -27,6 +30,7 @@ private:
   QLineEdit *assessor_, *owner_, *width_, *height_;
   QLabel *ready_, *checked_;
   QComboBox* page_;
+  QPushButton* stop_;
   QBoxLayout *remarks_, *words_;
   QWidget *remarkRows_, *wordRows_;
   QString remarksKey_, wordsKey_;
@@ -34,7 +38,7 @@ private:
   void showWords();
   /// A name, and a line in which its remark is written.
   QLineEdit* remarkRow(QBoxLayout* into, const QString& name, const QString& text, const std::function<void(const QString&)>& done);
-  std::shared_ptr<RunControl> control_;
+  std::shared_ptr<RunControl> control_; ///< of what is being written; null where nothing is
   std::thread worker_;
 };
 

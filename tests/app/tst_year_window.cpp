@@ -129,6 +129,18 @@ private slots:
       QVERIFY(made.wait(180000));
       QVERIFY2(made[0][1].toBool(), qPrintable(named<QLabel>(*w, "Notice")->text()));
     }
+    // While one is written another is refused, not waited for; it can be stopped.
+    {
+      QSignalSpy told(&w->document(), &Document::notice), stopped(&w->record(), &RecordSheet::exported);
+      w->record().exportTo("record", d.filePath("second.record"));
+      w->record().exportTo("record", d.filePath("third.record"));
+      QVERIFY(std::any_of(told.begin(), told.end(), [](const auto& n) { return n[0].toString().startsWith("Something is still being written"); }));
+      click(named<QPushButton>(*w, "Stop writing"));
+      QVERIFY(stopped.wait(30000));
+      QCOMPARE(stopped.size(), 1);
+      QVERIFY(!stopped[0][1].toBool());
+      QVERIFY(!QFile::exists(d.filePath("third.record")));
+    }
     QVERIFY(QFile::exists(folder + "/record.pdf") && QFile::exists(folder + "/record.xlsx"));
     {
       QSignalSpy checked(&w->record(), &RecordSheet::exported);
