@@ -179,7 +179,7 @@ std::vector<Measured> daylightYear() {
     s.stopFor = StopFor::Nothing; // every path
     KeptCoefficients kept;
     std::optional<Expected<YearInput>> in;
-    const double prepare = seconds([&] { in.emplace(yearInput(p, groups, s)); });
+    const double prepare = seconds([&] { in.emplace(yearInput(p, groups, s, &kept)); });
     if (!*in) return {};
     double first = 0, maps = 0;
     RunControl control;

@@ -172,7 +172,7 @@ int runYearStudy(const LightCall& c) {
   if (!c.blinds.empty()) {
     const auto rule = blindFromKey(c.blinds);
     if (!rule) return complain("run: --blinds standard, never, always, irradiance or schedule", 2);
-    s.blinds = *rule;
+    s.setBlinds(*rule);
   }
   if (groups.empty())
     for (const SensorGroup& g : p.groups)

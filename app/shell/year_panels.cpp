@@ -242,6 +242,7 @@ void ReadingsPanel::refresh() {
     return;
   }
   const auto& steps = answer->facts->settings.steps;
+  const double limit = aseLimit(document_.project(), document_.shelf());
   const int asked = list->empty() ? 0 : stepsReached(list->front().building.sda, steps);
   int other = 0;
   table_->setRowCount(int(list->size()));
@@ -250,7 +251,7 @@ void ReadingsPanel::refresh() {
     const int reached = stepsReached(r.building.sda, steps);
     other += reached != asked;
     int bright = 0;
-    for (std::size_t s = 0; s < r.spaces.size(); ++s) bright += answer->facts->counted[s] && r.spaces[s].ase > 0.10;
+    for (std::size_t s = 0; s < r.spaces.size(); ++s) bright += answer->facts->counted[s] && r.spaces[s].ase > limit + 1e-9;
     table_->setItem(int(k), 0, cell(q(r.name)));
     table_->setItem(int(k), 1, cell(r.changed.empty() ? "the study" : q(r.changed)));
     table_->setItem(int(k), 2, cell(QString::number(100 * r.building.sda, 'f', 1), true));

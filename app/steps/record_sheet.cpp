@@ -125,9 +125,10 @@ void RecordSheet::showRemarks() {
   };
   std::vector<Bright> bright;
   QString key;
+  const double limit = aseLimit(document_.project(), document_.shelf());
   if (answer && answer->year && !answer->partial)
     for (std::size_t k = 0; k < answer->year->spaces.size(); ++k)
-      if (answer->facts->counted[k] && answer->facts->rooms[k] && answer->year->spaces[k].ase > 0.10) {
+      if (answer->facts->counted[k] && answer->facts->rooms[k] && answer->year->spaces[k].ase > limit + 1e-9) {
         bright.push_back({answer->facts->rooms[k], QString("%1, ASE %2 %").arg(QString::fromStdString(answer->facts->sensors.groups[k].name)).arg(100 * answer->year->spaces[k].ase, 0, 'f', 1)});
         const Room* room = document_.project().room(bright.back().room);
         key += bright.back().name + (room ? QString::fromStdString(room->glare) : QString());

@@ -49,7 +49,7 @@ private:
   QComboBox *which_, *on_, *when_, *clock_, *counting_, *sample_, *altitudeKind_, *yardstick_;
   QWidget *yearRows_;
   QComboBox *metric_, *blinds_, *stopFor_, *days_;
-  QLineEdit *yearFrom_, *yearTo_, *yearThreshold_, *yearError_, *confidence_;
+  QLineEdit *yearFrom_, *yearTo_, *yearThreshold_, *yearError_, *confidence_, *clothReflected_;
   struct YearField { ///< a number of the year's settings
     QLineEdit* field;
     std::function<double&(YearSettings&)> value;
@@ -58,7 +58,12 @@ private:
   };
   std::vector<YearField> yearFields_;
   std::vector<QPushButton*> areaButtons_; ///< of grids outdoors
-  QWidget* yearFold_;
+  QWidget *yearFold_, *groupFold_;
+  QTableWidget* groupBlinds_; ///< a rule for each group of windows
+  QLabel* groupsWords_;
+  QString groupsKey_;
+  std::vector<WindowGroup> groups_; ///< of the study's last answer
+  StudyId groupsOf_;
   QPushButton *robust_, *setUp_;
   HoursChart* hours_;
   QLabel* hoursText_;
@@ -70,6 +75,7 @@ private:
   QLabel* building_;
   void buildYear();
   void refreshYear(const Study* study);
+  void refreshGroups(const YearSettings& now);
   void showYear(const PaintedResult& painted);
   void editYear(const QString& name, const std::function<void(YearSettings&)>& change);
   QLineEdit *rangeLow_, *rangeHigh_, *roomFilter_;

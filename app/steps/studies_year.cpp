@@ -16,6 +16,11 @@ void StudiesSheet::editYear(const QString& name, const std::function<void(YearSe
   edit(name, [&](Study& s) { change(s.year); });
 }
 
+namespace {
+QStringList blindNames() { return {"by the standard", "never close", "always closed", "by irradiance", "by the clock"}; }
+constexpr auto asGlass = "as glass";
+} // namespace
+
 void StudiesSheet::buildYear() {
   yearRows_ = addGroup();
   QStringList metrics;
@@ -27,7 +32,7 @@ void StudiesSheet::buildYear() {
     if (!v || *v <= 0 || *v > 1e5) return showFault(yearThreshold_, "A number of lux is expected");
     editYear("Set threshold", [&](YearSettings& y) { y.metrics.threshold = *v; });
   }, "300 lx in the standard");
-  blinds_ = addChoice("Blinds", {"by the standard", "never close", "always closed", "by irradiance", "by the clock"}, [this](int i) { editYear("Choose blinds", [&](YearSettings& y) { y.blinds = BlindRule(i); }); },
+  blinds_ = addChoice("Blinds", blindNames(), [this](int i) { editYear("Choose blinds", [&](YearSettings& y) { y.blinds = BlindRule(i); }); },
                       "Each group of windows closes when more than 2 % of its room gets 1000 lx of beam through it");
   blinds_->setAccessibleName("Rule of the blinds");
   yearFold_ = addFold("Hours, certainty, beam and cloth");
@@ -77,11 +82,75 @@ void StudiesSheet::buildYear() {
   number("Shut to", "h", 1.0 / 60, 0, 24, [](YearSettings& y) -> double& { return y.shutTo; }, "By the clock: hour of the day");
   number("Cloth, straight", "%", 100, 0, 100, [](YearSettings& y) -> double& { return y.clothStraight; }, "What closed cloth lets through straight");
   number("Cloth, scattered", "%", 100, 0, 100, [](YearSettings& y) -> double& { return y.clothScattered; }, "What closed cloth scatters to the inside");
+  clothReflected_ = addField("Cloth, reflected", [this](const QString& t) {
+    const QString bare = QString(t).remove("%").trimmed();
+    const auto v = numberFromText(bare.toStdString());
+    const bool glass = bare.isEmpty() || bare == asGlass;
+    if (!glass && (!v || *v < 0 || *v > 100)) return showFault(clothReflected_, "0 to 100 % are expected, or nothing");
+    editYear("Set cloth", [&](YearSettings& y) {
+      y.clothReflected.reset();
+      if (!glass) y.clothReflected = *v / 100;
+    });
+  }, "Of the room's light, back into it; left empty, closed panes reflect as open ones do");
   number("Useful from", "lx", 1, 0, 1e5, [](YearSettings& y) -> double& { return y.metrics.useful[1]; }, "Below it light is supplementary");
   number("Useful to", "lx", 1, 0, 1e6, [](YearSettings& y) -> double& { return y.metrics.useful[2]; }, "Above it there is too much");
   number("Frames and dirt keep", "%", 100, 1, 100, [](YearSettings& y) -> double& { return y.glassKept; }, "Of the light, on top of each glazing's own");
   endFold();
+  groupFold_ = addFold("Blinds by group of windows");
+  groupBlinds_ = new QTableWidget(0, 2);
+  groupBlinds_->setAccessibleName("Blinds by group of windows");
+  groupBlinds_->setHorizontalHeaderLabels({"Windows", "Rule"});
+  groupBlinds_->verticalHeader()->hide();
+  groupBlinds_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  groupBlinds_->setSelectionMode(QAbstractItemView::NoSelection);
+  groupBlinds_->setShowGrid(false);
+  groupBlinds_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+  groupBlinds_->setColumnWidth(1, 118);
+  groupBlinds_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  groupBlinds_->verticalHeader()->setDefaultSectionSize(38);
+  addWidget(groupBlinds_);
+  groupsWords_ = addNote();
+  endFold();
   endGroup();
+}
+
+void StudiesSheet::refreshGroups(const YearSettings& now) {
+  const auto answer = studies_.current();
+  if (const Study* s = study(); s && groupsOf_ != s->id) groupsOf_ = s->id, groups_.clear();
+  if (answer && answer->facts) groups_ = answer->facts->groups; // they stay while the study waits for its next run
+  const bool known = groups_.size() > 1;
+  groupBlinds_->setVisible(known);
+  groupsWords_->setText(known ? "A group is the windows of one room, one side and one type." : "The groups are listed when the year has run.");
+  if (!known) return;
+  const std::vector<WindowGroup>& groups = groups_;
+  QString key;
+  for (std::size_t k = 1; k < groups.size(); ++k) key += QString::fromStdString(groups[k].key + "|" + groups[k].name + "|") + QString::number(groups[k].area, 'f', 1) + ";";
+  if (key != groupsKey_) {
+    groupsKey_ = key;
+    groupBlinds_->setRowCount(int(groups.size()) - 1);
+    for (std::size_t k = 1; k < groups.size(); ++k) {
+      const QString of = QString::fromStdString(groups[k].name);
+      auto* name = new QTableWidgetItem(QString("%1\n%2 m²").arg(of).arg(groups[k].area, 0, 'f', 1));
+      name->setFont(textFont(11));
+      name->setToolTip(QString("%1: %2 m² of glass").arg(of).arg(groups[k].area, 0, 'f', 1));
+      groupBlinds_->setItem(int(k) - 1, 0, name);
+      auto* rule = new QComboBox;
+      rule->addItems(QStringList{"as above"} + blindNames());
+      rule->setAccessibleName("Blinds of " + of);
+      connect(rule, &QComboBox::activated, this, [this, group = groups[k].key](int i) {
+        editYear("Choose blinds of a group", [&](YearSettings& y) {
+          std::erase_if(y.groupBlinds, [&](const GroupBlinds& g) { return g.group == group; });
+          if (i > 0) y.groupBlinds.insert(std::find_if(y.groupBlinds.begin(), y.groupBlinds.end(), [&](const GroupBlinds& g) { return g.group > group; }), {group, BlindRule(i - 1)});
+        });
+      });
+      groupBlinds_->setCellWidget(int(k) - 1, 1, rule);
+    }
+    groupBlinds_->setFixedHeight(30 + std::min(8, groupBlinds_->rowCount()) * groupBlinds_->rowHeight(0));
+  }
+  for (std::size_t k = 1; k < groups.size(); ++k) {
+    const auto own = std::find_if(now.groupBlinds.begin(), now.groupBlinds.end(), [&](const GroupBlinds& g) { return g.group == groups[k].key; });
+    qobject_cast<QComboBox*>(groupBlinds_->cellWidget(int(k) - 1, 1))->setCurrentIndex(own == now.groupBlinds.end() ? 0 : 1 + int(own->rule));
+  }
 }
 
 void StudiesSheet::refreshYear(const Study* s) {
@@ -102,6 +171,8 @@ void StudiesSheet::refreshYear(const Study* s) {
   days_->setCurrentIndex(s->year.weekdaysOnly ? 1 : 0);
   YearSettings now = s->year;
   for (const YearField& f : yearFields_) show(f.field, QString("%1 %2").arg(f.value(now) * f.factor, 0, 'g', 6).arg(f.unit));
+  show(clothReflected_, now.clothReflected ? QString("%1 %").arg(100 * *now.clothReflected, 0, 'g', 4) : QString(asGlass));
+  refreshGroups(now);
   metric_->setCurrentIndex(int(std::find(allYearMetrics.begin(), allYearMetrics.end(), document_.looking().metric) - allYearMetrics.begin()));
   show(yearFrom_, QString::fromStdString(clockText(s->year.beginMinute)));
   show(yearTo_, QString::fromStdString(clockText(s->year.endMinute)));
@@ -112,6 +183,7 @@ void StudiesSheet::refreshYear(const Study* s) {
 
 void StudiesSheet::showYear(const PaintedResult& painted) {
   const YearResult& r = *painted.year;
+  const double limit = aseLimit(document_.project(), document_.shelf());
   const QFont small = textFont(11.5), figures = figureFont(11);
   rooms_->setHorizontalHeaderLabels({"Room", "sDA", "ASE", "mean lx"});
   const auto known = [&](std::size_t k) { return painted.sensors.groups[k].count > 0 && !std::isnan(r.relativeError[painted.sensors.groups[k].first]); };
@@ -139,7 +211,7 @@ void StudiesSheet::showYear(const PaintedResult& painted) {
       item->setTextAlignment(c == 0 ? Qt::AlignLeft | Qt::AlignVCenter : Qt::AlignRight | Qt::AlignVCenter);
       if (there) item->setToolTip(QString("sDA ± %1 points, mean ± %2 lx, median %7 lx; below 100 lx %3 % of the hours, 100 to 300 %4 %, to 3000 %5 %, above %6 %. Click for its hours.")
                                       .arg(100 * r.sdaError[k], 0, 'g', 2).arg(r.meanError[k], 0, 'g', 2).arg(100 * s.useful[0], 0, 'f', 0).arg(100 * s.useful[1], 0, 'f', 0).arg(100 * s.useful[2], 0, 'f', 0).arg(100 * s.useful[3], 0, 'f', 0).arg(s.medianLux, 0, 'f', 0));
-      if (c == 2 && there && s.ase > 0.10) {
+      if (c == 2 && there && s.ase > limit + 1e-9) {
         item->setForeground(theme().short_);
         item->setText("▲ " + cells[c]);
       }
@@ -152,13 +224,13 @@ void StudiesSheet::showYear(const PaintedResult& painted) {
   const auto steps = study ? study->year.steps : YearSettings{}.steps;
   const int reached = stepsReached(r.building.sda, steps);
   int bright = 0;
-  for (std::size_t k = 0; k < r.spaces.size(); ++k) bright += k < painted.counted.size() && painted.counted[k] && r.spaces[k].ase > 0.10;
+  for (std::size_t k = 0; k < r.spaces.size(); ++k) bright += k < painted.counted.size() && painted.counted[k] && r.spaces[k].ase > limit + 1e-9;
   QString text = r.everySpace ? QString("Rooms that count: sDA %1 ± %2 %, ASE %3 %").arg(100 * r.building.sda, 0, 'f', 1).arg(100 * r.buildingSdaError, 0, 'f', 1).arg(100 * r.building.ase, 0, 'f', 1) : QString("Not every room is done: no figure for the building yet");
   if (r.everySpace && std::size_t(reached) < steps.size() && steps[std::size_t(reached)] < noStep)
     text += QString("; %1 points of sDA to the step of %2 %").arg(100 * (steps[std::size_t(reached)] - r.building.sda), 0, 'f', 1).arg(100 * steps[std::size_t(reached)], 0, 'g', 3);
   if (r.certain) text += QString(". Stopped by itself: the verdict is %1 % certain").arg(100 * r.certainty, 0, 'f', 2);
   else if (r.end == RunEnd::Enough && r.everySpace) text += ". Stopped early, with the uncertainty it had";
-  if (bright > 0) text += QString(". ▲ %1 room%2 above 10 % ASE: say in Record how glare is dealt with").arg(bright).arg(bright == 1 ? "" : "s");
+  if (bright > 0) text += QString(". ▲ %1 room%2 above %3 % ASE: say in Record how glare is dealt with").arg(bright).arg(bright == 1 ? "" : "s").arg(100 * limit, 0, 'g', 3);
   building_->setText(text + ".");
   statistics_->setText("± is numerical only. Blinds: " + [&] {
     QStringList parts;

@@ -96,4 +96,11 @@ std::vector<const City*> searchCities(const std::vector<City>& cities, std::stri
   return begins;
 }
 
+double aseLimit(const Project& p, const YardstickShelf& shelf) {
+  for (const Judgement& j : p.judgements)
+    if (const Yardstick* y = shelf.find(j.yardstick); y && y->measure == Measure::SdaCredit)
+      if (const auto changed = withChanges(*y, j.changed)) return changed->number("ase-limit") / 100;
+  return 0.10;
+}
+
 } // namespace noonward

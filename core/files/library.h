@@ -27,4 +27,7 @@ Expected<std::vector<City>> readCities(const std::filesystem::path& file);
 /// Names that begin with the words first, then those that hold them; large ones first.
 std::vector<const City*> searchCities(const std::vector<City>& cities, std::string_view words, std::size_t most = 40);
 
+/// Of ASE, 0…1, by the project's daylight credit as it was changed there; 10 % where there is none.
+double aseLimit(const Project& project, const YardstickShelf& shelf);
+
 } // namespace noonward

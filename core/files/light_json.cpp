@@ -265,6 +265,18 @@ void readYearSettings(JsonObject& o, YearSettings& y) {
     o.fault("shut", "Two clock times such as [\"12:00\", \"16:00\"] are expected here.");
   y.clothStraight = o.number("cloth-straight", 0, 0, 100) / 100;
   y.clothScattered = o.number("cloth-scattered", 5, 0, 100) / 100;
+  if (!o.raw("cloth-reflected").is_null()) y.clothReflected = o.number("cloth-reflected", 50, 0, 100) / 100;
+  const Json& own = o.raw("blinds-of");
+  if (own.is_object()) {
+    for (const auto& [group, rule] : own.items()) {
+      const auto r = rule.is_string() ? blindFromKey(rule.get<std::string>()) : std::nullopt;
+      if (r) y.groupBlinds.push_back({group, *r});
+      else o.fault("blinds-of", "\"standard\", \"never\", \"always\", \"irradiance\" or \"schedule\" is expected for \"" + group + "\".");
+    }
+    std::sort(y.groupBlinds.begin(), y.groupBlinds.end(), [](const GroupBlinds& a, const GroupBlinds& b) { return a.group < b.group; });
+  } else if (!own.is_null()) {
+    o.fault("blinds-of", "Rules by group of windows, such as {\"r2, south\": \"never\"}, are expected here.");
+  }
   y.error = o.number("error", 3, 0.2, 50) / 100;
   y.clockChanges = o.boolean("clock-changes", true);
   y.glassKept = o.number("glass-kept", 100, 1, 100) / 100;
@@ -293,10 +305,12 @@ void writeYearSettings(Json& j, const YearSettings& y) {
   j["blinds"] = blindKey(y.blinds);
   j["closes-at"] = y.closesAt;
   j["closes-above"] = tidyPercent(y.closesAbove);
-  if (y.blinds == BlindRule::Irradiance) j["closes-at-irradiance"] = y.closesAtIrradiance;
-  if (y.blinds == BlindRule::Schedule) j["shut"] = Json::array({clockText(y.shutFrom), clockText(y.shutTo)});
+  if (y.anyBlinds(BlindRule::Irradiance)) j["closes-at-irradiance"] = y.closesAtIrradiance;
+  for (const GroupBlinds& g : y.groupBlinds) j["blinds-of"][g.group] = blindKey(g.rule);
+  if (y.anyBlinds(BlindRule::Schedule)) j["shut"] = Json::array({clockText(y.shutFrom), clockText(y.shutTo)});
   j["cloth-straight"] = tidyPercent(y.clothStraight);
   j["cloth-scattered"] = tidyPercent(y.clothScattered);
+  if (y.clothReflected) j["cloth-reflected"] = tidyPercent(*y.clothReflected);
   j["error"] = tidyPercent(y.error);
   if (!y.clockChanges) j["clock-changes"] = false;
   if (y.glassKept != 1) j["glass-kept"] = tidyPercent(y.glassKept);

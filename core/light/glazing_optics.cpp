@@ -63,13 +63,23 @@ GlazingOptics::GlazingOptics(const Glazing& g) {
   innerReflectance_ = std::clamp(g.reflectance, 0.0, 1.0);
 }
 
-double GlazingOptics::hemispherical() const {
+namespace {
+template <class F> double evenlyFromEverywhere(int steps, F&& f) {
   double sum = 0;
   for (int i = 0; i < steps; ++i) {
     const double c = (i + 0.5) / steps;
-    sum += (straight(c) + scattered(c)) * 2 * c / steps;
+    sum += f(c) * 2 * c / steps;
   }
   return sum;
+}
+} // namespace
+
+double GlazingOptics::hemispherical() const {
+  return evenlyFromEverywhere(steps, [this](double c) { return straight(c) + scattered(c); });
+}
+
+double GlazingOptics::hemisphericalBack() const {
+  return diffuseReflectance() + evenlyFromEverywhere(steps, [this](double c) { return mirrored(c); });
 }
 
 } // namespace noonward

@@ -22,6 +22,8 @@ public:
   bool diffusing() const { return diffusing_; }
   /// Of light that comes equally from everywhere, straight and scattered together.
   double hemispherical() const;
+  /// Thrown back of such light.
+  double hemisphericalBack() const;
 
 private:
   static constexpr int steps = 512;

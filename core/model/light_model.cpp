@@ -98,7 +98,7 @@ public:
   Maker(const Project& p, bool withProposed) : p_(p), withProposed_(withProposed), openings_(placedOpenings(p)) {
     out.groundLevel = p.site.groundLevel;
     out.groundReflectance = p.site.groundReflectance;
-    out.groups.push_back({"no window", -1, {}, 0});
+    out.groups.push_back({"", "no window", -1, {}, 0});
     out.findings = openings_.findings;
     for (Finish& f : libraryFinishes())
       if (!findFinish(p.finishes, f.name)) library_.push_back(std::move(f));
@@ -167,13 +167,13 @@ private:
       if (!mesh.triangles.empty()) out.parts.push_back({id, std::make_shared<const Mesh>(std::move(mesh)), role, false, material, 0, room});
   }
 
-  std::uint32_t groupOf(int room, std::optional<Facing> facing, const std::string& name, double area) {
+  std::uint32_t groupOf(const std::string& key, int room, std::optional<Facing> facing, const std::string& name, double area) {
     for (std::size_t i = 1; i < out.groups.size(); ++i)
       if (out.groups[i].name == name && out.groups[i].room == room) {
         out.groups[i].area += area;
         return std::uint32_t(i);
       }
-    out.groups.push_back({name, room, facing, area});
+    out.groups.push_back({key, name, room, facing, area});
     return std::uint32_t(out.groups.size() - 1);
   }
 
@@ -184,7 +184,7 @@ private:
     SurfaceQuestion q{e.role, e.id.value, {}, e.layer, {}, e.finish, {}};
     if (e.role == Role::Glazing) {
       const std::uint32_t material = glass(finishFor(p_, q), who);
-      const std::uint32_t group = groupOf(-1, {}, who, surfaceArea(**mesh));
+      const std::uint32_t group = groupOf(e.id.text(), -1, {}, who, surfaceArea(**mesh));
       out.parts.push_back({e.id.value, *mesh, e.role, true, material, group, -1});
       return {};
     }
@@ -319,7 +319,8 @@ private:
     Mesh pane;
     addQuad(pane, g[0], g[1], g[2], g[3]);
     const std::uint32_t material = glass(finishFor(p_, {Role::Glazing, o.opening.id.value, {}, "", o.opening.type, o.opening.glazing, o.facing}), room.name);
-    const std::uint32_t group = groupOf(int(o.room), o.facing, fmt::format("{}, {}{}{}", room.name, o.facing ? facingKey(*o.facing) : "above", o.opening.type.empty() ? "" : ", ", o.opening.type), o.area());
+    const std::string side = fmt::format("{}{}{}", o.facing ? facingKey(*o.facing) : "above", o.opening.type.empty() ? "" : ", ", o.opening.type);
+    const std::uint32_t group = groupOf(room.id.text() + ", " + side, int(o.room), o.facing, room.name + ", " + side, o.area());
     out.parts.push_back({o.opening.id.value, std::make_shared<const Mesh>(std::move(pane)), Role::Glazing, true, material, group, int(o.room)});
     for (const ShadeRule& s : p_.shadeRules) {
       if (o.opening.edge < 0 || (!s.type.empty() && s.type != o.opening.type)) continue;

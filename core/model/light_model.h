@@ -18,6 +18,7 @@ struct LightPart {
 };
 
 struct WindowGroup {
+  std::string key;  ///< "r2, south": the room's id, side and type, or the element's id; stays when a room is renamed
   std::string name; ///< "Reading room, south"
   int room = -1;
   std::optional<Facing> facing;

@@ -95,8 +95,17 @@ const char* blindKey(BlindRule rule) {
   return "";
 }
 
-std::string blindsText(const YearSettings& s) {
-  switch (s.blinds) {
+BlindRule YearSettings::blindsOf(std::string_view group) const {
+  const auto own = std::find_if(groupBlinds.begin(), groupBlinds.end(), [&](const GroupBlinds& g) { return g.group == group; });
+  return own == groupBlinds.end() ? blinds : own->rule;
+}
+
+bool YearSettings::anyBlinds(BlindRule rule) const {
+  return blinds == rule || std::any_of(groupBlinds.begin(), groupBlinds.end(), [&](const GroupBlinds& g) { return g.rule == rule; });
+}
+
+std::string blindsText(const YearSettings& s, BlindRule rule) {
+  switch (rule) {
   case BlindRule::Standard: return "blinds by the standard";
   case BlindRule::Never: return "blinds never closed";
   case BlindRule::Always: return "blinds always closed";
@@ -104,6 +113,15 @@ std::string blindsText(const YearSettings& s) {
   case BlindRule::Schedule: return fmt::format("blinds closed {} to {}", clockText(s.shutFrom), clockText(s.shutTo));
   }
   return "";
+}
+
+std::string clothReflectedText(const YearSettings& s) {
+  return s.clothReflected ? fmt::format("closed cloth reflects {:g} % to the inside", 100 * *s.clothReflected) : "closed cloth reflects as the open panes do";
+}
+
+std::string blindsText(const YearSettings& s) {
+  const std::size_t own = s.groupBlinds.size();
+  return blindsText(s, s.blinds) + (own == 0 ? "" : fmt::format(" ({} group{} of windows by {} of {} own)", own, own == 1 ? "" : "s", own == 1 ? "a rule" : "rules", own == 1 ? "its" : "their"));
 }
 
 const char* stopKey(StopFor stop) {

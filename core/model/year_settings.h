@@ -6,6 +6,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace noonward {
 
@@ -21,8 +22,17 @@ struct MetricSettings {
 /// Standard: by beam on the room's sensors. Irradiance: by what falls on the group's panes from outside. Schedule: by the clock.
 enum class BlindRule { Standard, Never, Always, Irradiance, Schedule };
 const char* blindKey(BlindRule rule); ///< "standard"
-std::string blindsText(const struct YearSettings& settings); ///< "blinds closed from 200 W/m² on the panes"
+std::string blindsText(const struct YearSettings& settings, BlindRule rule);
+std::string blindsText(const struct YearSettings& settings);
+std::string clothReflectedText(const struct YearSettings& settings); ///< "closed cloth reflects 50 % to the inside" ///< "blinds closed from 200 W/m² on the panes"
 std::optional<BlindRule> blindFromKey(std::string_view key);
+
+/// A rule of its own for one group of windows, by the group's key (core/model/light_model.h).
+struct GroupBlinds {
+  std::string group;
+  BlindRule rule = BlindRule::Standard;
+  bool operator==(const GroupBlinds&) const = default;
+};
 
 inline constexpr double noStep = 1.01; ///< a step of sDA that nothing reaches
 
@@ -40,6 +50,13 @@ struct YearSettings {
   double closesAtIrradiance = 200;            ///< W/m² on the outside of a group's panes, beam and sky, their mean
   double shutFrom = 12 * 60, shutTo = 16 * 60; ///< minutes by the site's clock, closed every day
   double clothStraight = 0, clothScattered = 0.05; ///< transmittances of closed blinds
+  std::optional<double> clothReflected;       ///< 0…1, diffuse, of closed blinds' inner face; none: panes reflect as open ones do
+  std::vector<GroupBlinds> groupBlinds;       ///< groups that do not follow `blinds`, by key, each once
+  BlindRule blindsOf(std::string_view group) const;
+  /// Every group by one rule.
+  void setBlinds(BlindRule rule) { blinds = rule, groupBlinds.clear(); }
+  /// Is the rule anybody's?
+  bool anyBlinds(BlindRule rule) const;
   double error = 0.03;                        ///< wanted of a sensor's mean illuminance, about: sets the number of paths
   bool clockChanges = true;                   ///< false: the schedule keeps standard time all year
   double glassKept = 1;                       ///< 0…1: what frames and dirt leave on top of each glazing's own, once for all light

@@ -20,6 +20,7 @@ Expected<RecordFacts> gatherRecord(const Project& p, const Study& study, const Y
   if (!year->result->everySpace) return fail("The run was stopped before every room had figures.");
   out.year = std::move(*year);
   const YearFacts& f = out.year.facts;
+  out.limit = aseLimit(p, shelf);
   for (const Judgement& j : p.judgements) {
     const Yardstick* y = shelf.find(j.yardstick);
     if (!y || y->measure == Measure::SunHoursArea || y->measure == Measure::SunHoursDwellings) continue;
@@ -31,7 +32,6 @@ Expected<RecordFacts> gatherRecord(const Project& p, const Study& study, const Y
     } else {
       v = runner.judgement(p, *y, j, control);
     }
-    if (changed && y->measure == Measure::SdaCredit) out.limit = changed->number("ase-limit") / 100;
     out.verdicts.emplace_back(j, std::move(v));
     out.yardsticks.push_back(*y);
   }
@@ -121,7 +121,10 @@ std::vector<SettingLine> settingLines(const RecordFacts& f) {
                                            : fmt::format("a group of windows closes while more than {:g} % of the room's sensors get {:g} lx of beam through it", 100 * y.closesAbove, y.closesAt);
   };
   line("Blinds", blinds(s), blinds(w));
-  const auto cloth = [](const YearSettings& y) { return fmt::format("{:g} % straight, {:g} % scattered; the inner reflectance of closed cloth is not followed", 100 * y.clothStraight, 100 * y.clothScattered); };
+  for (const WindowGroup& g : f.year.facts.groups)
+    if (const BlindRule own = s.blindsOf(g.key); !g.key.empty() && std::any_of(s.groupBlinds.begin(), s.groupBlinds.end(), [&](const GroupBlinds& b) { return b.group == g.key; }))
+      line("Blinds of " + g.name, blindsText(s, own), blindsText(w, w.blindsOf(g.key)));
+  const auto cloth = [](const YearSettings& y) { return fmt::format("{:g} % straight, {:g} % scattered; {}", 100 * y.clothStraight, 100 * y.clothScattered, clothReflectedText(y)); };
   line("Closed cloth", cloth(s), cloth(w));
   for (const SensorGroup& g : f.project.groups)
     if (const auto* grid = std::get_if<RoomGrid>(&g.layout); grid && (f.study.groups.empty() || std::find(f.study.groups.begin(), f.study.groups.end(), g.id) != f.study.groups.end())) {

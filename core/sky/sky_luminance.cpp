@@ -101,9 +101,10 @@ PerezState perezState(const PerezInput& in) {
   return s;
 }
 
-SkyLuminance::SkyLuminance(CieSkyParameters p, Vec3 sun, double horizontal, bool cieIndicatrix) : p_(p), sun_(sun), horizontal_(horizontal) {
+SkyLuminance::SkyLuminance(CieSkyParameters p, Vec3 sun, double horizontal, bool cieIndicatrix, bool scaled) : p_(p), sun_(sun), horizontal_(horizontal), scale_(1) {
   form_ = cieIndicatrix ? Form::Standard : Form::AllWeather;
   if (cieIndicatrix) indicatrixOffset_ = std::exp(p.d * pi / 2);
+  if (!scaled) return;
   // Half of the sky from the sun's azimuth on, the panels meeting at the sun.
   const double azimuth = std::atan2(sun_.y, sun_.x), altitude = std::clamp(std::asin(std::clamp(sun_.z, -1.0, 1.0)), 0.0, pi / 2);
   const auto ring = [&](double gamma) {
@@ -119,7 +120,7 @@ SkyLuminance::SkyLuminance(CieSkyParameters p, Vec3 sun, double horizontal, bool
 }
 
 SkyLuminance SkyLuminance::uniform(double horizontal) {
-  SkyLuminance s({}, {0, 0, 1}, 0, true);
+  SkyLuminance s({}, {0, 0, 1}, 0, true, false);
   s.form_ = Form::Uniform;
   s.horizontal_ = horizontal;
   s.scale_ = horizontal / pi;
@@ -138,7 +139,10 @@ Expected<SkyLuminance> SkyLuminance::cieGeneral(int type, Vec3 sun, double horiz
   return SkyLuminance(cieSky(type), normalized(sun), horizontal, true);
 }
 
-SkyLuminance SkyLuminance::perez(const PerezInput& in) {
+SkyLuminance SkyLuminance::perez(const PerezInput& in) { return perez(in, true); }
+SkyLuminance SkyLuminance::perezUnscaled(const PerezInput& in) { return perez(in, false); }
+
+SkyLuminance SkyLuminance::perez(const PerezInput& in, bool scaled) {
   const PerezState s = perezState(in);
   const double horizontal = std::max(0.0, in.diffuseHorizontal) * std::max(0.0, s.diffuseEfficacy);
   if (in.sun.z <= 0 || in.diffuseHorizontal <= 0) return uniform(horizontal);
@@ -153,7 +157,7 @@ SkyLuminance SkyLuminance::perez(const PerezInput& in) {
     p.c = std::exp(std::pow(brightness * (t[8] + t[9] * z), t[10])) - t[11];
     p.d = -std::exp(brightness * (t[12] + t[13] * z)) + t[14] + brightness * t[15];
   }
-  return SkyLuminance(p, normalized(in.sun), horizontal, false);
+  return SkyLuminance(p, normalized(in.sun), horizontal, false, scaled);
 }
 
 double SkyLuminance::relative(Vec3 v) const {

@@ -43,6 +43,8 @@ public:
   static Expected<SkyLuminance> cieGeneral(int type, Vec3 sun, double horizontal);
   /// Horizontal illuminance from the diffuse irradiance and its efficacy.
   static SkyLuminance perez(const PerezInput& input);
+  /// The same distribution with nothing scaled: where whoever asks scales by a sum of its own. `horizontal()` holds.
+  static SkyLuminance perezUnscaled(const PerezInput& input);
 
   double operator()(Vec3 direction) const; ///< cd/m²; 0 below the horizon
   double zenith() const { return (*this)({0, 0, 1}); }
@@ -51,7 +53,8 @@ public:
   double illuminance(Vec3 normal) const;
 
 private:
-  SkyLuminance(CieSkyParameters p, Vec3 sun, double horizontal, bool cieIndicatrix);
+  SkyLuminance(CieSkyParameters p, Vec3 sun, double horizontal, bool cieIndicatrix, bool scaled = true);
+  static SkyLuminance perez(const PerezInput& input, bool scaled);
   double relative(Vec3 direction) const;
   CieSkyParameters p_{};
   Vec3 sun_{0, 0, 1};

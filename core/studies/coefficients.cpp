@@ -184,6 +184,7 @@ void KeptCoefficients::startFor(const YearInput& in) {
   if (!(key == in.rays) || spaces.size() != in.sensors.groups.size()) {
     key = in.rays;
     spaces.assign(in.sensors.groups.size(), {});
+    openBytes = 0;
     for (auto* list : {&panes, &panesOutside}) list->assign(in.groups.size(), {});
   }
   if (!(sun == in.sunKey))

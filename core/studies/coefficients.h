@@ -35,6 +35,16 @@ struct SpaceKept {
   std::shared_ptr<const SurfacesSeen> seen;   ///< between the rounds
   std::vector<float> beam;                    ///< at sensors × hours, for each 1 lx facing the sun
   std::vector<std::uint8_t> through;          ///< the part that it comes through
+  std::optional<SpaceCoefficients> insides;   ///< of the panes seen as sensors that face the room: a row for each group, where closed cloth reflects
+  /// Light of the open sky by part, sensors × hours, of all batches or of one: what blinds and schedules leave as it is.
+  struct Open {
+    int rounds;
+    std::optional<std::size_t> batch;
+    std::size_t every;
+    std::shared_ptr<const struct HourlySky> sky;
+    std::shared_ptr<const std::vector<Eigen::MatrixXf>> parts;
+  };
+  std::vector<Open> open;
 };
 /// Of a whole question, so that another blind, schedule, threshold or weather asks for no rays.
 struct KeptCoefficients {
@@ -45,6 +55,8 @@ struct KeptCoefficients {
   std::vector<SpaceKept> spaces;
   std::vector<Eigen::VectorXf> panes;         ///< by window group
   std::vector<Eigen::VectorXf> panesOutside;  ///< before the glass, where blinds ask for it
+  std::size_t openBytes = 0;                  ///< of `open`, never above `mostOpenBytes`
+  static constexpr std::size_t mostOpenBytes = 384u << 20;
   /// Forgets what answers another question.
   void startFor(const struct YearInput& input);
 };

@@ -50,7 +50,7 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p) {
   }
   forChunks(inputs.size(), 16, {}, [&](std::size_t from, std::size_t to) {
     for (std::size_t i = from; i < to; ++i) {
-      const SkyLuminance sky = SkyLuminance::perez(inputs[i]);
+      const SkyLuminance sky = SkyLuminance::perezUnscaled(inputs[i]); // scaled by the patches below
       std::array<double, SkyBins::count> l{};
       double horizontal = 0;
       for (std::size_t b = 0; b < SkyBins::count; ++b) {

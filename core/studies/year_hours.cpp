@@ -12,8 +12,8 @@ Expected<SpaceSeries> spaceSeries(const YearInput& in, std::size_t space, int ro
   AimShelf aims(*in.scene, {}, in.settings.seed);
   if (!s.trace(kept, rounds, aims, control) || !s.takeBeam(kept, control)) return fail("The run was dropped.");
   s.workBlinds(kept);
-  if (rounds > 0) s.lightBehind(kept);
-  const Eigen::MatrixXf e = rounds > 0 ? s.illuminance(s.weighted(kept, rounds), 1) : Eigen::MatrixXf::Zero(Eigen::Index(s.sensors()), Eigen::Index(s.hours()));
+  if (rounds > 0 && !s.lightBehind(kept, aims, control)) return fail("The run was dropped.");
+  const Eigen::MatrixXf e = rounds > 0 ? s.illuminance(kept, rounds, 1) : Eigen::MatrixXf::Zero(Eigen::Index(s.sensors()), Eigen::Index(s.hours()));
   SpaceSeries out;
   out.space = space;
   out.groups = s.groups();
@@ -116,9 +116,9 @@ std::vector<Reading> contestedReadings(const Project& p, const YearInput& in, in
     edit(s);
     if (!(s == in.settings)) variants.push_back({std::move(name), std::move(changed), s});
   };
-  add("Blinds by the standard", "blinds close by the rule of the standard", [](YearSettings& s) { s.blinds = BlindRule::Standard; });
-  add("Blinds never close", "blinds stay open all year", [](YearSettings& s) { s.blinds = BlindRule::Never; });
-  add("Blinds always closed", "blinds stay closed all year", [](YearSettings& s) { s.blinds = BlindRule::Always; });
+  add("Blinds by the standard", "blinds close by the rule of the standard", [](YearSettings& s) { s.setBlinds(BlindRule::Standard); });
+  add("Blinds never close", "blinds stay open all year", [](YearSettings& s) { s.setBlinds(BlindRule::Never); });
+  add("Blinds always closed", "blinds stay closed all year", [](YearSettings& s) { s.setBlinds(BlindRule::Always); });
   add("Denser cloth", "closed blinds let half of the stated light through", [](YearSettings& s) { s.clothStraight /= 2, s.clothScattered /= 2; });
   add("No summer time", "the schedule keeps standard time", [](YearSettings& s) { s.clockChanges = false; });
   add("Monday to Friday", "weekends do not count", [](YearSettings& s) { s.weekdaysOnly = true; });

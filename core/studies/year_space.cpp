@@ -78,31 +78,35 @@ bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control) {
 
 void YearSpace::workBlinds(KeptCoefficients& kept) {
   const YearSettings& set = in_.settings;
-  closed_.assign(hours_ * groups_.size(), set.blinds == BlindRule::Always);
-  if (set.blinds == BlindRule::Schedule)
-    for (std::size_t h = 0; h < hours_; ++h)
-      if (in_.shut[in_.sky->hours[h]]) std::fill_n(closed_.begin() + std::ptrdiff_t(h * groups_.size()), groups_.size(), true);
-  if (set.blinds == BlindRule::Irradiance)
-    for (std::size_t k = 0; k < groups_.size(); ++k) {
-      Eigen::VectorXf& pane = kept.panesOutside[groups_[k]];
-      if (pane.size() == 0) pane = paneCoefficients(*in_.scene, groups_[k], set.seed, 1 << 13, threads_, true);
-      const Eigen::RowVectorXf sky = pane.transpose() * in_.sky->luminance;
-      forChunks(hours_, 64, threads_, [&](std::size_t first, std::size_t last) {
-        for (std::size_t h = first; h < last; ++h) {
-          double w = in_.sky->diffuseEfficacy[h] > 0 ? double(sky[Eigen::Index(h)] / in_.sky->diffuseEfficacy[h]) : 0;
-          if (in_.sky->beamIrradiance[h] > 0) w += beamOnPanes(k, h, false) * double(in_.sky->beamIrradiance[h]);
-          closed_[h * groups_.size() + k] = w >= set.closesAtIrradiance;
-        }
-      });
-    }
-  if (set.blinds != BlindRule::Standard) return;
-  std::vector<std::size_t> hit(groups_.size() + 1);
+  const std::size_t groups = groups_.size();
+  closed_.assign(hours_ * groups, false);
+  std::vector<BlindRule> rules;
+  for (std::uint32_t g : groups_) rules.push_back(set.blindsOf(in_.groups[g].key));
+  const auto of = [&](BlindRule rule) { return std::find(rules.begin(), rules.end(), rule) != rules.end(); };
+  for (std::size_t k = 0; k < groups; ++k) {
+    if (rules[k] == BlindRule::Always || rules[k] == BlindRule::Schedule)
+      for (std::size_t h = 0; h < hours_; ++h) closed_[h * groups + k] = rules[k] == BlindRule::Always || in_.shut[in_.sky->hours[h]];
+    if (rules[k] != BlindRule::Irradiance) continue;
+    Eigen::VectorXf& pane = kept.panesOutside[groups_[k]];
+    if (pane.size() == 0) pane = paneCoefficients(*in_.scene, groups_[k], set.seed, 1 << 13, threads_, true);
+    const Eigen::RowVectorXf sky = pane.transpose() * in_.sky->luminance;
+    forChunks(hours_, 64, threads_, [&](std::size_t first, std::size_t last) {
+      for (std::size_t h = first; h < last; ++h) {
+        double w = in_.sky->diffuseEfficacy[h] > 0 ? double(sky[Eigen::Index(h)] / in_.sky->diffuseEfficacy[h]) : 0;
+        if (in_.sky->beamIrradiance[h] > 0) w += beamOnPanes(k, h, false) * double(in_.sky->beamIrradiance[h]);
+        closed_[h * groups + k] = w >= set.closesAtIrradiance;
+      }
+    });
+  }
+  if (!of(BlindRule::Standard)) return;
+  std::vector<std::size_t> hit(groups + 1);
   for (std::size_t h = 0; h < hours_; ++h) {
     if (!(in_.sky->beam[h] > 0)) continue;
     std::fill(hit.begin(), hit.end(), 0);
     for (std::size_t i = 0; i < n_; ++i)
       if (double(beam(i, h)) >= set.closesAt) ++hit[through(i, h)];
-    for (std::size_t k = 0; k < groups_.size(); ++k) closed_[h * groups_.size() + k] = double(hit[k]) > set.closesAbove * double(n_);
+    for (std::size_t k = 0; k < groups; ++k)
+      if (rules[k] == BlindRule::Standard) closed_[h * groups + k] = double(hit[k]) > set.closesAbove * double(n_);
   }
 }
 
@@ -119,7 +123,7 @@ double YearSpace::beamOnPanes(std::size_t k, std::size_t h, bool throughGlass) c
   return area > 0 ? beam / area : 0;
 }
 
-void YearSpace::lightBehind(KeptCoefficients& kept) {
+bool YearSpace::lightBehind(KeptCoefficients& kept, AimShelf& aims, RunControl& control) {
   behind_.assign(groups_.size(), {});
   for (std::size_t k = 0; k < groups_.size(); ++k) {
     bool ever = false;
@@ -128,7 +132,89 @@ void YearSpace::lightBehind(KeptCoefficients& kept) {
     Eigen::VectorXf& pane = kept.panes[groups_[k]];
     if (pane.size() == 0) pane = paneCoefficients(*in_.scene, groups_[k], in_.settings.seed, 1 << 14, threads_);
     behind_[k] = behindPanes(k, pane);
+    for (float& l : behind_[k]) l *= float(in_.settings.clothScattered / pi);
   }
+  return !in_.settings.clothReflected || g_.room < 0 || reflectOnCloth(kept, aims, control);
+}
+
+bool YearSpace::reflectOnCloth(KeptCoefficients& kept, AimShelf& aims, RunControl& control) {
+  const std::size_t groups = groups_.size();
+  if (std::all_of(behind_.begin(), behind_.end(), [](const auto& b) { return b.empty(); })) return true;
+  // The panes' inner faces as sensors: so many a group, spread over its area, and what their open glass reflects already.
+  constexpr std::size_t places = 24;
+  std::vector<float> more(groups, 0);
+  SensorSet panes;
+  panes.groups.push_back({});
+  panes.groups[0].room = g_.room;
+  for (std::size_t k = 0; k < groups; ++k) {
+    std::vector<const LightScene::Piece*> pieces;
+    std::vector<double> upTo;
+    double area = 0, back = 0;
+    for (const LightScene::Piece& p : in_.scene->pieces())
+      if (p.group == groups_[k]) {
+        pieces.push_back(&p);
+        upTo.push_back(area += p.area);
+        back += p.area * in_.scene->optics(p.optics).hemisphericalBack();
+      }
+    more[k] = area > 0 ? float(*in_.settings.clothReflected - back / area) : 0;
+    for (std::size_t i = 0; i < places; ++i) {
+      const double at = (double(i) + 0.5) / places * area;
+      const auto found = std::size_t(std::lower_bound(upTo.begin(), upTo.end(), at) - upTo.begin());
+      if (pieces.empty()) break;
+      const LightScene::Piece& p = *pieces[std::min(found, pieces.size() - 1)];
+      // Low-discrepancy points in the triangle: the square's R2 sequence folded over its diagonal.
+      double u = std::fmod(0.5 + 0.7548776662466927 * double(i + 1), 1.0), v = std::fmod(0.5 + 0.5698402909980532 * double(i + 1), 1.0);
+      if (u + v > 1) u = 1 - u, v = 1 - v;
+      const Vec3 place = p.a + (p.b - p.a) * u + (p.c - p.a) * v, n = p.normal * -1;
+      panes.sensors.push_back({place + n * 1e-3, {float(n.x), float(n.y), float(n.z)}, 0});
+    }
+    if (panes.sensors.size() < (k + 1) * places) panes.sensors.resize((k + 1) * places, panes.sensors.empty() ? Sensor{} : panes.sensors.back());
+  }
+  panes.groups[0].count = panes.sensors.size();
+  std::optional<SpaceCoefficients>& inside = kept.spaces[space_].insides;
+  if (!inside) {
+    const int samples = std::clamp(4 * paths()[0], 1024, 1 << 14);
+    inside = spaceCoefficients({in_.scene.get(), &panes, 0, groups_, in_.settings.seed + 101, samples, 1}, 0, SurfacesSeen{}, aims, control, threads_);
+    if (!inside) return false;
+    const auto mean = [&](Eigen::MatrixXf& m) {
+      Eigen::MatrixXf rows(Eigen::Index(groups), m.cols());
+      for (std::size_t k = 0; k < groups; ++k) rows.row(Eigen::Index(k)) = m.middleRows(Eigen::Index(k * places), Eigen::Index(places)).colwise().mean();
+      m = std::move(rows);
+    };
+    for (auto* list : {&inside->all, &inside->reflected})
+      for (Eigen::MatrixXf& m : *list) mean(m);
+    mean(inside->pane);
+  }
+  const Parts open = openLight({{&*inside, 1.0f}}, 1);
+  const float straight = float(in_.settings.clothStraight);
+  forChunks(hours_, 64, threads_, [&](std::size_t first, std::size_t last) {
+    Eigen::VectorXf luminance(Eigen::Index(groups), 1), base(luminance), scattered(luminance);
+    for (std::size_t h = first; h < last; ++h) {
+      base.setZero(), scattered.setZero();
+      for (std::size_t part = 0; part <= groups; ++part) {
+        const bool shut = part < groups && closed(h, part);
+        if (open[part].size() > 0) base += (shut ? straight : 1.0f) * open[part].col(Eigen::Index(h));
+        if (shut) scattered[Eigen::Index(part)] = behind_[part][h];
+      }
+      // Cloth lights the room, the room the cloth: summed until nothing is added any more.
+      luminance = scattered;
+      for (int bounce = 0; bounce < 64; ++bounce) {
+        const Eigen::VectorXf falls = base + inside->pane * luminance;
+        float change = 0;
+        for (std::size_t k = 0; k < groups; ++k) {
+          if (!closed(h, k)) continue;
+          const auto at = Eigen::Index(k);
+          const float next = scattered[at] + more[k] / float(pi) * falls[at];
+          change = std::max(change, std::abs(next - luminance[at]));
+          luminance[at] = next;
+        }
+        if (change <= 1e-5f * luminance.cwiseAbs().maxCoeff()) break;
+      }
+      for (std::size_t k = 0; k < groups; ++k)
+        if (closed(h, k)) behind_[k][h] = luminance[Eigen::Index(k)];
+    }
+  });
+  return true;
 }
 
 /// Light that a group's closed cloth takes in, lx, hour by hour.
@@ -145,10 +231,17 @@ std::vector<float> YearSpace::behindPanes(std::size_t k, const Eigen::VectorXf& 
   return out;
 }
 
-Eigen::MatrixXf YearSpace::illuminance(const std::vector<Weighted>& of, std::size_t every) const {
-  std::vector<Eigen::Index> picked;
-  for (std::size_t h = 0; h < hours_; h += every) picked.push_back(Eigen::Index(h));
-  const auto count = Eigen::Index(picked.size());
+namespace {
+std::vector<Eigen::Index> everyHour(std::size_t hours, std::size_t every) {
+  std::vector<Eigen::Index> out;
+  for (std::size_t h = 0; h < hours; h += every) out.push_back(Eigen::Index(h));
+  return out;
+}
+} // namespace
+
+YearSpace::Parts YearSpace::openLight(const std::vector<Weighted>& of, std::size_t every) const {
+  const std::vector<Eigen::Index> picked = everyHour(hours_, every);
+  const auto count = Eigen::Index(picked.size()), rows = of.front().coefficients->pane.rows();
   Eigen::MatrixXf sky;
   if (every > 1) {
     sky.resize(in_.sky->luminance.rows(), count);
@@ -160,44 +253,73 @@ Eigen::MatrixXf YearSpace::illuminance(const std::vector<Weighted>& of, std::siz
     spread.resize(in_.sky->spreadBeam.rows(), count);
     for (Eigen::Index k = 0; k < count; ++k) spread.col(k) = in_.sky->spreadBeam.col(picked[std::size_t(k)]);
   }
-  Eigen::MatrixXf out = Eigen::MatrixXf::Zero(Eigen::Index(n_), count);
+  Parts out(groups_.size() + 1);
   for (std::size_t part = 0; part <= groups_.size(); ++part) {
-    Eigen::MatrixXf all = Eigen::MatrixXf::Zero(Eigen::Index(n_), Eigen::Index(SkyBins::count)), reflected = all;
+    Eigen::MatrixXf all = Eigen::MatrixXf::Zero(rows, Eigen::Index(SkyBins::count)), reflected = all;
     for (const Weighted& w : of) {
-      all += kept_ * w.weight * w.coefficients->all[part];
-      reflected += kept_ * w.weight * w.coefficients->reflected[part];
+      all += w.weight * w.coefficients->all[part];
+      reflected += w.weight * w.coefficients->reflected[part];
     }
-    if (part == groups_.size() && all.isZero(0) && reflected.isZero(0)) { // nothing comes past the windows; so does no beam
-      bool past = false;
-      for (std::size_t i = 0; i < n_ && !past; ++i)
-        for (std::size_t h = 0; h < hours_ && !past; ++h) past = through(i, h) == part && beam(i, h) > 0;
-      if (!past) continue;
-    }
-    const Eigen::MatrixXf sunlit = reflected * spread;
+    if (all.isZero(0) && reflected.isZero(0)) continue;
+    out[part] = reflected * spread;
     // Blocks of hours: fixed, so that sums keep their order whoever computes them.
     const std::size_t block = 128, blocks = (std::size_t(count) + block - 1) / block;
     forChunks(blocks, 1, threads_, [&](std::size_t a, std::size_t b) {
       for (std::size_t k = a; k < b; ++k) {
         const auto first = Eigen::Index(k * block), size = std::min<Eigen::Index>(Eigen::Index(block), count - first);
-        Eigen::MatrixXf e = all * l.middleCols(first, size);
-        for (Eigen::Index c = 0; c < size; ++c) {
-          const auto h = std::size_t(picked[std::size_t(first + c)]);
-          const float sun = in_.sky->beam[h];
-          if (sun > 0) e.col(c) += sunlit.col(first + c);
-          const bool shut = part < groups_.size() && closed(h, part);
-          if (!shut) {
-            for (std::size_t i = 0; sun > 0 && i < n_; ++i)
-              if (through(i, h) == part) e(Eigen::Index(i), c) += beam(i, h);
-          } else {
-            e.col(c) *= float(in_.settings.clothStraight);
-            const float luminance = float(in_.settings.clothScattered / pi) * behind_[part][h];
-            for (const Weighted& w : of) e.col(c) += w.coefficients->pane.col(Eigen::Index(part)) * (kept_ * w.weight * luminance);
-          }
-          out.col(first + c) += e.col(c);
-        }
+        out[part].middleCols(first, size) += all * l.middleCols(first, size);
       }
     });
   }
+  return out;
+}
+
+std::shared_ptr<const YearSpace::Parts> YearSpace::open(KeptCoefficients& kept, int rounds, std::size_t every, std::optional<std::size_t> batch, const std::vector<Weighted>& of) const {
+  SpaceKept& s = kept.spaces[space_];
+  const auto bytes = [](const Parts& parts) {
+    std::size_t sum = 0;
+    for (const Eigen::MatrixXf& m : parts) sum += std::size_t(m.size()) * sizeof(float);
+    return sum;
+  };
+  std::erase_if(s.open, [&](const SpaceKept::Open& o) { // of another weather, or of fewer paths than there are by now
+    const bool old = o.sky != in_.sky || o.rounds < rounds;
+    if (old) kept.openBytes -= bytes(*o.parts);
+    return old;
+  });
+  for (const SpaceKept::Open& o : s.open)
+    if (o.rounds == rounds && o.batch == batch && o.every == every) return o.parts;
+  auto made = std::make_shared<const Parts>(openLight(of, every));
+  if (const std::size_t size = bytes(*made); kept.openBytes + size <= KeptCoefficients::mostOpenBytes) {
+    kept.openBytes += size;
+    s.open.push_back({rounds, batch, every, in_.sky, made});
+  }
+  return made;
+}
+
+Eigen::MatrixXf YearSpace::illuminance(KeptCoefficients& kept, int rounds, std::size_t every, std::optional<std::size_t> batch) const {
+  const std::vector<Weighted> of = weighted(kept, rounds, batch);
+  const std::shared_ptr<const Parts> light = open(kept, rounds, every, batch, of);
+  const std::vector<Eigen::Index> picked = everyHour(hours_, every);
+  Eigen::MatrixXf panes = Eigen::MatrixXf::Zero(Eigen::Index(n_), Eigen::Index(groups_.size()));
+  for (const Weighted& w : of) panes += kept_ * w.weight * w.coefficients->pane;
+  Eigen::MatrixXf out = Eigen::MatrixXf::Zero(Eigen::Index(n_), Eigen::Index(picked.size()));
+  forChunks(picked.size(), 64, threads_, [&](std::size_t a, std::size_t b) {
+    for (std::size_t c = a; c < b; ++c) {
+      const auto h = std::size_t(picked[c]);
+      const float sun = in_.sky->beam[h];
+      auto e = out.col(Eigen::Index(c));
+      bool anyShut = false;
+      for (std::size_t part = 0; part <= groups_.size(); ++part) {
+        const bool shut = part < groups_.size() && closed(h, part);
+        anyShut |= shut;
+        if ((*light)[part].size() > 0) e += (shut ? float(in_.settings.clothStraight) * kept_ : kept_) * (*light)[part].col(Eigen::Index(c));
+        if (shut) e += panes.col(Eigen::Index(part)) * behind_[part][h];
+      }
+      if (!(sun > 0)) continue;
+      for (std::size_t i = 0; i < n_; ++i)
+        if (!anyShut || through(i, h) == groups_.size() || !closed(h, through(i, h))) e[Eigen::Index(i)] += beam(i, h);
+    }
+  });
   return out;
 }
 

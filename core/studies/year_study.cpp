@@ -32,8 +32,10 @@ Digest wholeDigest(const Digest& rays, const Project& p, const YearSettings& s) 
   for (double u : s.metrics.useful) h.add(u);
   h.add(s.clockChanges).add(s.glassKept).add(int(s.stopFor)).add(s.confidence);
   for (double step : s.steps) h.add(step);
-  if (s.blinds == BlindRule::Irradiance) h.add(s.closesAtIrradiance);
-  if (s.blinds == BlindRule::Schedule) h.add(s.shutFrom).add(s.shutTo);
+  if (s.anyBlinds(BlindRule::Irradiance)) h.add(s.closesAtIrradiance);
+  if (s.anyBlinds(BlindRule::Schedule)) h.add(s.shutFrom).add(s.shutTo);
+  for (const GroupBlinds& g : s.groupBlinds) h.add(g.group).add(int(g.rule));
+  if (s.clothReflected) h.add("reflected").add(*s.clothReflected);
   h.add(int(s.blinds)).add(s.closesAt).add(s.closesAbove).add(s.clothStraight).add(s.clothScattered);
   for (const Room& r : p.rooms) h.add(r.counted);
   return h.digest();
@@ -54,6 +56,9 @@ Expected<YearFacts> factsOf(const Project& p, const LightModel& model, const std
   out.sensors = std::move(*sensors);
   out.groups = model.groups;
   out.settings = settings;
+  for (const GroupBlinds& own : settings.groupBlinds)
+    if (std::none_of(out.groups.begin(), out.groups.end(), [&](const WindowGroup& g) { return g.key == own.group; }))
+      out.findings.push_back({Rank::BendsResult, "year.blinds-of", fmt::format("A rule for blinds names a group of windows \"{}\" that there is not.", own.group)});
   for (const SensorGridFacts& g : out.sensors.groups) {
     const Room* room = g.room >= 0 ? &p.rooms[std::size_t(g.room)] : nullptr;
     out.areas.push_back(room ? area(room->outline) : g.cellArea * double(g.count));
@@ -206,9 +211,9 @@ public:
     if (!known) out.tracing += std::chrono::duration<double>(std::chrono::steady_clock::now() - before).count();
     if (!s.takeBeam(kept_, control)) return false;
     s.workBlinds(kept_);
-    s.lightBehind(kept_);
+    if (!s.lightBehind(kept_, aims, control)) return false;
     for (std::size_t k = 0; k < s.groups().size(); ++k) out.closedHours[s.groups()[k]] = s.closedHours(k);
-    sumUp(space, s, s.illuminance(s.weighted(kept_, rounds), 1));
+    sumUp(space, s, s.illuminance(kept_, rounds, 1));
     spreadOf(space, s, rounds);
     return true;
   }
@@ -272,7 +277,7 @@ private:
     std::vector<std::vector<double>> each(g.count), autonomy(g.count);
     std::array<std::vector<double>, levels.size()> provided;
     for (std::size_t batch = 0; batch < batches; ++batch) {
-      const Eigen::MatrixXf b = s.illuminance(s.weighted(kept_, rounds, batch), skip);
+      const Eigen::MatrixXf b = s.illuminance(kept_, rounds, skip, batch);
       double reached = 0, lux = 0;
       for (Eigen::Index i = 0; i < b.rows(); ++i) {
         double sum = 0, hours = 0;

@@ -5,7 +5,8 @@
 // ASE: beam at the one sun position of the hour, through glass, blinds open, no reflections. Blinds by the rule of IES LM-83:
 // each group is tested alone and closes in an hour when more than 2 % of the space's sensors get 1000 lx or more of beam
 // through it. Closed, a group gives no beam; what the cloth lets through straight keeps its share of the open sky light, the
-// scattered part leaves the panes evenly in all directions. The inner reflectance of closed cloth is not followed.
+// scattered part leaves the panes evenly in all directions. Cloth that is said to reflect throws back what the room throws at it, in
+// place of the panes' own reflectance (beam that crosses a room onto other closed panes is spread over 5° for this).
 //
 // Uncertainty is numerical only: four independent batches of paths, over every eighth hour with light. A quarter of the paths
 // goes first through every space; where the verdict asked for is certain by then, the run stops by itself.

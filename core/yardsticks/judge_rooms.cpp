@@ -49,12 +49,13 @@ std::vector<std::string> departuresOf(const Project& p, const Yardstick& y, cons
     differs(is->metrics.beam, w.metrics.beam, "beam of ASE", "lx");
     differs(is->metrics.beamHours, w.metrics.beamHours, "hours of ASE", "h");
   }
-  if (is->blinds != w.blinds) out.push_back(fmt::format("{}, {} proposed", blindsText(*is), blindsText(w)));
-  if (y.measure == Measure::SdaCredit && is->blinds != BlindRule::Never) {
+  if (is->blinds != w.blinds || !is->groupBlinds.empty()) out.push_back(fmt::format("{}, {} proposed", blindsText(*is), blindsText(w)));
+  if (y.measure == Measure::SdaCredit && (is->blinds != BlindRule::Never || !is->groupBlinds.empty())) {
     differs(is->closesAt, w.closesAt, "blinds close at", "lx");
     differs(100 * is->closesAbove, 100 * w.closesAbove, "blinds close above", "% of the sensors");
     differs(100 * is->clothStraight, 100 * w.clothStraight, "closed cloth lets through straight", "%");
     differs(100 * is->clothScattered, 100 * w.clothScattered, "closed cloth scatters", "%");
+    if (is->clothReflected != w.clothReflected) out.push_back(fmt::format("{}, {} proposed", clothReflectedText(*is), clothReflectedText(w)));
   }
   if (is->glassKept != 1) out.push_back(fmt::format("a further {:g} % lost in frames and dirt", 100 * (1 - is->glassKept)));
   return out;
@@ -241,6 +242,8 @@ YearSettings yearSettingsOf(const Yardstick& y, YearSettings s) {
     s.closesAbove = y.number("closes-above") / 100;
     s.clothStraight = y.number("cloth-straight") / 100;
     s.clothScattered = y.number("cloth-scattered") / 100;
+    s.clothReflected.reset();
+    if (y.has("cloth-reflected")) s.clothReflected = y.number("cloth-reflected") / 100;
     s.steps.fill(noStep);
     std::size_t at = 0;
     for (const char* key : {"first-step", "second-step", "third-step"})
@@ -248,7 +251,7 @@ YearSettings yearSettingsOf(const Yardstick& y, YearSettings s) {
     s.stopFor = StopFor::Credit;
   }
   if (y.measure == Measure::ProvisionHours) s.stopFor = StopFor::Provision;
-  if (y.has("blinds")) s.blinds = blindFromKey(y.word("blinds")).value_or(BlindRule::Standard);
+  if (y.has("blinds")) s.setBlinds(blindFromKey(y.word("blinds")).value_or(BlindRule::Standard));
   s.glassKept = 1;
   return s;
 }

@@ -198,6 +198,46 @@ private slots:
     QVERIFY(!named(*w, "Runs panel")->isVisible());
   }
 
+  void aGroupOfWindowsAndItsClothAreTheUsers() {
+    auto w = openWindow();
+    QVERIFY(w->openProject(demoCopy()));
+    QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
+    choose(*w, "Study", "Library year");
+    QTRY_COMPARE(w->studies().activeStudy()->kind, StudyKind::Year);
+    click(named<QPushButton>(*w, "Run study"));
+    QVERIFY(idle(*w));
+    const auto closedOf = [&](const std::string& name) {
+      const auto answer = w->studies().current();
+      for (std::size_t k = 1; k < answer->facts->groups.size(); ++k)
+        if (answer->facts->groups[k].name.starts_with(name)) return answer->year->closedHours[k];
+      return std::size_t(999999);
+    };
+    const std::size_t reading = closedOf("Reading room"), children = closedOf("Children");
+    QVERIFY(reading > 0 && reading < 9000 && children > 0);
+    click(named<QPushButton>(*w, "Blinds by group of windows"));
+    choose(*w, "Blinds of Children, south, W1", "never close");
+    QCOMPARE(w->studies().activeStudy()->year.groupBlinds.size(), std::size_t(1));
+    choose(*w, "Blinds of Office, east, W2", "always closed"); // the list stays while the study waits
+    QCOMPARE(w->studies().activeStudy()->year.groupBlinds.size(), std::size_t(2));
+    click(named<QPushButton>(*w, "Run study"));
+    QVERIFY(idle(*w));
+    QCOMPARE(closedOf("Children"), std::size_t(0));
+    QCOMPARE(closedOf("Reading room"), reading);
+    QVERIFY(closedOf("Office, east") > 3000);
+    const auto& departures = w->studies().current()->verdicts[0].second.departures;
+    QVERIFY(std::any_of(departures.begin(), departures.end(), [](const std::string& d) { return d.find("2 groups of windows by rules of their own") != std::string::npos; }));
+    choose(*w, "Blinds of Children, south, W1", "as above");
+    choose(*w, "Blinds of Office, east, W2", "as above");
+    QVERIFY(w->studies().activeStudy()->year.groupBlinds.empty());
+    QVERIFY(idle(*w)); // known: shown again without a run
+    QCOMPARE(closedOf("Children"), children);
+    click(named<QPushButton>(*w, "Hours, certainty, beam and cloth"));
+    fill(*w, "Cloth, reflected", "45 %");
+    QCOMPARE(w->studies().activeStudy()->year.clothReflected, std::optional<double>(0.45));
+    fill(*w, "Cloth, reflected", "");
+    QVERIFY(!w->studies().activeStudy()->year.clothReflected);
+  }
+
   void aYardstickSetsUpTheStudy() {
     auto w = openWindow();
     QVERIFY(w->openProject(demoCopy()));

@@ -6,6 +6,7 @@
 #include "core/studies/coefficients.h"
 #include "core/studies/hourly_sky.h"
 #include "core/studies/light_study.h"
+#include "core/studies/light_study.h"
 #include "core/studies/year_hours.h"
 #include "tests/house.h"
 #include <QtTest>
@@ -320,6 +321,92 @@ private slots:
     QVERIFY(clear.straight(1) > share);
   }
 
+  void closedClothThrowsTheRoomsLightBack() {
+    // Cloth that reflects R behind any glass gains as much over cloth that reflects nothing as an opal pane of R gains over one
+    // of 0: both shine evenly, whatever light falls on them from outside. (The opal pane reflects to the outside too, where the
+    // reveal gives a little of it back.)
+    Project p = house(1.3);
+    YearSettings s;
+    s.stopFor = StopFor::Nothing;
+    s.setBlinds(BlindRule::Always);
+    s.clothScattered = 0.4;
+    s.clothReflected = 0;
+    KeptCoefficients kept;
+    const double black = run(p, s, 0, &kept).building.meanLux;
+    s.clothReflected = 0.7;
+    const YearResult pale = run(p, s, 0, &kept);
+    QCOMPARE(pale.tracing, 0.0); // the room's own paths are known
+    s.clothReflected.reset();
+    const double asGlass = run(p, s, 0, &kept).building.meanLux;
+    QVERIFY(black < asGlass && asGlass < pale.building.meanLux); // glass mirrors some of it
+    p.glazings.push_back({"Even", 0.4, 0, 1, 0, 1, 1, 0, 0, "", false});
+    p.windowRules[0].glazing = "Even";
+    const auto meanFactor = [&](double reflectance) {
+      p.glazings.back().reflectance = reflectance;
+      Study factor;
+      factor.kind = StudyKind::DaylightFactor;
+      factor.light.error = 0.005;
+      RunControl control;
+      const LightResult r = runLight(*lightInput(p, factor), control);
+      return std::accumulate(r.value.begin(), r.value.end(), 0.0);
+    };
+    const double gained = pale.building.meanLux / black, wanted = meanFactor(0.7) / meanFactor(0);
+    QVERIFY2(wanted > 1.05 && std::abs(gained / wanted - 1) < 0.01, qPrintable(QString("%1 for %2").arg(gained).arg(wanted)));
+  }
+
+  void aGroupOfWindowsMayHaveARuleOfItsOwn() {
+    Project p = house(1.2);
+    WindowRule east = p.windowRules.front();
+    east.id = {31};
+    east.facings = {Facing::East};
+    east.type = "lantern";
+    p.windowRules.push_back(east);
+    YearSettings s;
+    s.stopFor = StopFor::Nothing;
+    s.error = 0.1;
+    s.keepSeries = true;
+    s.setBlinds(BlindRule::Never);
+    KeptCoefficients kept;
+    const auto facts = yearFacts(p, {}, s);
+    QVERIFY(facts.has_value());
+    QCOMPARE(facts->groups.size(), std::size_t(3));
+    const std::string south = facts->groups[1].key, lantern = facts->groups[2].key;
+    QCOMPARE(south, p.rooms[0].id.text() + ", south");
+    QCOMPARE(lantern, p.rooms[0].id.text() + ", east, lantern");
+    const auto with = [&](std::vector<GroupBlinds> own) {
+      YearSettings one = s;
+      one.groupBlinds = std::move(own);
+      return run(p, one, 0, &kept);
+    };
+    const YearResult open = with({}), southShut = with({{south, BlindRule::Always}}), lanternShut = with({{lantern, BlindRule::Always}}),
+                     bothByName = with({{south, BlindRule::Always}, {lantern, BlindRule::Always}});
+    QCOMPARE(open.closedHours, (std::vector<std::size_t>{0, 0, 0}));
+    QCOMPARE(southShut.closedHours[2], std::size_t(0));
+    QVERIFY(southShut.closedHours[1] > 3000);
+    s.blinds = BlindRule::Always;
+    QVERIFY(with({}).series == bothByName.series);
+    s.blinds = BlindRule::Never;
+    // Light by either group adds up: one shut and the other shut are together both open and both shut.
+    for (std::size_t i = 0; i < open.series.size(); ++i) {
+      const double one = double(southShut.series[i]) + double(lanternShut.series[i]), other = double(open.series[i]) + double(bothByName.series[i]);
+      QVERIFY2(std::abs(one - other) <= 1e-4 * other + 1e-3, qPrintable(QString("%1 %2").arg(one).arg(other)));
+    }
+    // A group that never closes among others that do by the standard.
+    s.blinds = BlindRule::Standard;
+    const YearResult standard = with({}), southFree = with({{south, BlindRule::Never}});
+    QVERIFY(standard.closedHours[1] > 0 && standard.closedHours[2] > 0);
+    QCOMPARE(southFree.closedHours[1], std::size_t(0));
+    QCOMPARE(southFree.closedHours[2], standard.closedHours[2]); // each is tested alone
+    QCOMPARE(southFree.beamHours, standard.beamHours);
+    // A group that there is not is told, and a renamed room keeps its rules.
+    s.groupBlinds = {{"nobody, south", BlindRule::Never}};
+    const auto lost = yearFacts(p, {}, s);
+    QVERIFY(std::any_of(lost->findings.begin(), lost->findings.end(), [](const Finding& f) { return f.code == "year.blinds-of" && f.text.find("nobody, south") != std::string::npos; }));
+    p.rooms[0].name = "Another name";
+    QCOMPARE(yearFacts(p, {}, s)->groups[1].key, south);
+    QCOMPARE(yearFacts(p, {}, s)->groups[1].name, std::string("Another name, south"));
+  }
+
   void sameBitsOnAnyNumberOfThreadsAndKeptOrNot() {
     const Project p = house(0.9);
     YearSettings s;
@@ -398,7 +485,7 @@ private slots:
     s.id = StudyId::fresh();
     s.kind = StudyKind::Year;
     s.name = "Year";
-    s.year = {7 * 60, 19 * 60, true, {500, 0.6, 900, 200, {100, 300, 3000}}, BlindRule::Schedule, 1200, 0.05, 200, 600, 900, 0.01, 0.07, 0.04, false, 0.9, StopFor::Provision, 0.95, {0.5, 0.6, noStep}, 9, false};
+    s.year = {7 * 60, 19 * 60, true, {500, 0.6, 900, 200, {100, 300, 3000}}, BlindRule::Schedule, 1200, 0.05, 200, 600, 900, 0.01, 0.07, 0.45, {{"r1, south", BlindRule::Never}, {"r2, above, lantern", BlindRule::Always}}, 0.04, false, 0.9, StopFor::Provision, 0.95, {0.5, 0.6, noStep}, 9, false};
     p.studies.push_back(s);
     p.site.weather = nullptr;
     p.site.weatherFile.clear();
@@ -417,6 +504,14 @@ private slots:
     b.blinds = BlindRule::Never;
     QVERIFY(fresh(q, b));
     QCOMPARE(yearInput(q, {}, b)->rays.hex(), in->rays.hex()); // no new rays
+    b = a;
+    b.groupBlinds = {{"r1, south", BlindRule::Never}};
+    QVERIFY(fresh(q, b));
+    b.groupBlinds.front().rule = BlindRule::Always;
+    QVERIFY(fresh(q, b));
+    b = a;
+    b.clothReflected = 0.5;
+    QVERIFY(fresh(q, b));
     b = a;
     b.metrics.threshold = 500;
     QVERIFY(fresh(q, b));
