@@ -79,6 +79,7 @@ int main(int argc, char** argv) {
   addWeather(app, session);
   addProjectCommands(app, session);
   addLight(app, session);
+  addImport(app, session);
   addMetrics(app, session);
   addOptions(app, session);
   addRecord(app, session);

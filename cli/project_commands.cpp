@@ -19,7 +19,7 @@ namespace noonward::cli {
 namespace {
 
 struct Call {
-  std::string project, study = "sun-hours", name, out = ".", yardstick, point, normal = "0,0,1", model, unit, up, role, save, threads;
+  std::string project, study = "sun-hours", name, out = ".", yardstick, point, normal = "0,0,1", threads;
   std::string view = "solid", moment, size = "1600x1000", range, section;
   bool values = false;
   double storey = -1e9;
@@ -235,34 +235,6 @@ int runJudge(const Call& c, const Session& session) {
   return short_ ? 1 : 0;
 }
 
-int runImport(const Call& c) {
-  const auto model = readModel(c.model);
-  if (!model) return complain(model.error().text(), 1);
-  PlacementGuess g = guessPlacement(*model, std::nullopt);
-  if (!c.unit.empty()) {
-    const auto u = unitFromSymbol(c.unit);
-    if (!u) return complain("import: --unit m, mm, cm, ft or in", 2);
-    g.placement.unit = *u;
-  }
-  if (!c.up.empty()) g.placement.yUp = c.up == "y";
-  const Vec3 s = model->box().size() * metresPer(g.placement.unit);
-  fmt::print("{}: {} parts, {} triangles; {} up, {}; {:.2f} × {:.2f} × {:.2f} m; {}\n", model->file, model->parts.size(),
-             model->triangleCount(), g.placement.yUp ? "y" : "z", unitName(g.placement.unit), s.x, g.placement.yUp ? s.z : s.y,
-             g.placement.yUp ? s.y : s.z, g.reason);
-  for (const std::string& n : model->notes) fmt::print("note: {}\n", n);
-  if (c.project.empty()) return 0;
-  auto loaded = openProject(c.project, c.option);
-  if (!loaded) return complain(loaded.error().text(), 1);
-  Project p = loaded->project;
-  if (!p.elements.empty() || !(p.site.origin == Vec3{})) g.placement.origin = p.site.origin;
-  else p.site.origin = g.placement.origin;
-  const auto role = roleFromKey(c.role.empty() ? "neighbour" : c.role);
-  if (!role) return complain("import: unknown role", 2);
-  for (Element& e : placedElements(*model, g.placement, *role)) p = withElement(std::move(p), std::move(e));
-  const Outcome o = writeProject(p, c.save.empty() ? c.project : c.save);
-  return o ? 0 : complain(o.error().text(), 1);
-}
-
 int runPicture(const Call& c) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
@@ -345,15 +317,6 @@ void addProjectCommands(CLI::App& app, Session& session) {
   judgeCommand->add_flag("--json", c->json, "as JSON");
   judgeCommand->add_flag("--csv", c->csv, "as CSV");
   judgeCommand->callback([c, &session] { session.exit = runJudge(*c, session); });
-
-  auto* import = app.add_subcommand("import", "Look at a model, or bring it into a project");
-  import->add_option("model", c->model, "OBJ, STL, PLY, glTF")->required();
-  import->add_option("--project", c->project, "bring it into this project");
-  import->add_option("--save", c->save, "write the project here instead");
-  import->add_option("--unit", c->unit, "m, mm, cm, ft, in");
-  import->add_option("--up", c->up, "y or z")->check(CLI::IsMember({"y", "z"}));
-  import->add_option("--role", c->role, "neighbour, building, ground, …");
-  import->callback([c, &session] { session.exit = runImport(*c); });
 
   auto* picture = app.add_subcommand("picture", "A picture or page of a project, with legend, north and scale");
   project(picture);

@@ -9,6 +9,7 @@
 #include "core/model/history.h"
 #include "core/model/sensors.h"
 #include <QObject>
+#include <QThreadPool>
 #include <QTimer>
 #include <filesystem>
 #endif
@@ -60,6 +61,9 @@ public:
   /// What only rays can see, told by the last answer; kept beside what the check finds.
   void setRunFindings(Findings found);
 
+  /// Runs `work` behind the window, one after the other; what it returns is then done here.
+  void inBackground(std::function<std::function<void(Document&)>()> work);
+
 signals:
   void projectChanged();
   void lookingChanged();
@@ -72,6 +76,7 @@ private:
   void take(Project project, std::filesystem::path path);
   void changed();
   void check();
+  void examineMeshes();
   void writeAutosave();
   void openStore();
 
@@ -79,6 +84,8 @@ private:
   History history_;
   std::optional<Project> preview_;
   Looking looking_;
+  QThreadPool worker_; ///< one thread
+  bool examining_ = false;
   Findings findings_, runFindings_;
   std::optional<std::pair<Digest, Findings>> weatherFindings_;
   YardstickShelf shelf_;

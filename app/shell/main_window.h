@@ -3,7 +3,7 @@
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/almanac/almanac.h"
-#include "app/shell/panels.h"
+#include "app/shell/import_panel.h"
 #include "app/shell/path_bar.h"
 #include "app/stage/skyline_dial.h"
 #include "app/shell/year_panels.h"

@@ -45,7 +45,7 @@ void MainWindow::buildActions() {
                                             site_->loadWeather(f);
                                           }); });
   add("Bring a model", QKeySequence("Ctrl+I"), [this] {
-    pickFile("Bring a model", "Models (*.obj *.stl *.ply *.gltf *.glb *.dae *.3ds);;All files (*)", [this](const QString& f) { loadModel(f); });
+    pickFile("Bring a model", "Models (*.obj *.stl *.ply *.gltf *.glb *.dae *.3ds *.dxf *.json *.geojson *.asc *.grd);;All files (*)", [this](const QString& f) { loadModel(f); });
   });
   const auto tool = [this](Tool t) {
     return [this, t] {

@@ -3,7 +3,6 @@
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/shell/document.h"
-#include "core/files/mesh_files.h"
 #include <thread>
 #include <QAction>
 #include <QFrame>
@@ -57,22 +56,6 @@ private:
   QLineEdit* words_;
   QListWidget* list_;
   QList<QAction*> shown_;
-};
-
-class ImportPanel : public Panel {
-  Q_OBJECT
-public:
-  ImportPanel(Document& document, QWidget* parent);
-  void show(std::shared_ptr<const Model> model);
-
-private:
-  void refresh();
-  void bringIn();
-  Document& document_;
-  std::shared_ptr<const Model> model_;
-  PlacementGuess guess_;
-  QLabel *facts_, *size_;
-  QComboBox *unit_, *up_, *role_, *proposed_;
 };
 
 /// The known-answer cases, run in the background, with their deviations.

@@ -1,24 +1,47 @@
 #pragma once
-// Meshes in: OBJ, STL and PLY by readers of our own in double precision, glTF and the like through Assimp in a child
-// process. A model keeps the file's own units and axes until it is placed.
+// Other people's models in: OBJ, STL, PLY, DXF, CityJSON, GeoJSON and height grids by readers of our own in double precision,
+// glTF and the like through Assimp in a child process. A model keeps the file's own units and axes until it is placed.
 
 #include "core/files/save_file.h"
 #include "core/geometry/mesh.h"
 #include "core/model/project.h"
+#include <map>
 
 namespace noonward {
 
 struct ModelPart {
-  std::string name; ///< group or object of the file
+  std::string name; ///< group or object of the file; no two alike
   Mesh mesh;        ///< file units, file axes
+  std::string layer;            ///< layer or class of the file; empty: the name
+  std::optional<Role> role = {};  ///< where the format itself says it
+  double transparency = 0;      ///< 0…1, of its material
+};
+
+/// A closed outline seen from above: a footprint, or a line on a plan.
+struct ModelOutline {
+  std::string name, layer;
+  Outline outline;    ///< file units
+  double base = 0;    ///< file units
+  double height = 0;  ///< file units; 0: the file gives none
+  std::optional<Role> role = {};
+};
+
+/// Where on Earth a file says it stands.
+struct Georeference {
+  std::string system;         ///< "EPSG:25832", as the file has it
+  std::optional<Place> place; ///< of the file's zero
+  std::optional<double> northAngle; ///< rad, true azimuth of the file's +y
 };
 
 struct Model {
   std::string file;
   std::vector<ModelPart> parts;
+  std::vector<ModelOutline> outlines;
   std::vector<std::string> notes; ///< dropped faces, negative sizes, …
-  std::optional<LengthUnit> statedUnit; ///< where the format fixes it
-  bool statedYUp = false;
+  std::optional<LengthUnit> statedUnit; ///< where the format or the file says it
+  bool statedYUp = false, statedZUp = false;
+  Georeference geo;
+  bool empty() const { return parts.empty() && outlines.empty(); }
   Box3 box() const;
   std::size_t triangleCount() const;
 };
@@ -27,6 +50,14 @@ Expected<Model> readModel(const std::filesystem::path& path);
 Expected<Model> parseObj(std::string_view text, const std::string& file);
 Expected<Model> parseStl(std::string_view bytes, const std::string& file);
 Expected<Model> parsePly(std::string_view bytes, const std::string& file);
+/// 3DFACE, polyface and polygon meshes, closed polylines with elevation and thickness, blocks with inserts; units from the header.
+Expected<Model> parseDxf(std::string_view text, const std::string& file);
+/// CityJSON 1.0 to 2.0: every object by its finest geometry, windows and doors apart, kinds as roles.
+Expected<Model> parseCityJson(std::string_view text, const std::string& file);
+/// Footprints with a height property; degrees are laid on a plane that touches the Earth in their middle.
+Expected<Model> parseGeoJson(std::string_view text, const std::string& file);
+/// Terrain as a grid of heights (ESRI ASCII), as a mesh through the middles of its cells.
+Expected<Model> parseHeightGrid(std::string_view text, const std::string& file);
 /// glTF, Collada and others; runs in a child process, so that a crash there is a message here.
 Expected<Model> readForeign(const std::filesystem::path& path);
 
@@ -44,8 +75,30 @@ struct PlacementGuess {
 /// `projectOrigin`: of a project that has elements already; else an origin is proposed for far coordinates.
 PlacementGuess guessPlacement(const Model& model, const std::optional<Vec3>& projectOrigin);
 
-/// Elements in local metres; ids follow from file and part name, so that bringing it again finds them.
-std::vector<Element> placedElements(const Model& model, const Placement& placement, Role role);
+/// Elements in local metres; ids follow from file and part name, so that bringing it again finds them. `role`: of parts that
+/// nothing else says anything about; `guess`: names, material and shape may say it (core/model/role_guess.h).
+std::vector<Element> placedElements(const Model& model, const Placement& placement, Role role, bool guess = false);
+
+/// What a model does to a project that is brought in: new, renewed, and what the file no longer has.
+struct ImportOutcome {
+  Project project;
+  std::vector<ElementId> fresh, renewed, gone, moved; ///< moved: of the renewed, those that stand elsewhere or have another size
+};
+/// Renewed elements keep role, name, finish, proposal and whether they count. What is gone stays in the project and is listed.
+/// An empty project takes the model's place on Earth, its north and the origin taken off; a project with a place takes a
+/// georeferenced model in relation to it.
+/// `byLayer`: what the user said of layers; it goes before what was given earlier.
+ImportOutcome broughtIn(Project project, const Model& model, Placement placement, Role role, bool guess, std::optional<bool> proposed = {}, const std::map<std::string, Role>& byLayer = {});
+
+/// The parts and outlines of a model by layer, the heaviest first, with the role each would get.
+struct ModelLayer {
+  std::string name;
+  std::size_t parts = 0, triangles = 0, outlines = 0;
+  Role role = Role::Neighbour;
+  double sure = 0;
+  std::string why; ///< of its first part; "several" where its parts differ
+};
+std::vector<ModelLayer> modelLayers(const Model& model, const Placement& placement, Role role, bool guess);
 
 /// Binary PLY with doubles and a face number per triangle: how the project keeps imported meshes.
 std::string plyBytes(const Mesh& mesh);

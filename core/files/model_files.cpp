@@ -18,6 +18,9 @@ namespace noonward {
 Box3 Model::box() const {
   Box3 b;
   for (const ModelPart& p : parts) b.addBox(p.mesh.box());
+  for (const ModelOutline& o : outlines)
+    for (Vec2 p : o.outline.outer)
+      for (double z : {o.base, o.base + o.height}) b.add({p.x, p.y, z});
   return b;
 }
 
@@ -31,13 +34,19 @@ Expected<Model> readModel(const std::filesystem::path& path) {
   std::string kind = path.extension().string();
   std::transform(kind.begin(), kind.end(), kind.begin(), [](unsigned char c) { return std::tolower(c); });
   const std::string name = path.filename().string();
-  if (kind == ".obj" || kind == ".stl" || kind == ".ply") {
+  using Parse = Expected<Model> (*)(std::string_view, const std::string&);
+  static const std::map<std::string, Parse> own{{".obj", parseObj}, {".stl", parseStl}, {".ply", parsePly}, {".dxf", parseDxf}, {".geojson", parseGeoJson}, {".asc", parseHeightGrid}, {".grd", parseHeightGrid}};
+  const bool json = kind == ".json" || kind == ".cityjson";
+  if (json || own.contains(kind)) {
     const auto bytes = loadFile(path);
     if (!bytes) return tl::unexpected(bytes.error());
-    return kind == ".obj" ? parseObj(*bytes, name) : kind == ".stl" ? parseStl(*bytes, name) : parsePly(*bytes, name);
+    if (!json) return own.at(kind)(*bytes, name);
+    // "model.json" may be either; what it says of itself decides.
+    const auto says = [&](std::string_view word) { return bytes->find(word) != std::string::npos; };
+    return kind == ".json" && !says("\"CityJSON\"") && says("\"FeatureCollection\"") ? parseGeoJson(*bytes, name) : parseCityJson(*bytes, name);
   }
   if (kind == ".gltf" || kind == ".glb" || kind == ".dae" || kind == ".3ds") return readForeign(path);
-  return fail(fmt::format("Models of the kind \"{}\" can't be read. OBJ, STL, PLY, glTF, DAE and 3DS can.", kind), name);
+  return fail(fmt::format("Models of the kind \"{}\" can't be read. OBJ, STL, PLY, glTF, DAE, 3DS, DXF, CityJSON, GeoJSON and height grids (ASC) can.", kind), name);
 }
 
 namespace {
@@ -166,10 +175,15 @@ PlacementGuess guessPlacement(const Model& model, const std::optional<Vec3>& pro
   const Vec3 s = box.size();
   const double largest = std::max({s.x, s.y, s.z});
   // A site is flat: its height is its smallest side, and heights begin near one level for most parts.
-  g.placement.yUp = model.statedYUp || (s.y < 0.6 * s.x && s.y < 0.6 * s.z && s.z > 0);
+  g.placement.yUp = model.statedYUp || (!model.statedZUp && s.y < 0.6 * s.x && s.y < 0.6 * s.z && s.z > 0);
   if (model.statedUnit) {
     g.placement.unit = *model.statedUnit;
-    g.reason = "the file format says metres";
+    g.reason = fmt::format("the file says {}", unitName(*model.statedUnit));
+    const double metres = largest * metresPer(*model.statedUnit);
+    if (metres > 2 * tolerance::largestExtent || metres < 0.5) {
+      g.suspicious = true;
+      g.reason += fmt::format(", which makes it {:.4g} m long: is that right?", metres);
+    }
   } else if (largest > 4000) {
     g.placement.unit = largest / 1000 >= 2 ? LengthUnit::Millimetre : LengthUnit::Metre;
     g.reason = fmt::format("the largest side counts {:.0f}: millimetres, since {:.1f} km would be no site", largest, largest / 1000);
@@ -194,28 +208,6 @@ PlacementGuess guessPlacement(const Model& model, const std::optional<Vec3>& pro
     g.reason += fmt::format("; it lies {:.1f} km from the origin, which is taken off", std::hypot(middle.x, middle.y) / 1000);
   }
   return g;
-}
-
-std::vector<Element> placedElements(const Model& model, const Placement& placement, Role role) {
-  const double f = metresPer(placement.unit);
-  std::vector<Element> out;
-  for (const ModelPart& part : model.parts) {
-    auto mesh = std::make_shared<Mesh>(part.mesh);
-    for (Vec3& p : mesh->points) {
-      const Vec3 q = placement.yUp ? Vec3{p.x, -p.z, p.y} : p;
-      p = q * f - placement.origin;
-    }
-    Element e;
-    e.id = {derivedId("import/" + model.file + "/" + part.name)};
-    e.name = part.name == "unnamed" ? std::filesystem::path(model.file).stem().string() : part.name;
-    e.layer = part.name;
-    e.role = role;
-    e.source = model.file;
-    const Digest content = digestOf(*mesh);
-    e.shape = Imported{std::move(mesh), content, {}, 0, 1};
-    out.push_back(std::move(e));
-  }
-  return out;
 }
 
 } // namespace noonward

@@ -2,6 +2,7 @@
 
 #include "core/base/tolerances.h"
 #include "core/files/mesh_files.h"
+#include "core/geometry/mesh_build.h"
 #include <charconv>
 #include <cmath>
 #include <cstring>
@@ -44,61 +45,6 @@ struct Cursor {
     return {at, stop};
   }
 };
-
-/// Fan for triangles and convex quadrilaterals, ears for the rest, in the plane of the polygon.
-void addPolygon(const std::vector<Vec3>& points, const std::vector<std::uint32_t>& corners, std::uint32_t face, Mesh& mesh) {
-  const auto tri = [&](std::uint32_t a, std::uint32_t b, std::uint32_t c) {
-    mesh.triangles.push_back({a, b, c});
-    mesh.face.push_back(face);
-  };
-  if (corners.size() > 3) {
-    Vec3 n; // Newell
-    for (std::size_t i = 0; i < corners.size(); ++i) {
-      const Vec3 a = points[corners[i]] - points[corners[0]], b = points[corners[(i + 1) % corners.size()]] - points[corners[0]];
-      n = n + cross(a, b);
-    }
-    n = normalized(n);
-    bool convex = length(n) > 0;
-    for (std::size_t i = 0; i < corners.size() && convex; ++i) {
-      const Vec3 a = points[corners[i]], b = points[corners[(i + 1) % corners.size()]], c = points[corners[(i + 2) % corners.size()]];
-      convex = dot(cross(b - a, c - b), n) >= 0;
-    }
-    if (!convex && length(n) > 0) {
-      const Vec3 u = normalized(std::abs(n.z) > 0.9 ? cross({0, 1, 0}, n) : cross({0, 0, 1}, n)), v = cross(n, u);
-      Outline flat;
-      for (std::uint32_t c : corners) flat.outer.push_back({dot(points[c] - points[corners[0]], u), dot(points[c] - points[corners[0]], v)});
-      if (const auto cut = triangulate(flat)) {
-        for (const Triangle& t : *cut) tri(corners[t[0]], corners[t[1]], corners[t[2]]);
-        return;
-      }
-    }
-  }
-  for (std::size_t i = 2; i < corners.size(); ++i) tri(corners[0], corners[i - 1], corners[i]);
-}
-
-/// Keeps only the points a part uses, drops triangles without area.
-ModelPart compact(std::string name, const std::vector<Vec3>& points, const Mesh& gathered, std::size_t& dropped) {
-  ModelPart part{std::move(name), {}};
-  std::unordered_map<std::uint32_t, std::uint32_t> place;
-  part.mesh.triangles.reserve(gathered.triangles.size());
-  for (std::size_t i = 0; i < gathered.triangles.size(); ++i) {
-    const Triangle& t = gathered.triangles[i];
-    const Vec3 a = points[t[0]], b = points[t[1]], c = points[t[2]];
-    if (t[0] == t[1] || t[1] == t[2] || t[0] == t[2] || length(cross(b - a, c - a)) <= 0) {
-      ++dropped;
-      continue;
-    }
-    Triangle k;
-    for (std::size_t j = 0; j < 3; ++j) {
-      const auto [it, fresh] = place.emplace(t[j], std::uint32_t(part.mesh.points.size()));
-      if (fresh) part.mesh.points.push_back(points[t[j]]);
-      k[j] = it->second;
-    }
-    part.mesh.triangles.push_back(k);
-    part.mesh.face.push_back(gathered.face[i]);
-  }
-  return part;
-}
 
 } // namespace
 
@@ -159,7 +105,7 @@ Expected<Model> parseObj(std::string_view text, const std::string& file) {
   std::size_t dropped = 0;
   for (auto& [name, mesh] : groups) {
     if (mesh.triangles.empty()) continue;
-    ModelPart part = compact(name, points, mesh, dropped);
+    ModelPart part{name, withOwnPoints(points, mesh, dropped)};
     if (part.mesh.triangles.empty()) continue;
     findFaces(part.mesh);
     model.parts.push_back(std::move(part));

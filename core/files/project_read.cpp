@@ -255,7 +255,7 @@ private:
       const std::filesystem::path stem = std::filesystem::path(name).stem();
       for (const Design* d : known_)
         for (const ElementPtr& k : d->elements)
-          if (const Imported* j = k->imported(); j && !i.mesh && j->content.hex() == stem) i.mesh = j->mesh, i.content = j->content, i.columns = j->columns;
+          if (const Imported* j = k->imported(); j && !i.mesh && j->content.hex() == stem) i.mesh = j->mesh, i.content = j->content, i.columns = j->columns, i.health = j->health;
       if (m.sound() && !i.mesh) {
         auto model = readModel(folder_ / name);
         if (!model) return m.fault("file", model.error().text());

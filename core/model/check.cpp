@@ -11,7 +11,22 @@ namespace {
 
 std::string nameOf(const Element& e) { return e.name.empty() ? e.id.text() : e.name; }
 
-void checkElement(const Element& e, Findings& out) {
+/// Faults of an imported mesh by itself, each with what mends it.
+void checkMesh(const Element& e, const Imported& i, bool knownOnly, Findings& out) {
+  const MeshHealth* known = knownOnly ? i.health->ifKnown() : &i.health->of(*i.mesh);
+  if (!known) return;
+  const MeshHealth& h = *known;
+  const auto put = [&](std::size_t n, Rank rank, const char* code, const std::string& text, const char* mendText, std::optional<Vec3> at) {
+    if (n > 0) out.push_back({rank, code, fmt::format("\"{}\": {}", nameOf(e), text), 1, {e.id.value}, *mendText ? code : "", mendText, i.move == Vec3{} && i.turn == 0 && i.stretch == 1 ? at : std::nullopt});
+  };
+  const auto many = [](std::size_t n, const char* one, const char* more) { return fmt::format("{} {}", n, n == 1 ? one : more); };
+  put(h.duplicates, e.role == Role::Glazing ? Rank::BendsResult : Rank::WorthKnowing, "mesh.duplicates", many(h.duplicates, "face stands", "faces stand") + " where another stands already" + (e.role == Role::Glazing ? ": glass counts twice there." : "."), "Remove the second ones", h.duplicateAt);
+  put(h.noArea + h.slivers, Rank::WorthKnowing, "mesh.slivers", many(h.noArea + h.slivers, "face has", "faces have") + " no area or less than 0.1 mm of height.", "Remove them", std::nullopt);
+  put(h.flipped, Rank::WorthKnowing, "mesh.flipped", many(h.flipped, "face looks", "faces look") + " inward or against their neighbours: sensors on facades would look in.", "Turn them", h.flippedAt);
+  put(h.tangledEdges, Rank::WorthKnowing, "mesh.tangled", many(h.tangledEdges, "edge is", "edges are") + " shared by three faces or more: inside and outside can't be told there.", "", h.tangledAt);
+}
+
+void checkElement(const Element& e, bool knownMeshes, Findings& out) {
   const auto put = [&](Rank rank, const char* code, std::string text, const char* mend = "", const char* mendText = "") {
     out.push_back({rank, code, std::move(text), 1, {e.id.value}, mend, mendText});
   };
@@ -42,6 +57,7 @@ void checkElement(const Element& e, Findings& out) {
         "Leave it out of studies");
     return;
   }
+  if (const Imported* i = e.imported(); i && e.role != Role::Ignore) checkMesh(e, *i, knownMeshes, out);
   const Box3 box = boxOf(e);
   const Vec3 size = box.size();
   const double largest = std::max({size.x, size.y, size.z});
@@ -70,7 +86,7 @@ Findings checkProject(const Project& p) {
   return checkProject(p, p.site.weather ? checkWeather(*p.site.weather).findings : Findings{});
 }
 
-Findings checkProject(const Project& p, const Findings& weatherFindings) {
+Findings checkProject(const Project& p, const Findings& weatherFindings, bool knownMeshes) {
   Findings out;
   if (!Zone::named(p.site.zone))
     out.push_back({Rank::StopsStudy, "site.zone",
@@ -86,7 +102,7 @@ Findings checkProject(const Project& p, const Findings& weatherFindings) {
   }
   if (p.elements.empty())
     out.push_back({Rank::WorthKnowing, "model.empty", "Nothing is built yet.", 1, {}, "", ""});
-  for (const ElementPtr& e : p.elements) checkElement(*e, out);
+  for (const ElementPtr& e : p.elements) checkElement(*e, knownMeshes, out);
   if (!p.rooms.empty() || !p.openings.empty()) {
     const Findings rooms = checkRooms(p);
     out.insert(out.end(), rooms.begin(), rooms.end());
@@ -154,6 +170,19 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
       grid = p.groups.end() - 1;
     }
     for (std::uint64_t v : f.elements) std::get<RoomGrid>(grid->layout).rooms.push_back({v});
+  } else if (f.mend.starts_with("mesh.")) {
+    p = withEdited(std::move(p), ids, [&](Element& e) {
+      auto* i = std::get_if<Imported>(&e.shape);
+      if (!i || !i->mesh) return;
+      std::size_t n = 0;
+      auto better = std::make_shared<Mesh>(f.mend == "mesh.duplicates" ? withoutDuplicates(*i->mesh, n) : f.mend == "mesh.slivers" ? withoutSlivers(*i->mesh, n) : turnedOutward(*i->mesh, n));
+      if (better->triangles.empty()) {
+        e.counted = false; // nothing would be left
+        return;
+      }
+      *i = Imported{std::move(better), {}, i->move, i->turn, i->stretch};
+      i->content = digestOf(*i->mesh);
+    });
   } else if (f.mend == "element.leave-out") {
     p = withEdited(std::move(p), ids, [](Element& e) { e.counted = false; });
   } else if (f.mend == "element.count") {
@@ -177,9 +206,8 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
       auto& i = std::get<Imported>(e.shape);
       auto small = std::make_shared<Mesh>(*i.mesh);
       for (Vec3& q : small->points) q = q * 0.001;
-      i.content = digestOf(*small);
-      i.mesh = std::move(small);
-      i.move = i.move * 0.001;
+      const Digest content = digestOf(*small);
+      i = Imported{std::move(small), content, i.move * 0.001, i.turn, i.stretch}; // with nothing remembered of the old mesh
     });
   } else {
     return fail(fmt::format("There is no mend for \"{}\".", f.code));

@@ -9,7 +9,8 @@ namespace noonward {
 /// Elements (outline, height, size, far away, left out), zone, weather by itself and against the site.
 Findings checkProject(const Project& project);
 /// The weather's own check is slow (tens of ms) and depends on the weather alone: give it in where it is known.
-Findings checkProject(const Project& project, const Findings& weatherFindings);
+/// Examining large meshes is slow too: `knownMeshes` speaks only of those that have been examined (core/geometry/healing.h).
+Findings checkProject(const Project& project, const Findings& weatherFindings, bool knownMeshes = false);
 
 /// Carries out the mend of a finding. For "weather.place" and "weather.offset" the site follows the weather.
 Expected<Project> mendProject(const Project& project, const Finding& finding);

@@ -132,6 +132,17 @@ void setHeight(Element& e, double height) {
   }
   if (auto* plate = std::get_if<Plate>(&e.shape)) {
     const Box3 box = boxOf(e);
+    if (box.size().z <= tolerance::weld && height > tolerance::weld) { // an outline that lies flat is raised to a block
+      Mass m;
+      for (Vec3 c : plate->corners) m.outline.outer.push_back({c.x, c.y});
+      m.outline = tidied(std::move(m.outline));
+      m.base = box.low.z;
+      m.height = height;
+      m.storeys = std::max(1, int(std::lround(height / 3.2)));
+      e.counted = true;
+      e.shape = std::move(m);
+      return;
+    }
     if (box.size().z > tolerance::weld)
       for (Vec3& c : plate->corners) c.z = box.low.z + (c.z - box.low.z) * height / box.size().z;
     return;

@@ -5,6 +5,7 @@
 
 #include "core/base/id.h"
 #include "core/base/units.h"
+#include "core/geometry/healing.h"
 #include "core/geometry/mesh_columns.h"
 #include "core/model/finish.h"
 #include "core/model/rooms.h"
@@ -44,6 +45,7 @@ struct Imported {
   double turn = 0;    ///< rad, counter-clockwise about the middle of its box
   double stretch = 1; ///< of heights above the foot of its box
   std::shared_ptr<const LazyColumns> columns = std::make_shared<const LazyColumns>(); ///< of the mesh as it came
+  std::shared_ptr<const LazyHealth> health = std::make_shared<const LazyHealth>();    ///< likewise
   bool operator==(const Imported& o) const {
     return content == o.content && move == o.move && turn == o.turn && stretch == o.stretch;
   }

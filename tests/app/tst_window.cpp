@@ -365,6 +365,61 @@ private slots:
     QVERIFY(std::abs(b.size().z - 4.5) < 1e-9 && std::abs(b.low.y - 10) < 1e-9);
   }
 
+  void aDirtyModelIsLookedThroughAndMended() {
+    // Layers with roles guessed and corrected; a wall that stands twice; then the file again, changed.
+    QTemporaryDir d;
+    const auto face = [](const char* layer, double x, double y, double w, double h) {
+      return QString("0\n3DFACE\n8\n%1\n10\n%2\n20\n%3\n30\n0\n11\n%4\n21\n%3\n31\n0\n12\n%4\n22\n%3\n32\n%5\n13\n%2\n23\n%3\n33\n%5\n").arg(layer).arg(x).arg(y).arg(x + w).arg(h);
+    };
+    const auto write = [&](const QString& entities) {
+      QFile f(d.filePath("house.dxf"));
+      if (!f.open(QIODevice::WriteOnly)) qFatal("no file");
+      f.write(("0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n4\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n" + entities + "0\nENDSEC\n0\nEOF\n").toUtf8());
+      return f.fileName();
+    };
+    const QString file = write(face("Wand", 0, 0, 8000, 3000) + face("Wand", 0, 0, 8000, 3000) + face("Fenster", 2000, 50, 1500, 2000) + face("K-12", 0, 9000, 5000, 2500) + face("alt", 0, 5000, 900, 900));
+    auto w = openWindow();
+    click(named<QPushButton>(*w, "Start with an empty site"));
+    w->loadModel(file);
+    auto* table = named<QTableWidget>(*w, "Layers of the model");
+    QTRY_COMPARE(table->rowCount(), 4);
+    QVERIFY(named<QLabel>(*w, "Facts of the model")->text().contains("the file says millimetres"));
+    QVERIFY(named<QLabel>(*w, "Resulting size")->text().contains("8.00 m × 9.00 m, 3.00 m high"));
+    QCOMPARE(named<QComboBox>(*w, "Role of Wand")->currentText(), QString("Wall"));
+    QCOMPARE(named<QComboBox>(*w, "Role of Fenster")->currentText(), QString("Glazing"));
+    QCOMPARE(named<QComboBox>(*w, "Role of K-12")->currentText(), QString("Neighbour"));
+    choose(*w, "Role of K-12", "Shading");
+    QTRY_COMPARE(named<QComboBox>(*w, "Role of K-12")->currentText(), QString("Shading"));
+    click(named<QPushButton>(*w, "Bring it in"));
+    QTRY_COMPARE(w->document().project().elements.size(), std::size_t(4));
+    const auto layer = [&](const char* name) { return *std::find_if(w->document().project().elements.begin(), w->document().project().elements.end(), [&](const ElementPtr& e) { return e->layer == name; }); };
+    QVERIFY(layer("Wand")->role == Role::Wall && layer("Fenster")->role == Role::Glazing && layer("K-12")->role == Role::Shading);
+    // The wall's second skin is a finding; Mend takes it, undo brings it back.
+    const auto twice = [&] { return std::count_if(w->document().findings().begin(), w->document().findings().end(), [](const Finding& f) { return f.code == "mesh.duplicates"; }); };
+    QTRY_COMPARE(twice(), 1);
+    const auto found = std::find_if(w->document().findings().begin(), w->document().findings().end(), [](const Finding& f) { return f.code == "mesh.duplicates"; });
+    QVERIFY(found->text.find("Wand") != std::string::npos);
+    w->action("Findings")->trigger();
+    click(named<QPushButton>(*w, "Mend mesh.duplicates"));
+    QTRY_COMPARE(layer("Wand")->imported()->mesh->triangles.size(), std::size_t(2));
+    QTRY_COMPARE(twice(), 0);
+    w->action("Undo")->trigger();
+    QCOMPARE(layer("Wand")->imported()->mesh->triangles.size(), std::size_t(4));
+    w->action("Redo")->trigger();
+    // The architect's next state: a window moved, a layer gone, one new.
+    write(face("Wand", 0, 0, 8000, 3000) + face("Fenster", 2600, 50, 1500, 2000) + face("K-12", 0, 9000, 5000, 2500) + face("Dach", 0, 0, 100, 3000));
+    w->loadModel(file);
+    QTRY_VERIFY(named(*w, "Bring a model panel")->isVisible());
+    QTRY_COMPARE(table->rowCount(), 4);
+    click(named<QPushButton>(*w, "Bring it in"));
+    QTRY_COMPARE(w->document().project().elements.size(), std::size_t(5));
+    QVERIFY(layer("K-12")->role == Role::Shading); // what was said stays
+    QTRY_VERIFY2(named<QLabel>(*w, "Notice")->text().contains("1 new, 3 renewed, 1 of them moved. No longer in the file, and kept: alt"), qPrintable(named<QLabel>(*w, "Notice")->text()));
+    QCOMPARE(w->document().looking().selected, std::vector<ElementId>{layer("alt")->id});
+    w->action("Undo")->trigger(); // one step
+    QCOMPARE(w->document().project().elements.size(), std::size_t(4));
+  }
+
   void autosaveIsTakenUpAfterAKill() {
     QTemporaryDir d;
     for (const char* f : {"ropewalk-quay.noonward", "brevholm.epw"}) QVERIFY(QFile::copy(QString(SOURCE_TREE "/demo/") + f, d.filePath(f)));

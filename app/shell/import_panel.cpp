@@ -1,0 +1,217 @@
+#include "app/shell/import_panel.h"
+#include "app/theme/style.h"
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QPushButton>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+namespace noonward {
+
+namespace {
+constexpr int mostRows = 400;
+
+QLabel* words(const QFont& font, bool quiet) {
+  auto* l = new QLabel;
+  l->setFont(font);
+  l->setWordWrap(true);
+  if (quiet) l->setProperty("quiet", true);
+  return l;
+}
+} // namespace
+
+ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), document_(document) {
+  setAccessibleName("Bring a model panel");
+  setFixedWidth(560);
+  auto* l = new QVBoxLayout(this);
+  l->setContentsMargins(20, 14, 20, 16);
+  l->setSpacing(8);
+  auto* title = words(titleFont(17), false);
+  title->setText("Bring a model");
+  l->addWidget(title);
+  l->addWidget(facts_ = words(textFont(12), true));
+  facts_->setAccessibleName("Facts of the model");
+  const auto choice = [&](QHBoxLayout* row, const QString& label, const QStringList& items) {
+    auto* name = words(textFont(12), true);
+    name->setText(label);
+    name->setWordWrap(false);
+    row->addWidget(name);
+    auto* c = new QComboBox;
+    c->setAccessibleName(label);
+    c->addItems(items);
+    row->addWidget(c, 1);
+    return c;
+  };
+  auto* first = new QHBoxLayout;
+  unit_ = choice(first, "Its numbers are", {"metres", "millimetres", "centimetres", "feet", "inches"});
+  first->addSpacing(12);
+  up_ = choice(first, "Up is", {"z", "y"});
+  l->addLayout(first);
+  l->addWidget(size_ = words(textFont(13, true), false));
+  size_->setAccessibleName("Resulting size");
+  auto* second = new QHBoxLayout;
+  roles_ = choice(second, "Roles", {"guessed", "all alike"});
+  second->addSpacing(12);
+  QStringList names;
+  for (Role r : allRoles) names << roleName(r);
+  role_ = choice(second, "Role", names);
+  role_->setToolTip("Of what nothing is known about");
+  l->addLayout(second);
+  table_ = new QTableWidget(0, 4);
+  table_->setAccessibleName("Layers of the model");
+  table_->setHorizontalHeaderLabels({"Layer", "Triangles", "Role", "Why"});
+  table_->verticalHeader()->hide();
+  table_->setShowGrid(false);
+  table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+  table_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+  table_->setWordWrap(false);
+  table_->verticalHeader()->setDefaultSectionSize(28);
+  table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+  table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  table_->setColumnWidth(1, 78);
+  table_->setColumnWidth(2, 112);
+  table_->setColumnWidth(3, 156);
+  table_->setToolTip("Choose a role for a layer; where several rows are marked it goes to all of them");
+  l->addWidget(table_);
+  l->addWidget(notes_ = words(textFont(11.5), true));
+  notes_->setAccessibleName("Notes on the model");
+  auto* third = new QHBoxLayout;
+  proposed_ = choice(third, "Belongs to", {"what is there", "the proposal"});
+  third->addStretch();
+  const auto button = [&](const QString& text, auto done, bool main) {
+    auto* b = new QPushButton(text);
+    b->setAccessibleName(text);
+    if (main) b->setProperty("main", true);
+    connect(b, &QPushButton::clicked, this, done);
+    third->addWidget(b);
+  };
+  button("Leave it", [this] { hide(); }, false);
+  button("Bring it in", [this] { bringIn(); }, true);
+  l->addLayout(third);
+  for (QComboBox* c : {unit_, up_, role_, roles_}) connect(c, &QComboBox::activated, this, &ImportPanel::refresh);
+  hide();
+}
+
+Role ImportPanel::role() const { return allRoles[std::size_t(role_->currentIndex())]; }
+
+void ImportPanel::show(std::shared_ptr<const Model> model) {
+  model_ = std::move(model);
+  said_.clear();
+  const Project& p = document_.project();
+  guess_ = guessPlacement(*model_, p.elements.empty() && p.site.origin == Vec3{} ? std::nullopt : std::optional(p.site.origin));
+  unit_->setCurrentIndex(int(guess_.placement.unit));
+  up_->setCurrentIndex(guess_.placement.yUp);
+  role_->setCurrentIndex(int(Role::Neighbour));
+  roles_->setCurrentIndex(0);
+  QStringList what;
+  if (!model_->parts.empty()) what << QString("%1 part%2, %L3 triangles").arg(model_->parts.size()).arg(model_->parts.size() == 1 ? "" : "s").arg(model_->triangleCount());
+  if (!model_->outlines.empty()) what << QString("%1 outline%2").arg(model_->outlines.size()).arg(model_->outlines.size() == 1 ? "" : "s");
+  QString text = QString("%1: %2. %3.").arg(QString::fromStdString(model_->file), what.join(", "), QString::fromStdString(guess_.reason));
+  if (model_->geo.place) text += QString(" It stands at %1° N, %2° E.").arg(degrees(model_->geo.place->latitude), 0, 'f', 4).arg(degrees(model_->geo.place->longitude), 0, 'f', 4);
+  else if (!model_->geo.system.empty()) text += QString(" Reference system %1.").arg(QString::fromStdString(model_->geo.system));
+  facts_->setText(text);
+  QStringList notes;
+  for (const std::string& n : model_->notes) notes << QString::fromStdString(n);
+  notes_->setText(notes.join("\n"));
+  notes_->setVisible(!notes.isEmpty());
+  layers_.clear();
+  refresh();
+  Panel::show();
+  raise();
+  setFocus();
+}
+
+void ImportPanel::refresh() {
+  if (!model_) return;
+  guess_.placement.unit = LengthUnit(unit_->currentIndex());
+  guess_.placement.yUp = up_->currentIndex() == 1;
+  const Vec3 s = model_->box().size() * metresPer(guess_.placement.unit);
+  const LengthUnit shown = document_.project().units;
+  const auto text = [&](double v) { return QString::fromStdString(lengthText(v, shown)); };
+  const Vec3 o = guess_.placement.yUp ? Vec3{s.x, s.z, s.y} : s;
+  const double largest = std::max({o.x, o.y, o.z});
+  size_->setText(QString("%1 × %2, %3 high%4").arg(text(o.x), text(o.y), text(o.z), largest > 4000 ? "  — too large for a site" : largest < 1 ? "  — very small" : ""));
+  fillLayers();
+}
+
+void ImportPanel::fillLayers() {
+  // Shapes are looked at to guess: behind the window.
+  document_.inBackground([this, model = model_, placement = guess_.placement, role = role(), guess = roles_->currentIndex() == 0, asked = ++asked_]() -> std::function<void(Document&)> {
+    auto layers = std::make_shared<std::vector<ModelLayer>>(modelLayers(*model, placement, role, guess));
+    return [this, layers, asked](Document&) {
+      if (asked != asked_) return;
+      layers_ = std::move(*layers);
+      showLayers();
+    };
+  });
+}
+
+void ImportPanel::showLayers() {
+  const int rows = std::min(mostRows, int(layers_.size()));
+  table_->setRowCount(0);
+  table_->setRowCount(rows);
+  QStringList names;
+  for (Role r : allRoles) names << roleName(r);
+  for (int i = 0; i < rows; ++i) {
+    const ModelLayer& l = layers_[std::size_t(i)];
+    const auto item = [&](int column, const QString& text, const QFont& font, Qt::Alignment align = Qt::AlignLeft) {
+      auto* cell = new QTableWidgetItem(text);
+      cell->setFont(font);
+      cell->setToolTip(text);
+      cell->setTextAlignment(align | Qt::AlignVCenter);
+      table_->setItem(i, column, cell);
+      return cell;
+    };
+    const QString name = QString::fromStdString(l.name);
+    item(0, l.parts > 1 ? QString("%1 (%2 parts)").arg(name).arg(l.parts) : name, textFont(12));
+    item(1, l.triangles > 0 ? QString("%L1").arg(l.triangles) : QString("%1 lines").arg(l.outlines), figureFont(11), Qt::AlignRight);
+    const bool own = said_.contains(l.name);
+    auto* why = item(3, own ? "you said so" : QString("%1%2").arg(l.sure > 0 && l.sure < 1 ? QString("%1 %: ").arg(100 * l.sure, 0, 'f', 0) : QString(), QString::fromStdString(l.why)), textFont(11));
+    if (!own && l.sure < 0.5) why->setForeground(theme().short_);
+    else why->setForeground(theme().muted);
+    auto* c = new QComboBox;
+    c->addItems(names);
+    c->setAccessibleName("Role of " + name);
+    c->setCurrentIndex(int(std::find(allRoles.begin(), allRoles.end(), own ? said_[l.name] : l.role) - allRoles.begin()));
+    connect(c, &QComboBox::activated, this, [this, i](int chosen) {
+      std::vector<int> to{i};
+      const auto marked = table_->selectionModel()->selectedRows();
+      if (std::any_of(marked.begin(), marked.end(), [i](const QModelIndex& m) { return m.row() == i; }))
+        for (const QModelIndex& m : marked) to.push_back(m.row());
+      for (int row : to) said_[layers_[std::size_t(row)].name] = allRoles[std::size_t(chosen)];
+      // Rebuilt after the box that was clicked has done its work.
+      QMetaObject::invokeMethod(this, [this] { showLayers(); }, Qt::QueuedConnection);
+    });
+    table_->setCellWidget(i, 2, c);
+  }
+  table_->setFixedHeight(32 + 28 * std::clamp(rows, 1, 8));
+  if (int(layers_.size()) > mostRows) notes_->setText(notes_->text() + QString("\nThe %1 heaviest of %2 layers are listed.").arg(mostRows).arg(layers_.size())), notes_->setVisible(true);
+  adjustSize();
+}
+
+void ImportPanel::bringIn() {
+  hide();
+  emit document_.notice("Bringing " + QString::fromStdString(model_->file) + " in…", false);
+  document_.inBackground([model = model_, project = document_.project(), placement = guess_.placement, role = role(), guess = roles_->currentIndex() == 0, proposed = proposed_->currentIndex() == 1, said = said_]() -> std::function<void(Document&)> {
+    auto done = std::make_shared<ImportOutcome>(broughtIn(project, *model, placement, role, guess, proposed, said));
+    for (const ElementPtr& e : done->project.elements)
+      if (const Imported* i = e->imported(); i && i->mesh) (void)i->health->of(*i->mesh);
+    return [done, before = project.elements, file = model->file](Document& d) {
+      if (d.project().elements != before) return d.notice("The model changed meanwhile: bring it in again.", true);
+      QString gone;
+      for (std::size_t k = 0; k < done->gone.size() && k < 5; ++k) gone += (k ? ", " : "") + QString::fromStdString(done->project.element(done->gone[k])->name);
+      if (done->gone.size() > 5) gone += " …";
+      QString text = QString("Brought in: %1 new").arg(done->fresh.size());
+      if (!done->renewed.empty()) text += QString(", %1 renewed, %2 of them moved").arg(done->renewed.size()).arg(done->moved.size());
+      if (!done->gone.empty()) text += QString(". No longer in the file, and kept: %1").arg(gone);
+      d.change(std::move(done->project), "Bring model");
+      d.look([&](Looking& l) { l.selected = done->gone; });
+      emit d.notice(text + ".", false);
+    };
+  });
+}
+
+} // namespace noonward

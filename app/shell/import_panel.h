@@ -1,0 +1,38 @@
+#pragma once
+// What a model looks like before it is brought in: units, up, place, and its layers with the roles they would get, each open to
+// correction; then what it does to the project: new, renewed, moved, gone.
+
+#ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
+#include "app/shell/panels.h"
+#include "core/files/mesh_files.h"
+#include <map>
+#endif
+
+class QTableWidget;
+
+namespace noonward {
+
+class ImportPanel : public Panel {
+  Q_OBJECT
+public:
+  ImportPanel(Document& document, QWidget* parent);
+  void show(std::shared_ptr<const Model> model);
+
+private:
+  void refresh();
+  void fillLayers();
+  void showLayers();
+  void bringIn();
+  Role role() const;
+  Document& document_;
+  std::shared_ptr<const Model> model_;
+  PlacementGuess guess_;
+  std::vector<ModelLayer> layers_;
+  std::map<std::string, Role> said_; ///< by the user, of layers
+  quint64 asked_ = 0;                ///< the last question of fillLayers(); older answers are dropped
+  QLabel *facts_, *size_, *notes_;
+  QComboBox *unit_, *up_, *role_, *roles_, *proposed_;
+  QTableWidget* table_;
+};
+
+} // namespace noonward

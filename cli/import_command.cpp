@@ -1,0 +1,148 @@
+// Other people's models into projects, and what is wrong with them mended, without a window.
+
+#include "cli/commands.h"
+#include "core/base/json.h"
+#include "core/files/mesh_files.h"
+#include "core/model/check.h"
+#include "core/model/role_guess.h"
+#include <cstdio>
+#include <fmt/format.h>
+
+namespace noonward::cli {
+
+namespace {
+
+struct Call {
+  std::vector<std::string> models, codes;
+  std::string project, out, unit, up, role = "neighbour";
+  bool json = false, all = false, plain = false;
+};
+
+const char* shortRank(Rank r) { return r == Rank::StopsStudy ? "stops" : r == Rank::BendsResult ? "bends" : "note"; }
+
+Json triple(Vec3 v) { return Json::array({v.x, v.y, v.z}); }
+
+Json findingsJson(const Findings& findings) {
+  Json list = Json::array();
+  for (const Finding& f : findings) list.push_back(Json{{"rank", shortRank(f.rank)}, {"code", f.code}, {"text", f.text}, {"count", f.count}, {"mend", f.mendText}});
+  return list;
+}
+
+int runImport(const Call& c) {
+  const auto role = roleFromKey(c.role);
+  if (!role) return complain("import: unknown role \"" + c.role + "\"", 2);
+  std::optional<LengthUnit> unit;
+  if (!c.unit.empty() && !(unit = unitFromSymbol(c.unit))) return complain("import: --units m, mm, cm, ft or in", 2);
+  Project p;
+  if (!c.project.empty()) {
+    auto loaded = openProject(c.project);
+    if (!loaded) return complain(loaded.error().text(), 1);
+    p = std::move(loaded->project);
+  } else {
+    p.id = ProjectId::fresh();
+    p.name = std::filesystem::path(c.out.empty() ? c.models.front() : c.out).stem().string();
+  }
+  Findings findings;
+  Json groups = Json::array();
+  std::size_t triangles = 0;
+  Box3 box;
+  std::string units;
+  for (const std::string& file : c.models) {
+    const auto model = readModel(file);
+    if (!model) return complain(model.error().text(), 1);
+    const bool blank = p.elements.empty() && p.site.origin == Vec3{};
+    PlacementGuess g = guessPlacement(*model, blank ? std::nullopt : std::optional(p.site.origin));
+    if (unit) g.placement.unit = *unit, g.suspicious = false;
+    if (!c.up.empty()) g.placement.yUp = c.up == "y";
+    units += (units.empty() ? "" : ", ") + std::string(unitName(g.placement.unit));
+    triangles += model->triangleCount();
+    if (g.suspicious) findings.push_back({Rank::BendsResult, "import.size", fmt::format("{}: {}.", model->file, g.reason)});
+    for (const std::string& n : model->notes) findings.push_back({Rank::WorthKnowing, "import.note", fmt::format("{}: {}", model->file, n)});
+    ImportOutcome done = broughtIn(std::move(p), *model, g.placement, *role, !c.plain);
+    p = std::move(done.project);
+    if (!done.gone.empty()) findings.push_back({Rank::WorthKnowing, "import.gone", fmt::format("{}: {} elements are no longer in the file and were kept.", model->file, done.gone.size()), int(done.gone.size())});
+    for (const ModelPart& part : model->parts) {
+      const Mesh* mesh = nullptr;
+      Role as = *role;
+      const auto id = derivedId("import/" + model->file + "/" + part.name);
+      if (const ElementPtr e = p.element({id})) {
+        as = e->role;
+        mesh = e->imported() ? e->imported()->mesh.get() : nullptr;
+        if (mesh) box.addBox(mesh->box());
+      }
+      const RoleGuess why = part.role ? RoleGuess{*part.role, 1, "the format says so"} : c.plain ? RoleGuess{*role, 0, "as asked"} : guessRole({part.name, part.layer, part.transparency, mesh, model->parts.size() + model->outlines.size()}, *role);
+      groups.push_back(Json{{"name", part.name}, {"layer", part.layer}, {"triangles", part.mesh.triangles.size()}, {"role", roleKey(as)}, {"sure", why.sure}, {"why", why.why}});
+    }
+    for (const ModelOutline& o : model->outlines) {
+      groups.push_back(Json{{"name", o.name}, {"layer", o.layer}, {"outline", true}, {"height", o.height * metresPer(g.placement.unit)}, {"role", roleKey(o.role.value_or(*role))}});
+      for (Vec2 q : o.outline.outer)
+        for (double z : {o.base, o.base + o.height}) box.add(Vec3{q.x, q.y, z} * metresPer(g.placement.unit) - g.placement.origin);
+    }
+    if (!c.json) fmt::print("{}: {} parts, {} outlines, {} triangles; {} up, {}; {}\n", model->file, model->parts.size(), model->outlines.size(), model->triangleCount(), g.placement.yUp ? "y" : "z", unitName(g.placement.unit), g.reason);
+  }
+  for (Finding& f : checkProject(p)) findings.push_back(std::move(f));
+  findings = merged(std::move(findings));
+  const Vec3 size = box.empty() ? Vec3{} : box.size();
+  if (c.json)
+    fmt::print("{}\n", Json{{"triangles", triangles}, {"size_m", triple(size)}, {"origin_m", triple(p.site.origin)}, {"units", units}, {"groups", groups}, {"findings", findingsJson(findings)}}.dump(2));
+  else {
+    fmt::print("{:.2f} × {:.2f} × {:.2f} m; origin taken off: {:.0f}, {:.0f} m\n", size.x, size.y, size.z, p.site.origin.x, p.site.origin.y);
+    for (const Finding& f : findings) fmt::print("{}: {}{}\n", rankText(f.rank), f.text, f.mendText.empty() ? "" : " [" + f.mendText + ": " + f.code + "]");
+  }
+  const std::string& target = c.out.empty() ? c.project : c.out;
+  if (target.empty()) return 0; // a look alone
+  const Outcome o = writeProject(p, target);
+  return o ? 0 : complain(o.error().text(), 1);
+}
+
+int runMend(const Call& c) {
+  auto loaded = openProject(c.project);
+  if (!loaded) return complain(loaded.error().text(), 1);
+  Project p = std::move(loaded->project);
+  Json carried = Json::array();
+  const auto wanted = [&](const Finding& f) { return !f.mend.empty() && (c.all || std::find(c.codes.begin(), c.codes.end(), f.code) != c.codes.end()); };
+  std::set<std::string> tried; // a mend that leaves its fault is not tried again
+  for (int guard = 0; guard < 1000; ++guard) {
+    const Findings found = checkProject(p);
+    const auto next = std::find_if(found.begin(), found.end(), [&](const Finding& f) { return wanted(f) && !tried.contains(f.code + f.text); });
+    if (next == found.end()) break;
+    tried.insert(next->code + next->text);
+    auto mended = mendProject(p, *next);
+    if (!mended) return complain(mended.error().text(), 1);
+    p = std::move(*mended);
+    carried.push_back(Json{{"code", next->code}, {"text", next->text}, {"mend", next->mendText}});
+    if (!c.json) fmt::print("mended: {} ({})\n", next->text, next->mendText);
+  }
+  const Findings left = merged(checkProject(p));
+  if (c.json) fmt::print("{}\n", Json{{"mended", carried}, {"left", findingsJson(left)}}.dump(2));
+  else
+    for (const Finding& f : left) fmt::print("{}: {}{}\n", rankText(f.rank), f.text, f.mend.empty() ? "" : " [" + f.mendText + ": " + f.code + "]");
+  if (!carried.empty() || !c.out.empty())
+    if (const Outcome o = writeProject(p, c.out.empty() ? c.project : c.out); !o) return complain(o.error().text(), 1);
+  return anyStops(left) ? 1 : 0;
+}
+
+} // namespace
+
+void addImport(CLI::App& app, Session& session) {
+  auto c = std::make_shared<Call>();
+  auto* import = app.add_subcommand("import", "Look at models, or bring them into a project");
+  import->add_option("models", c->models, "OBJ, STL, PLY, glTF, DAE, 3DS, DXF, CityJSON, GeoJSON, height grid (ASC)")->required();
+  import->add_option("--project", c->project, "bring them into this project");
+  import->add_option("--out,--save", c->out, "write the project here; without --project a new one");
+  import->add_option("--units,--unit", c->unit, "m, mm, cm, ft, in; else the file's own, or a guess");
+  import->add_option("--up", c->up, "y or z")->check(CLI::IsMember({"y", "z"}));
+  import->add_option("--role", c->role, "of what nothing else is known about: neighbour, building, ground, …");
+  import->add_flag("--no-guess", c->plain, "roles by the format alone, none guessed from names, material and shape");
+  import->add_flag("--json", c->json, "one object: triangles, size, origin, units, groups with roles, findings");
+  import->callback([c, &session] { session.exit = runImport(*c); });
+  auto* mend = app.add_subcommand("mend", "Mend what is wrong with a project; alone it lists what could be");
+  mend->add_option("project", c->project, "project file")->required();
+  mend->add_flag("--all", c->all, "every mend, until none is left");
+  mend->add_option("--code", c->codes, "only findings of this code, such as mesh.duplicates");
+  mend->add_option("--out", c->out, "write the project here instead");
+  mend->add_flag("--json", c->json, "as JSON");
+  mend->callback([c, &session] { session.exit = runMend(*c); });
+}
+
+} // namespace noonward::cli

@@ -1,0 +1,171 @@
+// A read model into a project: elements in local metres, what was given to them before kept.
+
+#include "core/base/tolerances.h"
+#include "core/files/mesh_files.h"
+#include "core/model/edit.h"
+#include "core/model/role_guess.h"
+#include <algorithm>
+#include <cmath>
+#include <filesystem>
+#include <fmt/format.h>
+
+namespace noonward {
+
+namespace {
+
+/// A part's mesh in local metres.
+Mesh placedMesh(const Mesh& mesh, const Placement& placement) {
+  const double f = metresPer(placement.unit);
+  Mesh out = mesh;
+  for (Vec3& p : out.points) {
+    const Vec3 q = placement.yUp ? Vec3{p.x, -p.z, p.y} : p;
+    p = q * f - placement.origin;
+  }
+  return out;
+}
+
+RoleGuess roleOf(const ModelPart& part, const Mesh& placed, std::size_t all, Role role, bool guess) {
+  if (part.role) return {*part.role, 1, "the format says so"};
+  return guess ? guessRole({part.name, part.layer, part.transparency, &placed, all}, role) : RoleGuess{role, 0, "as chosen"};
+}
+
+RoleGuess roleOf(const ModelOutline& o, std::size_t all, Role role, bool guess) {
+  if (o.role) return {*o.role, 1, "the format says so"};
+  return guess ? guessRole({o.name, o.layer, 0, nullptr, all}, role) : RoleGuess{role, 0, "as chosen"};
+}
+
+std::string layerOf(const std::string& name, const std::string& layer) { return layer.empty() ? name : layer; }
+
+} // namespace
+
+std::vector<ModelLayer> modelLayers(const Model& model, const Placement& placement, Role role, bool guess) {
+  std::map<std::string, ModelLayer> by;
+  const std::size_t all = model.parts.size() + model.outlines.size();
+  const auto add = [&](const std::string& name, const RoleGuess& g) -> ModelLayer& {
+    ModelLayer& l = by[name];
+    if (l.name.empty()) l = {name, 0, 0, 0, g.role, g.sure, g.why};
+    else if (l.role != g.role) l.why = "several", l.sure = 0;
+    return l;
+  };
+  for (const ModelPart& p : model.parts) {
+    ModelLayer& l = add(layerOf(p.name, p.layer), roleOf(p, placedMesh(p.mesh, placement), all, role, guess));
+    ++l.parts;
+    l.triangles += p.mesh.triangles.size();
+  }
+  for (const ModelOutline& o : model.outlines) ++add(layerOf(o.name, o.layer), roleOf(o, all, role, guess)).outlines;
+  std::vector<ModelLayer> out;
+  for (auto& [name, l] : by) out.push_back(std::move(l));
+  std::stable_sort(out.begin(), out.end(), [](const ModelLayer& a, const ModelLayer& b) { return a.triangles > b.triangles; });
+  return out;
+}
+
+std::vector<Element> placedElements(const Model& model, const Placement& placement, Role role, bool guess) {
+  const double f = metresPer(placement.unit);
+  std::vector<Element> out;
+  const std::string stem = std::filesystem::path(model.file).stem().string();
+  const auto element = [&](const std::string& name, const std::string& layer) {
+    Element e;
+    e.id = {derivedId("import/" + model.file + "/" + name)};
+    e.name = name == "unnamed" ? stem : name;
+    e.layer = layerOf(name, layer);
+    e.role = role;
+    e.source = model.file;
+    return e;
+  };
+  for (const ModelPart& part : model.parts) {
+    auto mesh = std::make_shared<Mesh>(placedMesh(part.mesh, placement));
+    Element e = element(part.name, part.layer);
+    e.role = roleOf(part, *mesh, model.parts.size() + model.outlines.size(), role, guess).role;
+    const Digest content = digestOf(*mesh);
+    e.shape = Imported{std::move(mesh), content, {}, 0, 1};
+    out.push_back(std::move(e));
+  }
+  for (const ModelOutline& o : model.outlines) {
+    Element e = element(o.name, o.layer);
+    e.role = roleOf(o, model.parts.size() + model.outlines.size(), role, guess).role;
+    const auto placed = [&](Vec2 p) { return Vec2{p.x * f - placement.origin.x, p.y * f - placement.origin.y}; };
+    const double base = o.base * f - placement.origin.z;
+    if (o.height > 0) {
+      Mass m;
+      for (Vec2 p : o.outline.outer) m.outline.outer.push_back(placed(p));
+      for (const Ring& h : o.outline.holes) {
+        m.outline.holes.emplace_back();
+        for (Vec2 p : h) m.outline.holes.back().push_back(placed(p));
+      }
+      m.base = base;
+      m.height = o.height * f;
+      m.storeys = std::max(1, int(std::lround(m.height / 3.2)));
+      e.shape = std::move(m);
+    } else { // a line on a plan: kept to trace or to raise, never counted by itself
+      Plate plate;
+      for (Vec2 p : o.outline.outer) plate.corners.push_back({placed(p).x, placed(p).y, base});
+      e.shape = std::move(plate);
+      e.counted = false;
+    }
+    out.push_back(std::move(e));
+  }
+  return out;
+}
+
+namespace {
+
+/// East and north in metres of b seen from a, on the plane that touches the ellipsoid in a.
+Vec2 eastNorth(const Place& a, const Place& b) {
+  constexpr double major = 6378137, e2 = 6.69437999014e-3; // WGS 84
+  const double s = std::sin(a.latitude), w = std::sqrt(1 - e2 * s * s);
+  return {(b.longitude - a.longitude) * std::cos(a.latitude) * major / w, (b.latitude - a.latitude) * major * (1 - e2) / (w * w * w)};
+}
+
+} // namespace
+
+ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role role, bool guess, std::optional<bool> proposed, const std::map<std::string, Role>& byLayer) {
+  ImportOutcome out;
+  const bool blank = p.elements.empty() && p.rooms.empty();
+  if (blank && p.site.origin == Vec3{}) p.site.origin = placement.origin;
+  if (blank) {
+    if (model.geo.place) p.site.place = *model.geo.place;
+    if (model.geo.northAngle) p.site.northAngle = *model.geo.northAngle;
+    if (!model.geo.system.empty()) p.site.referenceSystem = model.geo.system;
+  }
+  Vec3 shift;
+  double turn = 0;
+  if (!blank && model.geo.place) {
+    // From the project's zero, whose drawing may be turned against north.
+    const Vec2 d = eastNorth(p.site.place, *model.geo.place);
+    const double c = std::cos(p.site.northAngle), s = std::sin(p.site.northAngle);
+    if (std::hypot(d.x, d.y) < 2 * tolerance::largestExtent) {
+      shift = {d.x * c - d.y * s, d.x * s + d.y * c, 0};
+      turn = p.site.northAngle - model.geo.northAngle.value_or(0);
+    }
+  }
+  std::vector<ElementId> seen;
+  for (Element& e : placedElements(model, placement, role, guess)) {
+    if (turn != 0) turnElement(e, {}, turn);
+    if (!(shift == Vec3{})) moveElement(e, shift);
+    if (proposed) e.proposed = *proposed;
+    seen.push_back(e.id);
+    if (const ElementPtr old = p.element(e.id)) {
+      e.role = old->role;
+      e.proposed = old->proposed;
+      e.counted = old->counted;
+      e.hidden = old->hidden;
+      e.name = old->name;
+      e.finish = old->finish;
+      e.extra = old->extra;
+      out.renewed.push_back(e.id);
+      const Box3 a = boxOf(*old), b = boxOf(e);
+      if (length(a.low - b.low) > 0.01 || length(a.high - b.high) > 0.01) out.moved.push_back(e.id);
+    } else {
+      out.fresh.push_back(e.id);
+    }
+    if (const auto said = byLayer.find(e.layer); said != byLayer.end()) e.role = said->second;
+    p = withElement(std::move(p), std::move(e));
+  }
+  std::sort(seen.begin(), seen.end());
+  for (const ElementPtr& e : p.elements)
+    if (e->source == model.file && !std::binary_search(seen.begin(), seen.end(), e->id)) out.gone.push_back(e->id);
+  out.project = std::move(p);
+  return out;
+}
+
+} // namespace noonward

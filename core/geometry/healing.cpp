@@ -1,0 +1,312 @@
+#include "core/geometry/healing.h"
+#include "core/base/tolerances.h"
+#include <algorithm>
+#include <bit>
+#include <cmath>
+#include <map>
+#include <numeric>
+
+namespace noonward {
+
+namespace {
+
+constexpr std::uint32_t none = ~0u;
+constexpr double thin = 1e-4; ///< m, the height under which a triangle is a sliver
+
+std::uint64_t mixed(std::uint64_t x) {
+  x ^= x >> 33, x *= 0xff51afd7ed558ccdull, x ^= x >> 33, x *= 0xc4ceb9fe1a85ec53ull;
+  return x ^ (x >> 33);
+}
+
+/// Open addressing over indices; what is equal is said by whoever asks.
+class Table {
+public:
+  explicit Table(std::size_t n) : slots_(std::bit_ceil(std::max<std::size_t>(16, 2 * n)), none) {}
+  /// The index kept under an equal key, or `fresh` after keeping it.
+  template <class Equal> std::uint32_t find(std::uint64_t hash, std::uint32_t fresh, Equal&& equal) {
+    const std::size_t mask = slots_.size() - 1;
+    for (std::size_t at = hash & mask;; at = (at + 1) & mask) {
+      if (slots_[at] == none) return slots_[at] = fresh;
+      if (equal(slots_[at])) return slots_[at];
+    }
+  }
+
+private:
+  std::vector<std::uint32_t> slots_;
+};
+
+/// For each point the first that lies within the tolerance's cell or a neighbouring one.
+std::vector<std::uint32_t> firstOfEach(const std::vector<Vec3>& points, double tolerance) {
+  std::vector<std::uint32_t> out(points.size());
+  struct Cell {
+    std::int64_t x, y, z;
+    bool operator==(const Cell&) const = default;
+  };
+  const auto cellOf = [&](Vec3 p) { return Cell{std::int64_t(std::floor(p.x / (2 * tolerance))), std::int64_t(std::floor(p.y / (2 * tolerance))), std::int64_t(std::floor(p.z / (2 * tolerance)))}; };
+  const auto hash = [](const Cell& c) { return mixed(std::uint64_t(c.x) * 0x9e3779b97f4a7c15ull ^ mixed(std::uint64_t(c.y) + 0x7f4a7c15ull) ^ (std::uint64_t(c.z) << 20)); };
+  // Chains of the representatives of a cell; a point asks its own cell and those its tolerance reaches into.
+  const std::size_t size = std::bit_ceil(std::max<std::size_t>(16, 2 * points.size()));
+  std::vector<std::uint32_t> head(size, none), next(points.size(), none);
+  for (std::uint32_t i = 0; i < points.size(); ++i) {
+    const Vec3 p = points[i];
+    const Cell low = cellOf(p - Vec3{tolerance, tolerance, tolerance}), high = cellOf(p + Vec3{tolerance, tolerance, tolerance});
+    out[i] = i;
+    for (std::int64_t x = low.x; x <= high.x && out[i] == i; ++x)
+      for (std::int64_t y = low.y; y <= high.y && out[i] == i; ++y)
+        for (std::int64_t z = low.z; z <= high.z && out[i] == i; ++z)
+          for (std::uint32_t k = head[hash({x, y, z}) & (size - 1)]; k != none; k = next[k])
+            if (length(points[k] - p) <= tolerance) {
+              out[i] = k;
+              break;
+            }
+    if (out[i] != i) continue;
+    std::uint32_t& first = head[hash(cellOf(p)) & (size - 1)];
+    next[i] = first;
+    first = i;
+  }
+  return out;
+}
+
+struct Shapes {
+  const Mesh& mesh;
+  std::vector<std::uint32_t> first; ///< of each point
+  explicit Shapes(const Mesh& m) : mesh(m), first(firstOfEach(m.points, tolerance::weld)) {}
+  Triangle corners(std::size_t t) const { return {first[mesh.triangles[t][0]], first[mesh.triangles[t][1]], first[mesh.triangles[t][2]]}; }
+  Vec3 middle(std::size_t t) const {
+    const Triangle& k = mesh.triangles[t];
+    return (mesh.points[k[0]] + mesh.points[k[1]] + mesh.points[k[2]]) * (1.0 / 3);
+  }
+  enum class Kind { Sound, Sliver, NoArea };
+  Kind kind(std::size_t t) const {
+    const Triangle k = corners(t);
+    if (k[0] == k[1] || k[1] == k[2] || k[0] == k[2]) return Kind::NoArea;
+    const Vec3 a = mesh.points[k[0]], b = mesh.points[k[1]], c = mesh.points[k[2]];
+    const double longest = std::max({length(b - a), length(c - b), length(a - c)}), twice = length(cross(b - a, c - a));
+    if (!(twice > 1e-12 * longest * longest)) return Kind::NoArea;
+    return twice / longest < thin ? Kind::Sliver : Kind::Sound;
+  }
+  /// The triangles that stand where an earlier one stands.
+  std::vector<bool> repeated() const {
+    std::vector<bool> out(mesh.triangles.size(), false);
+    Table seen(mesh.triangles.size());
+    const auto sorted = [&](std::size_t t) {
+      Triangle k = corners(t);
+      std::sort(k.begin(), k.end());
+      return k;
+    };
+    for (std::uint32_t t = 0; t < mesh.triangles.size(); ++t) {
+      const Triangle k = sorted(t);
+      if (k[0] == k[1] || k[1] == k[2]) continue;
+      out[t] = seen.find(mixed(k[0] * 0x9e3779b97f4a7c15ull ^ mixed(std::uint64_t(k[1]) << 32 | k[2])), t, [&](std::uint32_t o) { return sorted(o) == k; }) != t;
+    }
+    return out;
+  }
+};
+
+/// Edges between triangles: half-edge h is edge h mod 3 of triangle h / 3.
+struct Edges {
+  std::vector<std::uint32_t> partner;     ///< half-edge on the other side where exactly two meet, else `none`
+  std::vector<std::uint32_t> count;       ///< of triangles at the edge, by half-edge; 0 where the triangle takes no part
+  Edges(const Shapes& s, const std::vector<bool>& leftOut) {
+    const std::size_t n = 3 * s.mesh.triangles.size();
+    partner.assign(n, none);
+    count.assign(n, 0);
+    std::vector<std::uint32_t> lead(n, none), number(n, 0), second(n, none);
+    Table table(n);
+    const auto ends = [&](std::uint32_t h) {
+      const Triangle k = s.corners(h / 3);
+      return std::pair{k[h % 3], k[(h % 3 + 1) % 3]};
+    };
+    for (std::uint32_t h = 0; h < n; ++h) {
+      if (leftOut[h / 3]) continue;
+      const auto [a, b] = std::minmax({ends(h).first, ends(h).second});
+      if (a == b) continue;
+      lead[h] = table.find(mixed(std::uint64_t(a) << 32 | b), h, [&, a = a, b = b](std::uint32_t o) {
+        const auto e = ends(o);
+        return std::min(e.first, e.second) == a && std::max(e.first, e.second) == b;
+      });
+      if (++number[lead[h]] == 2) second[lead[h]] = h;
+    }
+    for (std::uint32_t h = 0; h < n; ++h) {
+      if (lead[h] == none) continue;
+      count[h] = number[lead[h]];
+      if (count[h] == 2) partner[h] = h == lead[h] ? second[h] : lead[h];
+    }
+  }
+};
+
+/// Which triangles have to turn.
+std::vector<bool> toTurn(const Shapes& s, const Edges& e, const std::vector<bool>& leftOut) {
+  const std::size_t n = s.mesh.triangles.size();
+  std::vector<bool> out(n, false), seen(n, false);
+  std::vector<std::uint32_t> shell;
+  std::vector<char> turned(n, 0);
+  for (std::uint32_t from = 0; from < n; ++from) {
+    if (seen[from] || leftOut[from]) continue;
+    shell.assign(1, from);
+    seen[from] = true;
+    bool open = false;
+    for (std::size_t at = 0; at < shell.size(); ++at) {
+      const std::uint32_t t = shell[at];
+      for (std::uint32_t k = 0; k < 3; ++k) {
+        const std::uint32_t h = 3 * t + k, o = e.partner[h];
+        open |= e.count[h] != 2;
+        if (o == none || seen[o / 3]) continue;
+        const bool sameWay = s.corners(t)[k] == s.corners(o / 3)[o % 3]; // both run the edge from the same end: one is turned
+        seen[o / 3] = true;
+        turned[o / 3] = char(turned[t] != 0) ^ char(sameWay);
+        shell.push_back(o / 3);
+      }
+    }
+    double value = 0; // volume of a closed shell; of an open one the area that stays less the area that turns
+    const Vec3 zero = s.mesh.points[s.mesh.triangles[from][0]];
+    for (std::uint32_t t : shell) {
+      const Triangle& k = s.mesh.triangles[t];
+      const Vec3 a = s.mesh.points[k[0]] - zero, b = s.mesh.points[k[1]] - zero, c = s.mesh.points[k[2]] - zero;
+      value += (turned[t] ? -1 : 1) * (open ? length(cross(b - a, c - a)) : dot(a, cross(b, c)));
+    }
+    for (std::uint32_t t : shell) out[t] = (turned[t] != 0) != (value < 0);
+  }
+  return out;
+}
+
+Mesh kept(const Mesh& m, const std::vector<bool>& drop, std::size_t& removed) {
+  Mesh out;
+  out.faceGroup = m.faceGroup;
+  std::vector<std::uint32_t> place(m.points.size(), none);
+  removed = 0;
+  for (std::size_t t = 0; t < m.triangles.size(); ++t) {
+    if (drop[t]) {
+      ++removed;
+      continue;
+    }
+    Triangle k = m.triangles[t];
+    for (std::uint32_t& v : k) {
+      if (place[v] == none) place[v] = std::uint32_t(out.points.size()), out.points.push_back(m.points[v]);
+      v = place[v];
+    }
+    out.triangles.push_back(k);
+    out.face.push_back(m.faceOf(t));
+  }
+  return out;
+}
+
+std::vector<bool> unsound(const Shapes& s) {
+  std::vector<bool> out(s.mesh.triangles.size());
+  for (std::size_t t = 0; t < out.size(); ++t) out[t] = s.kind(t) != Shapes::Kind::Sound;
+  return out;
+}
+
+} // namespace
+
+MeshHealth examine(const Mesh& m) {
+  MeshHealth out;
+  const Shapes s(m);
+  std::vector<bool> leftOut = s.repeated();
+  for (std::size_t t = 0; t < m.triangles.size(); ++t) {
+    const Shapes::Kind kind = s.kind(t);
+    out.noArea += kind == Shapes::Kind::NoArea;
+    out.slivers += kind == Shapes::Kind::Sliver;
+    if (leftOut[t] && kind != Shapes::Kind::NoArea) {
+      if (out.duplicates++ == 0) out.duplicateAt = s.middle(t);
+    }
+    if (kind == Shapes::Kind::NoArea) leftOut[t] = true;
+  }
+  const Edges e(s, leftOut);
+  for (std::uint32_t h = 0; h < e.count.size(); ++h) {
+    const auto middle = [&] { return (m.points[m.triangles[h / 3][h % 3]] + m.points[m.triangles[h / 3][(h % 3 + 1) % 3]]) * 0.5; };
+    if (e.count[h] == 1 && out.openEdges++ == 0) out.openAt = middle();
+    if (e.count[h] > 2) {
+      if (!out.tangledAt) out.tangledAt = middle();
+      ++out.tangledEdges; // counted at each triangle, made edges below
+    }
+  }
+  if (out.tangledEdges > 0) {
+    double edges = 0;
+    for (std::uint32_t c : e.count)
+      if (c > 2) edges += 1.0 / c;
+    out.tangledEdges = std::size_t(std::lround(edges));
+  }
+  const std::vector<bool> turn = toTurn(s, e, leftOut);
+  for (std::size_t t = 0; t < turn.size(); ++t)
+    if (turn[t] && out.flipped++ == 0) out.flippedAt = s.middle(t);
+  return out;
+}
+
+Mesh withoutDuplicates(const Mesh& m, std::size_t& removed) { return kept(m, Shapes(m).repeated(), removed); }
+
+Mesh withoutSlivers(const Mesh& m, std::size_t& removed) { return kept(m, unsound(Shapes(m)), removed); }
+
+Mesh turnedOutward(const Mesh& m, std::size_t& turned) {
+  const Shapes s(m);
+  std::vector<bool> leftOut = s.repeated();
+  for (std::size_t t = 0; t < leftOut.size(); ++t)
+    if (s.kind(t) == Shapes::Kind::NoArea) leftOut[t] = true;
+  const std::vector<bool> turn = toTurn(s, Edges(s, leftOut), leftOut);
+  Mesh out = m;
+  turned = 0;
+  for (std::size_t t = 0; t < turn.size(); ++t)
+    if (turn[t]) std::swap(out.triangles[t][1], out.triangles[t][2]), ++turned;
+  return out;
+}
+
+Mesh welded(const Mesh& m, double tolerance, std::size_t& joined) {
+  joined = 0;
+  Mesh out = m;
+  const std::vector<std::uint32_t> first = firstOfEach(m.points, tolerance);
+  // Meshes that repeat their points for each face are no gaps: only what was apart counts.
+  std::vector<std::uint32_t> exact = firstOfEach(m.points, tolerance::weld);
+  for (std::uint32_t i = 0; i < first.size(); ++i)
+    if (exact[i] == i && first[i] != i && length(m.points[first[i]] - m.points[i]) > tolerance::weld) ++joined;
+  for (Triangle& t : out.triangles)
+    for (std::uint32_t& v : t) v = first[v];
+  // T-junctions: ends of open edges that lie within the tolerance of another open edge. Splits until none is left.
+  for (int round = 0; round < 8; ++round) {
+    const Shapes s(out);
+    std::vector<bool> leftOut(out.triangles.size());
+    for (std::size_t t = 0; t < leftOut.size(); ++t) leftOut[t] = s.kind(t) == Shapes::Kind::NoArea;
+    const Edges e(s, leftOut);
+    std::vector<std::uint32_t> open; // half-edges
+    std::vector<std::uint32_t> ends; // points at them
+    for (std::uint32_t h = 0; h < e.count.size(); ++h)
+      if (e.count[h] == 1) open.push_back(h), ends.push_back(out.triangles[h / 3][h % 3]), ends.push_back(out.triangles[h / 3][(h % 3 + 1) % 3]);
+    std::sort(ends.begin(), ends.end(), [&](std::uint32_t a, std::uint32_t b) { return std::pair{out.points[a].x, a} < std::pair{out.points[b].x, b}; });
+    ends.erase(std::unique(ends.begin(), ends.end()), ends.end());
+    std::vector<bool> cut(out.triangles.size(), false);
+    std::size_t splits = 0;
+    for (std::uint32_t h : open) {
+      if (cut[h / 3]) continue;
+      const Triangle t = out.triangles[h / 3];
+      const std::uint32_t a = t[h % 3], b = t[(h % 3 + 1) % 3], c = t[(h % 3 + 2) % 3];
+      const Vec3 p = out.points[a], d = out.points[b] - p;
+      const double all = length(d);
+      if (!(all > 2 * tolerance)) continue;
+      const double low = std::min(p.x, out.points[b].x) - tolerance, high = std::max(p.x, out.points[b].x) + tolerance;
+      auto at = std::lower_bound(ends.begin(), ends.end(), low, [&](std::uint32_t v, double x) { return out.points[v].x < x; });
+      for (; at != ends.end() && out.points[*at].x <= high; ++at) {
+        if (*at == a || *at == b || *at == c) continue;
+        const double along = dot(out.points[*at] - p, d) / all;
+        if (along < 2 * tolerance || along > all - 2 * tolerance || length(out.points[*at] - p - d * (along / all)) > tolerance) continue;
+        out.triangles[h / 3] = {a, *at, c};
+        out.triangles.push_back({*at, b, c});
+        if (!out.face.empty()) out.face.push_back(out.face[h / 3]);
+        cut[h / 3] = true;
+        ++splits;
+        break;
+      }
+    }
+    joined += splits;
+    if (splits == 0) break;
+  }
+  std::vector<bool> drop(out.triangles.size());
+  for (std::size_t t = 0; t < drop.size(); ++t) {
+    const Triangle& k = out.triangles[t];
+    drop[t] = k[0] == k[1] || k[1] == k[2] || k[0] == k[2];
+  }
+  std::size_t removed = 0;
+  if (out.face.empty())
+    for (std::uint32_t t = 0; t < out.triangles.size(); ++t) out.face.push_back(t);
+  return kept(out, drop, removed);
+}
+
+} // namespace noonward
