@@ -2,6 +2,8 @@
 #include "cli/commands.h"
 #include "core/base/json.h"
 #include "core/files/mesh_files.h"
+#include "core/geometry/healing.h"
+#include "core/model/check.h"
 #include "core/files/project_file.h"
 #include "core/model/edit.h"
 #include "core/proof/light_cases.h"
@@ -179,6 +181,29 @@ std::vector<Measured> cityImport() {
   return {{"city-read", read, "s", 8, false}, {"city-scene", build, "s", 8, false}, {"city-triangles", double(triangles), "triangles", 1'000'000, true}};
 }
 
+/// A million triangles from an OBJ to elements with roles and findings; then a mesh in which 100 000 faces stand twice.
+std::vector<Measured> foreignModels() {
+  const auto file = std::filesystem::temp_directory_path() / fmt::format("noonward-bench-{}.obj", ::getpid());
+  writeTown(file, 1'000'000);
+  resetMemoryPeak();
+  Findings found;
+  const double whole = seconds([&] {
+    const auto model = readModel(file);
+    found = checkProject(broughtIn(Project{}, *model, guessPlacement(*model, std::nullopt).placement, Role::Neighbour, true).project);
+  });
+  const double memory = memoryPeakMb();
+  std::filesystem::remove(file);
+  Mesh twice = *benchTown(110'000).elements.front()->imported()->mesh;
+  const std::size_t once = twice.triangles.size();
+  twice.triangles.resize(once + std::min<std::size_t>(once, 100'000));
+  std::copy_n(twice.triangles.begin(), twice.triangles.size() - once, twice.triangles.begin() + std::ptrdiff_t(once));
+  twice.face.clear();
+  std::size_t removed = 0;
+  const double duplicates = seconds([&] { (void)withoutDuplicates(twice, removed); });
+  const double examined = seconds([&] { (void)examine(twice); });
+  return {{"foreign-million", whole, "s", 12, false}, {"foreign-million-memory", memory, "MB", 1500, false}, {"duplicates-found", double(removed), fmt::format("of {} triangles", once + 100'000), 100'000, true}, {"duplicates-removed", duplicates, "s", 0.3, false}, {"examined", examined, "s", 0, false}};
+}
+
 std::vector<Measured> sunPositions() {
   const SunKnots knots = SunKnots::ofYear(2026);
   const Place place{radians(55.6), radians(12.5), 0};
@@ -217,7 +242,7 @@ std::vector<Measured> windowMeasured(const std::filesystem::path& self) {
 
 const std::map<std::string, std::function<std::vector<Measured>()>>& benches() {
   static const std::map<std::string, std::function<std::vector<Measured>()>> all{
-      {"sun-hours-rate", sunHoursRate}, {"live-edit", liveEdit}, {"daylight", daylight}, {"daylight-library", daylightLibrary}, {"daylight-growth", daylightGrowth}, {"daylight-brute", daylightBrute}, {"daylight-year", daylightYear}, {"probe", probeTime}, {"city-import", cityImport}, {"sun-position", sunPositions}};
+      {"sun-hours-rate", sunHoursRate}, {"live-edit", liveEdit}, {"daylight", daylight}, {"daylight-library", daylightLibrary}, {"daylight-growth", daylightGrowth}, {"daylight-brute", daylightBrute}, {"daylight-year", daylightYear}, {"probe", probeTime}, {"city-import", cityImport}, {"foreign-models", foreignModels}, {"sun-position", sunPositions}};
   return all;
 }
 
@@ -227,7 +252,7 @@ void addBench(CLI::App& app, Session& session) {
   auto* c = app.add_subcommand("bench", "Measure speed and memory; names pick some");
   auto names = std::make_shared<std::vector<std::string>>();
   auto json = std::make_shared<bool>(false);
-  c->add_option("names", *names, "sun-hours-rate, live-edit, daylight, daylight-library, daylight-growth, daylight-brute, daylight-year, probe, city-import, sun-position, window");
+  c->add_option("names", *names, "sun-hours-rate, live-edit, daylight, daylight-library, daylight-growth, daylight-brute, daylight-year, probe, city-import, foreign-models, sun-position, window");
   c->add_flag("--json", *json, "an object a line");
   c->callback([names, json, &session] {
     for (const std::string& n : *names)

@@ -2,7 +2,9 @@
 
 #include "cli/commands.h"
 #include "core/base/json.h"
+#include "core/base/words.h"
 #include "core/files/mesh_files.h"
+#include "core/files/model_export.h"
 #include "core/model/check.h"
 #include "core/model/role_guess.h"
 #include <cstdio>
@@ -14,7 +16,7 @@ namespace {
 
 struct Call {
   std::vector<std::string> models, codes;
-  std::string project, out, unit, up, role = "neighbour";
+  std::string project, out, unit, up, option, role = "neighbour";
   bool json = false, all = false, plain = false;
 };
 
@@ -60,7 +62,7 @@ int runImport(const Call& c) {
     for (const std::string& n : model->notes) findings.push_back({Rank::WorthKnowing, "import.note", fmt::format("{}: {}", model->file, n)});
     ImportOutcome done = broughtIn(std::move(p), *model, g.placement, *role, !c.plain);
     p = std::move(done.project);
-    if (!done.gone.empty()) findings.push_back({Rank::WorthKnowing, "import.gone", fmt::format("{}: {} elements are no longer in the file and were kept.", model->file, done.gone.size()), int(done.gone.size())});
+    if (!done.gone.empty()) findings.push_back({Rank::WorthKnowing, "import.gone", fmt::format("{}: {} no longer in the file, kept.", model->file, counted(done.gone.size(), "element is", "elements are")), int(done.gone.size())});
     for (const ModelPart& part : model->parts) {
       const Mesh* mesh = nullptr;
       Role as = *role;
@@ -122,12 +124,28 @@ int runMend(const Call& c) {
   return anyStops(left) ? 1 : 0;
 }
 
+int runExport(const Call& c) {
+  const auto loaded = openProject(c.project, c.option);
+  if (!loaded) return complain(loaded.error().text(), 1);
+  const auto format = exportFormatOf(c.out);
+  if (!format) return complain("export: --out must end in .obj, .stl, .dxf, .glb, .json (CityJSON) or .geojson", 2);
+  const auto model = exportModel(loaded->project, *format, c.all);
+  if (!model) return complain(model.error().text(), 1);
+  if (const Outcome o = saveFile(c.out, model->bytes); !o) return complain(o.error().text(), 1);
+  if (c.json) fmt::print("{}\n", Json{{"elements", model->elements}, {"triangles", model->triangles}, {"bytes", model->bytes.size()}, {"notes", model->notes}}.dump(2));
+  else {
+    fmt::print("{}, {} triangles\n", counted(model->elements, "element", "elements"), model->triangles);
+    for (const std::string& n : model->notes) fmt::print("{}\n", n);
+  }
+  return 0;
+}
+
 } // namespace
 
 void addImport(CLI::App& app, Session& session) {
   auto c = std::make_shared<Call>();
   auto* import = app.add_subcommand("import", "Look at models, or bring them into a project");
-  import->add_option("models", c->models, "OBJ, STL, PLY, glTF, DAE, 3DS, DXF, CityJSON, GeoJSON, height grid (ASC)")->required();
+  import->add_option("models", c->models, "OBJ, STL, PLY, glTF, DAE, 3DS, DXF, gbXML, CityJSON, GeoJSON, height grid (ASC)")->required();
   import->add_option("--project", c->project, "bring them into this project");
   import->add_option("--out,--save", c->out, "write the project here; without --project a new one");
   import->add_option("--units,--unit", c->unit, "m, mm, cm, ft, in; else the file's own, or a guess");
@@ -136,6 +154,13 @@ void addImport(CLI::App& app, Session& session) {
   import->add_flag("--no-guess", c->plain, "roles by the format alone, none guessed from names, material and shape");
   import->add_flag("--json", c->json, "one object: triangles, size, origin, units, groups with roles, findings");
   import->callback([c, &session] { session.exit = runImport(*c); });
+  auto* out = app.add_subcommand("export", "The model out again: OBJ, STL, DXF, GLB, CityJSON, GeoJSON");
+  out->add_option("project", c->project, "project file")->required();
+  out->add_option("--out", c->out, "file; its ending says the format: .obj .stl .dxf .glb .json .geojson")->required();
+  out->add_option("--option", c->option, "design option, by name or number");
+  out->add_flag("--all", c->all, "with elements left out of studies");
+  out->add_flag("--json", c->json, "what was written, as JSON");
+  out->callback([c, &session] { session.exit = runExport(*c); });
   auto* mend = app.add_subcommand("mend", "Mend what is wrong with a project; alone it lists what could be");
   mend->add_option("project", c->project, "project file")->required();
   mend->add_flag("--all", c->all, "every mend, until none is left");

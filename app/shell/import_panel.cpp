@@ -56,7 +56,7 @@ ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), d
   second->addSpacing(12);
   QStringList names;
   for (Role r : allRoles) names << roleName(r);
-  role_ = choice(second, "Role", names);
+  role_ = choice(second, "Others are", names);
   role_->setToolTip("Of what nothing is known about");
   l->addLayout(second);
   table_ = new QTableWidget(0, 4);
@@ -71,9 +71,9 @@ ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), d
   table_->verticalHeader()->setDefaultSectionSize(28);
   table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
   table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-  table_->setColumnWidth(1, 78);
+  table_->setColumnWidth(1, 84);
   table_->setColumnWidth(2, 112);
-  table_->setColumnWidth(3, 156);
+  table_->setColumnWidth(3, 168);
   table_->setToolTip("Choose a role for a layer; where several rows are marked it goes to all of them");
   l->addWidget(table_);
   l->addWidget(notes_ = words(textFont(11.5), true));
@@ -109,7 +109,7 @@ void ImportPanel::show(std::shared_ptr<const Model> model) {
   QStringList what;
   if (!model_->parts.empty()) what << QString("%1 part%2, %L3 triangles").arg(model_->parts.size()).arg(model_->parts.size() == 1 ? "" : "s").arg(model_->triangleCount());
   if (!model_->outlines.empty()) what << QString("%1 outline%2").arg(model_->outlines.size()).arg(model_->outlines.size() == 1 ? "" : "s");
-  QString text = QString("%1: %2. %3.").arg(QString::fromStdString(model_->file), what.join(", "), QString::fromStdString(guess_.reason));
+  QString text = QString("%1: %2; %3.").arg(QString::fromStdString(model_->file), what.join(", "), QString::fromStdString(guess_.reason));
   if (model_->geo.place) text += QString(" It stands at %1° N, %2° E.").arg(degrees(model_->geo.place->latitude), 0, 'f', 4).arg(degrees(model_->geo.place->longitude), 0, 'f', 4);
   else if (!model_->geo.system.empty()) text += QString(" Reference system %1.").arg(QString::fromStdString(model_->geo.system));
   facts_->setText(text);
@@ -167,7 +167,7 @@ void ImportPanel::showLayers() {
     };
     const QString name = QString::fromStdString(l.name);
     item(0, l.parts > 1 ? QString("%1 (%2 parts)").arg(name).arg(l.parts) : name, textFont(12));
-    item(1, l.triangles > 0 ? QString("%L1").arg(l.triangles) : QString("%1 lines").arg(l.outlines), figureFont(11), Qt::AlignRight);
+    item(1, l.triangles > 0 ? QString("%L1").arg(l.triangles) : QString("%1 outline%2").arg(l.outlines).arg(l.outlines == 1 ? "" : "s"), figureFont(11), Qt::AlignRight);
     const bool own = said_.contains(l.name);
     auto* why = item(3, own ? "you said so" : QString("%1%2").arg(l.sure > 0 && l.sure < 1 ? QString("%1 %: ").arg(100 * l.sure, 0, 'f', 0) : QString(), QString::fromStdString(l.why)), textFont(11));
     if (!own && l.sure < 0.5) why->setForeground(theme().short_);
@@ -187,7 +187,7 @@ void ImportPanel::showLayers() {
     });
     table_->setCellWidget(i, 2, c);
   }
-  table_->setFixedHeight(32 + 28 * std::clamp(rows, 1, 8));
+  table_->setFixedHeight(32 + 28 * std::clamp(rows, 1, 7));
   if (int(layers_.size()) > mostRows) notes_->setText(notes_->text() + QString("\nThe %1 heaviest of %2 layers are listed.").arg(mostRows).arg(layers_.size())), notes_->setVisible(true);
   adjustSize();
 }

@@ -1,4 +1,5 @@
 #include "app/shell/main_window.h"
+#include "core/files/model_export.h"
 #include "app/theme/style.h"
 #include "core/base/hash.h"
 #include "core/files/options.h"
@@ -452,6 +453,21 @@ void MainWindow::loadModel(const QString& path) {
       document_.look([](Looking& l) { l.step = Step::Model; });
       import_->show(std::shared_ptr<const Model>(model, &**model));
     }, Qt::QueuedConnection);
+  });
+}
+
+void MainWindow::writeModel(const QString& path) {
+  const auto format = exportFormatOf(path.toStdString());
+  if (!format) return say("The ending says the format: .obj, .stl, .dxf, .glb, .json (CityJSON) or .geojson.", true);
+  say("Writing " + path.section('/', -1) + "…", false);
+  document_.inBackground([this, project = document_.project(), path, format = *format]() -> std::function<void(Document&)> {
+    const auto model = exportModel(project, format);
+    Outcome o;
+    if (!model) o = tl::unexpected(model.error());
+    else o = saveFile(path.toStdString(), model->bytes);
+    QString text = o ? QString("Written: %1 elements, %L2 triangles.").arg(model->elements).arg(model->triangles) : "The model was not written. " + QString::fromStdString(o.error().text());
+    for (const std::string& n : model ? model->notes : std::vector<std::string>{}) text += " " + QString::fromStdString(n);
+    return [this, text, fault = !o](Document&) { say(text, fault); };
   });
 }
 

@@ -36,6 +36,7 @@ public:
   bool openProject(const std::filesystem::path& path);
   void openDemo(const char* file);
   void loadModel(const QString& path);
+  void writeModel(const QString& path); ///< the ending says the format
   QAction* action(const QString& name) const;
   void setDark(bool dark);
   RecordSheet& record() { return *record_; }

@@ -2,6 +2,7 @@
 // The finest is taken. Windows and doors become parts of their own; kinds of objects and surfaces become roles and face names.
 
 #include "core/base/json.h"
+#include "core/base/words.h"
 #include "core/files/mesh_files.h"
 #include "core/geometry/mesh_build.h"
 #include <cmath>
@@ -135,7 +136,8 @@ struct Reader {
       own.faceGroup = groups;
       model.parts.push_back({called, std::move(own), kind, role, 0});
     };
-    add(into.solid, name, roleOf(kind));
+    const std::optional<Role> stated = o.contains("attributes") ? roleFromKey(textOf(o["attributes"], "role")) : std::nullopt;
+    add(into.solid, name, stated ? stated : roleOf(kind));
     add(into.glass, name + ", windows and doors", Role::Glazing);
   }
 };
@@ -155,12 +157,12 @@ Expected<Model> parseCityJson(std::string_view text, const std::string& file) {
   if (read->contains("metadata")) r.model.geo.system = Reader::textOf((*read)["metadata"], "referenceSystem");
   for (const auto& [id, o] : (*read)["CityObjects"].items()) r.object(id, o);
   if (r.model.parts.empty()) return fail(r.badIndices > 0 ? "Nothing can be read: " + r.firstBad + "." : "The model has no faces.", file);
-  const auto note = [&](std::size_t n, const std::string& what) {
-    if (n > 0) r.model.notes.push_back(fmt::format("{} {}", n, what));
+  const auto note = [&](std::size_t n, const char* one, const char* more, const std::string& rest) {
+    if (n > 0) r.model.notes.push_back(counted(n, one, more) + rest);
   };
-  note(r.badIndices, "surfaces name vertices that there are not and were left out (" + r.firstBad + ").");
-  note(r.uncut, "surfaces have no area or cross themselves and were left out.");
-  note(r.templates, "repeated shapes (templates) were passed over.");
+  note(r.badIndices, "surface was", "surfaces were", " left out: no such vertices (" + r.firstBad + ").");
+  note(r.uncut, "surface was", "surfaces were", " left out: no area, or edges that cross.");
+  note(r.templates, "repeated shape (template) was", "repeated shapes (templates) were", " passed over.");
   return std::move(r.model);
 }
 

@@ -3,6 +3,7 @@
 // shadow is counted and passed over.
 
 #include "core/base/units.h"
+#include "core/base/words.h"
 #include "core/files/mesh_files.h"
 #include "core/files/save_file.h"
 #include "core/geometry/mesh_build.h"
@@ -378,12 +379,12 @@ private:
     }
     std::map<std::string, int> count;
     for (ModelOutline& o : model_.outlines) o.name = fmt::format("{} outline {}", o.layer, ++count[o.layer]);
-    const auto note = [&](std::size_t n, const char* what) {
-      if (n > 0) model_.notes.push_back(fmt::format("{} {}", n, what));
+    const auto note = [&](std::size_t n, const char* one, const char* more, const char* rest) {
+      if (n > 0) model_.notes.push_back(counted(n, one, more) + rest);
     };
-    note(std::size_t(std::count_if(model_.outlines.begin(), model_.outlines.end(), [](const ModelOutline& o) { return o.height <= 0; })), "closed outlines have no thickness: they come to trace or to raise, left out of studies until then.");
-    note(faulty_ + dropped, "faces have no area or corners that are missing, and were left out.");
-    note(crossed_, "closed outlines cross themselves or have no area, and were left out.");
+    note(std::size_t(std::count_if(model_.outlines.begin(), model_.outlines.end(), [](const ModelOutline& o) { return o.height <= 0; })), "closed outline has", "closed outlines have", " no thickness: to trace or to raise, left out of studies until then.");
+    note(faulty_ + dropped, "face has", "faces have", " no area or corners that are missing, left out.");
+    note(crossed_, "closed outline was", "closed outlines were", " left out: no area, or edges that cross.");
     if (!passed_.empty()) {
       std::string list;
       for (const auto& [kind, n] : passed_) list += (list.empty() ? "" : ", ") + fmt::format("{} {}", n, kind);

@@ -2,6 +2,7 @@
 // they can't be; then metres.
 
 #include "core/base/json.h"
+#include "core/base/words.h"
 #include "core/base/units.h"
 #include "core/files/mesh_files.h"
 #include <algorithm>
@@ -34,7 +35,7 @@ struct Footprint {
   std::string name;
   std::vector<std::vector<Vec2>> rings;
   double base = 0, height = 0;
-  std::size_t feature = 0;
+  std::optional<Role> role = {};
 };
 
 } // namespace
@@ -68,7 +69,6 @@ Expected<Model> parseGeoJson(std::string_view text, const std::string& file) {
       else polygons = geometry["coordinates"];
     }
     Footprint print;
-    print.feature = i;
     const auto height = property(properties, {"height", "building:height", "hoehe", "höhe", "hauteur", "altura", "altezza", "hoogte", "wysokosc", "h", "roof_height", "measuredheight"});
     const auto storeys = property(properties, {"building:levels", "levels", "storeys", "stories", "floors", "geschosse", "etages", "num_floors"});
     print.base = property(properties, {"min_height", "base", "base_height", "building:min_height"}).value_or(0);
@@ -78,6 +78,7 @@ Expected<Model> parseGeoJson(std::string_view text, const std::string& file) {
     if (properties.is_object())
       for (const char* key : {"name", "id", "addr:housenumber"})
         if (print.name.empty() && properties.contains(key)) print.name = properties[key].is_string() ? properties[key].get<std::string>() : properties[key].is_number() ? properties[key].dump() : "";
+    if (properties.is_object() && properties.contains("role") && properties["role"].is_string()) print.role = roleFromKey(properties["role"].get<std::string>());
     if (print.name.empty() && f.is_object() && f.contains("id")) print.name = f["id"].is_string() ? f["id"].get<std::string>() : f["id"].dump();
     if (print.name.empty()) print.name = fmt::format("footprint {}", i + 1);
     bool sound = polygons.is_array() && !polygons.empty();
@@ -141,7 +142,7 @@ Expected<Model> parseGeoJson(std::string_view text, const std::string& file) {
     o.layer = "footprints";
     o.base = p.base;
     o.height = p.height;
-    o.role = Role::Neighbour;
+    o.role = p.role.value_or(Role::Neighbour);
     for (std::size_t r = 0; r < p.rings.size(); ++r) {
       Ring ring;
       for (Vec2 q : p.rings[r]) {
@@ -166,14 +167,14 @@ Expected<Model> parseGeoJson(std::string_view text, const std::string& file) {
     model.outlines.push_back(std::move(o));
   }
   if (model.outlines.empty()) return fail("No footprint is an area: all outlines cross themselves or have no area.", file);
-  const auto note = [&](std::size_t n, const char* what) {
-    if (n > 0) model.notes.push_back(fmt::format("{} {}", n, what));
+  const auto note = [&](std::size_t n, const char* one, const char* more, const char* rest) {
+    if (n > 0) model.notes.push_back(counted(n, one, more) + rest);
   };
-  note(flat, "footprints say no height: they come as outlines, left out until they get one.");
-  note(byStoreys, "heights follow from storeys, 3.2 m each.");
-  note(faulty, "features could not be read: coordinates are missing or no numbers.");
-  note(broken, "outlines cross themselves or have no area and were left out.");
-  note(others, "features are no polygons and were passed over.");
+  note(flat, "footprint says", "footprints say", " no height: to trace or to raise, left out of studies until then.");
+  note(byStoreys, "height follows", "heights follow", " from storeys, 3.2 m each.");
+  note(faulty, "feature", "features", " could not be read: coordinates are missing or no numbers.");
+  note(broken, "outline was", "outlines were", " left out: no area, or edges that cross.");
+  note(others, "feature is", "features are", " no polygon, passed over.");
   return model;
 }
 

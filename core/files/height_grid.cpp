@@ -95,7 +95,7 @@ Expected<Model> parseHeightGrid(std::string_view text, const std::string& file) 
     }
   if (part.mesh.triangles.empty()) return fail("The grid has no two heights beside each other.", file);
   part.mesh.face.assign(part.mesh.triangles.size(), 0);
-  if (step > 1) model.notes.push_back(fmt::format("Every {}th height of {} × {} was taken.", step, nx, ny));
+  if (step > 1) model.notes.push_back(fmt::format("Of {} × {} heights one in {} was taken each way.", nx, ny, step));
   if (missing > 0) model.notes.push_back(fmt::format("{} cells have no height and stay open.", missing));
   model.parts.push_back(std::move(part));
   return model;

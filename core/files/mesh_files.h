@@ -56,6 +56,8 @@ Expected<Model> parseDxf(std::string_view text, const std::string& file);
 Expected<Model> parseCityJson(std::string_view text, const std::string& file);
 /// Footprints with a height property; degrees are laid on a plane that touches the Earth in their middle.
 Expected<Model> parseGeoJson(std::string_view text, const std::string& file);
+/// gbXML: surfaces with their kinds as roles and their openings cut out, glass and shading apart; place, north and units.
+Expected<Model> parseGbXml(std::string_view text, const std::string& file);
 /// Terrain as a grid of heights (ESRI ASCII), as a mesh through the middles of its cells.
 Expected<Model> parseHeightGrid(std::string_view text, const std::string& file);
 /// glTF, Collada and others; runs in a child process, so that a crash there is a message here.

@@ -35,7 +35,7 @@ Expected<Model> readModel(const std::filesystem::path& path) {
   std::transform(kind.begin(), kind.end(), kind.begin(), [](unsigned char c) { return std::tolower(c); });
   const std::string name = path.filename().string();
   using Parse = Expected<Model> (*)(std::string_view, const std::string&);
-  static const std::map<std::string, Parse> own{{".obj", parseObj}, {".stl", parseStl}, {".ply", parsePly}, {".dxf", parseDxf}, {".geojson", parseGeoJson}, {".asc", parseHeightGrid}, {".grd", parseHeightGrid}};
+  static const std::map<std::string, Parse> own{{".obj", parseObj}, {".stl", parseStl}, {".ply", parsePly}, {".dxf", parseDxf}, {".geojson", parseGeoJson}, {".asc", parseHeightGrid}, {".grd", parseHeightGrid}, {".xml", parseGbXml}, {".gbxml", parseGbXml}};
   const bool json = kind == ".json" || kind == ".cityjson";
   if (json || own.contains(kind)) {
     const auto bytes = loadFile(path);
@@ -46,7 +46,7 @@ Expected<Model> readModel(const std::filesystem::path& path) {
     return kind == ".json" && !says("\"CityJSON\"") && says("\"FeatureCollection\"") ? parseGeoJson(*bytes, name) : parseCityJson(*bytes, name);
   }
   if (kind == ".gltf" || kind == ".glb" || kind == ".dae" || kind == ".3ds") return readForeign(path);
-  return fail(fmt::format("Models of the kind \"{}\" can't be read. OBJ, STL, PLY, glTF, DAE, 3DS, DXF, CityJSON, GeoJSON and height grids (ASC) can.", kind), name);
+  return fail(fmt::format("Models of the kind \"{}\" can't be read. OBJ, STL, PLY, glTF, DAE, 3DS, DXF, gbXML, CityJSON, GeoJSON and height grids (ASC) can.", kind), name);
 }
 
 namespace {

@@ -76,6 +76,34 @@ bool addPolygon(Mesh& mesh, const std::vector<std::vector<Vec3>>& rings, std::ui
   return true;
 }
 
+bool addPolygonWithout(Mesh& mesh, const std::vector<Vec3>& outer, const std::vector<std::vector<Vec3>>& cuts, std::uint32_t face) {
+  if (cuts.empty()) return addPolygon(mesh, {outer}, face);
+  if (outer.size() < 3) return false;
+  const Vec3 n = normalized(ringNormal(outer));
+  if (!(length(n) > 0)) return false;
+  const Plane plane(outer[0], n);
+  const auto flat = [&](const std::vector<Vec3>& ring) {
+    Ring out;
+    for (Vec3 p : ring) out.push_back(plane.flat(p));
+    return out;
+  };
+  std::vector<Ring> away;
+  for (const auto& c : cuts) away.push_back(flat(c));
+  bool any = false;
+  for (const Outline& piece : difference({flat(outer), {}}, away)) {
+    const auto cut = triangulate(piece);
+    if (!cut) continue;
+    const auto from = std::uint32_t(mesh.points.size());
+    for (Vec2 q : points(piece)) mesh.points.push_back(plane.origin + plane.u * q.x + plane.v * q.y);
+    for (const Triangle& t : *cut) {
+      mesh.triangles.push_back({from + t[0], from + t[1], from + t[2]});
+      mesh.face.push_back(face);
+    }
+    any = any || !cut->empty();
+  }
+  return any;
+}
+
 Mesh withOwnPoints(const std::vector<Vec3>& points, const Mesh& gathered, std::size_t& dropped) {
   Mesh out;
   std::unordered_map<std::uint32_t, std::uint32_t> place;

@@ -15,6 +15,9 @@ void addPolygon(const std::vector<Vec3>& points, const std::vector<std::uint32_t
 /// can't be cut; nothing is added then.
 bool addPolygon(Mesh& mesh, const std::vector<std::vector<Vec3>>& rings, std::uint32_t face);
 
+/// A polygon with rings of its plane cut out, which may touch or cross its edge. False where nothing is left.
+bool addPolygonWithout(Mesh& mesh, const std::vector<Vec3>& outer, const std::vector<std::vector<Vec3>>& cuts, std::uint32_t face);
+
 /// The triangles of `gathered` with only the points they use; those without area are dropped and counted.
 Mesh withOwnPoints(const std::vector<Vec3>& points, const Mesh& gathered, std::size_t& dropped);
 

@@ -1,5 +1,6 @@
 #include "core/model/check.h"
 #include "core/base/tolerances.h"
+#include "core/base/words.h"
 #include "core/model/edit.h"
 #include "core/sky/weather_check.h"
 #include <algorithm>
@@ -19,11 +20,10 @@ void checkMesh(const Element& e, const Imported& i, bool knownOnly, Findings& ou
   const auto put = [&](std::size_t n, Rank rank, const char* code, const std::string& text, const char* mendText, std::optional<Vec3> at) {
     if (n > 0) out.push_back({rank, code, fmt::format("\"{}\": {}", nameOf(e), text), 1, {e.id.value}, *mendText ? code : "", mendText, i.move == Vec3{} && i.turn == 0 && i.stretch == 1 ? at : std::nullopt});
   };
-  const auto many = [](std::size_t n, const char* one, const char* more) { return fmt::format("{} {}", n, n == 1 ? one : more); };
-  put(h.duplicates, e.role == Role::Glazing ? Rank::BendsResult : Rank::WorthKnowing, "mesh.duplicates", many(h.duplicates, "face stands", "faces stand") + " where another stands already" + (e.role == Role::Glazing ? ": glass counts twice there." : "."), "Remove the second ones", h.duplicateAt);
-  put(h.noArea + h.slivers, Rank::WorthKnowing, "mesh.slivers", many(h.noArea + h.slivers, "face has", "faces have") + " no area or less than 0.1 mm of height.", "Remove them", std::nullopt);
-  put(h.flipped, Rank::WorthKnowing, "mesh.flipped", many(h.flipped, "face looks", "faces look") + " inward or against their neighbours: sensors on facades would look in.", "Turn them", h.flippedAt);
-  put(h.tangledEdges, Rank::WorthKnowing, "mesh.tangled", many(h.tangledEdges, "edge is", "edges are") + " shared by three faces or more: inside and outside can't be told there.", "", h.tangledAt);
+  put(h.duplicates, e.role == Role::Glazing ? Rank::BendsResult : Rank::WorthKnowing, "mesh.duplicates", counted(h.duplicates, "face stands", "faces stand") + " where another stands already" + (e.role == Role::Glazing ? ": glass counts twice there." : "."), "Remove the second ones", h.duplicateAt);
+  put(h.noArea + h.slivers, Rank::WorthKnowing, "mesh.slivers", counted(h.noArea + h.slivers, "face has", "faces have") + " no area or less than 0.1 mm of height.", "Remove them", std::nullopt);
+  put(h.flipped, Rank::WorthKnowing, "mesh.flipped", counted(h.flipped, "face looks", "faces look") + " inward or against their neighbours: sensors on facades would look in.", "Turn them", h.flippedAt);
+  put(h.tangledEdges, Rank::WorthKnowing, "mesh.tangled", counted(h.tangledEdges, "edge is", "edges are") + " shared by three faces or more: inside and outside can't be told there.", "", h.tangledAt);
 }
 
 void checkElement(const Element& e, bool knownMeshes, Findings& out) {

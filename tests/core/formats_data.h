@@ -22,4 +22,34 @@ inline constexpr const char* footprints = R"({"type":"FeatureCollection","featur
 
 inline constexpr const char* grid = "ncols 4\nnrows 3\nxllcorner 1000\nyllcorner 2000\ncellsize 5\nNODATA_value -9999\n10 11 12 13\n20 21 22 -9999\n30 31 32 33\n";
 
+inline constexpr const char* greenHouse = R"(<?xml version="1.0" encoding="UTF-8"?>
+<gbXML lengthUnit="Feet" version="6.01">
+ <Campus id="c"><Location><Latitude>55.6</Latitude><Longitude>12.5</Longitude><CADModelAzimuth>15</CADModelAzimuth></Location>
+  <Building id="b"><Space id="s1"><Name>Reading room</Name></Space></Building>
+  <Surface id="w1" surfaceType="ExteriorWall"><Name>South wall</Name><AdjacentSpaceId spaceIdRef="s1"/>
+   <PlanarGeometry><PolyLoop>
+    <CartesianPoint><Coordinate>0</Coordinate><Coordinate>0</Coordinate><Coordinate>0</Coordinate></CartesianPoint>
+    <CartesianPoint><Coordinate>20</Coordinate><Coordinate>0</Coordinate><Coordinate>0</Coordinate></CartesianPoint>
+    <CartesianPoint><Coordinate>20</Coordinate><Coordinate>0</Coordinate><Coordinate>10</Coordinate></CartesianPoint>
+    <CartesianPoint><Coordinate>0</Coordinate><Coordinate>0</Coordinate><Coordinate>10</Coordinate></CartesianPoint></PolyLoop></PlanarGeometry>
+   <Opening id="o1" openingType="FixedWindow"><PlanarGeometry><PolyLoop>
+    <CartesianPoint><Coordinate>2</Coordinate><Coordinate>0</Coordinate><Coordinate>3</Coordinate></CartesianPoint>
+    <CartesianPoint><Coordinate>8</Coordinate><Coordinate>0</Coordinate><Coordinate>3</Coordinate></CartesianPoint>
+    <CartesianPoint><Coordinate>8</Coordinate><Coordinate>0</Coordinate><Coordinate>8</Coordinate></CartesianPoint>
+    <CartesianPoint><Coordinate>2</Coordinate><Coordinate>0</Coordinate><Coordinate>8</Coordinate></CartesianPoint></PolyLoop></PlanarGeometry></Opening>
+   <Opening id="o2" openingType="NonSlidingDoor"><PlanarGeometry><PolyLoop>
+    <CartesianPoint><Coordinate>12</Coordinate><Coordinate>0</Coordinate><Coordinate>0</Coordinate></CartesianPoint>
+    <CartesianPoint><Coordinate>15</Coordinate><Coordinate>0</Coordinate><Coordinate>0</Coordinate></CartesianPoint>
+    <CartesianPoint><Coordinate>15</Coordinate><Coordinate>0</Coordinate><Coordinate>7</Coordinate></CartesianPoint>
+    <CartesianPoint><Coordinate>12</Coordinate><Coordinate>0</Coordinate><Coordinate>7</Coordinate></CartesianPoint></PolyLoop></PlanarGeometry></Opening></Surface>
+  <Surface id="a1" surfaceType="Air"><AdjacentSpaceId spaceIdRef="nobody"/><PlanarGeometry><PolyLoop/></PlanarGeometry></Surface>
+  <Surface id="x1" surfaceType="Shade"><PlanarGeometry><PolyLoop>
+    <CartesianPoint><Coordinate>0</Coordinate><Coordinate>-3</Coordinate><Coordinate>10</Coordinate></CartesianPoint>
+    <CartesianPoint><Coordinate>20</Coordinate><Coordinate>-3</Coordinate><Coordinate>10</Coordinate></CartesianPoint>
+    <CartesianPoint><Coordinate>20</Coordinate><Coordinate>0</Coordinate><Coordinate>10</Coordinate></CartesianPoint></PolyLoop></PlanarGeometry></Surface>
+  <Surface id="x2" surfaceType="Roof"><PlanarGeometry><PolyLoop>
+    <CartesianPoint><Coordinate>nan</Coordinate><Coordinate>0</Coordinate><Coordinate>10</Coordinate></CartesianPoint></PolyLoop></PlanarGeometry></Surface>
+ </Campus>
+</gbXML>)";
+
 } // namespace noonward::test

@@ -226,6 +226,53 @@ private slots:
     QCOMPARE(cli({"import", d.filePath("absent.obj")}).code, 1);
   }
 
+  void othersModelsBecomeProjectsAndAreMended() {
+    QTemporaryDir d;
+    const auto write = [&](const char* name, const QByteArray& text) {
+      QFile f(d.filePath(name));
+      if (!f.open(QIODevice::WriteOnly)) qFatal("no file");
+      f.write(text);
+      return f.fileName();
+    };
+    // Two files at once: a wall that stands twice, in millimetres, and a footprint on Earth.
+    const QString wall = write("wall.obj", "g Mur nord\nv 0 0 0\nv 8000 0 0\nv 8000 0 3000\nv 0 0 3000\nf 1 2 3 4\nf 1 2 3 4\n");
+    const QString town = write("town.geojson", R"({"type":"Feature","properties":{"height":9},"geometry":{"type":"Polygon","coordinates":[[[12.5,55.6],[12.5003,55.6],[12.5003,55.6002],[12.5,55.6]]]}})");
+    const QString project = d.filePath("both.noonward");
+    const Ran made = cli({"import", town, wall, "--out", project, "--up", "z", "--json"});
+    QVERIFY2(made.code == 0, qPrintable(made.err));
+    const QJsonObject j = QJsonDocument::fromJson(made.out.toUtf8()).object();
+    QCOMPARE(j["triangles"].toInt(), 4);
+    QCOMPARE(j["units"].toString(), QString("metres, millimetres"));
+    QVERIFY(j["size_m"].toArray().size() == 3 && j["origin_m"].toArray().size() == 3);
+    QCOMPARE(j["groups"].toArray().size(), 2);
+    const QJsonObject mur = j["groups"].toArray()[1].toObject();
+    QVERIFY(mur["role"].toString() == "wall" && mur["sure"].toDouble() == 0.8 && mur["why"].toString().contains("mur"));
+    const auto coded = [](const QJsonArray& list, const char* code) {
+      for (const auto& f : list)
+        if (f.toObject()["code"].toString() == code) return f.toObject();
+      return QJsonObject();
+    };
+    const QJsonObject twice = coded(j["findings"].toArray(), "mesh.duplicates");
+    QVERIFY(twice["rank"].toString() == "note" && twice["mend"].toString() == "Remove the second ones");
+    const Ran mended = cli({"mend", project, "--all", "--json"});
+    QVERIFY2(mended.code == 0, qPrintable(mended.out + mended.err));
+    const QJsonObject done = QJsonDocument::fromJson(mended.out.toUtf8()).object();
+    QVERIFY(!coded(done["mended"].toArray(), "mesh.duplicates").isEmpty() && coded(done["left"].toArray(), "mesh.duplicates").isEmpty());
+    QVERIFY(!cli({"check", project}).out.contains("stands already"));
+    QVERIFY(cli({"mend", project}).out.isEmpty() || !cli({"mend", project}).out.contains("mended:")); // alone it only lists
+    // Again, changed: what is gone is told.
+    write("wall.obj", "g Mur sud\nv 0 0 0\nv 8000 0 0\nv 8000 0 3000\nf 1 2 3\n");
+    QVERIFY(cli({"import", wall, "--project", project, "--units", "mm", "--up", "z"}).out.contains("1 element is no longer in the file"));
+    QCOMPARE(cli({"import", wall, "--units", "furlongs"}).code, 2);
+    const Ran out = cli({"export", project, "--out", d.filePath("both.dxf"), "--json"});
+    QVERIFY2(out.code == 0 && QJsonDocument::fromJson(out.out.toUtf8()).object()["elements"].toInt() == 3, qPrintable(out.out + out.err));
+    QVERIFY(cli({"import", d.filePath("both.dxf")}).out.contains("the file says metres"));
+    QCOMPARE(cli({"export", project, "--out", d.filePath("both.xyz")}).code, 2);
+    QCOMPARE(cli({"export", project, "--out", "/nowhere/x.obj"}).code, 1);
+    QCOMPARE(cli({"import", wall, "--role", "hero"}).code, 2);
+    QCOMPARE(cli({"import", write("bad.dxf", "not a drawing\n"), "--out", project}).code, 1);
+  }
+
   void metricsOfGivenSeriesAreExact() {
     QTemporaryDir d;
     const auto write = [&](const char* name, const QByteArray& text) {

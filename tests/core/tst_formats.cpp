@@ -2,6 +2,7 @@
 // guessed; meshes examined and mended; models brought in again.
 
 #include "core/files/mesh_files.h"
+#include "core/files/model_export.h"
 #include "core/files/project_file.h"
 #include "core/geometry/healing.h"
 #include "core/model/check.h"
@@ -10,6 +11,7 @@
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over raw strings of several lines
 #include "tests/core/formats_data.h"
 #endif
+#include <QTemporaryDir>
 #include <QtTest>
 #include <cmath>
 
@@ -167,7 +169,7 @@ private slots:
     QVERIFY2(near(area(hall.outline), width * depth * 0.96, 1.0), qPrintable(QString::number(area(hall.outline))));
     QVERIFY(near(m->outlines[1].height, 9.6) && m->outlines[1].name != m->outlines[2].name);
     QCOMPARE(m->outlines[3].height, 0.0);
-    QVERIFY(holdsNote(*m, "no height") && holdsNote(*m, "1 features could not be read") && holdsNote(*m, "1 features are no polygons"));
+    QVERIFY(holdsNote(*m, "no height") && holdsNote(*m, "1 feature could not be read") && holdsNote(*m, "1 feature is no polygon"));
     // Into a project that stands elsewhere, turned: it lies where it is on Earth.
     Project p;
     p.site.place = {radians(55.6), radians(12.5), 0};
@@ -203,20 +205,37 @@ private slots:
     std::string fine = "ncols 3000\nnrows 500\ncellsize 1\n";
     for (int i = 0; i < 1500000; ++i) fine += "7 ";
     const auto large = parseHeightGrid(fine, "fine.asc");
-    QVERIFY(large && holdsNote(*large, "Every 2th") && large->parts[0].mesh.points.size() == 1500u * 250u);
+    QVERIFY(large && holdsNote(*large, "one in 2 was") && large->parts[0].mesh.points.size() == 1500u * 250u);
+  }
+
+  void buildingFilesKeepSurfacesAndOpenings() {
+    const auto m = parseGbXml(greenHouse, "library.xml");
+    QVERIFY2(m.has_value(), m ? "" : m.error().text().c_str());
+    QCOMPARE(m->statedUnit, std::optional(LengthUnit::Foot));
+    QVERIFY(m->geo.place && near(degrees(m->geo.place->latitude), 55.6) && near(degrees(*m->geo.northAngle), 15));
+    const auto of = [&](const char* name) -> const ModelPart& { return *std::find_if(m->parts.begin(), m->parts.end(), [&](const ModelPart& p) { return p.name == name; }); };
+    QCOMPARE(m->parts.size(), std::size_t(4));
+    QVERIFY(near(surfaceArea(of("South wall").mesh), 200 - 30 - 21, 1e-2)); // the door reaches down to its edge
+    QCOMPARE(of("South wall").role, std::optional(Role::Wall));
+    QVERIFY(near(surfaceArea(of("South wall: o1").mesh), 30, 1e-9) && of("South wall: o1").role == Role::Glazing);
+    QVERIFY(near(surfaceArea(of("South wall: o2").mesh), 21, 1e-9) && of("South wall: o2").role == Role::Wall);
+    QCOMPARE(of("x1").role, std::optional(Role::Shading));
+    QVERIFY(holdsNote(*m, "1 surface was left out") && holdsNote(*m, "nobody") && holdsNote(*m, "1 air boundary"));
+    for (const char* bad : {"", "<a/>", "<gbXML>", "<gbXML lengthUnit='Meters'><Campus/></gbXML>"}) QVERIFY2(!parseGbXml(bad, "b.xml"), bad);
+    QVERIFY(QString::fromStdString(parseGbXml("<gbXML>\n<Campus>\n</Surface>", "b.xml").error().text()).contains("b.xml:3"));
   }
 
   void damagedFilesNeverCrash() {
-    const std::string files[] = {dxf(quad + quad, "0\nBLOCK\n2\nP\n10\n0\n20\n0\n30\n0\n" + quad + "0\nENDBLK\n") + "", town, footprints, grid, "v 0 0 0\nv 1 0 0\nv 1 1 0\nf 1 2 3\ng a\nf -1 -2 -3\n"};
+    const std::string files[] = {dxf(quad + quad, "0\nBLOCK\n2\nP\n10\n0\n20\n0\n30\n0\n" + quad + "0\nENDBLK\n") + "", town, footprints, grid, greenHouse, "v 0 0 0\nv 1 0 0\nv 1 1 0\nf 1 2 3\ng a\nf -1 -2 -3\n"};
     using Parse = Expected<Model> (*)(std::string_view, const std::string&);
-    const Parse parsers[] = {parseDxf, parseCityJson, parseGeoJson, parseHeightGrid, parseObj};
+    const Parse parsers[] = {parseDxf, parseCityJson, parseGeoJson, parseHeightGrid, parseGbXml, parseObj};
     std::uint64_t state = 20261126;
     const auto random = [&](std::size_t n) {
       state = state * 6364136223846793005ull + 1442695040888963407ull;
       return std::size_t(state >> 33) % std::max<std::size_t>(1, n);
     };
     std::size_t read = 0, refused = 0;
-    for (std::size_t k = 0; k < 5; ++k)
+    for (std::size_t k = 0; k < 6; ++k)
       for (int round = 0; round < 1500; ++round) {
         std::string text = files[k];
         for (std::size_t n = 1 + random(6); n > 0; --n) {
@@ -287,6 +306,68 @@ private slots:
     const RoleGuess solid = guessRole({"a", "", 0, &block, 5}, Role::Building);
     QVERIFY(solid.role == Role::Neighbour && solid.sure < 0.5);
     QVERIFY(guessRole({"a", "", 0, nullptr, 1}, Role::Building).sure == 0);
+  }
+
+  // ---- out again
+  void modelsComeBackAsTheyWentOut_data() {
+    QTest::addColumn<QString>("ending");
+    QTest::addColumn<double>("within");
+    for (const auto& [ending, within] : std::initializer_list<std::pair<const char*, double>>{{".obj", 1e-4}, {".stl", 1e-3}, {".dxf", 1e-4}, {".glb", 1e-3}, {".json", 1e-4}, {".geojson", 0.02}}) QTest::newRow(ending) << ending << within;
+  }
+  void modelsComeBackAsTheyWentOut() {
+    QFETCH(QString, ending);
+    QFETCH(double, within);
+    Project p;
+    p.site.place = {radians(55.6), radians(12.5), 0};
+    p.site.northAngle = radians(20);
+    const auto add = [&](const char* name, Role role, double x, bool is) {
+      Element e;
+      e.id = ElementId::fresh();
+      e.name = name;
+      e.role = role;
+      e.counted = is;
+      e.shape = Mass{{rectangle(x, 0, x + 10, 6).outer, {rectangle(x + 3, 2, x + 5, 4).outer}}, 1, 8, 2};
+      p = withElement(std::move(p), e);
+    };
+    add("Søhus", Role::Building, 0, true);
+    add("Gable, glass", Role::Glazing, 20, true);
+    add("Søhus", Role::Neighbour, 40, true); // the same name again
+    add("Not counted", Role::Building, 60, false);
+    if (ending == ".obj" || ending == ".dxf" || ending == ".json") p.site.origin = {600000, 6100000, 0};
+    const auto out = exportModel(p, *exportFormatOf("x" + ending.toStdString()));
+    QVERIFY2(out.has_value(), out ? "" : out.error().text().c_str());
+    QCOMPARE(out->elements, std::size_t(3));
+    QVERIFY(std::any_of(out->notes.begin(), out->notes.end(), [](const std::string& n) { return n.find("1 element is") != std::string::npos; }));
+    QTemporaryDir d;
+    const std::filesystem::path file = d.filePath("x" + ending).toStdString();
+    QVERIFY(saveFile(file, out->bytes).has_value());
+    const auto back = readModel(file);
+    QVERIFY2(back.has_value(), back ? "" : back.error().text().c_str());
+    Project blank; // on the same spot, turned alike, so that places on Earth come back
+    if (ending == ".geojson") {
+      blank = p;
+      blank.elements.resize(1);
+    }
+    PlacementGuess g = guessPlacement(*back, p.site.origin);
+    if (ending == ".obj" || ending == ".stl") g.placement = {LengthUnit::Metre, false, p.site.origin};
+    const Project again = broughtIn(blank, *back, g.placement, Role::Neighbour, false).project;
+    double volumes = 0;
+    Box3 box;
+    for (const ElementPtr& e : again.elements)
+      if (ending != ".geojson" || !p.element(e->id)) {
+        volumes += volume(**elementMesh(*e));
+        box.addBox(boxOf(*e));
+      }
+    QVERIFY2(near(volumes, 3 * 56 * 8, 1344 * within), qPrintable(QString::number(volumes)));
+    QVERIFY2(near(box.low.x, 0, within * 10) && near(box.high.x, 50, within * 10) && near(box.low.y, 0, within * 10) && near(box.high.y, 6, within * 10) && near(box.low.z, 1, within) && near(box.high.z, 9, within), qPrintable(QString("%1 %2 %3 %4 %5 %6").arg(box.low.x).arg(box.high.x).arg(box.low.y).arg(box.high.y).arg(box.low.z).arg(box.high.z)));
+    if (ending == ".obj" || ending == ".json" || ending == ".geojson" || ending == ".glb") QVERIFY(std::any_of(again.elements.begin(), again.elements.end(), [](const ElementPtr& e) { return e->name.find("Søhus") != std::string::npos; }));
+    if (ending == ".dxf" || ending == ".json" || ending == ".geojson") QVERIFY(std::any_of(again.elements.begin(), again.elements.end(), [&](const ElementPtr& e) { return ending == ".dxf" ? e->layer == "glazing" : e->role == Role::Glazing; }));
+  }
+
+  void nothingToWriteIsSaid() {
+    QVERIFY(!exportModel(Project{}, ExportFormat::Obj));
+    QVERIFY(!exportModel(Project{}, ExportFormat::GeoJson));
+    QVERIFY(!exportFormatOf("model.xyz"));
   }
 
   // ---- healing
