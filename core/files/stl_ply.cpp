@@ -157,7 +157,7 @@ Expected<Model> parsePly(std::string_view b, const std::string& file) {
   for (std::size_t at = 0; at < close;) {
     const auto stop = b.find('\n', at);
     std::string row(b.substr(at, stop - at));
-    at = stop + 1;
+    at = stop == b.npos ? close : stop + 1;
     ++line;
     if (!row.empty() && row.back() == '\r') row.pop_back();
     std::vector<std::string> w;
@@ -186,8 +186,11 @@ Expected<Model> parsePly(std::string_view b, const std::string& file) {
   Mesh mesh;
   std::size_t dropped = 0;
   bool faces = false;
+  const auto whole = [](double v) { return v >= 0 && v < 4294967295.0 ? std::uint32_t(v) : 4294967295u; }; // no vertex has this number
   const auto tooShort = [&] { return fail("The PLY model ends too early.", file); };
-  for (const PlyElement& e : elements)
+  for (const PlyElement& e : elements) {
+    if (e.properties.empty()) continue;
+    if (bodyAt == b.npos || e.count > b.size() - bodyAt) return tooShort(); // each takes a byte or more
     for (std::size_t i = 0; i < e.count; ++i) {
       Vec3 p;
       std::vector<std::uint32_t> corners;
@@ -200,7 +203,7 @@ Expected<Model> parsePly(std::string_view b, const std::string& file) {
           const auto n = std::size_t(v);
           for (std::size_t k = 0; k < n; ++k) {
             if (!read.value(q.type, v)) return tooShort();
-            corners.push_back(std::uint32_t(v));
+            corners.push_back(whole(v));
           }
           continue;
         }
@@ -209,7 +212,7 @@ Expected<Model> parsePly(std::string_view b, const std::string& file) {
         if (q.name == "y") p.y = v;
         if (q.name == "z") p.z = v;
         if (q.name == "face" && e.name == "face") {
-          face = std::uint32_t(v);
+          face = whole(v);
           faces = true;
         }
       }
@@ -231,6 +234,7 @@ Expected<Model> parsePly(std::string_view b, const std::string& file) {
         }
       }
     }
+  }
   return finished(std::move(mesh), stem(file), file, dropped, faces);
 }
 

@@ -42,7 +42,8 @@ std::vector<std::uint32_t> firstOfEach(const std::vector<Vec3>& points, double t
     std::int64_t x, y, z;
     bool operator==(const Cell&) const = default;
   };
-  const auto cellOf = [&](Vec3 p) { return Cell{std::int64_t(std::floor(p.x / (2 * tolerance))), std::int64_t(std::floor(p.y / (2 * tolerance))), std::int64_t(std::floor(p.z / (2 * tolerance)))}; };
+  const auto whole = [&](double v) { return std::int64_t(std::clamp(std::floor(v / (2 * tolerance)), -9e18, 9e18)); };
+  const auto cellOf = [&](Vec3 p) { return Cell{whole(p.x), whole(p.y), whole(p.z)}; };
   const auto hash = [](const Cell& c) { return mixed(std::uint64_t(c.x) * 0x9e3779b97f4a7c15ull ^ mixed(std::uint64_t(c.y) + 0x7f4a7c15ull) ^ (std::uint64_t(c.z) << 20)); };
   // Chains of the representatives of a cell; a point asks its own cell and those its tolerance reaches into.
   const std::size_t size = std::bit_ceil(std::max<std::size_t>(16, 2 * points.size()));

@@ -249,6 +249,10 @@ class ClipperGrid {
 public:
   explicit ClipperGrid(Vec2 centre) : c_(centre) {}
   static constexpr double scale = 1e4;
+  /// Clipper ends the program beyond its integers: nothing wider than a million kilometres goes in.
+  bool holds(const std::vector<Vec2>& ring) const {
+    return std::all_of(ring.begin(), ring.end(), [&](Vec2 p) { return std::abs(p.x - c_.x) < 1e9 && std::abs(p.y - c_.y) < 1e9; });
+  }
   ClipperLib::Path path(const Ring& r) const {
     ClipperLib::Path out;
     for (Vec2 p : r) out.emplace_back(std::llround((p.x - c_.x) * scale), std::llround((p.y - c_.y) * scale));
@@ -279,6 +283,7 @@ private:
 std::vector<Outline> offset(const Outline& given, double distance) {
   const Outline o = tidied(given);
   const ClipperGrid grid(o.outer.empty() ? Vec2{} : o.outer.front());
+  if (!grid.holds(points(o)) || !(std::abs(distance) < 1e9)) return {};
   ClipperLib::ClipperOffset work(2.5);
   work.AddPath(grid.path(o.outer), ClipperLib::jtMiter, ClipperLib::etClosedPolygon);
   for (const Ring& h : o.holes) work.AddPath(grid.path(h), ClipperLib::jtMiter, ClipperLib::etClosedPolygon);
@@ -290,6 +295,7 @@ std::vector<Outline> offset(const Outline& given, double distance) {
 std::vector<Outline> difference(const Outline& given, const std::vector<Ring>& cuts) {
   const Outline o = tidied(given);
   const ClipperGrid grid(o.outer.empty() ? Vec2{} : o.outer.front());
+  if (!grid.holds(points(o)) || !std::all_of(cuts.begin(), cuts.end(), [&](const Ring& r) { return grid.holds(r); })) return {};
   ClipperLib::Clipper work;
   work.AddPath(grid.path(o.outer), ClipperLib::ptSubject, true);
   // All one way round: where rings of both directions overlap, the winding would cancel and leave slivers.

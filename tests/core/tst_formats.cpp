@@ -2,6 +2,7 @@
 // guessed; meshes examined and mended; models brought in again.
 
 #include "core/files/mesh_files.h"
+#include "core/files/epw.h"
 #include "core/files/model_export.h"
 #include "core/files/project_file.h"
 #include "core/geometry/healing.h"
@@ -260,6 +261,40 @@ private slots:
         (void)placedElements(*m, guessPlacement(*m, std::nullopt).placement, Role::Neighbour, true);
       }
     QVERIFY(read > 100 && refused > 100);
+  }
+
+  void whatTheFuzzersFoundStaysMended() {
+    QVERIFY(!parsePly("ply\nformat ascii 1.0\nelement face 1*x\n5 0end_header", "a.ply"));   // went round for ever without a line's end
+    QVERIFY(!parsePly("ply\nformat ascii 1.0\nelement vertex 499999999\nend_header\n", "a.ply")); // half a thousand million of nothing
+    QVERIFY(!parsePly("ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nelement face 1\nproperty list uchar float vertex_indices\nend_header\n0\n3 0 1e30 -5\n", "a.ply"));
+    const Ring huge{{0, 0}, {1e300, 0}, {0, 1e300}};
+    QVERIFY(difference({huge, {}}, {rectangle(0, 0, 1, 1).outer}).empty()); // ended the program
+    QVERIFY(offset({huge, {}}, -0.3).empty());
+    Mesh far = cube();
+    for (Vec3& p : far.points) p = p * 1e200;
+    QCOMPARE(examine(far).duplicates, std::size_t(0));
+  }
+
+  void theFuzzersCorpusIsRead() {
+    using Parse = Expected<Model> (*)(std::string_view, const std::string&);
+    const std::map<std::string, Parse> parsers{{"obj", parseObj}, {"stl", parseStl}, {"ply", parsePly}, {"dxf", parseDxf}, {"city-json", parseCityJson}, {"geo-json", parseGeoJson}, {"height-grid", parseHeightGrid}, {"gbxml", parseGbXml}};
+    std::size_t sound = 0;
+    for (const auto& entry : std::filesystem::recursive_directory_iterator(SOURCE_TREE "/tests/fuzz/corpus")) {
+      if (!entry.is_regular_file()) continue;
+      const auto bytes = loadFile(entry.path());
+      QVERIFY(bytes.has_value());
+      const std::string kind = entry.path().parent_path().filename().string();
+      if (kind == "weather") {
+        (void)parseEpw(*bytes, "corpus");
+      } else if (kind == "project") {
+        sound += parseProject(*bytes, "corpus", ".").has_value();
+      } else {
+        const auto m = parsers.at(kind)(*bytes, "corpus");
+        if (m) (void)placedElements(*m, guessPlacement(*m, std::nullopt).placement, Role::Neighbour, true);
+        sound += m.has_value();
+      }
+    }
+    QVERIFY2(sound >= 13, qPrintable(QString::number(sound)));
   }
 
   // ---- roles
