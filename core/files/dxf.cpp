@@ -148,7 +148,7 @@ private:
     while (next(p) && !(p.code == 0 && p.value == "ENDSEC")) {
       if (p.code == 9) variable = p.value;
       if (variable != "$INSUNITS" || p.code != 70) continue;
-      switch (int(real(p.value).value_or(0))) {
+      switch (wholeOf({p}, 70)) {
       case 1: model_.statedUnit = LengthUnit::Inch; break;
       case 2: model_.statedUnit = LengthUnit::Foot; break;
       case 4: model_.statedUnit = LengthUnit::Millimetre; break;

@@ -199,7 +199,7 @@ Expected<Model> parsePly(std::string_view b, const std::string& file) {
         double v = 0;
         if (!q.countType.empty()) {
           if (!read.value(q.countType, v)) return tooShort();
-          if (v < 0 || v > 100000) return fail("A face has an impossible number of corners.", file);
+          if (!(v >= 0 && v <= 100000)) return fail("A face has an impossible number of corners.", file);
           const auto n = std::size_t(v);
           for (std::size_t k = 0; k < n; ++k) {
             if (!read.value(q.type, v)) return tooShort();
