@@ -35,7 +35,7 @@ Expected<Model> readModel(const std::filesystem::path& path) {
   std::transform(kind.begin(), kind.end(), kind.begin(), [](unsigned char c) { return std::tolower(c); });
   const std::string name = path.filename().string();
   using Parse = Expected<Model> (*)(std::string_view, const std::string&);
-  static const std::map<std::string, Parse> own{{".obj", parseObj}, {".stl", parseStl}, {".ply", parsePly}, {".dxf", parseDxf}, {".geojson", parseGeoJson}, {".asc", parseHeightGrid}, {".grd", parseHeightGrid}, {".xml", parseGbXml}, {".gbxml", parseGbXml}};
+  const std::map<std::string, Parse> own{{".obj", parseObj}, {".stl", parseStl}, {".ply", parsePly}, {".dxf", parseDxf}, {".geojson", parseGeoJson}, {".asc", parseHeightGrid}, {".grd", parseHeightGrid}, {".xml", parseGbXml}, {".gbxml", parseGbXml}};
   const bool json = kind == ".json" || kind == ".cityjson";
   if (json || own.contains(kind)) {
     const auto bytes = loadFile(path);
