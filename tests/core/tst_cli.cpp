@@ -15,6 +15,12 @@ struct Ran {
   int code = -1;
   QString out, err;
 };
+QString written(const QTemporaryDir& d, const char* name, const QByteArray& text) {
+  QFile f(d.filePath(name));
+  if (!f.open(QIODevice::WriteOnly)) qFatal("no file");
+  f.write(text);
+  return f.fileName();
+}
 Ran cli(const QStringList& args) {
   QProcess p;
   p.start(NOONWARD_CLI, args);
@@ -228,12 +234,7 @@ private slots:
 
   void othersModelsBecomeProjectsAndAreMended() {
     QTemporaryDir d;
-    const auto write = [&](const char* name, const QByteArray& text) {
-      QFile f(d.filePath(name));
-      if (!f.open(QIODevice::WriteOnly)) qFatal("no file");
-      f.write(text);
-      return f.fileName();
-    };
+    const auto write = [&](const char* name, const QByteArray& text) { return written(d, name, text); };
     // Two files at once: a wall that stands twice, in millimetres, and a footprint on Earth.
     const QString wall = write("wall.obj", "g Mur nord\nv 0 0 0\nv 8000 0 0\nv 8000 0 3000\nv 0 0 3000\nf 1 2 3 4\nf 1 2 3 4\n");
     const QString town = write("town.geojson", R"({"type":"Feature","properties":{"height":9},"geometry":{"type":"Polygon","coordinates":[[[12.5,55.6],[12.5003,55.6],[12.5003,55.6002],[12.5,55.6]]]}})");
@@ -275,12 +276,7 @@ private slots:
 
   void metricsOfGivenSeriesAreExact() {
     QTemporaryDir d;
-    const auto write = [&](const char* name, const QByteArray& text) {
-      QFile f(d.filePath(name));
-      if (!f.open(QIODevice::WriteOnly)) qFatal("no file");
-      f.write(text);
-      return f.fileName();
-    };
+    const auto write = [&](const char* name, const QByteArray& text) { return written(d, name, text); };
     // Two sensors: one has 300 lx in every hour, the other 600 lx from 12:00 to 14:00 by standard time and 50 lx else.
     QByteArray text = "hour,desk,corner\n", beam = "hour,desk,corner\n";
     for (int h = 0; h < 8760; ++h) {
