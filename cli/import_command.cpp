@@ -6,6 +6,7 @@
 #include "core/files/mesh_files.h"
 #include "core/files/model_export.h"
 #include "core/model/check.h"
+#include "core/model/edit.h"
 #include "core/model/role_guess.h"
 #include <cstdio>
 #include <fmt/format.h>
@@ -63,23 +64,16 @@ int runImport(const Call& c) {
     ImportOutcome done = broughtIn(std::move(p), *model, g.placement, *role, !c.plain);
     p = std::move(done.project);
     if (!done.gone.empty()) findings.push_back({Rank::WorthKnowing, "import.gone", fmt::format("{}: {} no longer in the file, kept.", model->file, counted(done.gone.size(), "element is", "elements are")), int(done.gone.size())});
-    for (const ModelPart& part : model->parts) {
-      const Mesh* mesh = nullptr;
-      Role as = *role;
-      const auto id = derivedId("import/" + model->file + "/" + part.name);
-      if (const ElementPtr e = p.element({id})) {
-        as = e->role;
-        mesh = e->imported() ? e->imported()->mesh.get() : nullptr;
-        if (mesh) box.addBox(mesh->box());
-      }
-      const RoleGuess why = part.role ? RoleGuess{*part.role, 1, "the format says so"} : c.plain ? RoleGuess{*role, 0, "as asked"} : guessRole({part.name, part.layer, part.transparency, mesh, model->parts.size() + model->outlines.size()}, *role);
-      groups.push_back(Json{{"name", part.name}, {"layer", part.layer}, {"triangles", part.mesh.triangles.size()}, {"role", roleKey(as)}, {"sure", why.sure}, {"why", why.why}});
-    }
-    for (const ModelOutline& o : model->outlines) {
-      groups.push_back(Json{{"name", o.name}, {"layer", o.layer}, {"outline", true}, {"height", o.height * metresPer(g.placement.unit)}, {"role", roleKey(o.role.value_or(*role))}});
-      for (Vec2 q : o.outline.outer)
-        for (double z : {o.base, o.base + o.height}) box.add(Vec3{q.x, q.y, z} * metresPer(g.placement.unit) - g.placement.origin);
-    }
+    const auto group = [&](const std::string& name, const std::string& layer, std::optional<Role> stated, double transparency, std::size_t count) {
+      const ElementPtr e = p.element({derivedId("import/" + model->file + "/" + name)});
+      box.addBox(boxOf(*e));
+      const RoleGuess why = stated ? RoleGuess{*stated, 1, "the format says so"} : c.plain ? RoleGuess{*role, 0, "as asked"} : guessRole({name, layer, transparency, e->imported() ? e->imported()->mesh.get() : nullptr, model->parts.size() + model->outlines.size()}, *role);
+      Json j{{"name", name}, {"layer", layer}, {"triangles", count}, {"role", roleKey(e->role)}, {"sure", why.sure}, {"why", why.why}};
+      if (!e->imported()) j["height"] = heightOf(*e);
+      groups.push_back(std::move(j));
+    };
+    for (const ModelPart& part : model->parts) group(part.name, part.layer, part.role, part.transparency, part.mesh.triangles.size());
+    for (const ModelOutline& o : model->outlines) group(o.name, o.layer, o.role, 0, 0);
     if (!c.json) fmt::print("{}: {} parts, {} outlines, {} triangles; {} up, {}; {}\n", model->file, model->parts.size(), model->outlines.size(), model->triangleCount(), g.placement.yUp ? "y" : "z", unitName(g.placement.unit), g.reason);
   }
   for (Finding& f : checkProject(p)) findings.push_back(std::move(f));
@@ -102,7 +96,9 @@ int runMend(const Call& c) {
   if (!loaded) return complain(loaded.error().text(), 1);
   Project p = std::move(loaded->project);
   Json carried = Json::array();
-  const auto wanted = [&](const Finding& f) { return !f.mend.empty() && (c.all || std::find(c.codes.begin(), c.codes.end(), f.code) != c.codes.end()); };
+  // What somebody may have decided on purpose is mended by its code alone.
+  const auto decided = [](const std::string& code) { return code == "element.left-out" || code.starts_with("room.") || code.starts_with("option."); };
+  const auto wanted = [&](const Finding& f) { return !f.mend.empty() && ((c.all && !decided(f.code)) || std::find(c.codes.begin(), c.codes.end(), f.code) != c.codes.end()); };
   std::set<std::string> tried; // a mend that leaves its fault is not tried again
   for (int guard = 0; guard < 1000; ++guard) {
     const Findings found = checkProject(p);
@@ -163,7 +159,7 @@ void addImport(CLI::App& app, Session& session) {
   out->callback([c, &session] { session.exit = runExport(*c); });
   auto* mend = app.add_subcommand("mend", "Mend what is wrong with a project; alone it lists what could be");
   mend->add_option("project", c->project, "project file")->required();
-  mend->add_flag("--all", c->all, "every mend, until none is left");
+  mend->add_flag("--all", c->all, "every mend of a fault; what may be on purpose, such as left out of studies, only by --code");
   mend->add_option("--code", c->codes, "only findings of this code, such as mesh.duplicates");
   mend->add_option("--out", c->out, "write the project here instead");
   mend->add_flag("--json", c->json, "as JSON");

@@ -213,7 +213,9 @@ void Document::mend(const Finding& finding) {
       return [mended, finding, before = project.elements](Document& d) {
         if (!*mended) return d.notice(QString::fromStdString(mended->error().text()), true);
         if (d.project().elements != before) return d.notice("The model changed while it was mended: press Mend again.", true);
-        d.change(std::move(**mended), QString::fromStdString(finding.mendText));
+        Project next = d.project(); // whatever else was changed meanwhile stays
+        next.elements = std::move((*mended)->elements);
+        d.change(std::move(next), QString::fromStdString(finding.mendText));
       };
     });
     return;

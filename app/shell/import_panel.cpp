@@ -207,7 +207,10 @@ void ImportPanel::bringIn() {
       QString text = QString("Brought in: %1 new").arg(done->fresh.size());
       if (!done->renewed.empty()) text += QString(", %1 renewed, %2 of them moved").arg(done->renewed.size()).arg(done->moved.size());
       if (!done->gone.empty()) text += QString(". No longer in the file, and kept: %1").arg(gone);
-      d.change(std::move(done->project), "Bring model");
+      Project next = d.project(); // whatever else was changed meanwhile stays
+      next.elements = done->project.elements;
+      if (before.empty()) next.site.origin = done->project.site.origin, next.site.place = done->project.site.place, next.site.northAngle = done->project.site.northAngle, next.site.referenceSystem = done->project.site.referenceSystem;
+      d.change(std::move(next), "Bring model");
       d.look([&](Looking& l) { l.selected = done->gone; });
       emit d.notice(text + ".", false);
     };

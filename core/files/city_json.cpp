@@ -17,7 +17,7 @@ struct Reader {
   const std::string& file;
   Model model;
   std::vector<Vec3> points;
-  std::size_t uncut = 0, badIndices = 0, templates = 0, twice = 0;
+  std::size_t uncut = 0, badIndices = 0, templates = 0;
   std::string firstBad;
 
   static std::optional<Role> roleOf(const std::string& kind) {
@@ -112,14 +112,11 @@ struct Reader {
       if (g.is_object() && textOf(g, "type") != "GeometryInstance") finest = std::max(finest, detailOf(g));
       else ++templates;
     Gathered into;
-    bool taken = false;
     for (const Json& g : o["geometry"]) {
       if (!g.is_object() || textOf(g, "type") == "GeometryInstance" || detailOf(g) != finest || !g.contains("boundaries")) continue;
       const std::string type = textOf(g, "type");
       const int depth = type == "MultiSurface" || type == "CompositeSurface" ? 1 : type == "Solid" ? 2 : type == "MultiSolid" || type == "CompositeSolid" ? 3 : 0;
       if (depth == 0) continue; // points and lines cast no shadow
-      if (taken) ++twice;
-      taken = true;
       const Json none;
       const Json& semantics = g.contains("semantics") ? g["semantics"] : none;
       const bool known = semantics.is_object() && semantics.contains("values") && semantics.contains("surfaces");

@@ -5,6 +5,7 @@
 #include "core/base/words.h"
 #include "core/base/units.h"
 #include "core/files/mesh_files.h"
+#include "core/sun/earth.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -126,13 +127,12 @@ Expected<Model> parseGeoJson(std::string_view text, const std::string& file) {
     }
   }
   // Earth-centred WGS 84, seen from the middle: exact to a millimetre over a site.
-  constexpr double major = 6378137, e2 = 6.69437999014e-3;
-  const auto earth = [&](double longitude, double latitude) {
-    const double s = std::sin(latitude), n = major / std::sqrt(1 - e2 * s * s);
-    return Vec3{n * std::cos(latitude) * std::cos(longitude), n * std::cos(latitude) * std::sin(longitude), n * (1 - e2) * s};
+  const auto onEarth = [&](double longitude, double latitude) {
+    const double s = std::sin(latitude), n = earth::major / std::sqrt(1 - earth::e2 * s * s);
+    return Vec3{n * std::cos(latitude) * std::cos(longitude), n * std::cos(latitude) * std::sin(longitude), n * (1 - earth::e2) * s};
   };
   const double lon = radians(middle.x), lat = radians(middle.y);
-  const Vec3 zero = earth(lon, lat), east{-std::sin(lon), std::cos(lon), 0}, north{-std::sin(lat) * std::cos(lon), -std::sin(lat) * std::sin(lon), std::cos(lat)};
+  const Vec3 zero = onEarth(lon, lat), east{-std::sin(lon), std::cos(lon), 0}, north{-std::sin(lat) * std::cos(lon), -std::sin(lat) * std::sin(lon), std::cos(lat)};
   std::map<std::string, int> seen;
   std::size_t broken = 0;
   for (const Footprint& p : prints) {
@@ -147,7 +147,7 @@ Expected<Model> parseGeoJson(std::string_view text, const std::string& file) {
       Ring ring;
       for (Vec2 q : p.rings[r]) {
         if (degreesGiven) {
-          const Vec3 d = earth(radians(q.x), radians(q.y)) - zero;
+          const Vec3 d = onEarth(radians(q.x), radians(q.y)) - zero;
           q = {dot(d, east), dot(d, north)};
         }
         ring.push_back(q);

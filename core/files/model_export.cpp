@@ -1,6 +1,7 @@
 #include "core/files/model_export.h"
 #include "core/base/json.h"
 #include "core/base/words.h"
+#include "core/sun/earth.h"
 #include <algorithm>
 #include <bit>
 #include <cmath>
@@ -171,8 +172,7 @@ std::string cityJson(const std::vector<Body>& bodies, const Project& p) {
 
 /// Outlines of drawn masses in longitude and latitude, with height and foot.
 std::string geoJson(const Project& p, bool everything, std::size_t& count) {
-  constexpr double major = 6378137, e2 = 6.69437999014e-3; // WGS 84
-  const double s = std::sin(p.site.place.latitude), w = std::sqrt(1 - e2 * s * s), cosine = std::max(1e-6, std::cos(p.site.place.latitude));
+  const Vec2 each = earth::metresPerRadian(std::clamp(p.site.place.latitude, -1.57, 1.57));
   const double c = std::cos(p.site.northAngle), t = std::sin(p.site.northAngle);
   const auto ring = [&](const Ring& r) {
     Json out = Json::array();
@@ -180,7 +180,7 @@ std::string geoJson(const Project& p, bool everything, std::size_t& count) {
       const Vec2 q = r[i % r.size()];
       const double east = q.x * c + q.y * t, north = -q.x * t + q.y * c; // drawing's up turned by the north angle
       const auto rounded = [](double v) { return std::round(v * 1e9) / 1e9; };
-      out.push_back(Json::array({rounded(degrees(p.site.place.longitude + east * w / (major * cosine))), rounded(degrees(p.site.place.latitude + north * w * w * w / (major * (1 - e2))))}));
+      out.push_back(Json::array({rounded(degrees(p.site.place.longitude + east / each.x)), rounded(degrees(p.site.place.latitude + north / each.y))}));
     }
     return out;
   };

@@ -4,6 +4,7 @@
 #include "core/files/mesh_files.h"
 #include "core/model/edit.h"
 #include "core/model/role_guess.h"
+#include "core/sun/earth.h"
 #include <algorithm>
 #include <cmath>
 #include <filesystem>
@@ -111,9 +112,8 @@ namespace {
 
 /// East and north in metres of b seen from a, on the plane that touches the ellipsoid in a.
 Vec2 eastNorth(const Place& a, const Place& b) {
-  constexpr double major = 6378137, e2 = 6.69437999014e-3; // WGS 84
-  const double s = std::sin(a.latitude), w = std::sqrt(1 - e2 * s * s);
-  return {(b.longitude - a.longitude) * std::cos(a.latitude) * major / w, (b.latitude - a.latitude) * major * (1 - e2) / (w * w * w)};
+  const Vec2 each = earth::metresPerRadian(a.latitude);
+  return {(b.longitude - a.longitude) * each.x, (b.latitude - a.latitude) * each.y};
 }
 
 } // namespace
@@ -136,6 +136,7 @@ ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role
     if (std::hypot(d.x, d.y) < 2 * tolerance::largestExtent) {
       shift = {d.x * c - d.y * s, d.x * s + d.y * c, 0};
       turn = p.site.northAngle - model.geo.northAngle.value_or(0);
+      placement.origin = {}; // the place is that of the file's own zero
     }
   }
   std::vector<ElementId> seen;

@@ -261,6 +261,13 @@ private slots:
     QVERIFY(!coded(done["mended"].toArray(), "mesh.duplicates").isEmpty() && coded(done["left"].toArray(), "mesh.duplicates").isEmpty());
     QVERIFY(!cli({"check", project}).out.contains("stands already"));
     QVERIFY(cli({"mend", project}).out.isEmpty() || !cli({"mend", project}).out.contains("mended:")); // alone it only lists
+    // What is left out on purpose stays so, unless its code is named.
+    const QString plan = write("plan.dxf", "0\nSECTION\n2\nENTITIES\n0\nLWPOLYLINE\n8\nWege\n70\n1\n10\n0\n20\n0\n10\n9\n20\n0\n10\n9\n20\n5\n0\nENDSEC\n0\nEOF\n"), traced = d.filePath("plan.noonward");
+    const Ran flat = cli({"import", plan, "--units", "m", "--out", traced, "--json"});
+    const QJsonObject way = QJsonDocument::fromJson(flat.out.toUtf8()).object()["groups"].toArray()[0].toObject();
+    QVERIFY2(way["height"].toDouble() == 0 && way["role"].toString() == "neighbour", qPrintable(flat.out + flat.err));
+    QVERIFY(cli({"mend", traced, "--all"}).out.contains("is left out of studies"));
+    QVERIFY(cli({"mend", traced, "--code", "element.left-out"}).out.contains("mended: "));
     // Again, changed: what is gone is told.
     write("wall.obj", "g Mur sud\nv 0 0 0\nv 8000 0 0\nv 8000 0 3000\nf 1 2 3\n");
     QVERIFY(cli({"import", wall, "--project", project, "--units", "mm", "--up", "z"}).out.contains("1 element is no longer in the file"));

@@ -183,6 +183,10 @@ private slots:
     const Box3 box = boxOf(*in.project.element(in.fresh[0])); // from (12.5, 55.6): east is up (+y), north to the left (-x)
     QVERIFY2(near(box.low.y, 0, 0.05) && near(box.high.y, width, 0.05) && near(box.high.x, 0, 0.05) && near(box.low.x, -depth, 0.05), qPrintable(QString("%1 %2 %3 %4").arg(box.low.x).arg(box.high.x).arg(box.low.y).arg(box.high.y)));
     QCOMPARE(in.project.site.northAngle, p.site.northAngle);
+    Project far = p; // an origin taken off earlier is none of the file's
+    far.site.origin = {600000, 6100000, 0};
+    const ImportOutcome there = broughtIn(far, *m, guessPlacement(*m, far.site.origin).placement, Role::Neighbour, true);
+    QVERIFY(length(boxOf(*there.project.element(there.fresh[0])).low - box.low) < 1e-6);
     // Metres are told from degrees.
     const auto metric = parseGeoJson(R"({"type":"Polygon","coordinates":[[[500000,6100000],[500020,6100000],[500020,6100010],[500000,6100010],[500000,6100000]]]})", "m.json");
     QVERIFY(metric && near(area(metric->outlines[0].outline), 200) && !metric->geo.place);
