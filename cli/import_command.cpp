@@ -63,6 +63,7 @@ int runImport(const Call& c) {
     for (const std::string& n : model->notes) findings.push_back({Rank::WorthKnowing, "import.note", fmt::format("{}: {}", model->file, n)});
     ImportOutcome done = broughtIn(std::move(p), *model, g.placement, *role, !c.plain);
     p = std::move(done.project);
+    if (!done.remark.empty()) findings.push_back({Rank::BendsResult, "import.elsewhere", done.remark});
     if (!done.gone.empty()) findings.push_back({Rank::WorthKnowing, "import.gone", fmt::format("{}: {} no longer in the file, kept.", model->file, counted(done.gone.size(), "element is", "elements are")), int(done.gone.size())});
     const auto group = [&](const std::string& name, const std::string& layer, std::optional<Role> stated, double transparency, std::size_t count) {
       const ElementPtr e = p.element({derivedId("import/" + model->file + "/" + name)});

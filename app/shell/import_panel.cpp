@@ -212,7 +212,7 @@ void ImportPanel::bringIn() {
       if (before.empty()) next.site.origin = done->project.site.origin, next.site.place = done->project.site.place, next.site.northAngle = done->project.site.northAngle, next.site.referenceSystem = done->project.site.referenceSystem;
       d.change(std::move(next), "Bring model");
       d.look([&](Looking& l) { l.selected = done->gone; });
-      emit d.notice(text + ".", false);
+      emit d.notice(text + ". " + QString::fromStdString(done->remark), !done->remark.empty());
     };
   });
 }

@@ -85,6 +85,7 @@ std::vector<Element> placedElements(const Model& model, const Placement& placeme
 struct ImportOutcome {
   Project project;
   std::vector<ElementId> fresh, renewed, gone, moved; ///< moved: of the renewed, those that stand elsewhere or have another size
+  std::string remark; ///< where the file's place on Earth could not be followed
 };
 /// Renewed elements keep role, name, finish, proposal and whether they count. What is gone stays in the project and is listed.
 /// An empty project takes the model's place on Earth, its north and the origin taken off; a project with a place takes a

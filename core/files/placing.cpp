@@ -137,6 +137,8 @@ ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role
       shift = {d.x * c - d.y * s, d.x * s + d.y * c, 0};
       turn = p.site.northAngle - model.geo.northAngle.value_or(0);
       placement.origin = {}; // the place is that of the file's own zero
+    } else {
+      out.remark = fmt::format("{} stands {:.0f} km from the project's place: it was laid at the project's zero instead.", model.file, distanceBetween(p.site.place, *model.geo.place) / 1000);
     }
   }
   std::vector<ElementId> seen;

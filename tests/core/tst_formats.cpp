@@ -187,6 +187,9 @@ private slots:
     far.site.origin = {600000, 6100000, 0};
     const ImportOutcome there = broughtIn(far, *m, guessPlacement(*m, far.site.origin).placement, Role::Neighbour, true);
     QVERIFY(length(boxOf(*there.project.element(there.fresh[0])).low - box.low) < 1e-6);
+    QVERIFY(there.remark.empty());
+    far.site.place.longitude = 0; // another country
+    QVERIFY(broughtIn(far, *m, guessPlacement(*m, far.site.origin).placement, Role::Neighbour, true).remark.find("km from the project's place") != std::string::npos);
     // Metres are told from degrees.
     const auto metric = parseGeoJson(R"({"type":"Polygon","coordinates":[[[500000,6100000],[500020,6100000],[500020,6100010],[500000,6100010],[500000,6100000]]]})", "m.json");
     QVERIFY(metric && near(area(metric->outlines[0].outline), 200) && !metric->geo.place);
