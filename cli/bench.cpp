@@ -3,9 +3,11 @@
 #include "core/base/json.h"
 #include "core/files/mesh_files.h"
 #include "core/geometry/healing.h"
-#include "core/model/check.h"
+#include "core/geometry/plan_cut.h"
 #include "core/files/project_file.h"
+#include "core/model/check.h"
 #include "core/model/edit.h"
+#include "core/model/tracing.h"
 #include "core/proof/light_cases.h"
 #include "core/studies/probe.h"
 #include "core/studies/sun_hours.h"
@@ -182,6 +184,63 @@ std::vector<Measured> cityImport() {
 }
 
 /// A million triangles from an OBJ to elements with roles and findings; then a mesh in which 100 000 faces stand twice.
+/// Ten storeys of an office plan, 300 000 triangles: cut at each, then traced to rooms.
+std::vector<Measured> lightModelOf300k() {
+  Mesh walls, slabs;
+  const auto add = [](Mesh& into, const Mesh& m) {
+    const auto n = std::uint32_t(into.points.size());
+    into.points.insert(into.points.end(), m.points.begin(), m.points.end());
+    for (const Triangle& t : m.triangles) into.triangles.push_back({t[0] + n, t[1] + n, t[2] + n});
+  };
+  const Outline whole = rectangle(0, 0, 60.2, 15.2);
+  Outline plan = whole;
+  for (int i = 0; i < 12; ++i)
+    for (int j = 0; j < 3; ++j) plan.holes.push_back(rectangle(0.2 + 5 * i, 0.2 + 5 * j, 5 + 5 * i, 5 + 5 * j).outer);
+  std::vector<double> levels;
+  for (int k = 0; k < 10; ++k) {
+    add(walls, *extrude(tidied(plan), 3.3 * k, 3));
+    add(slabs, *extrude(whole, 3.3 * k - 0.3, 0.3));
+    levels.push_back(3.3 * k + 2.9);
+  }
+  add(slabs, *extrude(whole, 32.7, 0.3));
+  while (walls.triangles.size() < 300'000) { // as finely cut as such files are
+    const std::vector<Triangle> all = std::move(walls.triangles);
+    walls.triangles.clear();
+    for (const Triangle& t : all) {
+      const auto n = std::uint32_t(walls.points.size());
+      walls.points.push_back((walls.points[t[0]] + walls.points[t[1]]) * 0.5);
+      walls.points.push_back((walls.points[t[1]] + walls.points[t[2]]) * 0.5);
+      walls.points.push_back((walls.points[t[2]] + walls.points[t[0]]) * 0.5);
+      walls.triangles.insert(walls.triangles.end(), {{t[0], n, n + 2}, {n, t[1], n + 1}, {n + 2, n + 1, t[2]}, {n, n + 1, n + 2}});
+    }
+  }
+  const double triangles = double(walls.triangles.size());
+  std::vector<std::vector<CutLine>> lines;
+  const double cut = seconds([&] {
+    cutAt(walls, levels, lines);
+    for (auto& l : lines) l = joined(std::move(l), 0.005);
+  });
+  Project p;
+  const auto part = [&](const char* name, Role role, Mesh m) {
+    Element e;
+    e.id = ElementId::fresh();
+    e.name = name;
+    e.role = role;
+    auto mesh = std::make_shared<Mesh>(std::move(m));
+    const Digest content = digestOf(*mesh);
+    e.shape = Imported{std::move(mesh), content, {}, 0, 1};
+    p = withElement(std::move(p), std::move(e));
+  };
+  part("walls", Role::Wall, std::move(walls));
+  part("slabs", Role::Floor, std::move(slabs));
+  std::size_t rooms = 0;
+  const double traced = seconds([&] {
+    const auto t = traceModel(p, {});
+    if (t) rooms = t->rooms.size();
+  });
+  return {{"storeys-cut", cut, "s", 0.6, false}, {"storeys-traced", traced, fmt::format("s, {} rooms, {:.0f} triangles", rooms, triangles), 0, false}};
+}
+
 std::vector<Measured> foreignModels() {
   const auto file = std::filesystem::temp_directory_path() / fmt::format("noonward-bench-{}.obj", ::getpid());
   writeTown(file, 1'000'000);
@@ -242,7 +301,7 @@ std::vector<Measured> windowMeasured(const std::filesystem::path& self) {
 
 const std::map<std::string, std::function<std::vector<Measured>()>>& benches() {
   static const std::map<std::string, std::function<std::vector<Measured>()>> all{
-      {"sun-hours-rate", sunHoursRate}, {"live-edit", liveEdit}, {"daylight", daylight}, {"daylight-library", daylightLibrary}, {"daylight-growth", daylightGrowth}, {"daylight-brute", daylightBrute}, {"daylight-year", daylightYear}, {"probe", probeTime}, {"city-import", cityImport}, {"foreign-models", foreignModels}, {"sun-position", sunPositions}};
+      {"sun-hours-rate", sunHoursRate}, {"live-edit", liveEdit}, {"daylight", daylight}, {"daylight-library", daylightLibrary}, {"daylight-growth", daylightGrowth}, {"daylight-brute", daylightBrute}, {"daylight-year", daylightYear}, {"probe", probeTime}, {"city-import", cityImport}, {"foreign-models", foreignModels}, {"light-model", lightModelOf300k}, {"sun-position", sunPositions}};
   return all;
 }
 
@@ -252,7 +311,7 @@ void addBench(CLI::App& app, Session& session) {
   auto* c = app.add_subcommand("bench", "Measure speed and memory; names pick some");
   auto names = std::make_shared<std::vector<std::string>>();
   auto json = std::make_shared<bool>(false);
-  c->add_option("names", *names, "sun-hours-rate, live-edit, daylight, daylight-library, daylight-growth, daylight-brute, daylight-year, probe, city-import, foreign-models, sun-position, window");
+  c->add_option("names", *names, "sun-hours-rate, live-edit, daylight, daylight-library, daylight-growth, daylight-brute, daylight-year, probe, city-import, foreign-models, light-model, sun-position, window");
   c->add_flag("--json", *json, "an object a line");
   c->callback([names, json, &session] {
     for (const std::string& n : *names)

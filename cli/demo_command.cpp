@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/demo_heavy.h"
 #include "cli/demo_weather.h"
 #include "core/files/epw.h"
 #include "core/files/options.h"
@@ -194,6 +195,22 @@ void libraryRooms(Project& p) {
   p.studies.push_back(s);
 }
 
+/// The same place before the library is there: for the model that its architect sends (demo_heavy.h).
+Project librarySite(Project p) {
+  p.id = {derivedId("demo/library-site")};
+  p.name = "Ropewalk Quay, before the library";
+  p = withoutElements(std::move(p), {ElementId{derivedId("demo/Branch library")}});
+  p.options.clear();
+  p.option = 0;
+  p.rooms.clear();
+  p.windowRules.clear();
+  p.shadeRules.clear();
+  std::erase_if(p.groups, [](const SensorGroup& g) { return !std::holds_alternative<RoomGrid>(g.layout); });
+  std::erase_if(p.studies, [](const Study& s) { return s.kind != StudyKind::DaylightFactor; });
+  p.judgements.clear();
+  return p;
+}
+
 Project lanternHill() {
   Project p;
   p.id = {derivedId("demo/lantern-hill")};
@@ -247,10 +264,14 @@ int write(const std::filesystem::path& folder) {
   };
   ClimateWish north{"Brevholm", "synthetic", {radians(55.6), radians(12.5), 4}, 3600, 0.22, 0.52, 8.6, 8.2, 20260321};
   ClimateWish south{"Tarrow Bay", "synthetic", {radians(-36.9), radians(174.6), 30}, 12 * 3600, 0.45, 0.62, 15.5, 4.5, 20260621};
+  const auto heavy = heavyLibrary(ropewalkQuay(), "library-as-received.mtl");
+  if (!heavy) return complain(heavy.error().text(), 1);
   for (const Outcome& o : {one(ropewalkQuay(), "ropewalk-quay.noonward", "brevholm.epw", north),
-                           one(lanternHill(), "lantern-hill.noonward", "tarrow-bay.epw", south)})
+                           one(librarySite(ropewalkQuay()), "library-site.noonward", "brevholm.epw", north),
+                           one(lanternHill(), "lantern-hill.noonward", "tarrow-bay.epw", south),
+                           saveFile(folder / "library-as-received.obj", heavy->obj), saveFile(folder / "library-as-received.mtl", heavy->mtl)})
     if (!o) return complain(o.error().text(), 1);
-  fmt::print("{}\n{}\n", (folder / "ropewalk-quay.noonward").string(), (folder / "lantern-hill.noonward").string());
+  for (const char* file : {"ropewalk-quay.noonward", "library-site.noonward", "library-as-received.obj", "lantern-hill.noonward"}) fmt::print("{}\n", (folder / file).string());
   return 0;
 }
 

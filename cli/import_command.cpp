@@ -18,6 +18,7 @@ namespace {
 struct Call {
   std::vector<std::string> models, codes;
   std::string project, out, unit, up, option, role = "neighbour";
+  std::optional<double> north;
   bool json = false, all = false, plain = false;
 };
 
@@ -56,6 +57,7 @@ int runImport(const Call& c) {
     const bool blank = p.elements.empty() && p.site.origin == Vec3{};
     PlacementGuess g = guessPlacement(*model, blank ? std::nullopt : std::optional(p.site.origin));
     if (unit) g.placement.unit = *unit, g.suspicious = false;
+    if (c.north) g.placement.northAngle = radians(*c.north);
     if (!c.up.empty()) g.placement.yUp = c.up == "y";
     units += (units.empty() ? "" : ", ") + std::string(unitName(g.placement.unit));
     triangles += model->triangleCount();
@@ -65,16 +67,16 @@ int runImport(const Call& c) {
     p = std::move(done.project);
     if (!done.remark.empty()) findings.push_back({Rank::BendsResult, "import.elsewhere", done.remark});
     if (!done.gone.empty()) findings.push_back({Rank::WorthKnowing, "import.gone", fmt::format("{}: {} no longer in the file, kept.", model->file, counted(done.gone.size(), "element is", "elements are")), int(done.gone.size())});
-    const auto group = [&](const std::string& name, const std::string& layer, std::optional<Role> stated, double transparency, std::size_t count) {
+    const auto group = [&](const std::string& name, const std::string& layer, std::optional<Role> stated, double transparency, const std::string& material, std::size_t count) {
       const ElementPtr e = p.element({derivedId("import/" + model->file + "/" + name)});
       box.addBox(boxOf(*e));
-      const RoleGuess why = stated ? RoleGuess{*stated, 1, "the format says so"} : c.plain ? RoleGuess{*role, 0, "as asked"} : guessRole({name, layer, transparency, e->imported() ? e->imported()->mesh.get() : nullptr, model->parts.size() + model->outlines.size()}, *role);
+      const RoleGuess why = stated ? RoleGuess{*stated, 1, "the format says so"} : c.plain ? RoleGuess{*role, 0, "as asked"} : guessRole({name, layer, transparency, e->imported() ? e->imported()->mesh.get() : nullptr, model->parts.size() + model->outlines.size(), material}, *role);
       Json j{{"name", name}, {"layer", layer}, {"triangles", count}, {"role", roleKey(e->role)}, {"sure", why.sure}, {"why", why.why}};
       if (!e->imported()) j["height"] = heightOf(*e);
       groups.push_back(std::move(j));
     };
-    for (const ModelPart& part : model->parts) group(part.name, part.layer, part.role, part.transparency, part.mesh.triangles.size());
-    for (const ModelOutline& o : model->outlines) group(o.name, o.layer, o.role, 0, 0);
+    for (const ModelPart& part : model->parts) group(part.name, part.layer, part.role, part.transparency, part.material, part.mesh.triangles.size());
+    for (const ModelOutline& o : model->outlines) group(o.name, o.layer, o.role, 0, "", 0);
     if (!c.json) fmt::print("{}: {} parts, {} outlines, {} triangles; {} up, {}; {}\n", model->file, model->parts.size(), model->outlines.size(), model->triangleCount(), g.placement.yUp ? "y" : "z", unitName(g.placement.unit), g.reason);
   }
   for (Finding& f : checkProject(p)) findings.push_back(std::move(f));
@@ -96,21 +98,15 @@ int runMend(const Call& c) {
   auto loaded = openProject(c.project);
   if (!loaded) return complain(loaded.error().text(), 1);
   Project p = std::move(loaded->project);
+  const auto wanted = [&](const Finding& f) { return (c.all && !mayBeOnPurpose(f)) || std::find(c.codes.begin(), c.codes.end(), f.code) != c.codes.end(); };
+  Findings done;
+  auto mended = mendAll(std::move(p), wanted, done);
+  if (!mended) return complain(mended.error().text(), 1);
+  p = std::move(*mended);
   Json carried = Json::array();
-  // What somebody may have decided on purpose is mended by its code alone.
-  const auto decided = [](const std::string& code) { return code == "element.left-out" || code.starts_with("room.") || code.starts_with("option."); };
-  const auto wanted = [&](const Finding& f) { return !f.mend.empty() && ((c.all && !decided(f.code)) || std::find(c.codes.begin(), c.codes.end(), f.code) != c.codes.end()); };
-  std::set<std::string> tried; // a mend that leaves its fault is not tried again
-  for (int guard = 0; guard < 1000; ++guard) {
-    const Findings found = checkProject(p);
-    const auto next = std::find_if(found.begin(), found.end(), [&](const Finding& f) { return wanted(f) && !tried.contains(f.code + f.text); });
-    if (next == found.end()) break;
-    tried.insert(next->code + next->text);
-    auto mended = mendProject(p, *next);
-    if (!mended) return complain(mended.error().text(), 1);
-    p = std::move(*mended);
-    carried.push_back(Json{{"code", next->code}, {"text", next->text}, {"mend", next->mendText}});
-    if (!c.json) fmt::print("mended: {} ({})\n", next->text, next->mendText);
+  for (const Finding& f : done) {
+    carried.push_back(Json{{"code", f.code}, {"text", f.text}, {"mend", f.mendText}});
+    if (!c.json) fmt::print("mended: {} ({})\n", f.text, f.mendText);
   }
   const Findings left = merged(checkProject(p));
   if (c.json) fmt::print("{}\n", Json{{"mended", carried}, {"left", findingsJson(left)}}.dump(2));
@@ -147,6 +143,7 @@ void addImport(CLI::App& app, Session& session) {
   import->add_option("--out,--save", c->out, "write the project here; without --project a new one");
   import->add_option("--units,--unit", c->unit, "m, mm, cm, ft, in; else the file's own, or a guess");
   import->add_option("--up", c->up, "y or z")->check(CLI::IsMember({"y", "z"}));
+  import->add_option("--north", c->north, "degrees: where the file's own up points, clockwise from north")->check(CLI::Range(-360, 360));
   import->add_option("--role", c->role, "of what nothing else is known about: neighbour, building, ground, …");
   import->add_flag("--no-guess", c->plain, "roles by the format alone, none guessed from names, material and shape");
   import->add_flag("--json", c->json, "one object: triangles, size, origin, units, groups with roles, findings");

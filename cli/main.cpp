@@ -80,6 +80,7 @@ int main(int argc, char** argv) {
   addProjectCommands(app, session);
   addLight(app, session);
   addImport(app, session);
+  addTrace(app, session);
   addMetrics(app, session);
   addOptions(app, session);
   addRecord(app, session);

@@ -128,6 +128,7 @@ void readRooms(JsonObject& root, Project& p) {
     r.counted = o.boolean("counted", true);
     r.reason = o.text("reason");
     r.glare = o.text("glare");
+    r.source = o.text("source");
     r.extra = o.extra();
     p.rooms.push_back(std::move(r));
   });
@@ -415,6 +416,7 @@ void writeRooms(Json& root, const Design& p) {
     j["wall"] = r.wall;
     if (!r.counted) j["counted"] = false;
     if (!r.reason.empty()) j["reason"] = r.reason;
+    if (!r.source.empty()) j["source"] = r.source;
     if (!r.glare.empty()) j["glare"] = r.glare;
     addExtra(j, r.extra);
     root["rooms"].push_back(std::move(j));

@@ -15,6 +15,7 @@ struct ModelPart {
   std::string layer;            ///< layer or class of the file; empty: the name
   std::optional<Role> role = {};  ///< where the format itself says it
   double transparency = 0;      ///< 0…1, of its material
+  std::string material = {};    ///< its name, if any
 };
 
 /// A closed outline seen from above: a footprint, or a line on a plan.
@@ -40,6 +41,7 @@ struct Model {
   std::vector<std::string> notes; ///< dropped faces, negative sizes, …
   std::optional<LengthUnit> statedUnit; ///< where the format or the file says it
   bool statedYUp = false, statedZUp = false;
+  std::vector<Glazing> glazings; ///< that the file states a transmittance for; parts name them as their material
   Georeference geo;
   bool empty() const { return parts.empty() && outlines.empty(); }
   Box3 box() const;
@@ -48,6 +50,8 @@ struct Model {
 
 Expected<Model> readModel(const std::filesystem::path& path);
 Expected<Model> parseObj(std::string_view text, const std::string& file);
+/// How transparent the materials of an OBJ are, from the text of its MTL file. What can't be read is passed over.
+void readMtl(std::string_view text, Model& model);
 Expected<Model> parseStl(std::string_view bytes, const std::string& file);
 Expected<Model> parsePly(std::string_view bytes, const std::string& file);
 /// 3DFACE, polyface and polygon meshes, closed polylines with elevation and thickness, blocks with inserts; units from the header.
@@ -67,6 +71,7 @@ struct Placement {
   LengthUnit unit = LengthUnit::Metre;
   bool yUp = false;
   Vec3 origin; ///< m, taken off
+  std::optional<double> northAngle = {}; ///< rad, true azimuth of the file's +y, where the user says it; goes before the file's
 };
 struct PlacementGuess {
   Placement placement;

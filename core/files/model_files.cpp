@@ -40,6 +40,18 @@ Expected<Model> readModel(const std::filesystem::path& path) {
   if (json || own.contains(kind)) {
     const auto bytes = loadFile(path);
     if (!bytes) return tl::unexpected(bytes.error());
+    if (kind == ".obj") {
+      auto model = parseObj(*bytes, name);
+      if (!model) return model;
+      // The first of its material files, where it lies beside it.
+      if (const auto at = bytes->find("mtllib "); at != std::string::npos && (at == 0 || (*bytes)[at - 1] == '\n')) {
+        std::string library = bytes->substr(at + 7, std::min(bytes->find_first_of("\r\n", at), bytes->size()) - at - 7);
+        const auto beside = path.parent_path() / std::filesystem::path(library).filename();
+        if (const auto text = loadFile(beside)) readMtl(*text, *model);
+        else model->notes.push_back("Its material file \"" + library.substr(0, 100) + "\" is not there: how transparent things are is not known.");
+      }
+      return model;
+    }
     if (!json) return own.at(kind)(*bytes, name);
     // "model.json" may be either; what it says of itself decides.
     const auto says = [&](std::string_view word) { return bytes->find(word) != std::string::npos; };

@@ -1,4 +1,4 @@
-// OBJ: v, f, o, g, usemtl. Everything else is passed over. Polygons of any size; negative indices; errors with the line.
+// OBJ: v, f, o, g, usemtl; a group of several materials becomes a part for each. Everything else is passed over. Polygons of any size; negative indices; errors with the line.
 
 #include "core/base/tolerances.h"
 #include "core/files/mesh_files.h"
@@ -52,14 +52,24 @@ Expected<Model> parseObj(std::string_view text, const std::string& file) {
   Model model;
   model.file = file;
   std::vector<Vec3> points;
-  std::vector<std::pair<std::string, Mesh>> groups;
-  std::unordered_map<std::string, std::size_t> byName;
+  struct Group {
+    std::string name, layer, material;
+    Mesh mesh;
+  };
+  std::vector<Group> groups;
+  std::unordered_map<std::string, std::size_t> byName; // by group and material
+  std::unordered_map<std::string, int> materialsOf;    // by group
   std::size_t current = SIZE_MAX;
-  const auto enter = [&](std::string name) {
-    if (name.empty()) name = "unnamed";
-    const auto [it, fresh] = byName.emplace(name, groups.size());
-    if (fresh) groups.emplace_back(name, Mesh{});
+  std::string group = "unnamed", material;
+  const auto enter = [&] { // before the first face after a new group or material
+    const auto [it, fresh] = byName.emplace(group + '\n' + material, groups.size());
     current = it->second;
+    if (!fresh) return;
+    const bool several = ++materialsOf[group] > 1;
+    std::string name = several ? group + ": " + (material.empty() ? "no material" : material) : group;
+    if (several)
+      while (byName.contains(name + "\n")) name += "'"; // a group of the file is called so itself
+    groups.push_back({name, group, material, {}});
   };
   std::size_t line = 0, faces = 0;
   std::vector<std::uint32_t> corners;
@@ -95,17 +105,24 @@ Expected<Model> parseObj(std::string_view text, const std::string& file) {
         corners.push_back(std::uint32_t(k));
       }
       if (corners.size() < 3) return fail("A face needs three corners or more.", place());
-      if (current == SIZE_MAX) enter("unnamed");
-      addPolygon(points, corners, std::uint32_t(faces++), groups[current].second);
+      if (current == SIZE_MAX) enter();
+      addPolygon(points, corners, std::uint32_t(faces++), groups[current].mesh);
     } else if ((c.at[0] == 'o' || c.at[0] == 'g') && (c.at[1] == ' ' || c.at[1] == '\t')) {
       ++c.at;
-      enter(c.rest());
+      group = c.rest();
+      if (group.empty()) group = "unnamed";
+      current = SIZE_MAX;
+    } else if (std::string_view(c.at, std::size_t(c.end - c.at)).starts_with("usemtl")) {
+      c.at += 6;
+      material = c.rest();
+      current = SIZE_MAX;
     }
   }
   std::size_t dropped = 0;
-  for (auto& [name, mesh] : groups) {
-    if (mesh.triangles.empty()) continue;
-    ModelPart part{name, withOwnPoints(points, mesh, dropped)};
+  for (const Group& g : groups) {
+    if (g.mesh.triangles.empty()) continue;
+    ModelPart part{g.name, withOwnPoints(points, g.mesh, dropped), g.name == g.layer ? "" : g.layer};
+    part.material = g.material;
     if (part.mesh.triangles.empty()) continue;
     findFaces(part.mesh);
     model.parts.push_back(std::move(part));
@@ -114,6 +131,28 @@ Expected<Model> parseObj(std::string_view text, const std::string& file) {
     return fail(points.empty() ? "This is not an OBJ model: it has no vertices." : "The model has no faces.", file);
   if (dropped > 0) model.notes.push_back(fmt::format("{} faces without area were dropped.", dropped));
   return model;
+}
+
+void readMtl(std::string_view text, Model& model) {
+  std::unordered_map<std::string, double> transparency;
+  std::string now;
+  for (std::size_t at = 0; at < text.size();) {
+    const std::size_t stop = std::min(text.find('\n', at), text.size());
+    Cursor c{text.data() + at, text.data() + stop};
+    at = stop + 1;
+    c.blanks();
+    const std::string_view line(c.at, std::size_t(c.end - c.at));
+    double v = 0;
+    if (line.starts_with("newmtl")) {
+      c.at += 6;
+      now = c.rest();
+    } else if (line.starts_with("d ") || line.starts_with("Tr ")) {
+      c.at += line[0] == 'd' ? 2 : 3;
+      if (c.number(v) && v >= 0 && v <= 1) transparency[now] = line[0] == 'd' ? 1 - v : v;
+    }
+  }
+  for (ModelPart& p : model.parts)
+    if (const auto it = transparency.find(p.material); it != transparency.end()) p.transparency = it->second;
 }
 
 } // namespace noonward

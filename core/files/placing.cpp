@@ -27,7 +27,7 @@ Mesh placedMesh(const Mesh& mesh, const Placement& placement) {
 
 RoleGuess roleOf(const ModelPart& part, const Mesh& placed, std::size_t all, Role role, bool guess) {
   if (part.role) return {*part.role, 1, "the format says so"};
-  return guess ? guessRole({part.name, part.layer, part.transparency, &placed, all}, role) : RoleGuess{role, 0, "as chosen"};
+  return guess ? guessRole({part.name, part.layer, part.transparency, &placed, all, part.material}, role) : RoleGuess{role, 0, "as chosen"};
 }
 
 RoleGuess roleOf(const ModelOutline& o, std::size_t all, Role role, bool guess) {
@@ -79,6 +79,7 @@ std::vector<Element> placedElements(const Model& model, const Placement& placeme
     e.role = roleOf(part, *mesh, model.parts.size() + model.outlines.size(), role, guess).role;
     const Digest content = digestOf(*mesh);
     e.shape = Imported{std::move(mesh), content, {}, 0, 1};
+    e.finish = part.material; // kept by broughtIn() where there is a finish or glazing of that name
     out.push_back(std::move(e));
   }
   for (const ModelOutline& o : model.outlines) {
@@ -116,15 +117,30 @@ Vec2 eastNorth(const Place& a, const Place& b) {
   return {(b.longitude - a.longitude) * each.x, (b.latitude - a.latitude) * each.y};
 }
 
+/// Turned about the zero, then moved; meshes themselves, so that what is made of them is made once.
+void laidDown(Element& e, double turn, Vec3 shift) {
+  if (auto* i = std::get_if<Imported>(&e.shape)) {
+    auto mesh = std::make_shared<Mesh>(*i->mesh);
+    const double c = std::cos(turn), s = std::sin(turn);
+    for (Vec3& p : mesh->points) p = Vec3{p.x * c - p.y * s, p.x * s + p.y * c, p.z} + shift;
+    const Digest content = digestOf(*mesh);
+    *i = Imported{std::move(mesh), content, {}, 0, 1};
+    return;
+  }
+  turnElement(e, {}, turn);
+  moveElement(e, shift);
+}
+
 } // namespace
 
 ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role role, bool guess, std::optional<bool> proposed, const std::map<std::string, Role>& byLayer) {
   ImportOutcome out;
   const bool blank = p.elements.empty() && p.rooms.empty();
   if (blank && p.site.origin == Vec3{}) p.site.origin = placement.origin;
+  const std::optional<double> north = placement.northAngle ? placement.northAngle : model.geo.northAngle;
   if (blank) {
     if (model.geo.place) p.site.place = *model.geo.place;
-    if (model.geo.northAngle) p.site.northAngle = *model.geo.northAngle;
+    if (north) p.site.northAngle = *north;
     if (!model.geo.system.empty()) p.site.referenceSystem = model.geo.system;
   }
   Vec3 shift;
@@ -135,16 +151,24 @@ ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role
     const double c = std::cos(p.site.northAngle), s = std::sin(p.site.northAngle);
     if (std::hypot(d.x, d.y) < 2 * tolerance::largestExtent) {
       shift = {d.x * c - d.y * s, d.x * s + d.y * c, 0};
-      turn = p.site.northAngle - model.geo.northAngle.value_or(0);
+      turn = p.site.northAngle - north.value_or(0);
       placement.origin = {}; // the place is that of the file's own zero
     } else {
       out.remark = fmt::format("{} stands {:.0f} km from the project's place: it was laid at the project's zero instead.", model.file, distanceBetween(p.site.place, *model.geo.place) / 1000);
     }
   }
+  if (!blank && turn == 0 && placement.northAngle) turn = p.site.northAngle - *placement.northAngle; // about the project's zero
+  for (const Glazing& g : model.glazings)
+    if (!findGlazing(p.glazings, g.name)) p.glazings.push_back(g);
+  const std::vector<Finish> finishes = libraryFinishes();
+  const std::vector<Glazing> glazings = libraryGlazings();
+  const auto named = [&](const Element& e) { // paint does not go on glass, nor glass on walls
+    if (e.role == Role::Glazing) return findGlazing(p.glazings, e.finish) || findGlazing(glazings, e.finish);
+    return findFinish(p.finishes, e.finish) || findFinish(finishes, e.finish);
+  };
   std::vector<ElementId> seen;
   for (Element& e : placedElements(model, placement, role, guess)) {
-    if (turn != 0) turnElement(e, {}, turn);
-    if (!(shift == Vec3{})) moveElement(e, shift);
+    if (turn != 0 || !(shift == Vec3{})) laidDown(e, turn, shift);
     if (proposed) e.proposed = *proposed;
     seen.push_back(e.id);
     if (const ElementPtr old = p.element(e.id)) {
@@ -154,6 +178,7 @@ ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role
       e.hidden = old->hidden;
       e.name = old->name;
       e.finish = old->finish;
+      e.ghost = old->ghost;
       e.extra = old->extra;
       out.renewed.push_back(e.id);
       const Box3 a = boxOf(*old), b = boxOf(e);
@@ -162,6 +187,7 @@ ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role
       out.fresh.push_back(e.id);
     }
     if (const auto said = byLayer.find(e.layer); said != byLayer.end()) e.role = said->second;
+    if (!p.element(e.id) && !e.finish.empty() && !named(e)) e.finish.clear(); // what the user gave stays, known or not
     p = withElement(std::move(p), std::move(e));
   }
   std::sort(seen.begin(), seen.end());

@@ -234,6 +234,7 @@ private:
     e.proposed = o.boolean("proposed", false);
     e.counted = o.boolean("counted", true);
     e.hidden = o.boolean("hidden", false);
+    e.ghost = o.boolean("ghost", false);
     e.source = o.text("source");
     e.finish = o.text("finish", o.text("glazing"));
     if (out_.project.element(e.id)) o.fault("id", "Two elements have the same id.");

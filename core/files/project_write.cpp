@@ -40,6 +40,7 @@ Json element(const Element& e, const std::string& folder) {
   if (e.proposed) j["proposed"] = true;
   if (!e.counted) j["counted"] = false;
   if (e.hidden) j["hidden"] = true;
+  if (e.ghost) j["ghost"] = true;
   if (!e.source.empty()) j["source"] = e.source;
   if (!e.finish.empty()) j["finish"] = e.finish;
   if (const Mass* m = e.mass()) {

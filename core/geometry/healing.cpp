@@ -35,39 +35,6 @@ private:
   std::vector<std::uint32_t> slots_;
 };
 
-/// For each point the first that lies within the tolerance's cell or a neighbouring one.
-std::vector<std::uint32_t> firstOfEach(const std::vector<Vec3>& points, double tolerance) {
-  std::vector<std::uint32_t> out(points.size());
-  struct Cell {
-    std::int64_t x, y, z;
-    bool operator==(const Cell&) const = default;
-  };
-  const auto whole = [&](double v) { return std::int64_t(std::clamp(std::floor(v / (2 * tolerance)), -9e18, 9e18)); };
-  const auto cellOf = [&](Vec3 p) { return Cell{whole(p.x), whole(p.y), whole(p.z)}; };
-  const auto hash = [](const Cell& c) { return mixed(std::uint64_t(c.x) * 0x9e3779b97f4a7c15ull ^ mixed(std::uint64_t(c.y) + 0x7f4a7c15ull) ^ (std::uint64_t(c.z) << 20)); };
-  // Chains of the representatives of a cell; a point asks its own cell and those its tolerance reaches into.
-  const std::size_t size = std::bit_ceil(std::max<std::size_t>(16, 2 * points.size()));
-  std::vector<std::uint32_t> head(size, none), next(points.size(), none);
-  for (std::uint32_t i = 0; i < points.size(); ++i) {
-    const Vec3 p = points[i];
-    const Cell low = cellOf(p - Vec3{tolerance, tolerance, tolerance}), high = cellOf(p + Vec3{tolerance, tolerance, tolerance});
-    out[i] = i;
-    for (std::int64_t x = low.x; x <= high.x && out[i] == i; ++x)
-      for (std::int64_t y = low.y; y <= high.y && out[i] == i; ++y)
-        for (std::int64_t z = low.z; z <= high.z && out[i] == i; ++z)
-          for (std::uint32_t k = head[hash({x, y, z}) & (size - 1)]; k != none; k = next[k])
-            if (length(points[k] - p) <= tolerance) {
-              out[i] = k;
-              break;
-            }
-    if (out[i] != i) continue;
-    std::uint32_t& first = head[hash(cellOf(p)) & (size - 1)];
-    next[i] = first;
-    first = i;
-  }
-  return out;
-}
-
 struct Shapes {
   const Mesh& mesh;
   std::vector<std::uint32_t> first; ///< of each point
@@ -199,6 +166,38 @@ std::vector<bool> unsound(const Shapes& s) {
 }
 
 } // namespace
+
+std::vector<std::uint32_t> firstOfEach(const std::vector<Vec3>& points, double tolerance) {
+  std::vector<std::uint32_t> out(points.size());
+  struct Cell {
+    std::int64_t x, y, z;
+    bool operator==(const Cell&) const = default;
+  };
+  const auto whole = [&](double v) { return std::int64_t(std::clamp(std::floor(v / (2 * tolerance)), -9e18, 9e18)); };
+  const auto cellOf = [&](Vec3 p) { return Cell{whole(p.x), whole(p.y), whole(p.z)}; };
+  const auto hash = [](const Cell& c) { return mixed(std::uint64_t(c.x) * 0x9e3779b97f4a7c15ull ^ mixed(std::uint64_t(c.y) + 0x7f4a7c15ull) ^ (std::uint64_t(c.z) << 20)); };
+  // Chains of the representatives of a cell; a point asks its own cell and those its tolerance reaches into.
+  const std::size_t size = std::bit_ceil(std::max<std::size_t>(16, 2 * points.size()));
+  std::vector<std::uint32_t> head(size, none), next(points.size(), none);
+  for (std::uint32_t i = 0; i < points.size(); ++i) {
+    const Vec3 p = points[i];
+    const Cell low = cellOf(p - Vec3{tolerance, tolerance, tolerance}), high = cellOf(p + Vec3{tolerance, tolerance, tolerance});
+    out[i] = i;
+    for (std::int64_t x = low.x; x <= high.x && out[i] == i; ++x)
+      for (std::int64_t y = low.y; y <= high.y && out[i] == i; ++y)
+        for (std::int64_t z = low.z; z <= high.z && out[i] == i; ++z)
+          for (std::uint32_t k = head[hash({x, y, z}) & (size - 1)]; k != none; k = next[k])
+            if (length(points[k] - p) <= tolerance) {
+              out[i] = k;
+              break;
+            }
+    if (out[i] != i) continue;
+    std::uint32_t& first = head[hash(cellOf(p)) & (size - 1)];
+    next[i] = first;
+    first = i;
+  }
+  return out;
+}
 
 MeshHealth examine(const Mesh& m) {
   MeshHealth out;

@@ -22,6 +22,9 @@ struct MeshHealth {
 };
 MeshHealth examine(const Mesh& mesh);
 
+/// For each point the first one that lies within the tolerance (m).
+std::vector<std::uint32_t> firstOfEach(const std::vector<Vec3>& points, double tolerance);
+
 /// Each returns the mended mesh and says how many triangles it took or turned. Faces and their names stay.
 Mesh withoutDuplicates(const Mesh& mesh, std::size_t& removed);
 Mesh withoutSlivers(const Mesh& mesh, std::size_t& removed); ///< and those without area

@@ -11,10 +11,13 @@ class MeshColumns {
 public:
   explicit MeshColumns(std::shared_ptr<const Mesh> mesh);
   bool inside(Vec3 p) const;
+  /// Heights of the triangles over and under a point of the plan, in no order.
+  void heightsAt(Vec2 p, std::vector<double>& out) const;
   Vec3 low() const { return box_.low; }
   Vec3 center() const { return box_.center(); }
 
 private:
+  template <class Each> void heights(Vec2 p, Each&& each) const;
   std::shared_ptr<const Mesh> mesh_;
   Box3 box_;
   double binSize_ = 1;

@@ -1,10 +1,12 @@
 #include "core/model/check.h"
 #include "core/base/tolerances.h"
 #include "core/base/words.h"
+#include "core/model/check_source.h"
 #include "core/model/edit.h"
 #include "core/sky/weather_check.h"
 #include <algorithm>
 #include <fmt/format.h>
+#include <set>
 
 namespace noonward {
 
@@ -12,24 +14,56 @@ namespace {
 
 std::string nameOf(const Element& e) { return e.name.empty() ? e.id.text() : e.name; }
 
-/// Faults of an imported mesh by itself, each with what mends it.
-void checkMesh(const Element& e, const Imported& i, bool knownOnly, Findings& out) {
-  const MeshHealth* known = knownOnly ? i.health->ifKnown() : &i.health->of(*i.mesh);
-  if (!known) return;
-  const MeshHealth& h = *known;
-  const auto put = [&](std::size_t n, Rank rank, const char* code, const std::string& text, const char* mendText, std::optional<Vec3> at) {
-    if (n > 0) out.push_back({rank, code, fmt::format("\"{}\": {}", nameOf(e), text), 1, {e.id.value}, *mendText ? code : "", mendText, i.move == Vec3{} && i.turn == 0 && i.stretch == 1 ? at : std::nullopt});
+/// Faults of imported meshes by themselves, each kind once for all parts that have it, with what mends it.
+void checkMeshes(const Project& p, bool knownOnly, Findings& out) {
+  struct Kind {
+    Rank rank;
+    const char *code, *one, *more, *does, *doMore, *rest, *mendText;
+    Finding finding = {};
+    std::size_t n = 0;
+    std::string first = {};
   };
-  put(h.duplicates, e.role == Role::Glazing ? Rank::BendsResult : Rank::WorthKnowing, "mesh.duplicates", counted(h.duplicates, "face stands", "faces stand") + " where another stands already" + (e.role == Role::Glazing ? ": glass counts twice there." : "."), "Remove the second ones", h.duplicateAt);
-  put(h.noArea + h.slivers, Rank::WorthKnowing, "mesh.slivers", counted(h.noArea + h.slivers, "face has", "faces have") + " no area or less than 0.1 mm of height.", "Remove them", std::nullopt);
-  put(h.flipped, Rank::WorthKnowing, "mesh.flipped", counted(h.flipped, "face looks", "faces look") + " inward or against their neighbours: sensors on facades would look in.", "Turn them", h.flippedAt);
-  put(h.tangledEdges, Rank::WorthKnowing, "mesh.tangled", counted(h.tangledEdges, "edge is", "edges are") + " shared by three faces or more: inside and outside can't be told there.", "", h.tangledAt);
+  enum { GlassTwice, Twice, Thin, Turned, Tangled };
+  std::array<Kind, 5> kinds{{{Rank::BendsResult, "mesh.duplicates", "face of glass", "faces of glass", "stands", "stand", " where another stands already: light would pass twice there.", "Remove the second ones"},
+                             {Rank::WorthKnowing, "mesh.duplicates", "face", "faces", "stands", "stand", " where another stands already.", "Remove the second ones"},
+                             {Rank::WorthKnowing, "mesh.slivers", "face", "faces", "has", "have", " no area or less than 0.1 mm of height.", "Remove them"},
+                             {Rank::WorthKnowing, "mesh.flipped", "face", "faces", "looks", "look", " inward or against their neighbours: sensors on facades would look in.", "Turn them"},
+                             {Rank::WorthKnowing, "mesh.tangled", "edge", "edges", "is", "are", " shared by three faces or more: inside and outside can't be told there.", ""}}};
+  for (const ElementPtr& e : p.elements) {
+    const Imported* i = e->imported();
+    if (!i || !i->mesh || !e->counted || e->role == Role::Ignore) continue;
+    const MeshHealth* h = knownOnly ? i->health->ifKnown() : &i->health->of(*i->mesh);
+    if (!h) continue;
+    const bool inPlace = i->move == Vec3{} && i->turn == 0 && i->stretch == 1;
+    const auto put = [&](Kind& k, std::size_t n, std::optional<Vec3> at) {
+      if (n == 0) return;
+      k.n += n;
+      if (k.finding.elements.empty()) k.first = nameOf(*e);
+      k.finding.elements.push_back(e->id.value);
+      if (inPlace && !k.finding.at) k.finding.at = at;
+    };
+    put(kinds[e->role == Role::Glazing ? GlassTwice : Twice], h->duplicates, h->duplicateAt);
+    put(kinds[Thin], h->noArea + h->slivers, std::nullopt);
+    put(kinds[Turned], h->flipped, h->flippedAt);
+    put(kinds[Tangled], h->tangledEdges, h->tangledAt);
+  }
+  for (Kind& k : kinds) {
+    if (k.n == 0) continue;
+    k.finding.rank = k.rank;
+    k.finding.code = k.code;
+    const std::size_t parts = k.finding.elements.size();
+    k.finding.text = (parts == 1 ? "\"" + k.first + "\": " : "") + counted(k.n, k.one, k.more) + (parts > 1 ? fmt::format(" in {} parts", parts) : "") + " " + (k.n == 1 ? k.does : k.doMore) + k.rest;
+    k.finding.mend = *k.mendText ? k.code : "";
+    k.finding.mendText = k.mendText;
+    out.push_back(std::move(k.finding));
+  }
 }
 
-void checkElement(const Element& e, bool knownMeshes, Findings& out) {
+void checkElement(const Element& e, Findings& out) {
   const auto put = [&](Rank rank, const char* code, std::string text, const char* mend = "", const char* mendText = "") {
     out.push_back({rank, code, std::move(text), 1, {e.id.value}, mend, mendText});
   };
+  if (e.ghost) return; // its light model is looked at instead
   if (!e.counted) { // whatever else is wrong with it can't reach a study
     put(Rank::WorthKnowing, "element.left-out", fmt::format("\"{}\" is left out of studies.", nameOf(e)), "element.count",
         "Count it again");
@@ -57,7 +91,6 @@ void checkElement(const Element& e, bool knownMeshes, Findings& out) {
         "Leave it out of studies");
     return;
   }
-  if (const Imported* i = e.imported(); i && e.role != Role::Ignore) checkMesh(e, *i, knownMeshes, out);
   const Box3 box = boxOf(e);
   const Vec3 size = box.size();
   const double largest = std::max({size.x, size.y, size.z});
@@ -102,7 +135,9 @@ Findings checkProject(const Project& p, const Findings& weatherFindings, bool kn
   }
   if (p.elements.empty())
     out.push_back({Rank::WorthKnowing, "model.empty", "Nothing is built yet.", 1, {}, "", ""});
-  for (const ElementPtr& e : p.elements) checkElement(*e, knownMeshes, out);
+  for (const ElementPtr& e : p.elements) checkElement(*e, out);
+  checkMeshes(p, knownMeshes, out);
+  checkSources(p, knownMeshes, out);
   if (!p.rooms.empty() || !p.openings.empty()) {
     const Findings rooms = checkRooms(p);
     out.insert(out.end(), rooms.begin(), rooms.end());
@@ -180,8 +215,7 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
         e.counted = false; // nothing would be left
         return;
       }
-      *i = Imported{std::move(better), {}, i->move, i->turn, i->stretch};
-      i->content = digestOf(*i->mesh);
+      *i = withMesh(*i, std::move(better));
     });
   } else if (f.mend == "element.leave-out") {
     p = withEdited(std::move(p), ids, [](Element& e) { e.counted = false; });
@@ -209,8 +243,27 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
       const Digest content = digestOf(*small);
       i = Imported{std::move(small), content, i.move * 0.001, i.turn, i.stretch}; // with nothing remembered of the old mesh
     });
+  } else if (auto mended = mendSource(project, f)) {
+    return std::move(*mended);
   } else {
     return fail(fmt::format("There is no mend for \"{}\".", f.code));
+  }
+  return p;
+}
+
+bool mayBeOnPurpose(const Finding& f) { return f.code == "element.left-out" || f.code.starts_with("room.") || f.code.starts_with("option."); }
+
+Expected<Project> mendAll(Project p, const std::function<bool(const Finding&)>& wanted, Findings& carried) {
+  std::set<std::string> tried; // a mend that leaves its fault is not tried again
+  for (int guard = 0; guard < 1000; ++guard) {
+    const Findings found = checkProject(p);
+    const auto next = std::find_if(found.begin(), found.end(), [&](const Finding& f) { return !f.mend.empty() && wanted(f) && !tried.contains(f.code + f.text); });
+    if (next == found.end()) break;
+    tried.insert(next->code + next->text);
+    auto mended = mendProject(p, *next);
+    if (!mended) return mended;
+    p = std::move(*mended);
+    carried.push_back(*next);
   }
   return p;
 }

@@ -95,6 +95,11 @@ void tiltPlate(Element& e, double angle) {
   }
 }
 
+Imported withMesh(const Imported& i, std::shared_ptr<const Mesh> mesh) {
+  const Digest content = digestOf(*mesh);
+  return {std::move(mesh), content, i.move, i.turn, i.stretch};
+}
+
 Box3 boxOf(const Element& e) {
   if (const Mass* m = e.mass()) {
     Box3 b;

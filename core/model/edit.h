@@ -20,6 +20,8 @@ void tiltPlate(Element& element, double angle);
 void setHeight(Element& element, double height);
 double heightOf(const Element& element);
 Box3 boxOf(const Element& element);
+/// Another mesh in the same place, with nothing remembered of the old one.
+Imported withMesh(const Imported& imported, std::shared_ptr<const Mesh> mesh);
 Vec2 middleOf(const Element& element);
 /// Moves one edge of a mass along its outward normal. Edges count through the outer ring, then the holes.
 Outcome moveEdge(Element& element, std::size_t edge, double by);

@@ -65,6 +65,7 @@ struct Element {
   bool proposed = false; ///< part of the proposal: "before" is the scene without it
   bool counted = true;   ///< false: left out of every study, and shown so
   bool hidden = false;   ///< on the stage only; never changes a study
+  bool ghost = false;    ///< a light model stands for it (core/model/tracing.h): not counted, drawn as edges alone
   std::string source;    ///< file it came from, if any
   std::string finish;    ///< name of its finish, or of its glazing; empty: by assignment or role
   std::variant<Mass, Imported, Plate> shape;

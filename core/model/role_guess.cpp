@@ -64,6 +64,7 @@ const Word* found(const std::string& text) {
 RoleGuess guessRole(const RoleHint& h, Role fallback) {
   if (const Word* w = h.layer.empty() ? nullptr : found(h.layer)) return {w->role, 0.9, fmt::format("its layer says \"{}\"", w->text)};
   if (const Word* w = found(h.name)) return {w->role, 0.8, fmt::format("its name says \"{}\"", w->text)};
+  if (const Word* w = h.material.empty() ? nullptr : found(h.material)) return {w->role, 0.7, fmt::format("its material says \"{}\"", w->text)};
   if (h.transparency > 0.15) return {Role::Glazing, 0.8, fmt::format("its material is {:.0f} % transparent", 100 * h.transparency)};
   if (h.mesh && !h.mesh->triangles.empty()) {
     const Box3 box = h.mesh->box();

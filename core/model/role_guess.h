@@ -11,6 +11,7 @@ struct RoleHint {
   double transparency = 0;    ///< 0…1, of the material
   const Mesh* mesh = nullptr; ///< local metres; null for outlines
   std::size_t parts = 1;      ///< of the whole model
+  std::string material = {};  ///< its name
 };
 struct RoleGuess {
   Role role = Role::Neighbour;

@@ -281,6 +281,42 @@ private slots:
     QCOMPARE(cli({"import", write("bad.dxf", "not a drawing\n"), "--out", project}).code, 1);
   }
 
+  void aHeavyModelBecomesRoomsByMendsAlone() {
+    // The library as its architect sends it, into the place without it: brought in, mended, its daylight within 3 % of the clean one.
+    QTemporaryDir d;
+    const QString folder = d.filePath("demo"), in = d.filePath("demo/in.noonward");
+    QCOMPARE(cli({"demo", "--out", folder}).code, 0);
+    const Ran made = cli({"import", folder + "/library-as-received.obj", "--project", folder + "/library-site.noonward", "--north", "38", "--out", in, "--json"});
+    QVERIFY2(made.code == 0, qPrintable(made.err));
+    QCOMPARE(QJsonDocument::fromJson(made.out.toUtf8()).object()["units"].toString(), QString("millimetres"));
+    for (const char* code : {"mesh.duplicates", "mesh.flipped", "glass.doubled", "element.stray", "model.trace"}) QVERIFY2(made.out.contains(code), code);
+    const Ran look = cli({"trace", in, "--look", "--json"});
+    const QJsonObject traced = QJsonDocument::fromJson(look.out.toUtf8()).object();
+    QCOMPARE(traced["storeys"].toArray().size(), 2);
+    QCOMPARE(traced["rooms"].toArray().size(), 9);
+    QVERIFY(std::abs(traced["deviation"].toObject()["area_m2"].toDouble() - traced["deviation"].toObject()["source_area_m2"].toDouble()) < 0.1);
+    const Ran mended = cli({"mend", in, "--all"});
+    QVERIFY2(mended.code == 0, qPrintable(mended.out + mended.err));
+    const auto facts = [&](const QString& project) {
+      const Ran run = cli({"run", project, "--study", "daylight-factor", "--json", "--no-store", "--out", d.filePath("tables")});
+      std::vector<QJsonObject> rooms;
+      for (const auto& g : QJsonDocument::fromJson(run.out.toUtf8()).object()["groups"].toArray()) rooms.push_back(g.toObject());
+      return rooms;
+    };
+    const auto heavy = facts(in), clean = facts(folder + "/ropewalk-quay.noonward");
+    QCOMPARE(clean.size(), std::size_t(7));
+    for (const QJsonObject& room : clean) { // told by their sensors and light: the file names none
+      const double mean = room["mean"].toDouble();
+      QVERIFY2(std::any_of(heavy.begin(), heavy.end(), [&](const QJsonObject& h) { return h["sensors"] == room["sensors"] && std::abs(h["mean"].toDouble() - mean) < 0.03 * mean; }), qPrintable(room["name"].toString()));
+    }
+    // Back to the source, and again by other wishes.
+    QCOMPARE(cli({"trace", in, "--undo"}).code, 0);
+    QVERIFY(cli({"rooms", in}).out.count("\n") < 3);
+    QVERIFY(cli({"trace", in, "--floors", "0", "--cut-below", "0.2", "--source", "library-as-received.obj"}).out.contains("cut at 3.10 m: 8 rooms"));
+    QCOMPARE(cli({"trace", in, "--source", "nothing"}).code, 2);
+    QCOMPARE(cli({"trace", folder + "/lantern-hill.noonward"}).code, 1);
+  }
+
   void metricsOfGivenSeriesAreExact() {
     QTemporaryDir d;
     const auto write = [&](const char* name, const QByteArray& text) { return written(d, name, text); };

@@ -1,0 +1,158 @@
+#include "core/model/check_source.h"
+#include "core/base/words.h"
+#include "core/geometry/thinning.h"
+#include "core/model/edit.h"
+#include "core/model/panes.h"
+#include "core/model/tracing.h"
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <map>
+
+namespace noonward {
+
+namespace {
+
+constexpr double thinnedBy = 0.03; ///< m, that thinning may move a surface
+constexpr double leastFloor = 0.5; ///< m²
+
+std::string nameOf(const Element& e) { return e.name.empty() ? e.id.text() : e.name; }
+
+const Mesh* meshOf(const Element& e) { return e.imported() && e.imported()->mesh ? e.imported()->mesh.get() : nullptr; }
+
+/// Every pane of glass that counts, where it stands.
+std::vector<Pane> panesOfGlass(const Project& p) {
+  std::vector<Pane> out;
+  for (const ElementPtr& e : p.elements) {
+    if (!e->counted || e->role != Role::Glazing || !e->imported()) continue;
+    const auto mesh = elementMesh(*e);
+    if (!mesh) continue;
+    for (Pane& pane : panesOf(*e, **mesh)) out.push_back(std::move(pane));
+  }
+  return out;
+}
+
+void checkPanes(const Project& p, bool quick, Findings& out) {
+  std::size_t triangles = 0;
+  for (const ElementPtr& e : p.elements)
+    if (const Mesh* m = meshOf(*e); m && e->counted && e->role == Role::Glazing) triangles += m->triangles.size();
+  if (triangles < 2 || (quick && triangles > 10'000)) return;
+  std::size_t doubled = 0;
+  std::vector<Pane> dropped;
+  singlePanes(panesOfGlass(p), doubled, &dropped);
+  if (doubled == 0) return;
+  Finding f{Rank::BendsResult, "glass.doubled", counted(doubled, "pane stands", "panes stand") + fmt::format(" less than {:.0f} cm behind another: light would pass the glass twice there.", 100 * mostBetweenPanes), int(doubled), {}, "glass.doubled", "Keep one of each"};
+  f.at = dropped.front().middle;
+  for (const Pane& d : dropped)
+    if (std::find(f.elements.begin(), f.elements.end(), d.element.value) == f.elements.end()) f.elements.push_back(d.element.value);
+  out.push_back(std::move(f));
+}
+
+/// Parts that lie apart from everything else: survey marks, forgotten copies.
+void checkStray(const Project& p, Findings& out) {
+  std::vector<std::pair<Vec2, const Element*>> at;
+  for (const ElementPtr& e : p.elements)
+    if (e->counted && e->role != Role::Ground && (e->mass() || meshOf(*e)))
+      if (const Box3 b = boxOf(*e); !b.empty()) at.emplace_back(xy(b.center()), e.get());
+  if (at.size() < 4) return;
+  std::vector<double> x, y;
+  for (const auto& [q, e] : at) x.push_back(q.x), y.push_back(q.y);
+  const auto middle = [](std::vector<double>& v) {
+    std::nth_element(v.begin(), v.begin() + std::ptrdiff_t(v.size() / 2), v.end());
+    return v[v.size() / 2];
+  };
+  const Vec2 centre{middle(x), middle(y)};
+  std::vector<double> d;
+  for (const auto& [q, e] : at) d.push_back(length(q - centre));
+  std::vector<double> sorted = d;
+  std::sort(sorted.begin(), sorted.end());
+  const double usual = sorted[std::min(sorted.size() - 1, sorted.size() * 3 / 4)];
+  for (std::size_t i = 0; i < at.size(); ++i)
+    if (at[i].second->imported() && d[i] > 300 && d[i] > 6 * usual)
+      out.push_back({Rank::WorthKnowing, "element.stray", fmt::format("\"{}\" lies {:.0f} m away from everything else.", nameOf(*at[i].second), d[i]), 1, {at[i].second->id.value}, "element.leave-out", "Leave it out of studies"});
+}
+
+double levelArea(const Mesh& m) {
+  double out = 0;
+  for (std::size_t t = 0; t < m.triangles.size(); ++t) out += std::abs(m.areaVector(t).z) / 2;
+  return out;
+}
+
+void checkParts(const Project& p, Findings& out) {
+  Finding small{Rank::WorthKnowing, "floor.small", "", 0, {}, "floor.small", "Take them as walls: sills and steps"};
+  for (const ElementPtr& e : p.elements) {
+    const Mesh* m = meshOf(*e);
+    if (!m || !e->counted || e->role == Role::Ignore) continue;
+    if (e->role == Role::Floor && m->triangles.size() < 60 && levelArea(*m) < leastFloor) {
+      ++small.count;
+      small.elements.push_back(e->id.value);
+    }
+    if (m->triangles.size() > manyTriangles && (e->role == Role::Planting || e->role == Role::Shading || e->role == Role::Partition))
+      out.push_back({Rank::WorthKnowing, "element.heavy", fmt::format("\"{}\" has {} triangles: more than its light is worth.", nameOf(*e), m->triangles.size()), 1, {e->id.value}, "element.heavy", fmt::format("Thin them out, by {:.0f} cm at most", 100 * thinnedBy)});
+  }
+  if (small.count > 0) {
+    small.text = counted(std::size_t(small.count), "part is", "parts are") + fmt::format(" called a floor and smaller than {:g} m².", leastFloor);
+    small.count = 1;
+    out.push_back(std::move(small));
+  }
+}
+
+void offerTrace(const Project& p, Findings& out) {
+  if (!p.rooms.empty()) return;
+  bool walls = false, glass = false;
+  for (const ElementPtr& e : p.elements) {
+    if (!meshOf(*e) || !e->counted) continue;
+    walls |= e->role == Role::Wall || e->role == Role::Building || e->role == Role::Partition;
+    glass |= e->role == Role::Glazing;
+  }
+  if (!walls || !glass) return;
+  const std::size_t n = traceSources(p).size();
+  out.push_back({Rank::WorthKnowing, "model.trace", fmt::format("There are walls and glazing, but no rooms: a light model can be traced out of {}.", counted(n, "part", "parts")), 1, {}, "model.trace", "Trace storeys, rooms and windows"});
+}
+
+Expected<Project> withSinglePanes(Project p) {
+  std::size_t doubled = 0;
+  std::vector<Pane> dropped;
+  singlePanes(panesOfGlass(p), doubled, &dropped);
+  std::map<ElementId, std::vector<std::uint32_t>> by;
+  for (const Pane& d : dropped) by[d.element].insert(by[d.element].end(), d.triangles.begin(), d.triangles.end());
+  for (auto& [id, triangles] : by)
+    p = withEdited(std::move(p), {id}, [&, &triangles = triangles](Element& e) {
+      auto& i = std::get<Imported>(e.shape);
+      auto better = std::make_shared<Mesh>(withoutTriangles(*i.mesh, triangles));
+      if (better->triangles.empty()) {
+        e.counted = false;
+        return;
+      }
+      i = withMesh(i, std::move(better));
+    });
+  return p;
+}
+
+} // namespace
+
+void checkSources(const Project& p, bool quick, Findings& out) {
+  checkPanes(p, quick, out);
+  checkStray(p, out);
+  checkParts(p, out);
+  offerTrace(p, out);
+}
+
+std::optional<Expected<Project>> mendSource(const Project& p, const Finding& f) {
+  std::vector<ElementId> ids;
+  for (std::uint64_t v : f.elements) ids.push_back({v});
+  if (f.mend == "glass.doubled") return withSinglePanes(p);
+  if (f.mend == "floor.small") return withEdited(p, ids, [](Element& e) { e.role = Role::Wall; });
+  if (f.mend == "element.heavy")
+    return withEdited(p, ids, [](Element& e) {
+      if (auto* i = std::get_if<Imported>(&e.shape); i && i->mesh) *i = withMesh(*i, std::make_shared<Mesh>(thinned(*i->mesh, thinnedBy)));
+    });
+  if (f.mend == "model.trace") {
+    const auto t = traceModel(p, {});
+    if (!t) return Expected<Project>(tl::unexpected(t.error()));
+    return withTrace(p, *t);
+  }
+  return {};
+}
+
+} // namespace noonward

@@ -1,0 +1,154 @@
+#include "core/model/panes.h"
+#include "core/base/tolerances.h"
+#include "core/geometry/healing.h"
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <numeric>
+
+namespace noonward {
+
+namespace {
+
+constexpr double narrowest = 0.06; ///< m
+
+/// Axes in a pane's plane: level, and up the slope.
+std::pair<Vec3, Vec3> axesOf(Vec3 n) {
+  if (std::abs(n.z) > 0.98) return {{1, 0, 0}, {0, 1, 0}};
+  const Vec3 along = normalized(Vec3{-n.y, n.x, 0});
+  return {along, cross(n, along)};
+}
+
+struct Rectangle {
+  double u0, u1, v0, v1;
+  double area() const { return std::max(0.0, u1 - u0) * std::max(0.0, v1 - v0); }
+};
+Rectangle seenAlong(const Pane& p, const std::pair<Vec3, Vec3>& axes, Vec3 zero) {
+  Rectangle r{1e300, -1e300, 1e300, -1e300};
+  for (const Vec3& c : p.corners) {
+    const double u = dot(c - zero, axes.first), v = dot(c - zero, axes.second);
+    r = {std::min(r.u0, u), std::max(r.u1, u), std::min(r.v0, v), std::max(r.v1, v)};
+  }
+  return r;
+}
+
+} // namespace
+
+std::vector<Pane> panesOf(const Element& e, const Mesh& m) {
+  std::size_t twice = 0;
+  const std::vector<std::uint32_t> first = firstOfEach(m.points, tolerance::weld);
+  const std::size_t n = m.triangles.size();
+  // Triangles that share an edge and a plane are one piece.
+  std::vector<std::uint32_t> root(n);
+  std::iota(root.begin(), root.end(), 0u);
+  const auto find = [&](std::uint32_t t) {
+    while (root[t] != t) t = root[t] = root[root[t]];
+    return t;
+  };
+  std::map<std::pair<std::uint32_t, std::uint32_t>, std::vector<std::uint32_t>> atEdge;
+  std::map<Triangle, bool> seen;
+  std::vector<bool> out(n, false);
+  for (std::uint32_t t = 0; t < n; ++t) {
+    Triangle k{first[m.triangles[t][0]], first[m.triangles[t][1]], first[m.triangles[t][2]]};
+    if (!(length(m.areaVector(t)) > 2 * tolerance::smallestFace)) {
+      out[t] = true;
+      continue;
+    }
+    std::sort(k.begin(), k.end());
+    if (!seen.emplace(k, true).second) {
+      out[t] = true;
+      ++twice;
+      continue;
+    }
+    const Vec3 normal = normalized(m.areaVector(t));
+    for (int i = 0; i < 3; ++i) {
+      auto& list = atEdge[std::minmax(k[std::size_t(i)], k[std::size_t(i + 1) % 3])];
+      for (std::uint32_t other : list)
+        if (std::abs(dot(normal, normalized(m.areaVector(other)))) > 0.9998) root[find(t)] = find(other);
+      list.push_back(t);
+    }
+  }
+  std::map<std::uint32_t, Pane> pieces;
+  for (std::uint32_t t = 0; t < n; ++t) {
+    if (out[t]) continue;
+    Pane& p = pieces[find(t)];
+    p.triangles.push_back(t);
+  }
+  std::vector<Pane> panes;
+  for (auto& [_, p] : pieces) {
+    Vec3 normal, middle;
+    for (std::uint32_t t : p.triangles) {
+      const Vec3 a = m.areaVector(t);
+      normal = normal + (dot(a, normal) < 0 ? -a : a);
+      const Triangle& k = m.triangles[t];
+      middle = middle + (m.points[k[0]] + m.points[k[1]] + m.points[k[2]]) * (length(a) / 6);
+      p.area += length(a) / 2;
+    }
+    p.normal = normalized(normal);
+    p.middle = middle * (1 / p.area);
+    const auto [along, up] = axesOf(p.normal);
+    Rectangle r{1e300, -1e300, 1e300, -1e300};
+    for (std::uint32_t t : p.triangles)
+      for (std::uint32_t k : m.triangles[t]) {
+        const double u = dot(m.points[k] - p.middle, along), v = dot(m.points[k] - p.middle, up);
+        r = {std::min(r.u0, u), std::max(r.u1, u), std::min(r.v0, v), std::max(r.v1, v)};
+      }
+    if (std::min(r.u1 - r.u0, r.v1 - r.v0) < narrowest) continue;
+    p.corners = {p.middle + along * r.u0 + up * r.v0, p.middle + along * r.u1 + up * r.v0, p.middle + along * r.u1 + up * r.v1, p.middle + along * r.u0 + up * r.v1};
+    p.element = e.id;
+    p.layer = e.layer;
+    p.finish = e.finish;
+    panes.push_back(std::move(p));
+  }
+  return panes;
+}
+
+std::vector<Pane> singlePanes(std::vector<Pane> panes, std::size_t& doubled, std::vector<Pane>* dropped) {
+  // Candidates by place: cells wide enough that doubles lie in neighbouring ones.
+  constexpr double cell = 0.5;
+  std::map<std::array<long, 3>, std::vector<std::size_t>> cells;
+  const auto cellOf = [](Vec3 p) { return std::array<long, 3>{std::lround(p.x / cell), std::lround(p.y / cell), std::lround(p.z / cell)}; };
+  std::vector<std::size_t> root(panes.size());
+  std::iota(root.begin(), root.end(), std::size_t{0});
+  const auto find = [&](std::size_t i) {
+    while (root[i] != i) i = root[i] = root[root[i]];
+    return i;
+  };
+  const auto doubles = [&](const Pane& a, const Pane& b) {
+    if (std::abs(dot(a.normal, b.normal)) < 0.999) return false;
+    const double apart = std::abs(dot(b.middle - a.middle, a.normal));
+    if (apart > mostBetweenPanes) return false;
+    const auto axes = axesOf(a.normal);
+    const Rectangle r = seenAlong(a, axes, a.middle), s = seenAlong(b, axes, a.middle);
+    const Rectangle both{std::max(r.u0, s.u0), std::min(r.u1, s.u1), std::max(r.v0, s.v0), std::min(r.v1, s.v1)};
+    return both.area() > 0.5 * std::max(r.area(), s.area());
+  };
+  for (std::size_t i = 0; i < panes.size(); ++i) {
+    const auto c = cellOf(panes[i].middle);
+    // Sheets of one size: their middles lie close. Of different sizes up to a quarter of the larger apart.
+    const long reach = std::clamp(long(std::ceil(0.25 * std::sqrt(panes[i].area) / cell)), 1l, 4l);
+    for (long x = -reach; x <= reach; ++x)
+      for (long y = -reach; y <= reach; ++y)
+        for (long z = -reach; z <= reach; ++z)
+          if (const auto at = cells.find({c[0] + x, c[1] + y, c[2] + z}); at != cells.end())
+            for (std::size_t other : at->second)
+              if (doubles(panes[i], panes[other])) root[find(i)] = find(other);
+    cells[c].push_back(i);
+  }
+  std::map<std::size_t, std::vector<std::size_t>> sets;
+  for (std::size_t i = 0; i < panes.size(); ++i) sets[find(i)].push_back(i);
+  std::vector<Pane> out;
+  for (auto& [_, set] : sets) {
+    const Pane& any = panes[set.front()];
+    std::sort(set.begin(), set.end(), [&](std::size_t a, std::size_t b) { return std::pair{dot(panes[a].middle, any.normal), a} < std::pair{dot(panes[b].middle, any.normal), b}; });
+    const std::size_t keep = set[set.size() / 2];
+    doubled += set.size() - 1;
+    if (dropped)
+      for (std::size_t i : set)
+        if (i != keep) dropped->push_back(panes[i]);
+    out.push_back(std::move(panes[keep]));
+  }
+  return out;
+}
+
+} // namespace noonward
