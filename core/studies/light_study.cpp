@@ -66,6 +66,7 @@ bool RoomLight::learn(int upTo, AimShelf& aims, RunControl& control, Threads thr
     LightPaths<SkySum> paths(*in_.scene, in_.sky.sun, true);
     for (std::size_t i = a; i < b; ++i) {
       const std::uint32_t patch = seen_.wanted[i];
+      std::shared_ptr<const Aim> aim; // one for the patch: in a room without panes the look for some is long
       for (int r = 0; r < replicates; ++r) {
         const std::uint64_t key = mixed(seed + patch * 1315423911ull + std::uint64_t(r) * 2654435761ull);
         total.sum = 0;
@@ -73,7 +74,7 @@ bool RoomLight::learn(int upTo, AimShelf& aims, RunControl& control, Threads thr
           HashStream random(mixed(key ^ (std::uint64_t(k) << 20)));
           const ScrambledPoint q(key, std::uint32_t(k));
           const Patches::Place place = patches_.at(patch, q[7], random.next());
-          const auto aim = aims.of(place.position, place.normal, place.room, patch);
+          if (!aim) aim = aims.of(place.position, place.normal, place.room, patch);
           paths.sample(place.position, place.normal, *aim, q, random, total, false);
         }
         sums_[i * replicates + std::size_t(r)] += float(total.sum);
