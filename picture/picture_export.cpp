@@ -41,7 +41,10 @@ Vec3 sunDirection(const Project& p, Instant t) {
 std::vector<Box3> sceneBoxes(const Project& p) {
   std::vector<Box3> out;
   for (const ElementPtr& e : p.elements)
-    if (!e->hidden) out.push_back(boxOf(*e));
+    if (!e->hidden && e->counted) out.push_back(boxOf(*e));
+  if (out.empty()) // nothing counts: what is there all the same
+    for (const ElementPtr& e : p.elements)
+      if (!e->hidden) out.push_back(boxOf(*e));
   for (const SensorGroup& g : p.groups)
     if (const auto* a = std::get_if<GroundArea>(&g.layout)) {
       Box3 box;

@@ -207,22 +207,40 @@ void Document::check() {
 }
 
 void Document::mend(const Finding& finding) {
-  if (finding.mend.starts_with("mesh.")) { // a million faces take a second: behind the window, for the project as it is now
-    inBackground([project = history_.now(), finding]() -> std::function<void(Document&)> {
-      auto mended = std::make_shared<Expected<Project>>(mendProject(project, finding));
-      return [mended, finding, before = project.elements](Document& d) {
-        if (!*mended) return d.notice(QString::fromStdString(mended->error().text()), true);
-        if (d.project().elements != before) return d.notice("The model changed while it was mended: press Mend again.", true);
-        Project next = d.project(); // whatever else was changed meanwhile stays
-        next.elements = std::move((*mended)->elements);
-        d.change(std::move(next), QString::fromStdString(finding.mendText));
-      };
-    });
-    return;
-  }
+  const bool slow = finding.mend.starts_with("mesh.") || finding.mend.starts_with("model.") || finding.mend.starts_with("glass.") || finding.mend == "element.heavy";
+  if (slow) return mendBehind([finding](const Project& p) { return mendProject(p, finding); }, QString::fromStdString(finding.mendText));
   auto mended = mendProject(history_.now(), finding);
   if (!mended) return emit notice(QString::fromStdString(mended.error().text()), true);
   change(std::move(*mended), QString::fromStdString(finding.mendText));
+}
+
+void Document::mendAll() {
+  mendBehind([](const Project& p) {
+    Findings done;
+    return noonward::mendAll(p, [](const Finding& f) { return !mayBeOnPurpose(f); }, done);
+  }, "Mend all");
+}
+
+/// A million faces take a second, a trace more: behind the window, for the project as it is now.
+void Document::mendBehind(std::function<Expected<Project>(const Project&)> work, const QString& name) {
+  emit notice(name + "…", false);
+  inBackground([project = history_.now(), work = std::move(work), name]() -> std::function<void(Document&)> {
+    auto mended = std::make_shared<Expected<Project>>(work(project));
+    return [mended, name, project](Document& d) {
+      if (!*mended) return d.notice(QString::fromStdString(mended->error().text()), true);
+      const Project& now = d.history_.now();
+      if (now.elements != project.elements || now.rooms != project.rooms || now.openings != project.openings) return d.notice("The model changed while it was mended: press Mend again.", true);
+      // Whatever else was changed meanwhile stays.
+      Project next = now;
+      next.elements = std::move((*mended)->elements);
+      next.rooms = std::move((*mended)->rooms);
+      next.openings = std::move((*mended)->openings);
+      if (now.site.weather == project.site.weather && now.site.zone == project.site.zone) next.site = (*mended)->site;
+      next.groups = (*mended)->groups.size() == project.groups.size() && now.groups.size() == project.groups.size() ? now.groups : std::move((*mended)->groups);
+      d.change(std::move(next), name);
+      emit d.notice(name + ": done. Undo takes it back.", false);
+    };
+  });
 }
 
 void Document::examineMeshes() {

@@ -57,6 +57,7 @@ public:
   void discardRecovery();
   void setAutosaveDelay(int milliseconds) { autosave_.setInterval(milliseconds); }
   void mend(const Finding& finding);
+  void mendAll(); ///< every finding with a mend that nobody may have decided on purpose
   void acceptFinding(const Finding& finding);
   /// What only rays can see, told by the last answer; kept beside what the check finds.
   void setRunFindings(Findings found);
@@ -73,6 +74,7 @@ signals:
   void notice(const QString& text, bool fault);
 
 private:
+  void mendBehind(std::function<Expected<Project>(const Project&)> work, const QString& name);
   void take(Project project, std::filesystem::path path);
   void changed();
   void check();

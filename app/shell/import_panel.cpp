@@ -4,6 +4,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <QTableWidget>
 #include <QVBoxLayout>
@@ -12,6 +13,7 @@ namespace noonward {
 
 namespace {
 constexpr int mostRows = 400;
+constexpr std::size_t mostShown = 400'000; ///< triangles, put on the stage before they are brought in
 
 QLabel* words(const QFont& font, bool quiet) {
   auto* l = new QLabel;
@@ -48,7 +50,36 @@ ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), d
   unit_ = choice(first, "Its numbers are", {"metres", "millimetres", "centimetres", "feet", "inches"});
   first->addSpacing(12);
   up_ = choice(first, "Up is", {"z", "y"});
+  first->addSpacing(12);
+  auto* northName = words(textFont(12), true);
+  northName->setText("Its up points");
+  northName->setWordWrap(false);
+  first->addWidget(northName);
+  north_ = new QLineEdit;
+  north_->setAccessibleName("North of the model");
+  north_->setToolTip("Degrees clockwise from north that the drawing's +y points to; empty: as the file says, else as the project lies");
+  north_->setFixedWidth(64);
+  first->addWidget(north_);
   l->addLayout(first);
+  auto* check = new QHBoxLayout;
+  measure_ = new QPushButton("Check a distance");
+  measure_->setAccessibleName("Check a distance");
+  measure_->setToolTip("Click two spots of the model on the stage, then say how far apart they are in truth");
+  connect(measure_, &QPushButton::clicked, this, [this] { emit distanceWanted(); });
+  check->addWidget(measure_);
+  auto* should = words(textFont(12), true);
+  should->setText("in truth");
+  should->setWordWrap(false);
+  check->addWidget(should);
+  true_ = new QLineEdit;
+  true_->setAccessibleName("True distance");
+  true_->setFixedWidth(90);
+  true_->setEnabled(false);
+  connect(true_, &QLineEdit::editingFinished, this, &ImportPanel::trueLength);
+  connect(north_, &QLineEdit::editingFinished, this, &ImportPanel::refresh);
+  check->addWidget(true_);
+  check->addStretch();
+  l->addLayout(check);
   l->addWidget(size_ = words(textFont(13, true), false));
   size_->setAccessibleName("Resulting size");
   auto* second = new QHBoxLayout;
@@ -102,6 +133,12 @@ void ImportPanel::show(std::shared_ptr<const Model> model) {
   said_.clear();
   const Project& p = document_.project();
   guess_ = guessPlacement(*model_, p.elements.empty() && p.site.origin == Vec3{} ? std::nullopt : std::optional(p.site.origin));
+  measured_ = 0;
+  true_->clear();
+  true_->setEnabled(false);
+  measure_->setText("Check a distance");
+  north_->clear();
+  north_->setPlaceholderText(model_->geo.northAngle ? QString::number(degrees(*model_->geo.northAngle), 'g', 4) + "°" : p.elements.empty() ? QString("0°") : QString::number(degrees(p.site.northAngle), 'g', 4) + "°");
   unit_->setCurrentIndex(int(guess_.placement.unit));
   up_->setCurrentIndex(guess_.placement.yUp);
   role_->setCurrentIndex(int(Role::Neighbour));
@@ -126,9 +163,17 @@ void ImportPanel::show(std::shared_ptr<const Model> model) {
 
 void ImportPanel::refresh() {
   if (!model_) return;
+  if (guess_.placement.unit != LengthUnit(unit_->currentIndex())) guess_.placement.scale = 1; // a true length was said of the other unit
   guess_.placement.unit = LengthUnit(unit_->currentIndex());
   guess_.placement.yUp = up_->currentIndex() == 1;
-  const Vec3 s = model_->box().size() * metresPer(guess_.placement.unit);
+  north_->setStyleSheet({});
+  guess_.placement.northAngle.reset();
+  if (const QString text = QString(north_->text()).remove("°").trimmed(); !text.isEmpty()) {
+    const auto v = numberFromText(text.toStdString());
+    if (v && std::abs(*v) <= 360) guess_.placement.northAngle = radians(*v);
+    else north_->setStyleSheet(QString("border: 1px solid %1;").arg(theme().short_.name()));
+  }
+  const Vec3 s = model_->box().size() * (metresPer(guess_.placement.unit) * guess_.placement.scale);
   const LengthUnit shown = document_.project().units;
   const auto text = [&](double v) { return QString::fromStdString(lengthText(v, shown)); };
   const Vec3 o = guess_.placement.yUp ? Vec3{s.x, s.z, s.y} : s;
@@ -139,12 +184,22 @@ void ImportPanel::refresh() {
 
 void ImportPanel::fillLayers() {
   // Shapes are looked at to guess: behind the window.
-  document_.inBackground([this, model = model_, placement = guess_.placement, role = role(), guess = roles_->currentIndex() == 0, asked = ++asked_]() -> std::function<void(Document&)> {
+  document_.inBackground([this, model = model_, placement = guess_.placement, role = role(), guess = roles_->currentIndex() == 0, said = said_, project = (document_.dropPreview(), document_.project()), asked = ++asked_]() -> std::function<void(Document&)> {
     auto layers = std::make_shared<std::vector<ModelLayer>>(modelLayers(*model, placement, role, guess));
-    return [this, layers, asked](Document&) {
-      if (asked != asked_) return;
+    // And the model where it would stand, as long as that is quick.
+    std::shared_ptr<ImportOutcome> placed;
+    if (model->triangleCount() <= mostShown) placed = std::make_shared<ImportOutcome>(broughtIn(project, *model, placement, role, guess, {}, said));
+    return [this, layers, placed, asked, elements = project.elements](Document& d) {
+      if (asked != asked_ || !isVisible()) return;
       layers_ = std::move(*layers);
       showLayers();
+      if (!placed || (d.project().elements != elements && !d.previewing())) return;
+      std::vector<std::uint64_t> ids;
+      for (const auto* list : {&placed->fresh, &placed->renewed})
+        for (ElementId id : *list)
+          if (ids.size() < 500) ids.push_back(id.value);
+      d.preview(std::move(placed->project));
+      emit previewed(ids);
     };
   });
 }
@@ -183,13 +238,39 @@ void ImportPanel::showLayers() {
         for (const QModelIndex& m : marked) to.push_back(m.row());
       for (int row : to) said_[layers_[std::size_t(row)].name] = allRoles[std::size_t(chosen)];
       // Rebuilt after the box that was clicked has done its work.
-      QMetaObject::invokeMethod(this, [this] { showLayers(); }, Qt::QueuedConnection);
+      QMetaObject::invokeMethod(this, [this] { fillLayers(); }, Qt::QueuedConnection);
     });
     table_->setCellWidget(i, 2, c);
   }
   table_->setFixedHeight(32 + 28 * std::clamp(rows, 1, 7));
   if (int(layers_.size()) > mostRows) notes_->setText(notes_->text() + QString("\nThe %1 heaviest of %2 layers are listed.").arg(mostRows).arg(layers_.size())), notes_->setVisible(true);
   adjustSize();
+}
+
+void ImportPanel::hideEvent(QHideEvent* e) {
+  ++asked_;
+  if (document_.previewing()) document_.dropPreview();
+  Panel::hideEvent(e);
+}
+
+void ImportPanel::setMeasured(double metres) {
+  if (!isVisible() || !(metres > 0)) return;
+  measured_ = metres;
+  measure_->setText(QString("Measured %1").arg(QString::fromStdString(lengthText(metres, document_.project().units))));
+  true_->setEnabled(true);
+  true_->setFocus();
+}
+
+void ImportPanel::trueLength() {
+  if (!(measured_ > 0) || !true_->isModified()) return;
+  true_->setModified(false);
+  const auto v = lengthFromText(true_->text().toStdString(), document_.project().units);
+  true_->setStyleSheet(v && *v > 0 ? QString() : QString("border: 1px solid %1;").arg(theme().short_.name()));
+  if (!v || !(*v > 0)) return;
+  guess_.placement.scale *= *v / measured_;
+  measured_ = *v;
+  measure_->setText(QString("Measured %1").arg(QString::fromStdString(lengthText(*v, document_.project().units))));
+  refresh();
 }
 
 void ImportPanel::bringIn() {
@@ -209,6 +290,8 @@ void ImportPanel::bringIn() {
       if (!done->gone.empty()) text += QString(". No longer in the file, and kept: %1").arg(gone);
       Project next = d.project(); // whatever else was changed meanwhile stays
       next.elements = done->project.elements;
+      for (const Glazing& g : done->project.glazings) // that the file states
+        if (!findGlazing(next.glazings, g.name)) next.glazings.push_back(g);
       if (before.empty()) next.site.origin = done->project.site.origin, next.site.place = done->project.site.place, next.site.northAngle = done->project.site.northAngle, next.site.referenceSystem = done->project.site.referenceSystem;
       d.change(std::move(next), "Bring model");
       d.look([&](Looking& l) { l.selected = done->gone; });

@@ -9,6 +9,7 @@
 #endif
 
 class QTableWidget;
+class QPushButton;
 
 namespace noonward {
 
@@ -17,6 +18,15 @@ class ImportPanel : public Panel {
 public:
   ImportPanel(Document& document, QWidget* parent);
   void show(std::shared_ptr<const Model> model);
+  void setMeasured(double metres);
+
+signals:
+  void distanceWanted();
+  /// The model stands on the stage as it would be brought in, by these ids.
+  void previewed(const std::vector<std::uint64_t>& ids);
+
+protected:
+  void hideEvent(QHideEvent*) override;
 
 private:
   void refresh();
@@ -31,6 +41,10 @@ private:
   std::map<std::string, Role> said_; ///< by the user, of layers
   quint64 asked_ = 0;                ///< the last question of fillLayers(); older answers are dropped
   QLabel *facts_, *size_, *notes_;
+  void trueLength();
+  double measured_ = 0; ///< m, as the model stands
+  QLineEdit *north_, *true_;
+  QPushButton* measure_;
   QComboBox *unit_, *up_, *role_, *roles_, *proposed_;
   QTableWidget* table_;
 };

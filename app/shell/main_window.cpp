@@ -231,6 +231,14 @@ auto* options = new OptionsSheet(document_, studies_);
   findings_ = new FindingsPanel(document_, this);
   anything_ = new DoAnything(this, [this] { return actions(); });
   import_ = new ImportPanel(document_, this);
+  connect(import_, &ImportPanel::distanceWanted, this, [this] {
+    stage_->setTool(Tool::Distance);
+    stage_->setFocus();
+  });
+  connect(import_, &ImportPanel::previewed, this, [this](const std::vector<std::uint64_t>& ids) { stage_->flyTo(ids); });
+  connect(stage_, &Stage::distanceMeasured, import_, &ImportPanel::setMeasured);
+  tracing_ = new TracePanel(document_, this);
+  connect(tracing_, &TracePanel::previewed, this, [this](std::shared_ptr<const Trace> trace, int storey) { stage_->setTrace(std::move(trace), storey, tracing_->width() + 20); });
   proofs_ = new ProofPanel(this);
   runs_ = new RunsPanel(document_, studies_, this);
   readings_ = new ReadingsPanel(document_, studies_, this);
@@ -253,6 +261,7 @@ auto* options = new OptionsSheet(document_, studies_);
     document_.change(std::move(p), "Choose units");
   });
   connect(site_, &SiteSheet::weatherWanted, this, [this] { action("Load a weather file")->trigger(); });
+  connect(model_, &ModelSheet::traceWanted, this, [this] { action("Trace a light model")->trigger(); });
   connect(model_, &ModelSheet::importWanted, this, [this] { action("Bring a model")->trigger(); });
   connect(record_, &RecordSheet::fileWanted, this, [this](const QString& kind) {
     if (kind == "verify") return pickFile("Check a record", "Records (record.json)", [this](const QString& f) { record_->exportTo("verify", f); });
@@ -297,6 +306,7 @@ void MainWindow::placePanels() {
   findings_->setGeometry(std::max(0, width() - 470), 42, 456, std::min(420, height() - 240));
   anything_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 480) / 2), 46, 480, 380);
   import_->move(stageAt.x() + 20, stageAt.y() + 60);
+  tracing_->move(stageAt.x() + 12, stageAt.y() + 44);
   proofs_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 620) / 2), 60, std::min(620, stage_->width()), std::min(500, height() - 200));
   for (Panel* p : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(compare_)})
     p->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, stage_->width() - 24), std::max(260, stage_->height() - 56));

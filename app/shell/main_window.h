@@ -4,6 +4,7 @@
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/almanac/almanac.h"
 #include "app/shell/import_panel.h"
+#include "app/shell/trace_panel.h"
 #include "app/shell/path_bar.h"
 #include "app/stage/skyline_dial.h"
 #include "app/shell/year_panels.h"
@@ -72,6 +73,7 @@ private:
   FindingsPanel* findings_ = nullptr;
   DoAnything* anything_ = nullptr;
   ImportPanel* import_ = nullptr;
+  TracePanel* tracing_ = nullptr;
   ProofPanel* proofs_ = nullptr;
   RunsPanel* runs_ = nullptr;
   ReadingsPanel* readings_ = nullptr;

@@ -47,6 +47,11 @@ void MainWindow::buildActions() {
   add("Bring a model", QKeySequence("Ctrl+I"), [this] {
     pickFile("Bring a model", "Models (*.obj *.stl *.ply *.gltf *.glb *.dae *.3ds *.dxf *.xml *.gbxml *.json *.geojson *.asc *.grd);;All files (*)", [this](const QString& f) { loadModel(f); });
   });
+  add("Trace a light model", {}, [this] {
+    document_.look([](Looking& l) { l.step = Step::Model; });
+    placePanels();
+    tracing_->open();
+  });
   add("Write the model", {}, [this] {
     pickFile("Write the model (.obj .stl .dxf .glb .json .geojson)", "Models (*.obj *.stl *.dxf *.glb *.json *.geojson);;All files (*)", [this](const QString& f) { writeModel(f); }, "obj");
   });
@@ -89,6 +94,7 @@ void MainWindow::buildActions() {
     stage_->setFocus();
   });
   add("Draw a shading plane", {}, tool(Tool::Plate));
+  add("Correct corners", QKeySequence("C"), tool(Tool::Corners));
   add("Figures at the sensors", QKeySequence("V"), [this] { document_.look([](Looking& l) { l.values = !l.values; }); });
   const auto storey = [this](int by) {
     return [this, by] {

@@ -1,5 +1,6 @@
 #include "app/shell/panels.h"
 #include "app/theme/style.h"
+#include "core/model/check.h"
 #include "core/model/edit.h"
 #include "core/proof/proof.h"
 #include <QComboBox>
@@ -66,7 +67,13 @@ FindingsPanel::FindingsPanel(Document& document, QWidget* parent) : Panel(parent
   setAccessibleName("Findings panel");
   auto* outer = new QVBoxLayout(this);
   outer->setContentsMargins(16, 10, 10, 12);
-  outer->addWidget(words("Findings", titleFont(17)));
+  auto* head = new QHBoxLayout;
+  head->addWidget(words("Findings", titleFont(17)), 1);
+  all_ = button("Mend all", [this] { document_.mendAll(); }, true);
+  all_->setToolTip("Every mend below but those of what may be on purpose: left out, not counted, in an option");
+  head->addWidget(all_);
+  head->addSpacing(8);
+  outer->addLayout(head);
   auto* scroll = new QScrollArea;
   scroll->setWidgetResizable(true);
   auto* inside = new QWidget;
@@ -82,6 +89,7 @@ FindingsPanel::FindingsPanel(Document& document, QWidget* parent) : Panel(parent
 void FindingsPanel::refresh() {
   empty(list_);
   const Findings& all = document_.findings();
+  all_->setVisible(std::count_if(all.begin(), all.end(), [](const Finding& f) { return !f.mend.empty() && !mayBeOnPurpose(f); }) > 1);
   if (all.empty()) list_->addWidget(words("Nothing to mend.", textFont(12.5), true));
   for (Rank rank : {Rank::StopsStudy, Rank::BendsResult, Rank::WorthKnowing}) {
     bool first = true;

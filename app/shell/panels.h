@@ -12,6 +12,7 @@ class QLineEdit;
 class QListWidget;
 class QLabel;
 class QComboBox;
+class QPushButton;
 class QVBoxLayout;
 
 namespace noonward {
@@ -38,6 +39,7 @@ signals:
 private:
   Document& document_;
   QVBoxLayout* list_;
+  QPushButton* all_;
 };
 
 class DoAnything : public Panel {

@@ -9,6 +9,7 @@ const char* snapText(SnapKind kind) {
   case SnapKind::Start: return "close the outline";
   case SnapKind::Axis: return "along the axis";
   case SnapKind::Square: return "square";
+  case SnapKind::Source: return "source edge";
   }
   return "";
 }
@@ -41,6 +42,45 @@ Snap snapPoint(const Project& project, const Ring& draft, Vec2 p, double reach) 
     }
   }
   return {{round(p.x), round(p.y)}, SnapKind::Grid};
+}
+
+Snap snapCorner(const std::vector<CutLine>& guides, const std::vector<Vec2>& corners, const Ring& ring, std::size_t corner, Vec2 p, double reach) {
+  Snap best{{}, SnapKind::Grid};
+  double nearest = reach;
+  const auto take = [&](Vec2 q, SnapKind kind) {
+    if (length(q - p) < nearest) nearest = length(q - p), best = {q, kind};
+  };
+  std::vector<const CutLine*> near;
+  for (const CutLine& g : guides) {
+    take(g.a, SnapKind::Source), take(g.b, SnapKind::Source);
+    const Vec2 d = g.b - g.a;
+    const double l = length(d), along = std::clamp(dot(p - g.a, d) / l, 0.0, l);
+    if (length(p - g.a - d * (along / l)) < reach) near.push_back(&g);
+  }
+  for (Vec2 q : corners) take(q, SnapKind::Corner);
+  for (std::size_t i = 0; i < near.size() && i < 12; ++i)
+    for (std::size_t j = i + 1; j < near.size() && j < 12; ++j) {
+      const Vec2 d = near[i]->b - near[i]->a, e = near[j]->b - near[j]->a;
+      const double c = cross(d, e);
+      if (std::abs(c) < 0.1 * length(d) * length(e)) continue;
+      take(near[i]->a + d * (cross(near[j]->a - near[i]->a, e) / c), SnapKind::Source);
+    }
+  if (best.kind != SnapKind::Grid) return best;
+  for (const CutLine* g : near) {
+    const Vec2 d = g->b - g->a;
+    take(g->a + d * (dot(p - g->a, d) / dot(d, d)), SnapKind::Source);
+  }
+  if (best.kind != SnapKind::Grid) return best;
+  // In line with the edges that end in the neighbours, and square to them.
+  const std::size_t n = ring.size();
+  for (const auto& [from, other] : {std::pair{ring[(corner + n - 1) % n], ring[(corner + n - 2) % n]}, {ring[(corner + 1) % n], ring[(corner + 2) % n]}}) {
+    const Vec2 d = from - other;
+    const double l = length(d);
+    if (!(l > 0)) continue;
+    for (const Vec2 u : {d * (1 / l), Vec2{-d.y, d.x} * (1 / l)}) take(from + u * dot(p - from, u), SnapKind::Square);
+  }
+  if (best.kind != SnapKind::Grid) return best;
+  return {{std::round(p.x * 20) / 20, std::round(p.y * 20) / 20}, SnapKind::Grid};
 }
 
 Vec2 atLength(const Ring& draft, Vec2 towards, double l) {

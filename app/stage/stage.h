@@ -13,9 +13,11 @@
 
 namespace noonward {
 
-enum class Tool { Select, Draw, Move, Probe, Area, Room, Window, Plate, Section };
+enum class Tool { Select, Draw, Move, Probe, Area, Room, Window, Plate, Section, Corners, Distance };
 /// Tools that take the corners of an outline.
 inline bool drawsOutline(Tool tool) { return tool == Tool::Draw || tool == Tool::Area || tool == Tool::Room || tool == Tool::Plate || tool == Tool::Section; }
+
+struct Trace;
 
 class Stage : public QWidget {
   Q_OBJECT
@@ -39,6 +41,8 @@ public:
   /// Where a local point shows, px; for tests.
   std::optional<QPointF> pixelOf(Vec3 p) const;
   double lastFrameSeconds() const { return frameSeconds_; }
+  /// A light model being traced, drawn over the model; null for none. `covered`: px at the left under a panel.
+  void setTrace(std::shared_ptr<const Trace> trace, int storey, int covered = 0);
   bool preparing() const { return preparing_.valid(); } ///< a large model is on its way to the stage
   /// Draws now, whatever is pending.
   QImage frame(bool quick);
@@ -46,6 +50,7 @@ public:
 signals:
   void viewChanged();
   void toolChanged();
+  void distanceMeasured(double metres);
   void said(const QString& text); ///< what the pointer is doing, for the status line
 
 protected:
@@ -61,7 +66,7 @@ protected:
   bool event(QEvent* event) override;
 
 private:
-  enum class Drag { None, Orbit, Pan, Pull, Move, Sun, North };
+  enum class Drag { None, Orbit, Pan, Pull, Move, Sun, North, Corner };
   // scene
   /// The project as it is shown: opened where rooms are looked into.
   const Project& shown();
@@ -94,6 +99,19 @@ private:
   void paintWindowDraft(QPainter& p);
   void finishMass();
   void applyTyped();
+  /// What lies under the pointer: a corner, or the edge that begins at one.
+  struct CornerUnder {
+    std::optional<CornerRef> ref;
+    bool corner = false;
+  };
+  std::vector<CornerRef> correctable() const;
+  CornerUnder cornerUnder(QPointF at) const;
+  void beginCorner(QPointF at);
+  void continueCorner(QPointF at);
+  void endCorner();
+  bool takeCornerOut(QPointF at);
+  Vec3 spotFor(QPointF at);
+  void distanceClick(QPointF at);
   void cancelTool();
   Snap snapped(QPointF at) const;
   // overlay
@@ -103,6 +121,9 @@ private:
   void paintAreas(QPainter& p);
   void paintRooms(QPainter& p);
   void paintPointer(QPainter& p);
+  void paintTrace(QPainter& p);
+  void paintCorners(QPainter& p);
+  void paintDistance(QPainter& p);
   struct Sky {
     Vec3 center;
     double radius;
@@ -154,6 +175,12 @@ private:
   double pulledFrom_ = 0;
   QString typed_;
   Ring draft_;
+  CornerRef corner_;
+  bool inserted_ = false; ///< the corner being dragged was just put in
+  std::vector<CutLine> guides_;
+  std::optional<Vec3> distanceFrom_;
+  std::shared_ptr<const Trace> trace_;
+  int traceStorey_ = 0;
   struct WallDraft {
     WallSpot wall;
     Vec3 at, normal; ///< of the first click

@@ -63,6 +63,13 @@ StageGeometry stageGeometry(const Project& p, const StageLook& look, const std::
     const auto mesh = elementMesh(*e);
     if (!mesh) continue;
     const bool selected = in(look.selected, e->id);
+    if (e->ghost) { // edges alone
+      g.box.addBox((*mesh)->box());
+      if (edges || selected)
+        for (const auto& [a, b] : featureEdges(**mesh))
+          for (const Vec3& q : {a, b}) (selected ? g.strongEdges : g.edges).insert((selected ? g.strongEdges : g.edges).end(), {float(q.x), float(q.y), float(q.z)});
+      continue;
+    }
     QColor lit = e->proposed ? t.proposedLit : t.faceLit, shade = e->proposed ? t.proposedShade : t.faceShade;
     if (!e->counted || e->role == Role::Ignore) lit = shade = t.leftOut;
     if (e->role == Role::Planting) lit = mixed(lit, t.meets, 0.18), shade = mixed(shade, t.meets, 0.18);

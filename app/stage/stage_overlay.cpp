@@ -25,8 +25,11 @@ void Stage::paintOverlay(QPainter& p) {
     const PaintedResult* painted = shownAnswer ? shownAnswer->painted.get() : nullptr;
     paintSection(p, rect(), camera_, document_.project(), *document_.looking().section, painted, painted ? document_.looking().scale(*painted) : ResultScale{}, theme());
   }
+  paintTrace(p);
   paintDraft(p);
   paintWindowDraft(p);
+  paintCorners(p);
+  paintDistance(p);
   const Theme& t = theme();
   const Looking& l = document_.looking();
   if (l.probe)
@@ -243,7 +246,7 @@ QString Stage::valueAt(QPointF at) {
     }
   if (hit.hit())
     if (const ElementPtr e = shown().element({hit.element}))
-      return QString("%1 · %2%3%4").arg(QString::fromStdString(e->name), QString(roleName(e->role)).toLower(), e->proposed ? " · proposed" : "", e->counted ? "" : " · left out");
+      return QString("%1 · %2%3%4").arg(QString::fromStdString(e->name), QString(roleName(e->role)).toLower(), e->proposed ? " · proposed" : "", e->ghost ? " · ghost" : e->counted ? "" : " · left out");
   return {};
 }
 

@@ -20,6 +20,8 @@ void Stage::setTool(Tool tool) {
   if (tool == Tool::Window) emit said("Click two corners of the window on a wall; or one, then type a size such as 1.8x1.5 and Enter");
   if (tool == Tool::Plate) emit said("Click the corners of the shading plane; its height and tilt are set in the Model sheet; click the first corner or Enter to close");
   if (tool == Tool::Section) emit said("Click the two ends of the section in the plan; it is seen toward its left");
+  if (tool == Tool::Corners) emit said("Drag a corner; drag an edge to put one in; double-click a corner to take it out; Escape ends");
+  if (tool == Tool::Distance) emit said("Click one end of a distance that you know");
   if (tool == Tool::Probe) emit said("Click a spot on the ground or on a surface");
   if (tool == Tool::Move) emit said("Drag what is selected; type a distance and Enter for an exact move");
   if (tool == Tool::Select) emit said({});
@@ -30,9 +32,11 @@ void Stage::setTool(Tool tool) {
 void Stage::cancelTool() {
   draft_.clear();
   wall_.reset();
+  distanceFrom_.reset();
+  guides_.clear();
   raising_ = false;
   typed_.clear();
-  if (drag_ == Drag::Pull || drag_ == Drag::Move) document_.dropPreview();
+  if (drag_ == Drag::Pull || drag_ == Drag::Move || drag_ == Drag::Corner) document_.dropPreview();
   drag_ = Drag::None;
   if (!moving_.empty()) {
     moving_.clear();
@@ -73,7 +77,8 @@ void Stage::mousePressEvent(QMouseEvent* e) {
     return;
   }
   if (e->button() != Qt::LeftButton) return;
-  if (drawsOutline(tool_) || tool_ == Tool::Window) return; // on release
+  if (drawsOutline(tool_) || tool_ == Tool::Window || tool_ == Tool::Distance) return; // on release
+  if (tool_ == Tool::Corners) return beginCorner(e->position());
   if (tool_ == Tool::Select || tool_ == Tool::Probe)
     if (const auto s = sunPixel(); s && (*s - e->position()).manhattanLength() < 16 && camera_.kind != ViewKind::FromSun) {
       drag_ = Drag::Sun;
@@ -228,6 +233,10 @@ void Stage::mouseMoveEvent(QMouseEvent* e) {
     emit viewChanged();
     return;
   case Drag::Sun: dragSun(e->position()); return;
+  case Drag::Corner:
+    if (moved_) continueCorner(e->position());
+    update();
+    return;
   case Drag::Pull:
   case Drag::Move:
     if (!moved_) return;
@@ -261,6 +270,7 @@ void Stage::mouseReleaseEvent(QMouseEvent* e) {
     requestFrame(false);
     return;
   }
+  if (was == Drag::Corner) return endCorner();
   if (was == Drag::Sun) return;
   if (moved_ && (was == Drag::Orbit || was == Drag::Pan)) {
     refineTimer_.start();
@@ -268,6 +278,8 @@ void Stage::mouseReleaseEvent(QMouseEvent* e) {
   }
   if (e->button() != Qt::LeftButton || moved_) return;
   if (tool_ == Tool::Window) return windowClick(e->position());
+  if (tool_ == Tool::Distance) return distanceClick(e->position());
+  if (tool_ == Tool::Corners) return;
   if (drawsOutline(tool_)) return drawClick(e->position());
   Vec3 where;
   const RayHit hit = pick(e->position(), &where);
@@ -344,6 +356,7 @@ std::optional<std::size_t> Stage::sensorUnder(QPointF at) {
 
 void Stage::mouseDoubleClickEvent(QMouseEvent* e) {
   if (drawsOutline(tool_) && draft_.size() > 2) return finishOutline();
+  if (tool_ == Tool::Corners && takeCornerOut(e->position())) return;
   mousePressEvent(e);
 }
 

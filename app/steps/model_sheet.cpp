@@ -1,6 +1,7 @@
 #include "app/steps/model_sheet.h"
 #include "app/theme/style.h"
 #include "core/model/edit.h"
+#include "core/model/tracing.h"
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
@@ -29,6 +30,8 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
     stage_.setFocus();
   });
   addButton("Bring a model…", [this] { emit importWanted(); });
+  trace_ = addButton("Trace a light model…", [this] { emit traceWanted(); });
+  trace_->setToolTip("Storeys cut out of what was brought in, rooms between their walls, windows from the glazing");
   addHeading("Selected")->setObjectName("selected");
   size_ = addNote();
   size_->setAccessibleName("Facts of the selection");
@@ -50,7 +53,7 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   role_ = addChoice("Role", roles, [this](int i) { editSelected("Set role", [&](Element& e) { e.role = allRoles[std::size_t(i)]; }); });
   proposed_ = addChoice("Belongs to", {"what is there", "the proposal"}, [this](int i) { editSelected("Set proposal", [&](Element& e) { e.proposed = i == 1; }); },
                         "“Before” is the scene without the proposal");
-  counted_ = addChoice("In studies", {"counted", "left out"}, [this](int i) { editSelected("Count", [&](Element& e) { e.counted = i == 0; }); });
+  counted_ = addChoice("In studies", {"counted", "left out"}, [this](int i) { editSelected("Count", [&](Element& e) { e.counted = i == 0; e.ghost &= !e.counted; }); });
   hidden_ = addChoice("On the stage", {"shown", "hidden"}, [this](int i) { editSelected("Show or hide", [&](Element& e) { e.hidden = i == 1; }); }, "Hiding never changes a study");
   moveX_ = addField("Move right", [this](const QString& t) { lengthEdit(moveX_, t, "Move", -1e5, [](Element& e, double v) { moveElement(e, {v, 0, 0}); }); moveX_->clear(); });
   moveY_ = addField("Move up", [this](const QString& t) { lengthEdit(moveY_, t, "Move", -1e5, [](Element& e, double v) { moveElement(e, {0, v, 0}); }); moveY_->clear(); });
@@ -76,6 +79,10 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
     connect(b, &QPushButton::clicked, this, done);
     more->addWidget(b);
   };
+  small("Correct corners", [this] {
+    stage_.setTool(Tool::Corners);
+    stage_.setFocus();
+  });
   small("Copy beside", [this] { copySelected(); });
   small("Delete", [this] { deleteSelected(); });
   addHeading("Everything");
@@ -157,6 +164,7 @@ void ModelSheet::refresh() {
   }
   summary_->setText(p.elements.empty() ? QString("Nothing is built yet. Draw a block on the ground, or bring a model.")
                                        : QString("%1 elements, %2 of the proposal%3.").arg(p.elements.size()).arg(proposed).arg(out ? QString(", %1 left out").arg(out) : QString()));
+  trace_->setVisible(!traceSources(p).empty());
   const ElementPtr e = selected.empty() ? nullptr : p.element(selected.front());
   const bool one = e != nullptr;
   const QList<QWidget*> fields{name_, height_, storeys_, base_, role_, proposed_, counted_, hidden_, moveX_, moveY_, turn_};
@@ -209,7 +217,8 @@ void ModelSheet::refresh() {
       listed_.push_back(x->id);
       QString line = QString::fromStdString(x->name) + "   " + QString(roleName(x->role)).toLower();
       if (x->proposed) line += " · proposed";
-      if (!x->counted) line += " · left out";
+      if (x->ghost) line += " · ghost";
+      else if (!x->counted) line += " · left out";
       if (x->hidden) line += " · hidden";
       list_->addItem(line);
     }

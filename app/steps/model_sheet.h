@@ -20,6 +20,7 @@ public:
 
 signals:
   void importWanted();
+  void traceWanted();
 
 private:
   void editSelected(const QString& name, const std::function<void(Element&)>& change);
@@ -27,6 +28,7 @@ private:
   Stage& stage_;
   QListWidget* list_;
   QLabel *summary_, *size_;
+  QPushButton* trace_;
   QLineEdit *name_, *height_, *base_, *storeys_, *moveX_, *moveY_, *turn_, *tilt_, *filter_;
   QComboBox *role_, *proposed_, *counted_, *hidden_, *alone_;
   std::vector<ElementId> listed_;

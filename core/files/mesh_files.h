@@ -71,6 +71,7 @@ struct Placement {
   LengthUnit unit = LengthUnit::Metre;
   bool yUp = false;
   Vec3 origin; ///< m, taken off
+  double scale = 1; ///< of everything, beside the unit: a check distance set to its true length
   std::optional<double> northAngle = {}; ///< rad, true azimuth of the file's +y, where the user says it; goes before the file's
 };
 struct PlacementGuess {

@@ -16,7 +16,7 @@ namespace {
 
 /// A part's mesh in local metres.
 Mesh placedMesh(const Mesh& mesh, const Placement& placement) {
-  const double f = metresPer(placement.unit);
+  const double f = metresPer(placement.unit) * placement.scale;
   Mesh out = mesh;
   for (Vec3& p : out.points) {
     const Vec3 q = placement.yUp ? Vec3{p.x, -p.z, p.y} : p;
@@ -61,7 +61,7 @@ std::vector<ModelLayer> modelLayers(const Model& model, const Placement& placeme
 }
 
 std::vector<Element> placedElements(const Model& model, const Placement& placement, Role role, bool guess) {
-  const double f = metresPer(placement.unit);
+  const double f = metresPer(placement.unit) * placement.scale;
   std::vector<Element> out;
   const std::string stem = std::filesystem::path(model.file).stem().string();
   const auto element = [&](const std::string& name, const std::string& layer) {
