@@ -63,6 +63,7 @@ Project openedRooms(const Project& p, double wanted, double cut) {
     walls(like, outline, rooms, floor + sill, floor + cut, 1);
   };
   for (const ElementPtr& e : p.elements) {
+    if (e->imported() && (!e->counted || e->role == Role::Ignore)) continue; // ghosts and furniture would hide what lies in the rooms
     const Mass* m = e->mass();
     std::vector<Ring> inside;
     for (std::size_t r = 0; m && r < p.rooms.size(); ++r)

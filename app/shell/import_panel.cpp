@@ -52,7 +52,7 @@ ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), d
   up_ = choice(first, "Up is", {"z", "y"});
   first->addSpacing(12);
   auto* northName = words(textFont(12), true);
-  northName->setText("Its up points");
+  northName->setText("Its +y points to");
   northName->setWordWrap(false);
   first->addWidget(northName);
   north_ = new QLineEdit;
@@ -76,7 +76,10 @@ ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), d
   true_->setFixedWidth(90);
   true_->setEnabled(false);
   connect(true_, &QLineEdit::editingFinished, this, &ImportPanel::trueLength);
-  connect(north_, &QLineEdit::editingFinished, this, &ImportPanel::refresh);
+  connect(north_, &QLineEdit::editingFinished, this, [this] {
+    if (north_->isModified()) refresh();
+    north_->setModified(false);
+  });
   check->addWidget(true_);
   check->addStretch();
   l->addLayout(check);

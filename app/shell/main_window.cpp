@@ -235,7 +235,7 @@ auto* options = new OptionsSheet(document_, studies_);
     stage_->setTool(Tool::Distance);
     stage_->setFocus();
   });
-  connect(import_, &ImportPanel::previewed, this, [this](const std::vector<std::uint64_t>& ids) { stage_->flyTo(ids); });
+  connect(import_, &ImportPanel::previewed, this, [this](const std::vector<std::uint64_t>& ids) { stage_->showBeside(ids, import_->width() + 30); });
   connect(stage_, &Stage::distanceMeasured, import_, &ImportPanel::setMeasured);
   tracing_ = new TracePanel(document_, this);
   connect(tracing_, &TracePanel::previewed, this, [this](std::shared_ptr<const Trace> trace, int storey) { stage_->setTrace(std::move(trace), storey, tracing_->width() + 20); });

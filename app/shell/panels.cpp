@@ -102,7 +102,7 @@ void FindingsPanel::refresh() {
         list_->addWidget(head);
       }
       first = false;
-      list_->addWidget(words(QString::fromStdString(f.text) + (f.count > 1 ? QString("  (%1)").arg(f.count) : QString()), textFont(12.5)));
+      list_->addWidget(words(QString::fromStdString(f.text) + (f.count > 1 && !QString::fromStdString(f.text).startsWith(QString::number(f.count)) ? QString("  (%1)").arg(f.count) : QString()), textFont(12.5)));
       auto* row = new QHBoxLayout;
       if (!f.elements.empty() || f.at) row->addWidget(button("Show", [this, f] { emit flyTo(f); }));
       if (!f.mend.empty()) {

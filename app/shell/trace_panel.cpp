@@ -58,7 +58,7 @@ TracePanel::TracePanel(Document& document, QWidget* parent) : Panel(parent), doc
     f->setPlaceholderText(placeholder);
     f->setToolTip(help);
     name->setToolTip(help);
-    grid->addWidget(name, row / 2, row % 2 * 2);
+    grid->addWidget(name, row / 2, row % 2 * 2, Qt::AlignVCenter);
     grid->addWidget(f, row / 2, row % 2 * 2 + 1);
     ++row;
     connect(f, &QLineEdit::editingFinished, this, [this, f] {

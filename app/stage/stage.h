@@ -32,6 +32,8 @@ public:
   void fit();
   /// Brings an element into the middle.
   void flyTo(const std::vector<std::uint64_t>& elements);
+  /// All that stands together of them, beside a panel that covers so many px at the left; nothing is selected.
+  void showBeside(const std::vector<std::uint64_t>& elements, int covered);
   /// Brings a place into the middle.
   void flyTo(Vec3 place);
   Tool tool() const { return tool_; }
@@ -80,6 +82,7 @@ private:
   void resultChanged();
   void rebuild();
   void requestFrame(bool quick);
+  void fitBeside(const std::vector<Box3>& boxes, int covered);
   void fitWithin(Camera& camera, const std::vector<Box3>& boxes, double margin) const;
   void rayFrame();
   Vec3 sun() const;

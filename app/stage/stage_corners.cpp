@@ -2,6 +2,7 @@
 
 #include "app/stage/stage.h"
 #include "app/theme/style.h"
+#include "core/model/edit.h"
 #include "core/model/tracing.h"
 #include "picture/opened_rooms.h"
 #include <QMouseEvent>
@@ -22,16 +23,39 @@ void Stage::setTrace(std::shared_ptr<const Trace> trace, int storey, int covered
     for (const TracedStorey& s : trace_->storeys)
       for (const Outline& o : s.outer)
         for (Vec2 q : o.outer) box.add({q.x, q.y, s.floor});
-    if (!box.empty()) {
-      const double free = std::max(100.0, height() - 120.0);
-      camera_.fit({box}, std::max(200, width() - covered), free, 0.06);
-      camera_.height *= height() / free;
-      camera_.pan(covered / 2.0, 0, height());
-      requestFrame(false);
-      emit viewChanged();
-    }
+    if (!box.empty()) fitBeside({box}, covered);
   }
   update();
+}
+
+void Stage::fitBeside(const std::vector<Box3>& boxes, int covered) {
+  const double free = std::max(100.0, height() - 120.0);
+  camera_.fit(boxes, std::max(200, width() - covered), free, 0.06);
+  camera_.height *= height() / free;
+  camera_.pan(covered / 2.0, 0, height());
+  requestFrame(false);
+  emit viewChanged();
+}
+
+void Stage::showBeside(const std::vector<std::uint64_t>& elements, int covered) {
+  std::vector<Box3> boxes, near;
+  std::vector<double> x, y, d;
+  for (std::uint64_t v : elements)
+    if (const ElementPtr e = document_.project().element({v})) {
+      boxes.push_back(boxOf(*e));
+      x.push_back(boxes.back().center().x), y.push_back(boxes.back().center().y);
+    }
+  if (boxes.empty()) return;
+  const auto middle = [](std::vector<double> v) {
+    std::nth_element(v.begin(), v.begin() + std::ptrdiff_t(v.size() / 2), v.end());
+    return v[v.size() / 2];
+  };
+  const Vec2 centre{middle(x), middle(y)}; // a survey mark a kilometre off would make the rest a dot
+  for (const Box3& b : boxes) d.push_back(length(xy(b.center()) - centre));
+  const double usual = std::max(30.0, 4 * middle(d));
+  for (std::size_t i = 0; i < boxes.size(); ++i)
+    if (d[i] <= usual) near.push_back(boxes[i]);
+  fitBeside(near, covered);
 }
 
 void Stage::paintTrace(QPainter& p) {
@@ -237,21 +261,23 @@ void Stage::paintCorners(QPainter& p) {
 // ---- a distance between two spots -----------------------------------------------------------------------------------
 
 Vec3 Stage::spotFor(QPointF at) {
+  // The corner nearest to the pointer that no face hides, whether a face was met there or just missed.
   Vec3 where;
   const RayHit hit = pick(at, &where);
-  if (!hit.hit()) return onLevel(at, 0).value_or(Vec3{});
-  // A corner of the face that was met, where one is near.
-  if (const ElementPtr e = shown().element({hit.element}))
-    if (const auto mesh = elementMesh(*e)) {
-      double nearest = 10;
-      Vec3 best = where;
-      for (const Vec3& v : (*mesh)->points)
-        if (length(v - where) < 24 * camera_.metresPerPixel(height()))
-          if (const auto q = pixelOf(v))
-            if (const double d = std::hypot(q->x() - at.x(), q->y() - at.y()); d < nearest) nearest = d, best = v;
-      where = best;
-    }
-  return where;
+  const Camera::Ray ray = camera_.ray(at.x(), at.y(), width(), height());
+  const double stop = hit.hit() ? dot(where - ray.origin, ray.direction) + 1 : 1e300;
+  std::optional<Vec3> best;
+  double nearest = 9;
+  for (const ElementPtr& e : shown().elements) {
+    if (e->hidden || e->ghost) continue;
+    const auto mesh = elementMesh(*e);
+    if (!mesh) continue;
+    for (const Vec3& v : (*mesh)->points)
+      if (const auto q = pixelOf(v))
+        if (const double d = std::hypot(q->x() - at.x(), q->y() - at.y()); d < nearest && dot(v - ray.origin, ray.direction) < stop) nearest = d, best = v;
+  }
+  if (best) return *best;
+  return hit.hit() ? where : onLevel(at, 0).value_or(Vec3{});
 }
 
 void Stage::distanceClick(QPointF at) {

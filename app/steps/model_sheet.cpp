@@ -79,12 +79,12 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
     connect(b, &QPushButton::clicked, this, done);
     more->addWidget(b);
   };
-  small("Correct corners", [this] {
-    stage_.setTool(Tool::Corners);
-    stage_.setFocus();
-  });
   small("Copy beside", [this] { copySelected(); });
   small("Delete", [this] { deleteSelected(); });
+  addButton("Correct corners", [this] {
+    stage_.setTool(Tool::Corners);
+    stage_.setFocus();
+  })->setToolTip("Of the selected block, or of the light model where nothing is selected (C)");
   addHeading("Everything");
   QStringList alone{"everything"};
   for (Role r : allRoles)
@@ -157,13 +157,14 @@ void ModelSheet::turnSelected(double angle) {
 void ModelSheet::refresh() {
   const Project& p = document_.project();
   const auto& selected = document_.looking().selected;
-  std::size_t proposed = 0, out = 0;
+  std::size_t proposed = 0, out = 0, ghosts = 0;
   for (const ElementPtr& e : p.elements) {
     proposed += e->proposed;
-    out += !e->counted;
+    out += !e->counted && !e->ghost;
+    ghosts += e->ghost;
   }
   summary_->setText(p.elements.empty() ? QString("Nothing is built yet. Draw a block on the ground, or bring a model.")
-                                       : QString("%1 elements, %2 of the proposal%3.").arg(p.elements.size()).arg(proposed).arg(out ? QString(", %1 left out").arg(out) : QString()));
+                                       : QString("%1 elements, %2 of the proposal%3.").arg(p.elements.size()).arg(proposed).arg(out ? QString(", %1 left out").arg(out) : QString()) + (ghosts ? QString(" A light model stands for %1 of them.").arg(ghosts) : QString()));
   trace_->setVisible(!traceSources(p).empty());
   const ElementPtr e = selected.empty() ? nullptr : p.element(selected.front());
   const bool one = e != nullptr;
