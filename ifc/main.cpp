@@ -1,5 +1,5 @@
 // noonward-ifc FILE: the products of an IFC2x3 or IFC4 file as records on standard output (core/files/part_stream.h). Lengths in metres.
-// Exit codes: 0 whole, 2 the file can't be read (the reason on standard output alone), anything else: broken.
+// Exit codes: 0 whole, 2 the file can't be read (a record says why), anything else: broken.
 
 #include "core/files/part_stream.h"
 #include <cmath>
@@ -29,6 +29,7 @@
 #include <ifcpp/IFC4/include/IfcPropertySet.h>
 #include <ifcpp/IFC4/include/IfcPropertySingleValue.h>
 #include <ifcpp/IFC4/include/IfcRailing.h>
+#include <ifcpp/IFC4/include/IfcRatioMeasure.h>
 #include <ifcpp/IFC4/include/IfcReal.h>
 #include <ifcpp/IFC4/include/IfcRelDefinesByType.h>
 #include <ifcpp/IFC4/include/IfcRoof.h>
@@ -41,6 +42,7 @@
 #include <ifcpp/IFC4/include/IfcStairFlight.h>
 #include <ifcpp/IFC4/include/IfcText.h>
 #include <ifcpp/IFC4/include/IfcTypeObject.h>
+#include <ifcpp/IFC4/include/IfcUnitAssignment.h>
 #include <ifcpp/IFC4/include/IfcValue.h>
 #include <ifcpp/IFC4/include/IfcWall.h>
 #include <ifcpp/IFC4/include/IfcWindow.h>
@@ -65,8 +67,7 @@ std::string utf8(const std::wstring& s) {
 }
 
 [[noreturn]] void cannot(const std::string& why) {
-  const std::string text = why.substr(0, 400);
-  if (::write(3, text.data(), text.size()) < 0) _exit(3);
+  noonward::PartStream(3).cannot(why);
   _exit(2);
 }
 
@@ -86,8 +87,12 @@ void look(const shared_ptr<IfcPropertySetDefinition>& definition, Said& said) {
     const std::wstring& name = single->m_Name->m_value;
     if (name == L"IsExternal")
       if (const auto v = dynamic_pointer_cast<IfcBoolean>(single->m_NominalValue); v && said.external < 0) said.external = v->m_value;
-    if (name == L"VisibleLightTransmittance")
-      if (const auto v = dynamic_pointer_cast<IfcReal>(single->m_NominalValue); v && said.transmittance < 0 && v->m_value > 0 && v->m_value <= 1) said.transmittance = v->m_value;
+    if (name == L"VisibleLightTransmittance" && said.transmittance < 0) {
+      double t = 0;
+      if (const auto v = dynamic_pointer_cast<IfcReal>(single->m_NominalValue)) t = v->m_value;
+      if (const auto v = dynamic_pointer_cast<IfcRatioMeasure>(single->m_NominalValue)) t = v->m_value; // its positive and normalised kinds too
+      if (t > 0 && t <= 1) said.transmittance = t;
+    }
   }
 }
 Said saidOf(const shared_ptr<IfcObject>& object) {
@@ -231,6 +236,7 @@ int main(int argc, char** argv) {
   noonward::PartStream out(3);
   const bool whole = content.find("END-ISO-10303-21", content.size() > 4096 ? content.size() - 4096 : 0) != std::string::npos;
   if (!whole) out.note("The file ends before its end mark: what could be read is here.");
+  const bool unit = content.find("LENGTHUNIT") != std::string::npos;
   shared_ptr<BuildingModel> model(new BuildingModel());
   try {
     ReaderSTEP reader;
@@ -244,12 +250,9 @@ int main(int argc, char** argv) {
   content.shrink_to_fit();
   if (model->getMapIfcEntities().empty()) cannot("There is nothing in the file that is known.");
   out.progress(0.3);
-  bool unit = false;
-  {
-    const auto project = model->getIfcProject();
-    unit = project && project->m_UnitsInContext;
-  }
-  if (!unit) out.note("The file states no units: metres are taken.");
+  const auto project = model->getIfcProject();
+  if (unit && project && project->m_UnitsInContext && !project->m_UnitsInContext->m_Units.empty()) out.metres();
+  else out.note("The file states no unit of length: it is guessed.");
   GeometryConverter converter(model);
   converter.getGeomSettings()->setNumVerticesPerCircle(24);
   try {
@@ -298,8 +301,8 @@ int main(int argc, char** argv) {
       continue;
     }
     if (name.empty()) name = kind.layer;
-    if (!taken.insert(name).second) name += " " + guid;
-    if (!taken.insert(name).second && name.find(guid) == std::string::npos) name += " " + guid;
+    if (taken.contains(name)) name += " " + guid; // stays with the product, whatever comes before it
+    taken.insert(name);
     std::string material;
     if (said.transmittance > 0) {
       char text[64];

@@ -1,7 +1,8 @@
 #pragma once
 // Other people's models in: OBJ, STL, PLY, DXF, CityJSON, GeoJSON and height grids by readers of our own in double precision,
-// glTF and the like through Assimp in a child process. A model keeps the file's own units and axes until it is placed.
+// glTF and the like through Assimp, IFC through IFC++, both in child processes. A model keeps the file's own units and axes until it is placed.
 
+#include "core/base/run_control.h"
 #include "core/files/save_file.h"
 #include "core/geometry/mesh.h"
 #include "core/model/project.h"
@@ -48,7 +49,8 @@ struct Model {
   std::size_t triangleCount() const;
 };
 
-Expected<Model> readModel(const std::filesystem::path& path);
+/// `control`: progress and stop of the readers that run apart; the others take a second or two for a million faces.
+Expected<Model> readModel(const std::filesystem::path& path, RunControl* control = nullptr);
 Expected<Model> parseObj(std::string_view text, const std::string& file);
 /// How transparent the materials of an OBJ are, from the text of its MTL file. What can't be read is passed over.
 void readMtl(std::string_view text, Model& model);
@@ -65,7 +67,10 @@ Expected<Model> parseGbXml(std::string_view text, const std::string& file);
 /// Terrain as a grid of heights (ESRI ASCII), as a mesh through the middles of its cells.
 Expected<Model> parseHeightGrid(std::string_view text, const std::string& file);
 /// glTF, Collada and others; runs in a child process, so that a crash there is a message here.
-Expected<Model> readForeign(const std::filesystem::path& path);
+Expected<Model> readForeign(const std::filesystem::path& path, RunControl* control = nullptr);
+/// IFC2x3 and IFC4: products by their kinds as roles, glass apart from frames, spaces as outlines with their names, place and true
+/// north; read by a program of its own that stands beside this one (ifc/).
+Expected<Model> readIfc(const std::filesystem::path& path, RunControl* control = nullptr);
 
 struct Placement {
   LengthUnit unit = LengthUnit::Metre;

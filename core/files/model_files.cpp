@@ -1,17 +1,10 @@
-// Choosing the reader, guessing units and axes, placing, and the foreign readers in a child process.
+// Choosing the reader, guessing units and axes.
 
 #include "core/base/tolerances.h"
 #include "core/files/mesh_files.h"
 #include <algorithm>
-#include <assimp/Importer.hpp>
-#include <assimp/postprocess.h>
-#include <assimp/scene.h>
 #include <cmath>
-#include <cstring>
 #include <fmt/format.h>
-#include <sys/resource.h>
-#include <sys/wait.h>
-#include <unistd.h>
 
 namespace noonward {
 
@@ -30,7 +23,7 @@ std::size_t Model::triangleCount() const {
   return n;
 }
 
-Expected<Model> readModel(const std::filesystem::path& path) {
+Expected<Model> readModel(const std::filesystem::path& path, RunControl* control) {
   std::string kind = path.extension().string();
   std::transform(kind.begin(), kind.end(), kind.begin(), [](unsigned char c) { return std::tolower(c); });
   const std::string name = path.filename().string();
@@ -57,128 +50,9 @@ Expected<Model> readModel(const std::filesystem::path& path) {
     const auto says = [&](std::string_view word) { return bytes->find(word) != std::string::npos; };
     return kind == ".json" && !says("\"CityJSON\"") && says("\"FeatureCollection\"") ? parseGeoJson(*bytes, name) : parseCityJson(*bytes, name);
   }
-  if (kind == ".gltf" || kind == ".glb" || kind == ".dae" || kind == ".3ds") return readForeign(path);
-  return fail(fmt::format("Models of the kind \"{}\" can't be read. OBJ, STL, PLY, glTF, DAE, 3DS, DXF, gbXML, CityJSON, GeoJSON and height grids (ASC) can.", kind), name);
-}
-
-namespace {
-
-/// Walks Assimp's tree and writes parts as: name length, name, point count, points, triangle count, triangles.
-void writeAll(int pipe, const void* data, std::size_t n) {
-  const char* at = static_cast<const char*>(data);
-  while (n > 0) {
-    const ssize_t k = ::write(pipe, at, n);
-    if (k <= 0) _exit(3);
-    at += k;
-    n -= std::size_t(k);
-  }
-}
-
-void writeNode(int pipe, const aiScene* scene, const aiNode* node, const aiMatrix4x4t<double>& parent) {
-  const aiMatrix4x4& m = node->mTransformation;
-  const aiMatrix4x4t<double> own(m.a1, m.a2, m.a3, m.a4, m.b1, m.b2, m.b3, m.b4, m.c1, m.c2, m.c3, m.c4, m.d1, m.d2, m.d3,
-                                 m.d4);
-  const aiMatrix4x4t<double> all = parent * own;
-  for (unsigned i = 0; i < node->mNumMeshes; ++i) {
-    const aiMesh* mesh = scene->mMeshes[node->mMeshes[i]];
-    const std::uint64_t length = node->mName.length;
-    writeAll(pipe, &length, 8);
-    writeAll(pipe, node->mName.data, length);
-    const std::uint64_t points = mesh->mNumVertices;
-    writeAll(pipe, &points, 8);
-    for (unsigned k = 0; k < mesh->mNumVertices; ++k) {
-      const aiVector3t<double> v(mesh->mVertices[k].x, mesh->mVertices[k].y, mesh->mVertices[k].z);
-      const aiVector3t<double> p = all * v;
-      const double out[3] = {p.x, p.y, p.z};
-      writeAll(pipe, out, sizeof out);
-    }
-    std::vector<Triangle> triangles;
-    for (unsigned f = 0; f < mesh->mNumFaces; ++f)
-      if (mesh->mFaces[f].mNumIndices == 3)
-        triangles.push_back({mesh->mFaces[f].mIndices[0], mesh->mFaces[f].mIndices[1], mesh->mFaces[f].mIndices[2]});
-    const std::uint64_t count = triangles.size();
-    writeAll(pipe, &count, 8);
-    writeAll(pipe, triangles.data(), count * sizeof(Triangle));
-  }
-  for (unsigned i = 0; i < node->mNumChildren; ++i) writeNode(pipe, scene, node->mChildren[i], all);
-}
-
-[[noreturn]] void child(int pipe, const std::string& path) {
-  const rlimit memory{std::size_t{6} << 30, std::size_t{6} << 30};
-  ::setrlimit(RLIMIT_AS, &memory);
-  const rlimit time{120, 120};
-  ::setrlimit(RLIMIT_CPU, &time);
-  Assimp::Importer importer;
-  const aiScene* scene =
-      importer.ReadFile(path, aiProcess_Triangulate | aiProcess_JoinIdenticalVertices | aiProcess_FindDegenerates);
-  if (!scene || !scene->mRootNode) {
-    const std::string why = importer.GetErrorString();
-    writeAll(pipe, why.data(), std::min<std::size_t>(why.size(), 400));
-    _exit(2);
-  }
-  writeNode(pipe, scene, scene->mRootNode, aiMatrix4x4t<double>());
-  _exit(0);
-}
-
-} // namespace
-
-Expected<Model> readForeign(const std::filesystem::path& path) {
-  const std::string name = path.filename().string();
-  if (!std::filesystem::is_regular_file(path)) return fail("There is no such file.", path.string());
-  int ends[2];
-  if (::pipe(ends) != 0) return fail("No pipe to the reading process could be opened.", name);
-  const pid_t pid = ::fork();
-  if (pid < 0) return fail("The reading process could not be started.", name);
-  if (pid == 0) {
-    ::close(ends[0]);
-    child(ends[1], path.string());
-  }
-  ::close(ends[1]);
-  std::string bytes;
-  char buffer[1 << 16];
-  for (ssize_t n; (n = ::read(ends[0], buffer, sizeof buffer)) > 0 || (n < 0 && errno == EINTR);)
-    if (n > 0) bytes.append(buffer, std::size_t(n));
-  ::close(ends[0]);
-  int status = 0;
-  while (::waitpid(pid, &status, 0) < 0 && errno == EINTR) {}
-  if (WIFSIGNALED(status))
-    return fail("The reader of this format broke down on the file (nothing here was harmed). The file may be damaged.", name);
-  if (WEXITSTATUS(status) == 2) return fail("The file can't be read: " + bytes, name);
-  if (WEXITSTATUS(status) != 0) return fail("The reading process ended early.", name);
-
-  Model model;
-  model.file = name;
-  std::size_t at = 0;
-  const auto take = [&](void* into, std::size_t n) {
-    if (n > bytes.size() - at) return false;
-    std::memcpy(into, bytes.data() + at, n);
-    at += n;
-    return true;
-  };
-  std::map<std::string, int> seen;
-  while (at < bytes.size()) {
-    std::uint64_t n = 0;
-    ModelPart part;
-    if (!take(&n, 8)) break;
-    part.name.resize(n);
-    if (!take(part.name.data(), n) || !take(&n, 8)) break;
-    part.mesh.points.resize(n);
-    if (!take(part.mesh.points.data(), n * sizeof(Vec3)) || !take(&n, 8)) break;
-    part.mesh.triangles.resize(n);
-    if (!take(part.mesh.triangles.data(), n * sizeof(Triangle))) break;
-    for (Vec3 p : part.mesh.points)
-      if (!finite(p)) return fail(fmt::format("\"{}\" has a coordinate that is not a number.", part.name), name);
-    if (part.mesh.triangles.empty()) continue;
-    if (part.name.empty()) part.name = "unnamed";
-    if (const int k = ++seen[part.name]; k > 1) part.name += fmt::format(" ({})", k);
-    findFaces(part.mesh);
-    model.parts.push_back(std::move(part));
-  }
-  if (model.parts.empty()) return fail("The model has no faces.", name);
-  const std::string kind = path.extension().string();
-  if (kind == ".gltf" || kind == ".glb") model.statedUnit = LengthUnit::Metre; // the format fixes metres
-  model.statedYUp = kind == ".gltf" || kind == ".glb" || kind == ".dae";
-  return model;
+  if (kind == ".gltf" || kind == ".glb" || kind == ".dae" || kind == ".3ds") return readForeign(path, control);
+  if (kind == ".ifc") return readIfc(path, control);
+  return fail(fmt::format("Models of the kind \"{}\" can't be read. OBJ, STL, PLY, glTF, DAE, 3DS, DXF, IFC, gbXML, CityJSON, GeoJSON and height grids (ASC) can.", kind), name);
 }
 
 PlacementGuess guessPlacement(const Model& model, const std::optional<Vec3>& projectOrigin) {

@@ -34,7 +34,9 @@ public:
   void place(double latitude, double longitude, double elevation) { put('L'), put(latitude), put(longitude), put(elevation); } ///< rad, rad, m
   void north(double azimuth) { put('A'), put(azimuth); }         ///< rad, true azimuth of the file's +y
   void system(std::string_view name) { put('R'), text(name); }   ///< reference system
+  void metres() { put('U'); } ///< the file states its unit, and all of this is in metres
   void progress(double share) { put('%'), put(share), flush(); } ///< 0…1
+  void cannot(std::string_view why) { put('X'), text(why.substr(0, 400)), flush(); } ///< nothing else follows
   void end() { put('E'), flush(); }
   bool good() const { return good_; }
 

@@ -64,6 +64,7 @@ void checkElement(const Element& e, Findings& out) {
     out.push_back({rank, code, std::move(text), 1, {e.id.value}, mend, mendText});
   };
   if (e.ghost) return; // its light model is looked at instead
+  if (e.plate() && !e.counted && e.layer == spacesLayer) return; // names of rooms to be traced
   if (!e.counted) { // whatever else is wrong with it can't reach a study
     put(Rank::WorthKnowing, "element.left-out", fmt::format("\"{}\" is left out of studies.", nameOf(e)), "element.count",
         "Count it again");

@@ -57,6 +57,9 @@ struct Plate {
   bool operator==(const Plate&) const = default;
 };
 
+/// Layer of flat outlines that say where a model's spaces lie and what they are called.
+inline constexpr const char* spacesLayer = "Spaces";
+
 struct Element {
   ElementId id;
   std::string name;

@@ -1,0 +1,177 @@
+// Building models: IFC through the reading program, gbXML spaces and glass, materials of OBJ; to rooms with names.
+
+#include "core/files/mesh_files.h"
+#include "core/files/save_file.h"
+#include "core/model/check.h"
+#include "core/model/edit.h"
+#include "core/model/tracing.h"
+#include <QTemporaryDir>
+#include <QtTest>
+#include <map>
+#include <set>
+
+using namespace noonward;
+
+namespace {
+std::filesystem::path data(const char* file) { return std::filesystem::path(TEST_DATA) / file; }
+std::filesystem::path written(const QTemporaryDir& d, const char* name, const std::string& text) {
+  const std::filesystem::path file = d.filePath(name).toStdString();
+  if (!saveFile(file, text)) qFatal("no file");
+  return file;
+}
+std::string house() { return *loadFile(data("house-2x3.ifc")); }
+bool holdsNote(const Model& m, const char* text) {
+  return std::any_of(m.notes.begin(), m.notes.end(), [&](const std::string& n) { return n.find(text) != std::string::npos; });
+}
+Project broughtInHouse(const Model& m) { return broughtIn({}, m, guessPlacement(m, {}).placement, Role::Neighbour, true).project; }
+std::string replaced(std::string s, const std::string& from, const std::string& to) {
+  const auto at = s.find(from);
+  if (at == std::string::npos) qFatal("nothing to replace");
+  return s.replace(at, from.size(), to);
+}
+} // namespace
+
+class TestBuildingModels : public QObject {
+  Q_OBJECT
+private slots:
+  void productsBecomePartsWithRoles() {
+    for (const auto& [file, storeys] : {std::pair{"house-2x3.ifc", 1}, {"house-4.ifc", 2}}) {
+      const auto m = readModel(data(file));
+      QVERIFY2(m, m ? "" : m.error().text().c_str());
+      std::map<std::string, int> roles;
+      for (const ModelPart& p : m->parts) ++roles[p.role ? roleKey(*p.role) : "?"];
+      QCOMPARE(roles["wall"], 4 * storeys + 2 * storeys); // outer walls, frames
+      QCOMPARE(roles["partition"], storeys);             // IsExternal says so
+      QCOMPARE(roles["glazing"], 2 * storeys);
+      QCOMPARE(roles["floor"], storeys);
+      QCOMPARE(roles["roof"], 1);
+      QCOMPARE(roles["ignore"], storeys);
+      QCOMPARE(m->outlines.size(), std::size_t(2 * storeys)); // spaces
+      QVERIFY(m->statedUnit == LengthUnit::Metre && m->statedZUp);
+      const Vec3 size = m->box().size();
+      QVERIFY(std::abs(size.x - 10) < 1e-6 && std::abs(size.y - 6) < 1e-6 && std::abs(size.z - (storeys * 3.3 + 0.3)) < 1e-6);
+      QVERIFY(m->geo.place && std::abs(degrees(m->geo.place->latitude) - 55.6) < 1e-9 && std::abs(degrees(m->geo.place->longitude) - 12.5) < 1e-9 && m->geo.place->elevation == 4);
+      // True north to the right of the drawing's up by 30°: up points 30° to the left of north.
+      QVERIFY(m->geo.northAngle && std::abs(degrees(*m->geo.northAngle) + 30) < 1e-4);
+      QCOMPARE(m->glazings.size(), std::size_t(1));
+      QCOMPARE(m->glazings.front().transmittance, 0.62);
+      // Openings are cut out of walls: the south wall has its area less two windows.
+      const auto wall = std::find_if(m->parts.begin(), m->parts.end(), [](const ModelPart& p) { return p.name == "Wall 0.0"; });
+      QVERIFY(wall != m->parts.end());
+      QVERIFY(std::abs(volume(wall->mesh) - 0.3 * (10 * 3 - 2 * 1.8 * 1.4)) < 1e-3);
+      std::set<std::string> names;
+      for (const ModelPart& p : m->parts) QVERIFY(names.insert(p.name).second);
+    }
+  }
+
+  void roomsComeOutWithNamesAndGlass() {
+    const auto m = readModel(data("house-4.ifc"));
+    QVERIFY(m);
+    Project p = broughtInHouse(*m);
+    QVERIFY(std::abs(degrees(p.site.northAngle) + 30) < 1e-4);
+    for (const Finding& f : checkProject(p)) QVERIFY2(f.code != "element.left-out", f.text.c_str()); // spaces are names, nothing left out
+    const auto t = traceModel(p, {});
+    QVERIFY2(t, t ? "" : t.error().message.c_str());
+    QCOMPARE(t->rooms.size(), std::size_t(4));
+    const Project traced = withTrace(p, *t);
+    for (const char* name : {"Living room 0", "Bedroom 0", "Living room 1", "Bedroom 1"})
+      QVERIFY2(std::any_of(traced.rooms.begin(), traced.rooms.end(), [&](const Room& r) { return r.name == name; }), name);
+    QCOMPARE(traced.openings.size(), std::size_t(4));
+    for (const Opening& o : traced.openings) {
+      QVERIFY(std::abs(o.width - 1.8) < 1e-6 && std::abs(o.height - 1.4) < 1e-6 && std::abs(o.sill - 0.9) < 1e-6);
+      QCOMPARE(o.glazing, std::string("Glass of 62 %"));
+      QVERIFY(findGlazing(traced.glazings, o.glazing));
+    }
+    double inside = 0;
+    for (const Room& r : traced.rooms) inside += area(r.outline);
+    QVERIFY(std::abs(inside - 2 * 5.4 * (5.28 + 3.7)) < 1e-2);
+  }
+
+  void damagedFilesAreAnErrorOrLess() {
+    QTemporaryDir d;
+    const std::string whole = house();
+    const auto why = [&](const std::string& text) {
+      const auto m = readModel(written(d, "house.ifc", text));
+      return m ? std::string() : m.error().message;
+    };
+    QVERIFY(why("hello").find("no IFC file") != std::string::npos);
+    QVERIFY(!why(std::string(5000, '\0')).empty());
+    QVERIFY(!why(whole.substr(0, 400)).empty());
+    const auto half = readModel(written(d, "half.ifc", whole.substr(0, whole.size() / 2)));
+    if (half) QVERIFY(holdsNote(*half, "before its end mark"));
+    const auto unitless = readModel(written(d, "unitless.ifc", replaced(whole, "IFCUNITASSIGNMENT((#6,#7))", "IFCUNITASSIGNMENT(())")));
+    QVERIFY2(unitless, unitless ? "" : unitless.error().message.c_str());
+    QVERIFY(!unitless->statedUnit && holdsNote(*unitless, "no unit"));
+    QVERIFY(guessPlacement(*unitless, {}).placement.unit == LengthUnit::Millimetre);
+    std::uint32_t chance = 7; // damaged here and there: never more than a message
+    for (int k = 0; k < 12; ++k) {
+      std::string bad = whole;
+      for (int n = 0; n < 1 + k * 4; ++n) {
+        chance = chance * 1664525 + 1013904223;
+        bad[600 + chance % (bad.size() - 600)] = "0123456789(),$*#.'AE"[(chance >> 16) % 20];
+      }
+      (void)readModel(written(d, "bad.ifc", bad));
+    }
+    RunControl stop;
+    stop.wish = Wish::Drop;
+    const auto stopped = readModel(data("house-4.ifc"), &stop);
+    QVERIFY(!stopped && stopped.error().message == "Stopped.");
+    RunControl told;
+    double last = 0;
+    told.progress = [&](double share) { last = share; };
+    QVERIFY(readModel(data("house-4.ifc"), &told) && last > 0.5);
+    QVERIFY(!readModel(d.filePath("absent.ifc").toStdString()));
+  }
+
+  void materialsOfAnObjMakeParts() {
+    QTemporaryDir d;
+    written(d, "glass.mtl", "newmtl Clear\nKd 0.8 0.9 1\nd 0.2\nnewmtl Paint\nd 1\nnewmtl Tinted\nTr 0,6\n");
+    const std::string box = "v 0 0 0\nv 4 0 0\nv 4 0 3\nv 0 0 3\nv 1 0 1\nv 3 0 1\nv 3 0 2\nv 1 0 2\n";
+    auto m = readModel(written(d, "a.obj", "mtllib glass.mtl\n" + box + "g front\nusemtl Paint\nf 1 2 3 4\nusemtl Clear\nf 5 6 7 8\ng back\nf 5 6 7\nusemtl Tinted\nf 6 7 8\n"));
+    QVERIFY2(m, m ? "" : m.error().text().c_str());
+    QCOMPARE(m->parts.size(), std::size_t(4));
+    const auto part = [&](const char* name) { return *std::find_if(m->parts.begin(), m->parts.end(), [&](const ModelPart& p) { return p.name == name; }); };
+    QVERIFY(part("front").material == "Paint" && part("front").transparency == 0);
+    QVERIFY(part("front: Clear").layer == "front" && std::abs(part("front: Clear").transparency - 0.8) < 1e-12);
+    QVERIFY(part("back").material == "Clear"); // it goes on from one group to the next
+    QVERIFY(std::abs(part("back: Tinted").transparency - 0.6) < 1e-12);
+    const Project p = broughtIn({}, *m, {}, Role::Building, true).project;
+    const auto role = [&](const char* name) { return (*std::find_if(p.elements.begin(), p.elements.end(), [&](const ElementPtr& e) { return e->name == name; }))->role; };
+    QVERIFY(role("front") == Role::Building && role("front: Clear") == Role::Glazing && role("back: Tinted") == Role::Glazing);
+    m = readModel(written(d, "b.obj", "mtllib elsewhere.mtl\n" + box + "usemtl Clear\nf 1 2 3\n"));
+    QVERIFY(m && holdsNote(*m, "elsewhere.mtl"));
+    // A material that is called as a glazing of the project is that glazing; another leaves no name behind.
+    Project own;
+    own.site.name = "x";
+    Glazing g;
+    g.name = "Clear";
+    own.glazings.push_back(g);
+    m = readModel(d.filePath("a.obj").toStdString());
+    own = broughtIn(own, *m, {}, Role::Building, true).project;
+    for (const ElementPtr& e : own.elements) QCOMPARE(e->finish, e->name == "front: Clear" || e->name == "back" ? std::string(e->role == Role::Glazing ? "Clear" : "") : std::string());
+  }
+
+  void northAndScaleSaidByTheUserCount() {
+    Model m;
+    m.file = "plan.obj";
+    Mesh box = *extrude(rectangle(10, 0, 14, 2), 0, 3);
+    m.parts.push_back({"box", box});
+    Project p;
+    p.site.northAngle = radians(12);
+    Element e;
+    e.id = ElementId::fresh();
+    e.shape = Mass{rectangle(0, 0, 1, 1), 0, 3, 1};
+    p = withElement(std::move(p), e);
+    Placement placed;
+    placed.northAngle = radians(-78); // its +y points to where the project's −x does: turned by 90° to the left
+    placed.scale = 0.5;
+    const Project q = broughtIn(p, m, placed, Role::Building, false).project;
+    const Box3 b = boxOf(*q.elements.back());
+    QVERIFY2(std::abs(b.low.x + 1) < 1e-9 && std::abs(b.high.x) < 1e-9 && std::abs(b.low.y - 5) < 1e-9 && std::abs(b.high.y - 7) < 1e-9 && std::abs(b.high.z - 1.5) < 1e-9, qPrintable(QString("%1 %2").arg(b.low.x).arg(b.low.y)));
+    const Project fresh = broughtIn({}, m, placed, Role::Building, false).project; // an empty one is laid as the file lies
+    QVERIFY(std::abs(fresh.site.northAngle - radians(-78)) < 1e-12 && std::abs(boxOf(*fresh.elements.back()).low.x - 5) < 1e-9);
+  }
+};
+
+QTEST_APPLESS_MAIN(TestBuildingModels)
+#include "tst_building_models.moc"
