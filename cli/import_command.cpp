@@ -121,7 +121,7 @@ int runExport(const Call& c) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   const auto format = exportFormatOf(c.out);
-  if (!format) return complain("export: --out must end in .obj, .stl, .dxf, .glb, .json (CityJSON) or .geojson", 2);
+  if (!format) return complain("export: --out must end in .obj, .stl, .dxf, .glb, .json (CityJSON), .geojson or .xml (gbXML)", 2);
   const auto model = exportModel(loaded->project, *format, c.all);
   if (!model) return complain(model.error().text(), 1);
   if (const Outcome o = saveFile(c.out, model->bytes); !o) return complain(o.error().text(), 1);
@@ -138,7 +138,7 @@ int runExport(const Call& c) {
 void addImport(CLI::App& app, Session& session) {
   auto c = std::make_shared<Call>();
   auto* import = app.add_subcommand("import", "Look at models, or bring them into a project");
-  import->add_option("models", c->models, "OBJ, STL, PLY, glTF, DAE, 3DS, DXF, gbXML, CityJSON, GeoJSON, height grid (ASC)")->required();
+  import->add_option("models", c->models, "OBJ, STL, PLY, glTF, DAE, 3DS, DXF, IFC, gbXML, CityJSON, GeoJSON, height grid (ASC)")->required();
   import->add_option("--project", c->project, "bring them into this project");
   import->add_option("--out,--save", c->out, "write the project here; without --project a new one");
   import->add_option("--units,--unit", c->unit, "m, mm, cm, ft, in; else the file's own, or a guess");
@@ -148,9 +148,9 @@ void addImport(CLI::App& app, Session& session) {
   import->add_flag("--no-guess", c->plain, "roles by the format alone, none guessed from names, material and shape");
   import->add_flag("--json", c->json, "one object: triangles, size, origin, units, groups with roles, findings");
   import->callback([c, &session] { session.exit = runImport(*c); });
-  auto* out = app.add_subcommand("export", "The model out again: OBJ, STL, DXF, GLB, CityJSON, GeoJSON");
+  auto* out = app.add_subcommand("export", "The model out again: OBJ, STL, DXF, GLB, CityJSON, GeoJSON, gbXML");
   out->add_option("project", c->project, "project file")->required();
-  out->add_option("--out", c->out, "file; its ending says the format: .obj .stl .dxf .glb .json .geojson")->required();
+  out->add_option("--out", c->out, "file; its ending says the format: .obj .stl .dxf .glb .json .geojson .xml")->required();
   out->add_option("--option", c->option, "design option, by name or number");
   out->add_flag("--all", c->all, "with elements left out of studies");
   out->add_flag("--json", c->json, "what was written, as JSON");

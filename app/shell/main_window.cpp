@@ -468,7 +468,7 @@ void MainWindow::loadModel(const QString& path) {
 
 void MainWindow::writeModel(const QString& path) {
   const auto format = exportFormatOf(path.toStdString());
-  if (!format) return say("The ending says the format: .obj, .stl, .dxf, .glb, .json (CityJSON) or .geojson.", true);
+  if (!format) return say("The ending says the format: .obj, .stl, .dxf, .glb, .json (CityJSON), .geojson or .xml (gbXML).", true);
   say("Writing " + path.section('/', -1) + "…", false);
   document_.inBackground([this, project = document_.project(), path, format = *format]() -> std::function<void(Document&)> {
     const auto model = exportModel(project, format);

@@ -45,7 +45,7 @@ void MainWindow::buildActions() {
                                             site_->loadWeather(f);
                                           }); });
   add("Bring a model", QKeySequence("Ctrl+I"), [this] {
-    pickFile("Bring a model", "Models (*.obj *.stl *.ply *.gltf *.glb *.dae *.3ds *.dxf *.xml *.gbxml *.json *.geojson *.asc *.grd);;All files (*)", [this](const QString& f) { loadModel(f); });
+    pickFile("Bring a model", "Models (*.obj *.stl *.ply *.gltf *.glb *.dae *.3ds *.dxf *.ifc *.xml *.gbxml *.json *.geojson *.asc *.grd);;All files (*)", [this](const QString& f) { loadModel(f); });
   });
   add("Trace a light model", {}, [this] {
     document_.look([](Looking& l) { l.step = Step::Model; });
@@ -53,7 +53,7 @@ void MainWindow::buildActions() {
     tracing_->open();
   });
   add("Write the model", {}, [this] {
-    pickFile("Write the model (.obj .stl .dxf .glb .json .geojson)", "Models (*.obj *.stl *.dxf *.glb *.json *.geojson);;All files (*)", [this](const QString& f) { writeModel(f); }, "obj");
+    pickFile("Write the model (.obj .stl .dxf .glb .json .geojson .xml)", "Models (*.obj *.stl *.dxf *.glb *.json *.geojson *.xml);;All files (*)", [this](const QString& f) { writeModel(f); }, "obj");
   });
   const auto tool = [this](Tool t) {
     return [this, t] {

@@ -1,12 +1,15 @@
-// gbXML (gbxml.org schema 0.37 to 6.01): surfaces, openings and shading as polygons. Spaces give names; constructions are not read.
+// gbXML (gbxml.org schema 0.37 to 6.01): surfaces, openings and shading as polygons, the transmittance of
+// windows, spaces by their floors as outlines with names. Constructions of walls are not read.
 
 #include "core/base/units.h"
 #include "core/base/words.h"
 #include "core/files/mesh_files.h"
 #include "core/files/save_file.h"
 #include "core/geometry/mesh_build.h"
+#include "core/geometry/plan_cut.h"
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <pugixml.hpp>
 #include <set>
 
@@ -42,6 +45,65 @@ std::optional<std::vector<Vec3>> loopOf(const pugi::xml_node& owner) {
   return out;
 }
 
+/// Visible transmittance at normal incidence of each kind of window, by its id.
+std::map<std::string, Glazing> windowTypes(const pugi::xml_node& root, const std::string& file) {
+  std::map<std::string, Glazing> out;
+  for (const pugi::xml_node& type : root.children("WindowType")) {
+    std::optional<double> best;
+    double angle = 90;
+    for (const pugi::xml_node& t : type.children("Transmittance")) {
+      if (t.attribute("type").as_string() != std::string("Visible")) continue;
+      const auto v = numberFromText(t.child_value());
+      const auto at = numberFromText(t.attribute("incidentAngle").as_string("0")).value_or(0);
+      if (!v || *v <= 0 || *v > 1 || at > angle) continue;
+      best = *v, angle = at;
+    }
+    const std::string id = type.attribute("id").as_string();
+    if (!best || id.empty()) continue;
+    Glazing g;
+    g.name = type.child_value("Name");
+    if (g.name.empty()) g.name = id;
+    g.transmittance = *best;
+    g.source = "stated by " + file;
+    out.emplace(id, std::move(g));
+  }
+  return out;
+}
+
+/// What looks up or down in a space and lies lowest is its floor.
+struct SpaceFloor {
+  std::string name;
+  std::vector<std::vector<Vec3>> loops;
+};
+void addSpaces(Model& model, const std::map<std::string, SpaceFloor>& spaces) {
+  std::map<std::string, int> taken;
+  for (const auto& [id, space] : spaces) {
+    double low = 1e300;
+    for (const auto& loop : space.loops)
+      for (const Vec3& p : loop) low = std::min(low, p.z);
+    std::vector<Outline> faces;
+    for (const auto& loop : space.loops) {
+      double most = -1e300;
+      Outline o;
+      for (const Vec3& p : loop) most = std::max(most, p.z), o.outer.push_back(xy(p));
+      o = tidied(std::move(o));
+      if (most - low <= 0.02 * std::sqrt(std::abs(area(o))) && checkOutline(o).fault == OutlineFault::None) faces.push_back(std::move(o));
+    }
+    const auto whole = unionOf(faces);
+    if (!whole) continue;
+    for (const Outline& o : *whole) {
+      ModelOutline out;
+      out.name = space.name.empty() ? id : space.name;
+      if (const int n = ++taken[out.name]; n > 1) out.name += fmt::format(" ({})", n);
+      out.layer = spacesLayer;
+      out.outline = o;
+      out.base = low;
+      out.role = Role::Floor;
+      model.outlines.push_back(std::move(out));
+    }
+  }
+}
+
 } // namespace
 
 Expected<Model> parseGbXml(std::string_view text, const std::string& file) {
@@ -64,7 +126,9 @@ Expected<Model> parseGbXml(std::string_view text, const std::string& file) {
   else if (unit == "Millimeters") model.statedUnit = LengthUnit::Millimetre;
   else model.notes.push_back("The unit \"" + unit.substr(0, 40) + "\" is not known; it is guessed.");
 
-  std::set<std::string> spaces, missing, taken;
+  const std::map<std::string, Glazing> types = windowTypes(root, file);
+  std::set<std::string> missing, taken, glazings;
+  std::map<std::string, SpaceFloor> spaces;
   std::size_t faulty = 0, air = 0, openings = 0;
   for (const pugi::xml_node& campus : root.children("Campus")) {
     const pugi::xml_node location = campus.child("Location");
@@ -76,7 +140,7 @@ Expected<Model> parseGbXml(std::string_view text, const std::string& file) {
       if (*north != 0) model.notes.push_back(fmt::format("The drawing's up is taken to point {:g}° clockwise from north, as the file has it: check it in Site.", *north));
     }
     for (const pugi::xml_node& building : campus.children("Building"))
-      for (const pugi::xml_node& space : building.children("Space")) spaces.insert(space.attribute("id").as_string());
+      for (const pugi::xml_node& space : building.children("Space")) spaces[space.attribute("id").as_string()].name = space.child_value("Name");
     for (const pugi::xml_node& surface : campus.children("Surface")) {
       const std::string kind = surface.attribute("surfaceType").as_string("ExteriorWall"), id = surface.attribute("id").as_string();
       for (const pugi::xml_node& next : surface.children("AdjacentSpaceId"))
@@ -95,6 +159,9 @@ Expected<Model> parseGbXml(std::string_view text, const std::string& file) {
         ++faulty;
         continue;
       }
+      if (const Vec3 n = ringNormal(*outer); std::abs(n.z) > 0.9 * length(n))
+        for (const pugi::xml_node& next : surface.children("AdjacentSpaceId"))
+          if (const auto at = spaces.find(next.attribute("spaceIdRef").as_string()); at != spaces.end()) at->second.loops.push_back(*outer);
       std::vector<std::vector<Vec3>> cuts;
       std::uint32_t opening = 0;
       for (const pugi::xml_node& o : surface.children("Opening")) {
@@ -109,6 +176,10 @@ Expected<Model> parseGbXml(std::string_view text, const std::string& file) {
         if (way == "Air") continue;
         ModelPart part{name + ": " + std::string(o.attribute("id").as_string(fmt::format("opening {}", opening).c_str())), {}, way, way == "NonSlidingDoor" ? Role::Wall : Role::Glazing, 0};
         if (!taken.insert(part.name).second) part.name += fmt::format(" #{}", opening);
+        if (const auto type = types.find(o.attribute("windowTypeIdRef").as_string()); type != types.end() && part.role == Role::Glazing) {
+          part.material = type->second.name;
+          if (glazings.insert(part.material).second) model.glazings.push_back(type->second);
+        }
         if (!addPolygon(part.mesh, {*loop}, 0)) ++openings;
         else model.parts.push_back(std::move(part));
       }
@@ -117,6 +188,7 @@ Expected<Model> parseGbXml(std::string_view text, const std::string& file) {
       else if (cuts.empty()) ++faulty; // else it is all opening
     }
   }
+  addSpaces(model, spaces);
   if (model.parts.empty()) return fail(faulty > 0 ? "No surface can be read: corners are missing or no numbers." : "There are no surfaces in the file.", file);
   const auto note = [&](std::size_t n, const char* one, const char* more, const std::string& rest) {
     if (n > 0) model.notes.push_back(counted(n, one, more) + rest);

@@ -210,10 +210,12 @@ std::optional<ExportFormat> exportFormatOf(const std::filesystem::path& file) {
   if (kind == ".glb") return ExportFormat::Glb;
   if (kind == ".json") return ExportFormat::CityJson;
   if (kind == ".geojson") return ExportFormat::GeoJson;
+  if (kind == ".xml" || kind == ".gbxml") return ExportFormat::GbXml;
   return {};
 }
 
 Expected<ExportedModel> exportModel(const Project& p, ExportFormat format, bool everything) {
+  if (format == ExportFormat::GbXml) return exportGbXml(p);
   ExportedModel out;
   if (format == ExportFormat::GeoJson) {
     out.bytes = geoJson(p, everything, out.elements);
@@ -248,7 +250,8 @@ Expected<ExportedModel> exportModel(const Project& p, ExportFormat format, bool 
   case ExportFormat::Dxf: out.bytes = dxf(bodies, p.site.origin); break;
   case ExportFormat::Glb: out.bytes = glb(bodies); break;
   case ExportFormat::CityJson: out.bytes = cityJson(bodies, p); break;
-  case ExportFormat::GeoJson: break;
+  case ExportFormat::GeoJson:
+  case ExportFormat::GbXml: break;
   }
   return out;
 }

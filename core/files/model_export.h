@@ -8,8 +8,8 @@
 
 namespace noonward {
 
-enum class ExportFormat { Obj, Stl, Dxf, Glb, CityJson, GeoJson };
-/// By the ending: .obj, .stl, .dxf, .glb, .city.json and .json, .geojson.
+enum class ExportFormat { Obj, Stl, Dxf, Glb, CityJson, GeoJson, GbXml };
+/// By the ending: .obj, .stl, .dxf, .glb, .city.json and .json, .geojson, .xml and .gbxml.
 std::optional<ExportFormat> exportFormatOf(const std::filesystem::path& file);
 
 struct ExportedModel {
@@ -19,5 +19,8 @@ struct ExportedModel {
 };
 /// `everything`: with elements left out of studies and those ignored. An error where there is nothing to write, or an element is faulty.
 Expected<ExportedModel> exportModel(const Project& project, ExportFormat format, bool everything = false);
+
+/// Rooms as spaces with surfaces, openings and their glazing; all else that counts as shade, by triangles. Error without rooms.
+Expected<ExportedModel> exportGbXml(const Project& project);
 
 } // namespace noonward

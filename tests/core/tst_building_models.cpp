@@ -1,6 +1,7 @@
 // Building models: IFC through the reading program, gbXML spaces and glass, materials of OBJ; to rooms with names.
 
 #include "core/files/mesh_files.h"
+#include "core/files/model_export.h"
 #include "core/files/save_file.h"
 #include "core/model/check.h"
 #include "core/model/edit.h"
@@ -149,6 +150,45 @@ private slots:
     m = readModel(d.filePath("a.obj").toStdString());
     own = broughtIn(own, *m, {}, Role::Building, true).project;
     for (const ElementPtr& e : own.elements) QCOMPARE(e->finish, e->name == "front: Clear" || e->name == "back" ? std::string(e->role == Role::Glazing ? "Clear" : "") : std::string());
+  }
+
+  void roomsGoOutAndComeBackAsGbXml() {
+    const auto m = readModel(data("house-4.ifc"));
+    QVERIFY(m);
+    Project p = broughtInHouse(*m);
+    p = withTrace(p, *traceModel(p, {}));
+    Element tower;
+    tower.id = ElementId::fresh();
+    tower.name = "Tower & <lamp>";
+    tower.shape = Mass{rectangle(30, 0, 34, 4), 0, 20, 1};
+    p = withElement(std::move(p), tower);
+    Opening top;
+    top.id = OpeningId::fresh();
+    top.room = p.rooms.front().id;
+    top.edge = -1;
+    const Vec2 c = pointInside(p.rooms.front().outline);
+    top.along = c.x - 0.5, top.sill = c.y - 0.5, top.width = top.height = 1;
+    p.openings.push_back(top);
+    p.site.origin = {5000, 3000, 0};
+    const auto out = exportModel(p, ExportFormat::GbXml);
+    QVERIFY2(out, out ? "" : out.error().message.c_str());
+    const auto back = parseGbXml(out->bytes, "house.xml");
+    QVERIFY2(back, back ? "" : back.error().text().c_str());
+    QVERIFY(back->statedUnit == LengthUnit::Metre && back->geo.place && std::abs(degrees(back->geo.place->latitude) - 55.6) < 1e-6 && std::abs(degrees(*back->geo.northAngle) + 30) < 1e-3);
+    std::map<std::string, double> areas;
+    for (const ModelPart& part : back->parts) areas[part.role ? roleKey(*part.role) : "?"] += surfaceArea(part.mesh);
+    QVERIFY(std::abs(areas["glazing"] - (4 * 1.8 * 1.4 + 1)) < 1e-4);
+    QVERIFY(std::abs(areas["floor"] - 2 * 5.4 * (5.28 + 3.7)) < 1e-3);
+    QVERIFY(std::abs(areas["shading"] - (4 * 4 * 20 + 2 * 16)) < 1e-3); // the tower
+    QCOMPARE(back->outlines.size(), std::size_t(4));
+    std::set<std::string> names;
+    for (const ModelOutline& o : back->outlines) {
+      names.insert(o.name);
+      QVERIFY(o.outline.outer.front().x > 4900);
+    }
+    QVERIFY(names.contains("Living room 0") && names.contains("Bedroom 1"));
+    QVERIFY(back->glazings.size() >= 1 && std::any_of(back->glazings.begin(), back->glazings.end(), [](const Glazing& g) { return g.name == "Glass of 62 %" && std::abs(g.transmittance - 0.62) < 1e-9; }));
+    QVERIFY(!exportModel({}, ExportFormat::GbXml));
   }
 
   void northAndScaleSaidByTheUserCount() {
