@@ -320,7 +320,7 @@ void addProjectCommands(CLI::App& app, Session& session) {
 
   auto* picture = app.add_subcommand("picture", "A picture or page of a project, with legend, north and scale");
   project(picture);
-  picture->add_option("--out", c->out, "file: .png, .svg or .pdf (a page with verdicts)")->required();
+  picture->add_option("--out", c->out, "file: .png, .svg, .pdf (a page with verdicts), .ply or .glb (the result as a coloured mesh)")->required();
   picture->add_option("--study", c->name, "study to paint, by name (the first)");
   picture->add_option("--view", c->view, "solid, plan or sun");
   picture->add_option("--moment", c->moment, "for shadows: 2026-03-21T11:30:00");

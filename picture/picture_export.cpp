@@ -1,8 +1,10 @@
 #include "picture/picture_export.h"
+
 #include "core/model/check.h"
 #include "core/model/edit.h"
 #include "picture/model_parts.h"
 #include "picture/opened_rooms.h"
+#include "picture/result_mesh.h"
 #include "picture/room_labels.h"
 #include <QBuffer>
 #include <QGuiApplication>
@@ -375,6 +377,12 @@ Outcome exportPicture(const Project& project, const PictureRequest& request, con
     const QByteArray picture = kind == ".png" ? pngOf(project, *d, request.width, request.height, theme) : svgOf(project, *d, request.width, request.height, theme);
     if (picture.isEmpty()) return fail("The picture could not be encoded.", file.string());
     return saveFile(file, std::string_view(picture.constData(), std::size_t(picture.size())));
+  } else if (kind == ".ply" || kind == ".glb") { // the result's cells as a coloured mesh
+    auto d = prepare(project, request, 320, 200, control, store, theme);
+    if (!d) return tl::unexpected(d.error());
+    if (!d->painted) return fail("There is no study whose result could be written.", file.string());
+    const std::string about = d->title + ": " + d->asked + ", fingerprint " + d->fingerprint;
+    return saveFile(file, kind == ".ply" ? resultPly(*d->painted, project.site.origin, about) : resultGlb(*d->painted, about));
   } else if (kind == ".pdf") {
     YardstickShelf own;
     if (!shelf) {
@@ -396,7 +404,7 @@ Outcome exportPicture(const Project& project, const PictureRequest& request, con
     QPainter p(&pdf);
     paintRecord(p, QRectF(0, 0, pdf.width(), pdf.height()), project, *d, verdicts, theme, 144 / 72.0 * 0.9);
   } else {
-    return fail("Pictures end in .png, .svg or .pdf.", file.string());
+    return fail("Pictures end in .png, .svg or .pdf; a result as a coloured mesh in .ply or .glb.", file.string());
   }
   buffer.close();
   return saveFile(file, std::string_view(bytes.constData(), std::size_t(bytes.size())));

@@ -97,6 +97,7 @@ MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resou
 }
 
 MainWindow::~MainWindow() {
+  if (readControl_) readControl_->wish = Wish::Drop;
   if (reading_.joinable()) reading_.join();
 }
 
@@ -196,6 +197,13 @@ void MainWindow::buildFrame() {
   notice_->setAccessibleName("Notice");
   notice_->setWordWrap(true);
   notice_->hide();
+  stopReading_ = new QPushButton("Stop reading", stage_);
+  stopReading_->setAccessibleName("Stop reading");
+  stopReading_->adjustSize();
+  stopReading_->hide();
+  connect(stopReading_, &QPushButton::clicked, this, [this] {
+    if (readControl_) readControl_->wish = Wish::Drop;
+  });
   dial_ = new SkylineDial(document_, studies_, stage_);
 
   auto* host = new SheetHost;
@@ -302,6 +310,7 @@ void MainWindow::say(const QString& text, bool fault) {
 void MainWindow::placePanels() {
   if (!stage_ || !first_) return;
   notice_->move((stage_->width() - notice_->width()) / 2, 56);
+  stopReading_->move((stage_->width() - stopReading_->width()) / 2, 100);
   const QPoint stageAt = stage_->mapTo(this, QPoint(0, 0));
   findings_->setGeometry(std::max(0, width() - 470), 42, 456, std::min(420, height() - 240));
   anything_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 480) / 2), 46, 480, 380);
@@ -452,11 +461,25 @@ void MainWindow::openDemo(const char* file) {
 }
 
 void MainWindow::loadModel(const QString& path) {
-  if (reading_.joinable()) reading_.join();
-  say("Reading " + path.section('/', -1) + "…", false);
-  reading_ = std::thread([this, path] {
-    auto model = std::make_shared<Expected<Model>>(readModel(path.toStdString()));
-    QMetaObject::invokeMethod(this, [this, model] {
+  if (readControl_) return say("Another model is still being read: stop that first.", true);
+  if (reading_.joinable()) reading_.join(); // it has said that it is done
+  const QString name = path.section('/', -1);
+  say("Reading " + name + "…", false);
+  readControl_ = std::make_shared<RunControl>();
+  readControl_->progress = [this, name](double share) {
+    QMetaObject::invokeMethod(this, [this, name, share] {
+      if (readControl_) say(QString("Reading %1… %2 %").arg(name).arg(100 * share, 0, 'f', 0), false);
+    }, Qt::QueuedConnection);
+  };
+  QTimer::singleShot(400, this, [this, control = readControl_] {
+    if (readControl_ == control) stopReading_->show(), stopReading_->raise();
+  });
+  reading_ = std::thread([this, path, control = readControl_] {
+    auto model = std::make_shared<Expected<Model>>(readModel(path.toStdString(), control.get()));
+    QMetaObject::invokeMethod(this, [this, model, control] {
+      readControl_.reset();
+      stopReading_->hide();
+      if (control->wish.load() == Wish::Drop) return say("Reading was stopped; nothing was brought in.", false);
       if (!*model) return say("The model was not brought in. " + QString::fromStdString(model->error().text()), true);
       notice_->hide();
       first_->hide();

@@ -95,6 +95,8 @@ private:
   QPushButton* perspective_ = nullptr;
   QTimer noticeTimer_;
   std::thread reading_;
+  std::shared_ptr<RunControl> readControl_; ///< of the model being read
+  QPushButton* stopReading_ = nullptr;
 };
 
 } // namespace noonward

@@ -58,6 +58,8 @@ RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWi
   addButton("Save picture (SVG)…", [this] { emit fileWanted("svg"); });
   addHeading("Table");
   addButton("Save values (CSV)…", [this] { emit fileWanted("csv"); });
+  addButton("Save coloured mesh (PLY)…", [this] { emit fileWanted("ply"); })->setToolTip("The result's cells with their colours and values, for use elsewhere");
+  addButton("Save coloured mesh (glTF)…", [this] { emit fileWanted("glb"); });
   addButton("Save verdicts (CSV)…", [this] { emit fileWanted("verdict"); });
   addHeading("Page");
   addNote("One page with picture, inputs, verdicts and warnings, to hand in.");

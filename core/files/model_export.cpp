@@ -1,4 +1,5 @@
 #include "core/files/model_export.h"
+#include "core/files/glb.h"
 #include "core/base/json.h"
 #include "core/base/words.h"
 #include "core/sun/earth.h"
@@ -109,16 +110,7 @@ std::string glb(const std::vector<Body>& bodies) {
     nodes.push_back(Json{{"name", b.name}, {"mesh", meshes.size() - 1}});
   }
   Json root{{"asset", {{"version", "2.0"}, {"generator", "Noonward"}}}, {"scene", 0}, {"scenes", Json::array({Json{{"nodes", scene}}})}, {"nodes", nodes}, {"meshes", meshes}, {"materials", materials}, {"accessors", accessors}, {"bufferViews", views}, {"buffers", Json::array({Json{{"byteLength", data.size()}}})}};
-  std::string text = root.dump(-1, ' ', false, Json::error_handler_t::replace);
-  text.resize((text.size() + 3) / 4 * 4, ' ');
-  std::string out = "glTF";
-  put(out, std::uint32_t(2));
-  put(out, std::uint32_t(12 + 8 + text.size() + 8 + data.size()));
-  put(out, std::uint32_t(text.size()));
-  out += "JSON" + text;
-  put(out, std::uint32_t(data.size()));
-  out += std::string("BIN\0", 4) + data;
-  return out;
+  return glbFile(root, data);
 }
 
 const char* cityKind(Role r) {

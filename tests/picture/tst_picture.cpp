@@ -4,6 +4,7 @@
 #include "core/model/edit.h"
 #include "picture/model_parts.h"
 #include "picture/opened_rooms.h"
+#include "core/files/mesh_files.h"
 #include "picture/picture_export.h"
 #include "picture/room_labels.h"
 #include "picture/section.h"
@@ -184,6 +185,35 @@ private slots:
     const ProbeResult outside = probeProject(p, {{4, -3, 0}, {0, 0, 1}, {radians(55), radians(12), 0}, Zone(), 0, 2026}, buildScene(p));
     QCOMPARE(outside.room, -1);
     QVERIFY(outside.dome.glass.empty());
+  }
+
+  void resultsGoOutAsColouredMeshes() {
+    QTemporaryDir d;
+    Project p = test::house({.ratio = 0.4, .spacing = 1});
+    p.site.origin = {500000, 6000000, 0};
+    Study s;
+    s.id = {60};
+    s.name = "Sky";
+    s.kind = StudyKind::SkyView;
+    p.studies.push_back(s);
+    RunControl control;
+    const auto sensors = layOutSensors(p);
+    QVERIFY(sensors);
+    for (const char* file : {"r.ply", "r.glb"}) {
+      const std::filesystem::path path = d.filePath(file).toStdString();
+      const Outcome o = exportPicture(p, {}, path, control);
+      QVERIFY2(o, o ? "" : o.error().text().c_str());
+      const auto m = readModel(path);
+      QVERIFY2(m, m ? "" : m.error().text().c_str());
+      QCOMPARE(m->triangleCount(), 2 * sensors->sensors.size());
+      const Box3 b = m->box();
+      if (QByteArray(file) == "r.ply") QVERIFY(b.low.x > 500000 && b.low.y > 6000000 && std::abs(b.size().z) < 1e-6);
+      else QVERIFY(b.size().y < 1e-4 && b.high.x < 10); // y up, near the origin
+    }
+    const std::string ply = *loadFile(d.filePath("r.ply").toStdString());
+    QVERIFY(ply.find("comment value in %") != std::string::npos && ply.find("fingerprint") != std::string::npos);
+    p.studies.clear();
+    QVERIFY(!exportPicture(p, {}, d.filePath("none.ply").toStdString(), control));
   }
 
   void exportsCarrySectionValuesAndRange() {
