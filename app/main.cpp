@@ -20,6 +20,7 @@ int main(int argc, char** argv) {
   parser.addHelpOption();
   parser.addVersionOption();
   parser.addPositionalArgument("project", "project file to open");
+  parser.addPositionalArgument("model", "model to bring into it", "[model]");
   const QCommandLineOption demo("demo", "open the demo"), dark("dark", "dark theme"), light("light", "light theme"), step("step", "begin at this step", "name"),
       measure("measure", "print measurements: demo, or a model file", "what");
   parser.addOptions({demo, dark, light, step, measure});
@@ -35,12 +36,14 @@ int main(int argc, char** argv) {
   applyTheme(app, isDark ? Theme::darkTheme() : Theme::light(), QString::fromStdString(resources.string()));
   MainWindow window(resources);
   window.show();
+  const QStringList files = parser.positionalArguments();
   if (parser.isSet(demo))
     window.openDemo("ropewalk-quay.noonward");
-  else if (!parser.positionalArguments().isEmpty())
-    window.openProject(parser.positionalArguments().first().toStdString());
+  else if (!files.isEmpty())
+    window.openProject(files.first().toStdString());
   else if (Document::hasRecovery(unsavedPath()))
     window.openProject(unsavedPath());
+  if (files.size() > 1) window.loadModel(files[1]);
   for (Step s : allSteps)
     if (parser.value(step) == stepName(s)) window.document().look([&](Looking& l) { l.step = s; });
   if (parser.isSet(measure))

@@ -208,7 +208,9 @@ void TracePanel::fill() {
     notes_->setText(notes.join("\n"));
   }
   filling_ = false;
-  adjustSize();
+  // Wrapped lines ask for their height only when the width is known.
+  layout()->activate();
+  resize(width(), layout()->totalHeightForWidth(width()));
 }
 
 void TracePanel::putIn() {
