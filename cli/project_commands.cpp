@@ -8,6 +8,7 @@
 #include "core/model/check.h"
 #include "core/model/edit.h"
 #include "core/runs/runner.h"
+#include "core/studies/cost.h"
 #include "picture/model_parts.h"
 #include "picture/picture_export.h"
 #include <cstdio>
@@ -24,7 +25,7 @@ struct Call {
   bool values = false;
   double storey = -1e9;
   std::vector<std::string> yardstickFolders;
-  bool json = false, csv = false, before = false, noStore = false, allStretches = false;
+  bool estimate = false, json = false, csv = false, before = false, noStore = false, allStretches = false;
   std::string sky, at, blinds, option;
   bool series = false;
   double error = 0;
@@ -235,6 +236,23 @@ int runJudge(const Call& c, const Session& session) {
   return short_ ? 1 : 0;
 }
 
+/// What the studies would take; nothing is run.
+int runEstimate(const Call& c) {
+  const auto loaded = openProject(c.project, c.option);
+  if (!loaded) return complain(loaded.error().text(), 1);
+  for (const Study& s : loaded->project.studies) {
+    if ((!c.study.empty() && studyKey(s.kind) != c.study) || (!c.name.empty() && s.name != c.name && s.id.text() != c.name)) continue;
+    const auto sensors = layOutSensors(loaded->project, s.groups);
+    if (!sensors) return complain(sensors.error().text(), 1);
+    std::size_t inRooms = 0;
+    for (const SensorGridFacts& g : sensors->groups) inRooms += g.room >= 0 ? g.count : 0;
+    const Cost cost = costOf(loaded->project, s, sensors->sensors.size(), inRooms);
+    if (c.json) fmt::print("{}\n", Json{{"study", s.name}, {"kind", studyKey(s.kind)}, {"sensors", cost.sensors}, {"triangles", cost.triangles}, {"seconds", cost.seconds}, {"megabytes", cost.megabytes}}.dump());
+    else fmt::print("{}: {}\n", s.name, costText(cost));
+  }
+  return 0;
+}
+
 int runPicture(const Call& c) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
@@ -280,6 +298,7 @@ void addProjectCommands(CLI::App& app, Session& session) {
   project(run);
   run->add_option("--study", c->study, "kind of study: sun-hours, daylight-factor, illuminance, sky-view, vsc, sunlight-year, sunlight-winter, year");
   run->add_option("--blinds", c->blinds, "year: standard (2 % of a space above 1000 lx of beam), never, always, irradiance, schedule");
+  run->add_flag("--estimate", c->estimate, "tell about how long it would take and how much memory, and run nothing");
   run->add_flag("--series", c->series, "year: also write every hour of every sensor");
   run->add_option("--sky", c->sky, "light: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, weather");
   run->add_option("--at", c->at, "light: moment of the sky by the site's clock, 2026-06-21T14:00:00");
@@ -292,7 +311,7 @@ void addProjectCommands(CLI::App& app, Session& session) {
   run->add_flag("--stretches", c->allStretches, "also write every stretch of sun of every sensor");
   run->add_flag("--no-store", c->noStore, "neither read nor keep stored results");
   run->add_flag("--json", c->json, "facts of each run as a line of JSON");
-  run->callback([c, &session] { session.exit = runStudies(*c); });
+  run->callback([c, &session] { session.exit = c->estimate ? runEstimate(*c) : runStudies(*c); });
 
   auto* probeCommand = app.add_subcommand("probe", "Skyline and year of one point");
   project(probeCommand);

@@ -196,6 +196,7 @@ void Document::check() {
   examineMeshes();
   if (const auto sensors = layOutSensors(p)) {
     found.insert(found.end(), sensors->findings.begin(), sensors->findings.end());
+    grids_ = sensors->groups;
   } else {
     found.push_back({Rank::StopsStudy, "sensors.fault", sensors.error().text(), 1, {}, "", ""});
   }

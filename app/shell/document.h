@@ -29,6 +29,8 @@ public:
   const std::filesystem::path& resources() const { return resources_; }
   bool modified() const { return modified_; }
   const Findings& findings() const { return findings_; }
+  /// Of every group, from the last check of the project.
+  const std::vector<SensorGridFacts>& grids() const { return grids_; }
   const YardstickShelf& shelf() const { return shelf_; }
   std::shared_ptr<ResultStore> store() const { return store_; }
   quint64 revision() const { return revision_; } ///< grows with every change and preview
@@ -89,6 +91,7 @@ private:
   QThreadPool worker_; ///< one thread
   bool examining_ = false;
   Findings findings_, runFindings_;
+  std::vector<SensorGridFacts> grids_;
   std::optional<std::pair<Digest, Findings>> weatherFindings_;
   YardstickShelf shelf_;
   std::shared_ptr<ResultStore> store_; ///< shared with runs, which may outlive the open project

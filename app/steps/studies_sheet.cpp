@@ -1,4 +1,5 @@
 #include "app/steps/studies_sheet.h"
+#include "core/studies/cost.h"
 #include "app/theme/style.h"
 #include "core/model/edit.h"
 #include <QComboBox>
@@ -139,6 +140,10 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   drop_->setAccessibleName("Drop");
   auto* row = addButtons();
   for (QPushButton* b : {run_, enough_, drop_, live_}) row->addWidget(b);
+  cost_ = addNote();
+  cost_->setAccessibleName("Cost of the study");
+  cost_->setToolTip("Rough, from measurements on two cores: within a factor of two or three");
+  connect(&document_, &Document::findingsChanged, this, &StudiesSheet::showCost); // the grids are known then
   connect(run_, &QPushButton::clicked, this, [this] { studies_.run(); });
   connect(live_, &QPushButton::toggled, this, [this](bool on) { studies_.setLive(on); });
   connect(enough_, &QPushButton::clicked, &studies_, &Studies::enough);
@@ -491,7 +496,23 @@ void StudiesSheet::showParameters() {
   }
 }
 
+void StudiesSheet::showCost() {
+  const Study* s = study();
+  std::size_t sensors = 0, inRooms = 0;
+  for (const SensorGridFacts& g : document_.grids()) {
+    if (s && !s->groups.empty() && std::find(s->groups.begin(), s->groups.end(), g.id) == s->groups.end()) continue;
+    sensors += g.count;
+    inRooms += g.room >= 0 ? g.count : 0;
+  }
+  const Cost c = s ? costOf(document_.project(), *s, sensors, inRooms) : Cost{};
+  const QString text = QString::fromStdString("A run takes " + costText(c) + ".");
+  run_->setToolTip(s && sensors > 0 ? text : QString());
+  cost_->setText(text);
+  cost_->setVisible(s && sensors > 0 && (c.seconds > 10 || c.megabytes > 500)); // else it is soon there
+}
+
 void StudiesSheet::refresh() {
+  showCost();
   const Project& p = document_.project();
   const Study* s = study();
   which_->clear();

@@ -46,6 +46,8 @@ private:
   QWidget *sunRows_, *sunFold_, *lightRows_, *verdictRows_, *roomRows_;
   QTableWidget* rooms_;
   QLabel* whatCounts_;
+  QLabel* cost_;
+  void showCost();
   QComboBox *which_, *on_, *when_, *clock_, *counting_, *sample_, *altitudeKind_, *yardstick_;
   QWidget *yearRows_;
   QComboBox *metric_, *blinds_, *stopFor_, *days_;

@@ -3,6 +3,7 @@
 #include "core/base/words.h"
 #include "core/model/check_source.h"
 #include "core/model/edit.h"
+#include "core/model/outline_edit.h"
 #include "core/sky/weather_check.h"
 #include <algorithm>
 #include <fmt/format.h>
@@ -191,6 +192,16 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
         r.counted = false;
         r.reason = "dark by intent";
       }
+  } else if (f.mend == "room.overlap") {
+    if (f.elements.size() < 2) return fail("The rooms that overlap are not named.");
+    const Room *a = p.room({f.elements[0]}), *b = p.room({f.elements[1]});
+    if (!a || !b) return fail("A room of the two is gone.");
+    const Room& large = area(a->outline) >= area(b->outline) ? *a : *b;
+    const Room& small = &large == a ? *b : *a;
+    std::vector<Outline> left = difference(large.outline, {small.outline.outer});
+    if (left.empty()) return fail(fmt::format("\"{}\" would have nothing left.", large.name));
+    std::sort(left.begin(), left.end(), [](const Outline& x, const Outline& y) { return area(x) > area(y); });
+    return withRoomOutline(project, large.id, tidied(left.front()));
   } else if (f.mend == "room.grid") {
     // Into the first grid of rooms; where that serves every room that counts, or none is there, one of its own.
     auto grid = std::find_if(p.groups.begin(), p.groups.end(), [](const SensorGroup& g) {

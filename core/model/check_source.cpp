@@ -72,6 +72,40 @@ void checkStray(const Project& p, Findings& out) {
       out.push_back({Rank::WorthKnowing, "element.stray", fmt::format("\"{}\" lies {:.0f} m away from everything else.", nameOf(*at[i].second), d[i]), 1, {at[i].second->id.value}, "element.leave-out", "Leave it out of studies"});
 }
 
+/// Parts that lie wholly inside a closed one: no light reaches them.
+void checkHidden(const Project& p, bool quick, Findings& out) {
+  struct Part {
+    const Element* element;
+    Box3 box;
+    bool closed;
+  };
+  std::vector<Part> parts;
+  for (const ElementPtr& e : p.elements) {
+    const Mesh* m = meshOf(*e);
+    if (!m || !e->counted || e->role == Role::Ignore || e->role == Role::Ground || e->role == Role::Planting) continue;
+    const MeshHealth* h = quick ? e->imported()->health->ifKnown() : &e->imported()->health->of(*m);
+    parts.push_back({e.get(), boxOf(*e), h && h->closed() && e->role != Role::Glazing && e->role != Role::Shading});
+  }
+  if (parts.size() > 1500) return; // every one against every other
+  Finding f{Rank::WorthKnowing, "element.hidden", "", 1, {}, "element.leave-out", "Leave them out of studies"};
+  for (const Part& small : parts) {
+    const Mesh& m = *meshOf(*small.element);
+    if (m.points.size() > 3000) continue;
+    for (const Part& large : parts) {
+      if (!large.closed || &large == &small) continue;
+      const Box3 &a = small.box, &b = large.box;
+      if (a.low.x < b.low.x || a.low.y < b.low.y || a.low.z < b.low.z || a.high.x > b.high.x || a.high.y > b.high.y || a.high.z > b.high.z) continue;
+      const auto placed = elementMesh(*small.element);
+      if (!placed || !std::all_of((*placed)->points.begin(), (*placed)->points.end(), [&](Vec3 q) { return insideImported(*large.element->imported(), q); })) continue;
+      f.elements.push_back(small.element->id.value);
+      break;
+    }
+  }
+  if (f.elements.empty()) return;
+  f.text = (f.elements.size() == 1 ? "\"" + nameOf(*p.element({f.elements.front()})) + "\" lies" : counted(f.elements.size(), "part lies", "parts lie")) + " wholly inside a solid: no light reaches " + (f.elements.size() == 1 ? "it." : "them.");
+  out.push_back(std::move(f));
+}
+
 double levelArea(const Mesh& m) {
   double out = 0;
   for (std::size_t t = 0; t < m.triangles.size(); ++t) out += std::abs(m.areaVector(t).z) / 2;
@@ -134,6 +168,7 @@ Expected<Project> withSinglePanes(Project p) {
 void checkSources(const Project& p, bool quick, Findings& out) {
   checkPanes(p, quick, out);
   checkStray(p, out);
+  checkHidden(p, quick, out);
   checkParts(p, out);
   offerTrace(p, out);
 }

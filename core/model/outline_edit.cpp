@@ -91,6 +91,18 @@ Expected<Project> withCornerTaken(const Project& p, const CornerRef& ref) {
   return withOutline(p, ref, [&](Ring& r) { r.erase(r.begin() + std::ptrdiff_t(ref.corner)); });
 }
 
+Expected<Project> withRoomOutline(const Project& p, RoomId id, const Outline& outline) {
+  if (const OutlineCheck c = checkOutline(outline); c.fault != OutlineFault::None) return fail(fmt::format("The outline then {}.", faultText(c.fault)));
+  Project out = p;
+  for (Room& r : out.rooms) {
+    if (r.id != id) continue;
+    reseat(out.openings, id, r.outline.outer, outline.outer);
+    r.outline = outline;
+    return out;
+  }
+  return fail("There is no such room any more.");
+}
+
 std::vector<CutLine> cutOfGhosts(const Project& p, double level) {
   std::vector<std::vector<CutLine>> lines(1);
   for (const ElementPtr& e : p.elements)

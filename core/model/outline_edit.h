@@ -25,6 +25,9 @@ Expected<Project> withCornerAt(const Project& project, const CornerRef& ref, Vec
 Expected<Project> withCornerAdded(const Project& project, const CornerRef& edge, Vec2 at);
 Expected<Project> withCornerTaken(const Project& project, const CornerRef& ref);
 
+/// A room with another outline.
+Expected<Project> withRoomOutline(const Project& project, RoomId room, const Outline& outline);
+
 /// What a plane cuts of the ghosts that light models were traced from, to draw after (tracing.h).
 std::vector<CutLine> cutOfGhosts(const Project& project, double level);
 

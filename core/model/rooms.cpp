@@ -377,7 +377,10 @@ Findings checkRooms(const Project& p) {
       const Room& other = p.rooms[s];
       if (checkOutline(other.outline).fault == OutlineFault::None && sameHeight(room, other) && (contains(other.outline, centroid(room.outline)) || contains(room.outline, centroid(other.outline))) &&
           contains(room.outline, centroid(room.outline)))
-        put(Rank::BendsResult, "room.overlap", fmt::format("\"{}\" and \"{}\" lie over each other.", room.name, other.name));
+{
+        put(Rank::BendsResult, "room.overlap", fmt::format("\"{}\" and \"{}\" lie over each other.", room.name, other.name), "room.overlap", "Cut the smaller out of the larger");
+        out.back().elements.push_back(other.id.value);
+      }
     }
   }
   return out;

@@ -309,6 +309,8 @@ private slots:
       const double mean = room["mean"].toDouble();
       QVERIFY2(std::any_of(heavy.begin(), heavy.end(), [&](const QJsonObject& h) { return h["sensors"] == room["sensors"] && std::abs(h["mean"].toDouble() - mean) < 0.03 * mean; }), qPrintable(room["name"].toString()));
     }
+    const QJsonObject cost = QJsonDocument::fromJson(cli({"run", in, "--study", "daylight-factor", "--estimate", "--json"}).out.toUtf8()).object();
+    QVERIFY(cost["sensors"].toInt() > 446 && cost["seconds"].toDouble() > 0.5 && cost["seconds"].toDouble() < 60 && cost["triangles"].toInt() > 500);
     // Back to the source, and again by other wishes.
     QCOMPARE(cli({"trace", in, "--undo"}).code, 0);
     QVERIFY(cli({"rooms", in}).out.count("\n") < 3);

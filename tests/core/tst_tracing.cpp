@@ -386,6 +386,40 @@ private slots:
     QVERIFY(std::any_of(left.begin(), left.end(), [](const Finding& f) { return f.code == "model.trace" && f.mend == "model.trace"; }));
   }
 
+  void partsInsideSolidsAndRoomsOverOthersAreMended() {
+    Project p;
+    p = withElement(std::move(p), part("tower", Role::Neighbour, *extrude(rectangle(0, 0, 10, 10), 0, 20)));
+    p = withElement(std::move(p), part("stair", Role::Wall, *extrude(rectangle(2, 2, 4, 4), 1, 3)));
+    p = withElement(std::move(p), part("porch", Role::Wall, *extrude(rectangle(-1, 2, 4, 4), 1, 3))); // reaches out
+    p = withElement(std::move(p), part("yard", Role::Wall, *extrude(rectangle(20, 2, 24, 4), 1, 3)));
+    Findings carried;
+    auto mended = mendAll(p, [](const Finding& f) { return f.code == "element.hidden"; }, carried);
+    QVERIFY(mended && carried.size() == 1 && carried.front().elements == std::vector<std::uint64_t>{derivedId("test/stair")});
+    QVERIFY(!mended->element({derivedId("test/stair")})->counted && mended->element({derivedId("test/porch")})->counted);
+
+    Project q;
+    for (const auto& [id, name, o] : {std::tuple{1, "Hall", rectangle(0, 0, 10, 6)}, {2, "Office", rectangle(6, 0, 10, 4)}}) {
+      Room r;
+      r.id = {std::uint64_t(id)};
+      r.name = name;
+      r.outline = o;
+      q.rooms.push_back(r);
+    }
+    Opening w; // in the hall's west wall, and in the south wall where it stays
+    w.id = {7};
+    w.room = {1};
+    w.edge = 0;
+    w.along = 2, w.width = 1;
+    q.openings.push_back(w);
+    mended = mendAll(q, [](const Finding& f) { return f.code == "room.overlap"; }, carried);
+    QVERIFY(mended);
+    QVERIFY(std::abs(area(mended->rooms[0].outline) - 44) < 1e-6 && std::abs(area(mended->rooms[1].outline) - 16) < 1e-9);
+    const Opening& o = mended->openings.front();
+    const Ring& ring = mended->rooms[0].outline.outer;
+    const Vec2 a = ring[std::size_t(o.edge)], d = ring[(std::size_t(o.edge) + 1) % ring.size()] - a, at = a + d * ((o.along + 0.5) / length(d));
+    QVERIFY(length(at - Vec2{2.5, 0}) < 1e-6);
+  }
+
   void whatCannotBeTracedIsSaid() {
     QVERIFY(traceModel({}, {}).error().message.find("nothing to trace") != std::string::npos);
     Project small = tower(1);
