@@ -75,6 +75,7 @@ void MainWindow::buildActions() {
   add("Probe a spot", QKeySequence("P"), tool(Tool::Probe));
   add("Leave the probe", {}, [this] { document_.look([](Looking& l) { l.probe.reset(); }); });
   add("Copy what is selected", QKeySequence("Ctrl+D"), [this] { model_->copySelected(); });
+  add("Select all like it", {}, [this] { model_->selectAlike(); });
   add("Delete what is selected", QKeySequence::Delete, [this] { model_->deleteSelected(); });
   add("Turn left by 15°", QKeySequence("["), [this] { model_->turnSelected(radians(15)); });
   add("Turn right by 15°", QKeySequence("]"), [this] { model_->turnSelected(radians(-15)); });

@@ -81,10 +81,14 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   };
   small("Copy beside", [this] { copySelected(); });
   small("Delete", [this] { deleteSelected(); });
-  addButton("Correct corners", [this] {
+  more = addButtons();
+  small("Correct corners", [this] {
     stage_.setTool(Tool::Corners);
     stage_.setFocus();
-  })->setToolTip("Of the selected block, or of the light model where nothing is selected (C)");
+  });
+  small("All like it", [this] { selectAlike(); });
+  more->itemAt(0)->widget()->setToolTip("Of the selected block, or of the light model where nothing is selected (C)");
+  more->itemAt(1)->widget()->setToolTip("Selects every element of the same layer and role: what is changed above then goes to all of them");
   addHeading("Everything");
   QStringList alone{"everything"};
   for (Role r : allRoles)
@@ -144,6 +148,20 @@ void ModelSheet::copySelected() {
     }
   document_.change(std::move(p), "Copy");
   if (!fresh.empty()) document_.look([&](Looking& l) { l.selected = fresh; });
+}
+
+void ModelSheet::selectAlike() {
+  const Project& p = document_.project();
+  const auto& selected = document_.looking().selected;
+  const ElementPtr like = selected.empty() ? nullptr : p.element(selected.front());
+  if (!like) return;
+  std::vector<ElementId> ids;
+  for (const ElementPtr& e : p.elements)
+    if (e->layer == like->layer && e->role == like->role && e->shape.index() == like->shape.index()) ids.push_back(e->id);
+  document_.look([&](Looking& l) {
+    l.selected = ids;
+    l.face.reset();
+  });
 }
 
 void ModelSheet::deleteSelected() {

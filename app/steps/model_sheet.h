@@ -16,6 +16,7 @@ public:
   void refresh() override;
   void copySelected();
   void deleteSelected();
+  void selectAlike(); ///< every element of the layer and role of the first selected one
   void turnSelected(double angle);
 
 signals:

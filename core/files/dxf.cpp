@@ -308,6 +308,39 @@ private:
     }
   }
 
+  /// Texts on layers named after rooms: small outlines called so, which name the rooms that are traced around them.
+  void words(const Entity& e, const std::string& layer, const Frame& frame) {
+    std::string name = layer;
+    std::transform(name.begin(), name.end(), name.begin(), [](unsigned char c) { return std::tolower(c); });
+    const auto says = [&](const char* word) { return name.find(word) != std::string::npos; };
+    if (!says("room") && !says("space") && !says("raum") && !says("räum") && !says("rum") && !says("local") && !says("pièce") && !says("stanza") && !says("vano") && !says("ruimte") && !says("pomieszcz")) return void(++passed_[std::string(e.kind)]);
+    // Of formatted text the first line without its codes: "{\\fArial;Hall}\\P12 m²" is Hall.
+    std::string text = asUtf8(e.text(1)), plain;
+    text = text.substr(0, text.find("\\P"));
+    for (std::size_t i = 0; i < text.size(); ++i) {
+      if (text[i] == '{' || text[i] == '}') continue;
+      if (text[i] == '\\') {
+        const std::size_t end = text.find(';', i);
+        if (end == std::string::npos) break;
+        i = end;
+        continue;
+      }
+      if (static_cast<unsigned char>(text[i]) >= 32) plain += text[i];
+    }
+    if (std::count_if(plain.begin(), plain.end(), [](unsigned char c) { return std::isalpha(c) || c >= 128; }) < 3 || plain.size() > 80) return;
+    const Vec3 at = frame(pointOf(e.pairs, 10)), side = frame.turned({0.4 * std::abs(realOf(e.pairs, 40, 1)), 0, 0});
+    const double s = std::max(1e-3, length(side));
+    if (!finite(at) || !std::isfinite(s)) return;
+    ModelOutline o;
+    o.name = plain;
+    if (const int n = ++named_[plain]; n > 1) o.name += fmt::format(" ({})", n);
+    o.layer = spacesLayer;
+    o.outline = rectangle(at.x, at.y, at.x + s, at.y + s);
+    o.base = at.z;
+    o.role = Role::Floor;
+    texts_.push_back(std::move(o));
+  }
+
   void place(const std::vector<Entity>& list, const Frame& frame, const std::string& inherited, int depth) {
     for (const Entity& e : list) {
       if (placed_ > mostPlaced) return;
@@ -335,6 +368,8 @@ private:
           else if (p.code == 42 && !corners.empty()) corners.back().bulge = real(p.value).value_or(0);
         }
         line(e, std::move(corners), wholeOf(e.pairs, 70) & 1, realOf(e.pairs, 38), layer, frame.of(axesOf(e.pairs)));
+      } else if (e.kind == "TEXT" || e.kind == "MTEXT") {
+        words(e, layer, frame);
       } else if (e.kind == "INSERT") {
         insert(e, layer, frame, depth);
       } else if (e.kind != "SEQEND" && e.kind != "ATTRIB" && e.kind != "VERTEX") {
@@ -383,6 +418,8 @@ private:
       if (n > 0) model_.notes.push_back(counted(n, one, more) + rest);
     };
     note(std::size_t(std::count_if(model_.outlines.begin(), model_.outlines.end(), [](const ModelOutline& o) { return o.height <= 0; })), "closed outline has", "closed outlines have", " no thickness: to trace or to raise, left out of studies until then.");
+    for (ModelOutline& o : texts_)
+      if (checkOutline(o.outline).fault == OutlineFault::None) model_.outlines.push_back(std::move(o));
     note(faulty_ + dropped, "face has", "faces have", " no area or corners that are missing, left out.");
     note(crossed_, "closed outline was", "closed outlines were", " left out: no area, or edges that cross.");
     if (!passed_.empty()) {
@@ -413,6 +450,8 @@ private:
   std::vector<std::string> open_; ///< blocks being placed
   std::map<std::string, Mesh> meshes_; ///< by layer
   std::map<std::string, std::size_t> passed_;
+  std::vector<ModelOutline> texts_;
+  std::map<std::string, int> named_;
   std::set<std::string> missing_, circles_;
   std::size_t faulty_ = 0, crossed_ = 0, placed_ = 0;
   std::uint32_t faces_ = 0;

@@ -133,8 +133,8 @@ std::vector<FoundStorey> storeysOf(const std::vector<SourcePart>& sources, const
   if (given.empty()) {
     for (std::size_t k = 0; k + 1 < levels.size(); ++k)
       if (levels[k + 1].z - levels[k].z >= leastStorey) put(levels[k].z, levels[k + 1].z, std::min(levels[k].area, levels[k + 1].area));
-    if (!levels.empty() && top - levels.back().z >= leastStorey) put(levels.back().z, top, levels.back().area);
-    if (levels.empty() && !sources.empty() && top - boxOf(sources).low.z >= leastStorey) put(boxOf(sources).low.z, top, 0); // walls alone
+    if (!levels.empty() && top - levels.back().z >= leastStorey) put(levels.back().z, top, levels.back().area), out.back().flat = false;
+    if (levels.empty() && !sources.empty() && top - boxOf(sources).low.z >= leastStorey) put(boxOf(sources).low.z, top, 0), out.back().flat = false; // walls alone
   } else {
     for (std::size_t k = 0; k < given.size(); ++k) {
       const double next = k + 1 < given.size() ? given[k + 1] : top;

@@ -18,6 +18,7 @@ inline constexpr double leastStorey = 1.9;
 struct FoundStorey {
   TracedStorey storey; ///< floor, ceiling and top
   double floorArea = 0; ///< m² of wide horizontal face
+  bool flat = true;     ///< its ceiling is a level; else it goes up to the top of the model, as under a roof
 };
 /// `given`: levels of floors; empty: found.
 std::vector<FoundStorey> storeysOf(const std::vector<SourcePart>& sources, const std::vector<double>& given);

@@ -15,7 +15,7 @@ namespace noonward {
 
 namespace {
 
-constexpr double skinOut = 0.02;    ///< m: where walls have no thickness, the outer face is laid so far out
+constexpr double skinOut = 0.02; ///< m: where a wall has no thickness, its outer face is laid so far out, so that in and out are two faces
 
 /// m to the first edge of any ring, from a point along a direction; infinite where there is none.
 double toEdge(Vec2 from, Vec2 along, const Outline& o) {
@@ -91,10 +91,13 @@ private:
     if (doubled > 0) out.notes.push_back(counted(doubled, "pane stands", "panes stand") + " close behind another and " + (doubled == 1 ? "counts" : "count") + " as one with it.");
   }
 
-  std::vector<double> heights(const TracedStorey& s) const {
+  std::vector<double> heights(const FoundStorey& found) const {
+    const TracedStorey& s = found.storey;
     if (s_.cutBelow) return {std::max(s.floor + 0.05, s.ceiling - *s_.cutBelow)};
     std::vector<double> h;
-    for (double z : {s.ceiling - 0.1, s.ceiling - 0.35, s.floor + 2.1, s.floor + 1.2})
+    std::array<double, 4> wanted{s.ceiling - 0.1, s.ceiling - 0.35, s.floor + 2.1, s.floor + 1.2};
+    if (!found.flat) std::reverse(wanted.begin(), wanted.end()); // under a roof walls end low
+    for (double z : wanted)
       if (z > s.floor + 0.3 && z < s.ceiling - 0.02) h.push_back(z);
     return h;
   }
@@ -115,7 +118,7 @@ private:
     for (std::size_t round = 0; round < 4 && !todo.empty(); ++round) {
       std::vector<std::pair<double, std::size_t>> at;
       for (std::size_t k : todo)
-        if (const auto h = heights(levels[k].storey); round < h.size()) at.emplace_back(h[round], k);
+        if (const auto h = heights(levels[k]); round < h.size()) at.emplace_back(h[round], k);
       std::sort(at.begin(), at.end());
       std::vector<double> z;
       for (const auto& [height, k] : at) z.push_back(height);
@@ -167,18 +170,21 @@ private:
   /// Floor and ceiling over a region; nothing where it lies under the open sky.
   std::optional<std::pair<double, double>> covered(const Outline& o, const TracedStorey& s, double cut) const {
     if (!cover_) return std::pair{s.floor, s.ceiling};
-    std::vector<std::pair<double, Vec2>> samples{{area(o), pointInside(o)}};
-    if (const auto t = triangulate(o)) {
-      const std::vector<Vec2> q = points(o);
-      for (const auto& k : *t) {
-        const Vec2 a = q[k[0]], b = q[k[1]], c = q[k[2]];
-        const double size = cross(b - a, c - a) / 2;
-        samples.emplace_back(size / 3, (a + b + c) * (1.0 / 3));
-        for (const auto& [u, v, w] : {std::array{a, b, c}, std::array{b, c, a}, std::array{c, a, b}}) samples.emplace_back(size / 6, u * 0.6 + (v + w) * 0.2);
+    std::vector<std::pair<double, Vec2>> samples; // weight, place
+    Box3 box;
+    for (Vec2 p : o.outer) box.add({p.x, p.y, 0});
+    constexpr int fields = 9;
+    for (int i = 0; i < fields; ++i)
+      for (int j = 0; j < fields; ++j) {
+        const Vec2 q{box.low.x + box.size().x * (i + 0.5) / fields, box.low.y + box.size().y * (j + 0.5) / fields};
+        if (contains(o, q)) samples.emplace_back(1, q);
       }
-    }
-    std::sort(samples.begin(), samples.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
-    if (samples.size() > 40) samples.resize(40);
+    if (samples.size() < 8) // a thin or bent one: by its triangles
+      if (const auto t = triangulate(o)) {
+        samples.clear();
+        const std::vector<Vec2> q = points(o);
+        for (const auto& k : *t) samples.emplace_back(cross(q[k[1]] - q[k[0]], q[k[2]] - q[k[0]]), (q[k[0]] + q[k[1]] + q[k[2]]) * (1.0 / 3));
+      }
     double all = 0, under = 0;
     std::vector<double> floors, z;
     std::vector<std::pair<double, double>> ceilings; // height, weight
@@ -222,24 +228,17 @@ private:
     small_ += r.small;
     if (r.rooms.empty()) return {};
     std::vector<Outline> parts = r.rest;
-    double wallArea = 0;
-    for (const Outline& o : r.rest) wallArea += area(o);
     parts.insert(parts.end(), r.rooms.begin(), r.rooms.end());
-    auto whole = unionOf(parts);
-    if (!whole) return tl::unexpected(whole.error());
-    // Bodies without a room are no building: posts, railings, walls of a garden.
-    std::erase_if(*whole, [&](const Outline& o) {
-      return std::none_of(r.rooms.begin(), r.rooms.end(), [&](const Outline& room) { return contains(o, pointInside(room)); });
-    });
-    bool skins = wallArea < 0.002 * r.area;
-    for (Outline& o : *whole) {
-      std::erase_if(o.holes, [](const Ring& h) { return std::abs(signedArea(h)) < 1; });
-      s.traced.push_back(o);
-      Outline simple = simplified(o, s_.simplify);
-      if (skins)
-        if (auto out = offset(simple, skinOut); out.size() == 1) simple = tidied(std::move(out.front()));
-      s.outer.push_back(std::move(simple));
-    }
+    auto bodies = joinedBodies(parts, r.rooms);
+    if (!bodies) return tl::unexpected(bodies.error());
+    s.traced = std::move(*bodies);
+    parts.clear();
+    for (const Outline& o : s.traced) parts.push_back(simplified(o, s_.simplify));
+    for (const Outline& o : r.rooms)
+      for (Outline& wide : offset(roomOutline(o), skinOut)) parts.push_back(tidied(std::move(wide)));
+    bodies = joinedBodies(parts, r.rooms);
+    if (!bodies) return tl::unexpected(bodies.error());
+    s.outer = std::move(*bodies);
     const int number = ++storeys_;
     std::vector<std::size_t> order(r.rooms.size());
     for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;
@@ -262,6 +261,18 @@ private:
       ++s.rooms;
     }
     return {};
+  }
+
+  /// The outlines of all of them together. Bodies without a room are no building (posts, railings, walls of a garden), holes under
+  /// 1 m² no courtyard.
+  static Expected<std::vector<Outline>> joinedBodies(const std::vector<Outline>& parts, const std::vector<Outline>& rooms) {
+    auto whole = unionOf(parts);
+    if (!whole) return whole;
+    std::erase_if(*whole, [&](const Outline& o) {
+      return std::none_of(rooms.begin(), rooms.end(), [&](const Outline& room) { return contains(o, pointInside(room)); });
+    });
+    for (Outline& o : *whole) std::erase_if(o.holes, [](const Ring& h) { return std::abs(signedArea(h)) < 1; });
+    return whole;
   }
 
   /// Narrow spurs into the room (leaves of doors, thin fins) and small islands go; few corners stay.

@@ -70,6 +70,9 @@ private slots:
     click(named<QPushButton>(*w, "Bring it in"));
     QTRY_VERIFY(w->document().canUndo());
     QVERIFY(!w->document().previewing());
+    w->document().look([&](Looking& l) { l.selected = {layered(*w, "neighbours")->id}; });
+    w->action("Select all like it")->trigger();
+    QVERIFY(w->document().looking().selected.size() > 8);
     QCOMPARE(layered(*w, "20 Glazing")->finish, std::string("Library double")); // its material has the name of a glazing of the project
     // Mended by one button; every step can be taken back.
     const auto has = [&](const char* code) { return std::any_of(w->document().findings().begin(), w->document().findings().end(), [&](const Finding& f) { return f.code == code; }); };

@@ -191,6 +191,23 @@ private slots:
     QVERIFY(!exportModel({}, ExportFormat::GbXml));
   }
 
+  void textsOfADrawingNameRooms() {
+    const auto text = [](const char* kind, const char* layer, const char* words, double x, double y) {
+      return std::string("0\n") + kind + "\n8\n" + layer + "\n10\n" + std::to_string(x) + "\n20\n" + std::to_string(y) + "\n30\n0\n40\n250\n1\n" + words + "\n";
+    };
+    const std::string drawing = "0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n4\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n0\n3DFACE\n8\nwalls\n10\n0\n20\n0\n30\n0\n11\n9000\n21\n0\n31\n0\n12\n9000\n22\n0\n32\n3000\n" +
+                                text("TEXT", "Room names", "Reading room", 1000, 2000) + text("MTEXT", "ROOMS", "{\\fArial|b0;Hall}\\P24 m²", 5000, 2000) + text("TEXT", "Room names", "3.30", 1000, 1500) + text("TEXT", "Notes", "Mind the step", 1, 1) +
+                                text("TEXT", "Räume", "Hall", 7000, 100) + "0\nENDSEC\n0\nEOF\n";
+    const auto m = parseDxf(drawing, "plan.dxf");
+    QVERIFY2(m, m ? "" : m.error().text().c_str());
+    QCOMPARE(m->outlines.size(), std::size_t(3));
+    QVERIFY(m->outlines[0].name == "Reading room" && m->outlines[1].name == "Hall" && m->outlines[2].name == "Hall (2)");
+    QVERIFY(m->outlines[0].layer == spacesLayer && m->outlines[0].height == 0 && std::abs(m->outlines[1].outline.outer.front().x - 5000) < 1e-9);
+    QVERIFY(holdsNote(*m, "1 TEXT")); // the note about the step
+    Project p = broughtIn({}, *m, guessPlacement(*m, {}).placement, Role::Building, true).project;
+    QCOMPARE(std::count_if(p.elements.begin(), p.elements.end(), [](const ElementPtr& e) { return e->plate() && !e->counted; }), std::ptrdiff_t(3));
+  }
+
   void northAndScaleSaidByTheUserCount() {
     Model m;
     m.file = "plan.obj";

@@ -306,6 +306,53 @@ private slots:
     for (const PlacedOpening& o : placedOpenings(withTrace(skin, *t)).openings) QVERIFY(o.mass != 0 && o.depth < 0.03);
   }
 
+  void glassFrontsColumnsAndAtticsAreUnderstood() {
+    // Thick walls on three sides, a front of glass from floor to ceiling, a column in the middle.
+    Project p;
+    Mesh walls, slabs;
+    const Outline u{{{0, 0.4}, {0, 8}, {12, 8}, {12, 0.4}, {11.6, 0.4}, {11.6, 7.6}, {0.4, 7.6}, {0.4, 0.4}}, {}};
+    append(walls, *extrude(tidied(u), 0, 3));
+    append(walls, *extrude(rectangle(5.8, 3.8, 6.2, 4.2), 0, 3));
+    append(slabs, *extrude(rectangle(0, 0, 12, 8), -0.3, 0.3));
+    append(slabs, *extrude(rectangle(0, 0, 12, 8), 3, 0.3));
+    p = withElement(std::move(p), part("walls", Role::Wall, walls));
+    p = withElement(std::move(p), part("slabs", Role::Floor, slabs));
+    p = withElement(std::move(p), part("front", Role::Glazing, quad({0.4, 0.4, 0}, {11.6, 0.4, 0}, {11.6, 0.4, 3}, {0.4, 0.4, 3})));
+    auto t = traceModel(p, {});
+    QVERIFY2(t, t ? "" : t.error().message.c_str());
+    QCOMPARE(t->rooms.size(), std::size_t(1));
+    QVERIFY(std::abs(area(t->rooms.front().outline) - (11.2 * 7.2 - 0.16)) < 1e-3);
+    QCOMPARE(t->rooms.front().outline.holes.size(), std::size_t(1)); // the column
+    QCOMPARE(t->openings.size(), std::size_t(1));
+    QVERIFY(std::abs(glazed(*t) - 33.6) < 1e-6);
+    const auto placed = placedOpenings(withTrace(p, *t));
+    QVERIFY(placed.openings.size() == 1 && placed.openings.front().mass != 0 && placed.openings.front().depth > 0.01 && placed.openings.front().depth < 0.05);
+    QVERIFY(lightModel(withTrace(p, *t)));
+
+    // An attic under a roof of two slopes: cut where its walls still stand, as high as its roof is on the mean.
+    Project house;
+    Mesh shell;
+    Outline ring = rectangle(0, 0, 10, 8);
+    ring.holes = {rectangle(0.3, 0.3, 9.7, 7.7).outer};
+    append(shell, *extrude(tidied(ring), 0, 4.5));
+    append(shell, *extrude(rectangle(0, 0, 10, 8), -0.3, 0.3));
+    append(shell, *extrude(rectangle(0.3, 0.3, 9.7, 7.7), 2.7, 0.3)); // 3 m: the attic's floor
+    append(shell, quad({0, 0, 4.5}, {10, 0, 4.5}, {10, 4, 7.5}, {0, 4, 7.5}));
+    append(shell, quad({0, 4, 7.5}, {10, 4, 7.5}, {10, 8, 4.5}, {0, 8, 4.5}));
+    for (double x : {0.0, 10.0}) {
+      const auto n = std::uint32_t(shell.points.size());
+      shell.points.insert(shell.points.end(), {{x, 0, 4.5}, {x, 8, 4.5}, {x, 4, 7.5}});
+      shell.triangles.push_back({n, n + 1, n + 2});
+    }
+    house = withElement(std::move(house), part("house", Role::Building, shell));
+    t = traceModel(house, {});
+    QVERIFY2(t, t ? "" : t.error().message.c_str());
+    QCOMPARE(t->rooms.size(), std::size_t(2));
+    QVERIFY(std::abs(t->rooms.front().height - 2.7) < 1e-6);
+    QVERIFY2(std::abs(t->rooms.back().floor - 3) < 1e-6 && t->rooms.back().height > 2.5 && t->rooms.back().height < 3.5, qPrintable(QString::number(t->rooms.back().height))); // the mean is 3
+    QVERIFY(std::abs(area(t->rooms.back().outline) - 9.4 * 7.4) < 0.1);
+  }
+
   void panesOfAllKindsFindTheirWall() {
     Project p = tower(1, 0);
     Mesh more;
