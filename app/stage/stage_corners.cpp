@@ -115,10 +115,7 @@ void Stage::paintTrace(QPainter& p) {
     const auto q = pixelOf({m.x, m.y, s.floor});
     if (!q) continue;
     const QString text = QString("%1\n%2 m²").arg(QString::fromStdString(r->name)).arg(area(r->outline), 0, 'f', 1);
-    Box3 box;
-    for (Vec2 v : r->outline.outer)
-      if (const auto c = pixelOf({v.x, v.y, s.floor})) box.add({c->x(), c->y(), 0});
-    if (box.size().x < 56 || box.size().y < 30) continue;
+    if (distanceToEdge(r->outline, m) / camera_.metresPerPixel(height()) < 26) continue; // there is no room for it
     p.setPen(t.ink);
     p.drawText(QRectF(q->x() - 80, q->y() - 20, 160, 40), Qt::AlignCenter, text);
   }

@@ -50,11 +50,11 @@ public:
     if (Outcome o = cutAll(levels); !o) return tl::unexpected(o.error());
     for (std::size_t k = 0; k < levels.size(); ++k) {
       if (stopped()) return fail("Stopped.");
-      if (Outcome o = storey(k, levels[k].storey); !o) return tl::unexpected(o.error());
+      if (Outcome o = storey(regions_[k], levels[k].storey); !o) return tl::unexpected(o.error());
       if (control_ && control_->progress) control_->progress(0.3 + 0.6 * double(k + 1) / double(levels.size()));
     }
     for (FoundStorey& l : levels) out.storeys.push_back(std::move(l.storey));
-    std::erase_if(out.storeys, [](const TracedStorey& s) { return s.rooms == 0; });
+    std::erase_if(out.storeys, [](const TracedStorey& s) { return s.outer.empty(); });
     if (out.rooms.empty()) return fail("Nothing is closed by walls: no room could be traced. A larger gap to close, a lower cut, or roles for the walls may help.");
     masses();
     windows();
@@ -105,6 +105,7 @@ private:
   /// The regions of a storey, sorted out.
   struct Regions {
     std::vector<Outline> rooms, rest; ///< rest: walls and what is too small
+    std::vector<Outline> above;       ///< upper parts of higher rooms below: building, but no rooms of this storey
     std::vector<std::pair<double, double>> spans; ///< floor and ceiling of each room
     std::size_t small = 0;
     double area = 0;
@@ -114,7 +115,6 @@ private:
     std::vector<std::size_t> todo;
     for (std::size_t k = 0; k < levels.size(); ++k) todo.push_back(k);
     regions_.resize(levels.size());
-    std::vector<bool> done(levels.size(), false);
     for (std::size_t round = 0; round < 4 && !todo.empty(); ++round) {
       std::vector<std::pair<double, std::size_t>> at;
       for (std::size_t k : todo)
@@ -142,7 +142,7 @@ private:
           s.cut = height;
           s.lines = std::move(pieces);
         }
-        if (regions_[k].area < 0.5 * levels[k].floorArea || regions_[k].rooms.empty()) todo.push_back(k);
+        if (regions_[k].area < 0.5 * levels[k].floorArea || (regions_[k].rooms.empty() && regions_[k].above.empty())) todo.push_back(k);
       }
       if (control_ && control_->progress) control_->progress(0.3);
     }
@@ -158,8 +158,11 @@ private:
       } else if (offset(o, -s_.thickestWall / 2).empty()) {
         r.rest.push_back(std::move(o));
       } else if (const auto span = covered(o, s, cut)) {
-        if (span->first < s.floor - 1.0) continue; // the upper part of a higher room below
         r.area += area(o);
+        if (span->first < s.floor - 1.0) {
+          r.above.push_back(std::move(o));
+          continue;
+        }
         r.rooms.push_back(std::move(o));
         r.spans.push_back(*span);
       }
@@ -223,20 +226,20 @@ private:
     return std::pair{floor, ceiling};
   }
 
-  Outcome storey(std::size_t k, TracedStorey& s) {
-    Regions& r = regions_[k];
+  Outcome storey(const Regions& r, TracedStorey& s) {
     small_ += r.small;
-    if (r.rooms.empty()) return {};
-    std::vector<Outline> parts = r.rest;
-    parts.insert(parts.end(), r.rooms.begin(), r.rooms.end());
-    auto bodies = joinedBodies(parts, r.rooms);
+    std::vector<Outline> inside = r.rooms, parts = r.rest;
+    inside.insert(inside.end(), r.above.begin(), r.above.end());
+    if (inside.empty()) return {};
+    parts.insert(parts.end(), inside.begin(), inside.end());
+    auto bodies = joinedBodies(parts, inside);
     if (!bodies) return tl::unexpected(bodies.error());
     s.traced = std::move(*bodies);
     parts.clear();
     for (const Outline& o : s.traced) parts.push_back(simplified(o, s_.simplify));
-    for (const Outline& o : r.rooms)
+    for (const Outline& o : inside)
       for (Outline& wide : offset(roomOutline(o), skinOut)) parts.push_back(tidied(std::move(wide)));
-    bodies = joinedBodies(parts, r.rooms);
+    bodies = joinedBodies(parts, inside);
     if (!bodies) return tl::unexpected(bodies.error());
     s.outer = std::move(*bodies);
     const int number = ++storeys_;
@@ -257,7 +260,6 @@ private:
       if (r.spans[i].second > s.ceiling + 0.5) ++high_;
       nameIt(room, middle[i]);
       out.rooms.push_back(std::move(room));
-      storeyOf_.push_back(k);
       ++s.rooms;
     }
     return {};
@@ -543,7 +545,6 @@ private:
   std::unique_ptr<MeshColumns> cover_;
   std::vector<Pane> panes_;
   std::vector<Regions> regions_;
-  std::vector<std::size_t> storeyOf_;
   std::vector<Opening> rooflights_;
   std::map<RoomId, int> openingsOf_;
   std::set<RoomId> taken_;

@@ -311,6 +311,14 @@ private slots:
     }
     const QJsonObject cost = QJsonDocument::fromJson(cli({"run", in, "--study", "daylight-factor", "--estimate", "--json"}).out.toUtf8()).object();
     QVERIFY(cost["sensors"].toInt() > 446 && cost["seconds"].toDouble() > 0.5 && cost["seconds"].toDouble() < 60 && cost["triangles"].toInt() > 500);
+    // Its rooms out as gbXML, and traced again from there: the same rooms.
+    const QString xml = d.filePath("rooms.xml"), back = d.filePath("back.noonward");
+    QCOMPARE(cli({"export", in, "--out", xml}).code, 0);
+    QCOMPARE(cli({"import", xml, "--out", back}).code, 0);
+    const QJsonArray again = QJsonDocument::fromJson(cli({"trace", back, "--look", "--json"}).out.toUtf8()).object()["rooms"].toArray(), first = traced["rooms"].toArray();
+    QCOMPARE(again.size(), first.size());
+    for (const auto& r : first)
+      QVERIFY2(std::any_of(again.begin(), again.end(), [&](const auto& a) { return std::abs(a.toObject()["area"].toDouble() - r.toObject()["area"].toDouble()) < 0.02 && std::abs(a.toObject()["glazing"].toDouble() - r.toObject()["glazing"].toDouble()) < 0.01; }), qPrintable(r.toObject()["name"].toString()));
     // Back to the source, and again by other wishes.
     QCOMPARE(cli({"trace", in, "--undo"}).code, 0);
     QVERIFY(cli({"rooms", in}).out.count("\n") < 3);

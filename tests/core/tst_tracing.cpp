@@ -286,6 +286,7 @@ private slots:
     t = traceModel(hall, {});
     QVERIFY2(t, t ? "" : t.error().message.c_str());
     QCOMPARE(t->rooms.size(), std::size_t(3));
+    QVERIFY(t->masses.size() == 1 && t->masses.front().mass()->storeys == 2 && std::abs(area(t->masses.front().mass()->outline) - 15.9 * 6.6) < 1e-3); // over the hall too
     QCOMPARE(std::count_if(t->rooms.begin(), t->rooms.end(), [](const Room& r) { return std::abs(r.height - 6.3) < 1e-6 && std::abs(area(r.outline) - 54) < 0.01; }), std::ptrdiff_t(1));
     QCOMPARE(std::count_if(t->rooms.begin(), t->rooms.end(), [](const Room& r) { return std::abs(r.height - 3) < 1e-6 && std::abs(area(r.outline) - 36) < 0.01; }), std::ptrdiff_t(2));
 
