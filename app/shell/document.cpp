@@ -237,7 +237,7 @@ void Document::mendBehind(std::function<Expected<Project>(const Project&)> work,
       next.rooms = std::move((*mended)->rooms);
       next.openings = std::move((*mended)->openings);
       if (now.site.weather == project.site.weather && now.site.zone == project.site.zone) next.site = (*mended)->site;
-      next.groups = (*mended)->groups.size() == project.groups.size() && now.groups.size() == project.groups.size() ? now.groups : std::move((*mended)->groups);
+      if ((*mended)->groups.size() != project.groups.size()) next.groups = std::move((*mended)->groups); // a grid was laid
       d.change(std::move(next), name);
       emit d.notice(name + ": done. Undo takes it back.", false);
     };

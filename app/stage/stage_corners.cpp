@@ -81,10 +81,10 @@ void Stage::paintTrace(QPainter& p) {
   fill.setAlpha(34);
   for (const Outline& o : s.outer) p.fillPath(path(o, s.floor), paper);
   std::map<RoomId, const Room*> here;
-  for (const Room& r : trace_->rooms) {
-    if (r.floor < s.floor - 1 || r.floor >= s.ceiling - 0.5) continue;
-    here[r.id] = &r;
-    p.fillPath(path(r.outline, s.floor), fill);
+  for (const Room& room : trace_->rooms) {
+    if (room.floor < s.floor - 1 || room.floor >= s.ceiling - 0.5) continue;
+    here[room.id] = &room;
+    p.fillPath(path(room.outline, s.floor), fill);
   }
   QColor thin = t.ink;
   thin.setAlpha(110);
@@ -269,9 +269,9 @@ Vec3 Stage::spotFor(QPointF at) {
     if (e->hidden || e->ghost) continue;
     const auto mesh = elementMesh(*e);
     if (!mesh) continue;
-    for (const Vec3& v : (*mesh)->points)
-      if (const auto q = pixelOf(v))
-        if (const double d = std::hypot(q->x() - at.x(), q->y() - at.y()); d < nearest && dot(v - ray.origin, ray.direction) < stop) nearest = d, best = v;
+    for (const Vec3& corner : (*mesh)->points)
+      if (const auto q = pixelOf(corner))
+        if (const double d = std::hypot(q->x() - at.x(), q->y() - at.y()); d < nearest && dot(corner - ray.origin, ray.direction) < stop) nearest = d, best = corner;
   }
   if (best) return *best;
   return hit.hit() ? where : onLevel(at, 0).value_or(Vec3{});
