@@ -299,6 +299,7 @@ private:
         room.extra = old.extra;
         return;
       }
+    std::vector<std::pair<double, std::string>> names; // of several spaces without walls between them, the largest first
     for (const ElementPtr& e : p_.elements) {
       const Plate* plate = e->plate();
       if (!plate || e->counted || e->name.empty() || plate->corners.empty()) continue;
@@ -307,10 +308,13 @@ private:
       Outline flat;
       for (const Vec3& c : plate->corners) flat.outer.push_back(xy(c));
       if (checkOutline(flat).fault != OutlineFault::None || area(flat) > 1.6 * area(room.outline) || !contains(room.outline, pointInside(flat))) continue;
-      room.name = e->name;
-      ++named_;
-      return;
+      names.emplace_back(-area(flat), e->name);
     }
+    if (names.empty()) return;
+    std::stable_sort(names.begin(), names.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+    room.name = names.front().second;
+    for (std::size_t i = 1; i < names.size() && i < 4; ++i) room.name += " + " + names[i].second;
+    ++named_;
   }
 
   /// Storeys of one outline become one mass.

@@ -6,6 +6,7 @@
 #include "core/model/check.h"
 #include "core/model/edit.h"
 #include "core/model/tracing.h"
+#include <QDirIterator>
 #include <QTemporaryDir>
 #include <QtTest>
 #include <map>
@@ -206,6 +207,42 @@ private slots:
     QVERIFY(holdsNote(*m, "1 TEXT")); // the note about the step
     Project p = broughtIn({}, *m, guessPlacement(*m, {}).placement, Role::Building, true).project;
     QCOMPARE(std::count_if(p.elements.begin(), p.elements.end(), [](const ElementPtr& e) { return e->plate() && !e->counted; }), std::ptrdiff_t(3));
+  }
+
+  void filesOfOtherWritersAreReadOrRefusedInWords() {
+    // The general-purpose sample models that Debian ships: many writers, many faults.
+    const QString folder = "/usr/share/assimp/models";
+    if (!QDir(folder).exists()) QSKIP("assimp-testmodels is not installed");
+    std::map<QString, int> good, bad;
+    QDirIterator files(folder, {"*.obj", "*.stl", "*.ply", "*.dxf", "*.ifc", "*.dae", "*.3ds", "*.glb", "*.gltf"}, QDir::Files, QDirIterator::Subdirectories);
+    while (files.hasNext()) {
+      const QString file = files.next();
+      const auto m = readModel(file.toStdString());
+      ++(m ? good : bad)[files.fileInfo().suffix().toLower()];
+      if (!m) {
+        QVERIFY2(!m.error().message.empty() && m.error().message.find("broke down") == std::string::npos, qPrintable(file));
+        continue;
+      }
+      QVERIFY2(m->triangleCount() > 0, qPrintable(file));
+      const PlacementGuess g = guessPlacement(*m, {});
+      for (const Element& e : placedElements(*m, g.placement, Role::Neighbour, true))
+        if (const Imported* i = e.imported()) (void)i->health->of(*i->mesh);
+    }
+    for (const auto& [kind, least] : {std::pair{"obj", 8}, {"stl", 5}, {"ply", 4}, {"dxf", 4}, {"ifc", 1}, {"dae", 15}, {"3ds", 6}, {"glb", 2}, {"gltf", 20}}) QVERIFY2(good[kind] >= least, qPrintable(QString("%1: %2 read, %3 refused").arg(kind).arg(good[kind]).arg(bad[kind])));
+    // A house by another writer, on two floors: its rooms come out under the names it gives them.
+    QDirIterator houses(folder, {"*.ifc"}, QDir::Files, QDirIterator::Subdirectories);
+    const auto m = readModel(houses.next().toStdString());
+    QVERIFY(m);
+    const Project p = broughtInHouse(*m);
+    const auto t = traceModel(p, {});
+    QVERIFY2(t, t ? "" : t.error().message.c_str());
+    QCOMPARE(t->storeys.size(), std::size_t(2));
+    QCOMPARE(t->rooms.size(), std::size_t(5));
+    for (const Room& r : t->rooms) QVERIFY2(r.name.find("Room ") == std::string::npos, r.name.c_str());
+    double glass = 0, source = 0;
+    for (int k = 0; k < 4; ++k) glass += t->deviation.glazing[std::size_t(k)], source += t->deviation.sourceGlazing[std::size_t(k)];
+    QVERIFY2(glass > 15 && std::abs(glass - source) < 0.02 * source, qPrintable(QString("%1 of %2").arg(glass).arg(source)));
+    QVERIFY(t->deviation.farthest < 0.05);
   }
 
   void northAndScaleSaidByTheUserCount() {
