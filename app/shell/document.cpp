@@ -236,7 +236,10 @@ void Document::mendBehind(std::function<Expected<Project>(const Project&)> work,
       next.elements = std::move((*mended)->elements);
       next.rooms = std::move((*mended)->rooms);
       next.openings = std::move((*mended)->openings);
-      if (now.site.weather == project.site.weather && now.site.zone == project.site.zone) next.site = (*mended)->site;
+      const Site &was = project.site, &then = (*mended)->site;
+      if (then.weather != was.weather) next.site.weather = then.weather, next.site.weatherFile = then.weatherFile;
+      if (then.zone != was.zone) next.site.zone = then.zone;
+      if (then.place.latitude != was.place.latitude || then.place.longitude != was.place.longitude) next.site.place = then.place, next.site.name = then.name;
       if ((*mended)->groups.size() != project.groups.size()) next.groups = std::move((*mended)->groups); // a grid was laid
       d.change(std::move(next), name);
       emit d.notice(name + ": done. Undo takes it back.", false);

@@ -142,7 +142,12 @@ void TracePanel::ask() {
   s.simplify = length(simplify_, 0, 2).value_or(s.simplify);
   s.gap = length(gap_, 0, 1).value_or(s.gap);
   s.thickestWall = length(wall_, 0.05, 3).value_or(s.thickestWall);
-  if (const auto v = numberFromText(smallest_->text().trimmed().toStdString()); v && *v >= 0.1 && *v <= 1000) s.smallestRoom = *v;
+  smallest_->setStyleSheet({});
+  if (const QString text = smallest_->text().trimmed(); !text.isEmpty()) {
+    const auto v = numberFromText(text.toStdString());
+    if (v && *v >= 0.1 && *v <= 1000) s.smallestRoom = *v;
+    else smallest_->setStyleSheet(QString("border: 1px solid %1;").arg(theme().short_.name()));
+  }
   s.cutBelow = length(below_, 0.01, 10);
   if (control_) control_->wish = Wish::Drop;
   control_ = std::make_shared<RunControl>();

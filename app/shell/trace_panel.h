@@ -17,7 +17,6 @@ class TracePanel : public Panel {
 public:
   TracePanel(Document& document, QWidget* parent);
   void open();
-  bool working() const { return control_ != nullptr; }
 
 signals:
   /// What the stage shows over the model; null for nothing.
