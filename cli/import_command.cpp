@@ -17,7 +17,7 @@ namespace {
 
 struct Call {
   std::vector<std::string> models, codes;
-  std::string project, out, unit, up, option, role = "neighbour";
+  std::string project, out, unit, up, option, level, role = "neighbour";
   std::optional<double> north;
   bool json = false, all = false, plain = false;
 };
@@ -52,10 +52,11 @@ int runImport(const Call& c) {
   Box3 box;
   std::string units;
   for (const std::string& file : c.models) {
-    const auto model = readModel(file);
+    const auto model = readModel(file, nullptr, {c.level});
     if (!model) return complain(model.error().text(), 1);
     const bool blank = p.elements.empty() && p.site.origin == Vec3{};
     PlacementGuess g = guessPlacement(*model, blank ? std::nullopt : std::optional(p.site.origin));
+    if (const auto before = placementAsBefore(p, *model)) g.placement = *before, g.suspicious = false, g.reason = "taken as before";
     if (unit) g.placement.unit = *unit, g.suspicious = false;
     if (c.north) g.placement.northAngle = radians(*c.north);
     if (!c.up.empty()) g.placement.yUp = c.up == "y";
@@ -98,8 +99,30 @@ int runMend(const Call& c) {
   auto loaded = openProject(c.project);
   if (!loaded) return complain(loaded.error().text(), 1);
   Project p = std::move(loaded->project);
-  const auto wanted = [&](const Finding& f) { return (c.all && !mayBeOnPurpose(f)) || std::find(c.codes.begin(), c.codes.end(), f.code) != c.codes.end(); };
+  const auto named = [&](const std::string& code) { return std::find(c.codes.begin(), c.codes.end(), code) != c.codes.end(); };
   Findings done;
+  // Files first: what is new in them may have to be mended again.
+  SourceWatch watch;
+  for (const Finding& f : checkSourceFiles(p, watch))
+    if (c.all || named(f.code))
+      if (auto again = mendSourceFile(p, f)) {
+        if (!*again) return complain(again->error().text(), 1);
+        done.push_back(f);
+        done.back().mendText += ": " + outcomeText(p, **again);
+        p = std::move((*again)->project);
+      }
+  // Then the ways that were asked for by name, such as glass.doubled:outer.
+  for (const Finding& f : checkProject(p))
+    for (const MendWay& way : f.ways)
+      if (named(way.mend)) {
+        Finding other = f;
+        other.mend = way.mend, other.mendText = way.text;
+        auto mended = mendProject(p, other);
+        if (!mended) return complain(mended.error().text(), 1);
+        p = std::move(*mended);
+        done.push_back(std::move(other));
+      }
+  const auto wanted = [&](const Finding& f) { return (c.all && !mayBeOnPurpose(f)) || named(f.code); };
   auto mended = mendAll(std::move(p), wanted, done);
   if (!mended) return complain(mended.error().text(), 1);
   p = std::move(*mended);
@@ -108,10 +131,15 @@ int runMend(const Call& c) {
     carried.push_back(Json{{"code", f.code}, {"text", f.text}, {"mend", f.mendText}});
     if (!c.json) fmt::print("mended: {} ({})\n", f.text, f.mendText);
   }
-  const Findings left = merged(checkProject(p));
+  Findings left = checkProject(p);
+  for (Finding& f : checkSourceFiles(p, watch)) left.push_back(std::move(f));
+  left = merged(std::move(left));
   if (c.json) fmt::print("{}\n", Json{{"mended", carried}, {"left", findingsJson(left)}}.dump(2));
   else
-    for (const Finding& f : left) fmt::print("{}: {}{}\n", rankText(f.rank), f.text, f.mend.empty() ? "" : " [" + f.mendText + ": " + f.code + "]");
+    for (const Finding& f : left) {
+      fmt::print("{}: {}{}\n", rankText(f.rank), f.text, f.mend.empty() ? "" : " [" + f.mendText + ": " + f.code + "]");
+      for (const MendWay& w : f.ways) fmt::print("    or {}: {}\n", w.text, w.mend);
+    }
   if (!carried.empty() || !c.out.empty())
     if (const Outcome o = writeProject(p, c.out.empty() ? c.project : c.out); !o) return complain(o.error().text(), 1);
   return anyStops(left) ? 1 : 0;
@@ -144,6 +172,7 @@ void addImport(CLI::App& app, Session& session) {
   import->add_option("--units,--unit", c->unit, "m, mm, cm, ft, in; else the file's own, or a guess");
   import->add_option("--up", c->up, "y or z")->check(CLI::IsMember({"y", "z"}));
   import->add_option("--north", c->north, "degrees: where the file's own up points, clockwise from north")->check(CLI::Range(-360, 360));
+  import->add_option("--level", c->level, "level of detail, where the file has several; else the finest of each object");
   import->add_option("--role", c->role, "of what nothing else is known about: neighbour, building, ground, …");
   import->add_flag("--no-guess", c->plain, "roles by the format alone, none guessed from names, material and shape");
   import->add_flag("--json", c->json, "one object: triangles, size, origin, units, groups with roles, findings");
@@ -158,7 +187,7 @@ void addImport(CLI::App& app, Session& session) {
   auto* mend = app.add_subcommand("mend", "Mend what is wrong with a project; alone it lists what could be");
   mend->add_option("project", c->project, "project file")->required();
   mend->add_flag("--all", c->all, "every mend of a fault; what may be on purpose, such as left out of studies, only by --code");
-  mend->add_option("--code", c->codes, "only findings of this code, such as mesh.duplicates");
+  mend->add_option("--code", c->codes, "only findings of this code, such as mesh.duplicates; a way of several as glass.doubled:outer");
   mend->add_option("--out", c->out, "write the project here instead");
   mend->add_flag("--json", c->json, "as JSON");
   mend->callback([c, &session] { session.exit = runMend(*c); });

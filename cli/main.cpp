@@ -81,6 +81,7 @@ int main(int argc, char** argv) {
   addLight(app, session);
   addImport(app, session);
   addTrace(app, session);
+  addUnderlay(app, session);
   addMetrics(app, session);
   addOptions(app, session);
   addRecord(app, session);

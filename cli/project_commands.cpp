@@ -152,6 +152,8 @@ int runCheck(const Call& c) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   Findings findings = checkProject(loaded->project);
+  SourceWatch watch;
+  for (Finding& f : checkSourceFiles(loaded->project, watch)) findings.push_back(std::move(f));
   if (const auto sensors = layOutSensors(loaded->project)) {
     findings.insert(findings.end(), sensors->findings.begin(), sensors->findings.end());
   } else {

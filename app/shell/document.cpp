@@ -3,6 +3,7 @@
 #include "core/model/check.h"
 #include "core/sky/weather_check.h"
 #include <QDateTime>
+#include <QFile>
 #include <QStandardPaths>
 
 namespace noonward {
@@ -26,6 +27,9 @@ Document::Document(std::filesystem::path resources, QObject* parent) : QObject(p
   checking_.setSingleShot(true);
   checking_.setInterval(120);
   connect(&checking_, &QTimer::timeout, this, &Document::check);
+  // Programs write a file in several steps, or put another in its place: look a moment later, and watch it anew.
+  connect(&files_, &QFileSystemWatcher::fileChanged, this, [this] { QTimer::singleShot(600, this, &Document::lookAtSources); });
+  connect(&files_, &QFileSystemWatcher::directoryChanged, this, [this] { QTimer::singleShot(600, this, &Document::lookAtSources); });
   startNew();
 }
 
@@ -51,8 +55,11 @@ void Document::take(Project project, std::filesystem::path path) {
   if (!p.studies.empty()) l.study = p.studies.front().id;
   looking_ = l;
   runFindings_.clear();
+  sourceFindings_.clear();
   ++revision_;
   check();
+  watchSources();
+  lookAtSources();
   emit replaced();
   emit projectChanged();
   emit lookingChanged();
@@ -125,6 +132,7 @@ void Document::changed() {
   autosave_.start();
   checking_.start();
   std::erase_if(looking_.selected, [&](ElementId id) { return !project().element(id); });
+  watchSources();
   emit projectChanged();
   emit fileChanged();
 }
@@ -201,13 +209,76 @@ void Document::check() {
     found.push_back({Rank::StopsStudy, "sensors.fault", sensors.error().text(), 1, {}, "", ""});
   }
   for (const Error& e : shelf_.faults) found.push_back({Rank::WorthKnowing, "yardstick.fault", "A yardstick was left out: " + e.text(), 1, {}, "", ""});
+  for (const Finding& f : sourceFindings_)
+    if (!p.accepted.contains(f.code)) found.push_back(f);
   for (const Finding& f : runFindings_)
     if (!p.accepted.contains(f.code)) found.push_back(f);
   findings_ = merged(std::move(found));
   emit findingsChanged();
 }
 
+void Document::watchSources() {
+  QStringList wanted;
+  for (const SourceFile& s : history_.now().sources) {
+    const QString path = QString::fromStdString(s.path);
+    if (QFile::exists(path)) wanted << path;
+    if (const QString folder = path.section('/', 0, -2); QFile::exists(folder)) wanted << folder;
+  }
+  wanted.removeDuplicates();
+  const QStringList now = files_.files() + files_.directories();
+  for (const QString& path : now)
+    if (!wanted.contains(path)) files_.removePath(path);
+  for (const QString& path : wanted)
+    if (!now.contains(path)) files_.addPath(path);
+}
+
+void Document::lookAtSources() {
+  if (history_.now().sources.empty() && sourceFindings_.empty()) return;
+  if (lookingAtSources_) return;
+  lookingAtSources_ = true;
+  inBackground([project = history_.now(), watch = watch_]() -> std::function<void(Document&)> {
+    auto found = std::make_shared<Findings>(checkSourceFiles(project, *watch));
+    return [found, sources = project.sources](Document& d) {
+      d.lookingAtSources_ = false;
+      if (sources != d.history_.now().sources) return d.lookAtSources();
+      d.watchSources();
+      if (*found == d.sourceFindings_) return;
+      const bool fresh = std::any_of(found->begin(), found->end(), [&](const Finding& f) { return f.code == "source.changed" && std::find(d.sourceFindings_.begin(), d.sourceFindings_.end(), f) == d.sourceFindings_.end(); });
+      d.sourceFindings_ = std::move(*found);
+      d.check();
+      if (fresh) emit d.notice(QString::fromStdString(d.sourceFindings_.front().text) + " The findings offer to bring it in again.", false);
+    };
+  });
+}
+
+void Document::bringAgain(const Finding& finding) {
+  emit notice("Reading…", false);
+  inBackground([project = history_.now(), finding]() -> std::function<void(Document&)> {
+    auto done = std::make_shared<Expected<ImportOutcome>>(*mendSourceFile(project, finding));
+    return [done, project](Document& d) {
+      if (!*done) return d.notice("It was not brought in again. " + QString::fromStdString(done->error().text()), true);
+      if (d.history_.now().elements != project.elements) return d.notice("The model changed meanwhile: press Mend again.", true);
+      const QString text = QString::fromStdString(outcomeText(project, **done));
+      d.change(takenOver(d.history_.now(), project, **done), "Bring it in again");
+      d.look([&](Looking& l) { l.selected = (*done)->gone; });
+      d.lookAtSources();
+      emit d.notice("Brought in again: " + text, !(*done)->remark.empty());
+    };
+  });
+}
+
+void Document::previewMend(const Finding& finding, std::function<void(Document&, Expected<Project>)> then) {
+  inBackground([project = history_.now(), finding, then = std::move(then), revision = revision_]() -> std::function<void(Document&)> {
+    auto again = mendSourceFile(project, finding);
+    auto done = std::make_shared<Expected<Project>>(!again ? mendProject(project, finding) : *again ? Expected<Project>(std::move((*again)->project)) : Expected<Project>(tl::unexpected(again->error())));
+    return [done, then, revision](Document& d) {
+      if (d.revision_ == revision) then(d, std::move(*done));
+    };
+  });
+}
+
 void Document::mend(const Finding& finding) {
+  if (finding.mend.starts_with("source.")) return bringAgain(finding);
   const bool slow = finding.mend.starts_with("mesh.") || finding.mend.starts_with("model.") || finding.mend.starts_with("glass.") || finding.mend == "element.heavy";
   if (slow) return mendBehind([finding](const Project& p) { return mendProject(p, finding); }, QString::fromStdString(finding.mendText));
   auto mended = mendProject(history_.now(), finding);

@@ -5,9 +5,11 @@
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/shell/looking.h"
 #include "core/files/library.h"
+#include "core/files/mesh_files.h"
 #include "core/files/result_store.h"
 #include "core/model/history.h"
 #include "core/model/sensors.h"
+#include <QFileSystemWatcher>
 #include <QObject>
 #include <QThreadPool>
 #include <QTimer>
@@ -60,6 +62,10 @@ public:
   void setAutosaveDelay(int milliseconds) { autosave_.setInterval(milliseconds); }
   void mend(const Finding& finding);
   void mendAll(); ///< every finding with a mend that nobody may have decided on purpose
+  /// What a mend would do, worked out behind the window.
+  void previewMend(const Finding& finding, std::function<void(Document&, Expected<Project>)> then);
+  /// Compares the files that elements came from with what was brought in, behind the window.
+  void lookAtSources();
   void acceptFinding(const Finding& finding);
   /// What only rays can see, told by the last answer; kept beside what the check finds.
   void setRunFindings(Findings found);
@@ -81,6 +87,8 @@ private:
   void changed();
   void check();
   void examineMeshes();
+  void watchSources();
+  void bringAgain(const Finding& finding);
   void writeAutosave();
   void openStore();
 
@@ -90,7 +98,10 @@ private:
   Looking looking_;
   QThreadPool worker_; ///< one thread
   bool examining_ = false;
-  Findings findings_, runFindings_;
+  Findings findings_, runFindings_, sourceFindings_;
+  std::shared_ptr<SourceWatch> watch_ = std::make_shared<SourceWatch>(); ///< of the worker alone
+  QFileSystemWatcher files_;
+  bool lookingAtSources_ = false;
   std::vector<SensorGridFacts> grids_;
   std::optional<std::pair<Digest, Findings>> weatherFindings_;
   YardstickShelf shelf_;

@@ -13,7 +13,7 @@ namespace noonward {
 
 namespace {
 constexpr int mostRows = 400;
-constexpr std::size_t mostShown = 400'000; ///< triangles, put on the stage before they are brought in
+constexpr std::size_t mostPlaced = 400'000; ///< triangles, put on the stage before they are brought in
 
 QLabel* words(const QFont& font, bool quiet) {
   auto* l = new QLabel;
@@ -82,6 +82,15 @@ ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), d
   });
   check->addWidget(true_);
   check->addStretch();
+  level_ = new QComboBox;
+  level_->setAccessibleName("Level of detail");
+  level_->setToolTip("The file has its objects in several levels of detail");
+  check->addWidget(level_);
+  connect(level_, &QComboBox::activated, this, [this](int i) {
+    const QString path = QString::fromStdString(model_->path), level = i == 0 ? QString() : QString::fromStdString(model_->levels[std::size_t(i - 1)]);
+    hide();
+    emit levelWanted(path, level);
+  });
   l->addLayout(check);
   l->addWidget(size_ = words(textFont(13, true), false));
   size_->setAccessibleName("Resulting size");
@@ -136,11 +145,16 @@ void ImportPanel::show(std::shared_ptr<const Model> model) {
   said_.clear();
   const Project& p = document_.project();
   guess_ = guessPlacement(*model_, p.elements.empty() && p.site.origin == Vec3{} ? std::nullopt : std::optional(p.site.origin));
+  if (const auto before = placementAsBefore(p, *model_)) {
+    guess_.placement = *before;
+    guess_.reason = "taken as before";
+    guess_.suspicious = false;
+  }
   measured_ = 0;
   true_->clear();
   true_->setEnabled(false);
   measure_->setText("Check a distance");
-  north_->clear();
+  north_->setText(guess_.placement.northAngle ? QString::number(degrees(*guess_.placement.northAngle), 'g', 6) + "°" : QString());
   north_->setPlaceholderText(model_->geo.northAngle ? QString::number(degrees(*model_->geo.northAngle), 'g', 4) + "°" : p.elements.empty() ? QString("0°") : QString::number(degrees(p.site.northAngle), 'g', 4) + "°");
   unit_->setCurrentIndex(int(guess_.placement.unit));
   up_->setCurrentIndex(guess_.placement.yUp);
@@ -158,6 +172,11 @@ void ImportPanel::show(std::shared_ptr<const Model> model) {
   notes_->setText(notes.join("\n"));
   notes_->setVisible(!notes.isEmpty());
   layers_.clear();
+  level_->clear();
+  level_->addItem("finest of each object");
+  for (const std::string& n : model_->levels) level_->addItem("level of detail " + QString::fromStdString(n));
+  level_->setCurrentIndex(model_->level.empty() ? 0 : 1 + int(std::find(model_->levels.begin(), model_->levels.end(), model_->level) - model_->levels.begin()));
+  level_->setVisible(model_->levels.size() > 1);
   refresh();
   Panel::show();
   raise();
@@ -191,7 +210,7 @@ void ImportPanel::fillLayers() {
     auto layers = std::make_shared<std::vector<ModelLayer>>(modelLayers(*model, placement, role, guess));
     // And the model where it would stand, as long as that is quick.
     std::shared_ptr<ImportOutcome> placed;
-    if (model->triangleCount() <= mostShown) placed = std::make_shared<ImportOutcome>(broughtIn(project, *model, placement, role, guess, {}, said));
+    if (model->triangleCount() <= mostPlaced) placed = std::make_shared<ImportOutcome>(broughtIn(project, *model, placement, role, guess, {}, said));
     return [this, layers, placed, asked, elements = project.elements](Document& d) {
       if (asked != asked_ || !isVisible()) return;
       layers_ = std::move(*layers);
@@ -283,22 +302,11 @@ void ImportPanel::bringIn() {
     auto done = std::make_shared<ImportOutcome>(broughtIn(project, *model, placement, role, guess, proposed, said));
     for (const ElementPtr& e : done->project.elements)
       if (const Imported* i = e->imported(); i && i->mesh) (void)i->health->of(*i->mesh);
-    return [done, before = project.elements, file = model->file](Document& d) {
-      if (d.project().elements != before) return d.notice("The model changed meanwhile: bring it in again.", true);
-      QString gone;
-      for (std::size_t k = 0; k < done->gone.size() && k < 5; ++k) gone += (k ? ", " : "") + QString::fromStdString(done->project.element(done->gone[k])->name);
-      if (done->gone.size() > 5) gone += " …";
-      QString text = QString("Brought in: %1 new").arg(done->fresh.size());
-      if (!done->renewed.empty()) text += QString(", %1 renewed, %2 of them moved").arg(done->renewed.size()).arg(done->moved.size());
-      if (!done->gone.empty()) text += QString(". No longer in the file, and kept: %1").arg(gone);
-      Project next = d.project(); // whatever else was changed meanwhile stays
-      next.elements = done->project.elements;
-      for (const Glazing& g : done->project.glazings) // that the file states
-        if (!findGlazing(next.glazings, g.name)) next.glazings.push_back(g);
-      if (before.empty()) next.site.origin = done->project.site.origin, next.site.place = done->project.site.place, next.site.northAngle = done->project.site.northAngle, next.site.referenceSystem = done->project.site.referenceSystem;
-      d.change(std::move(next), "Bring model");
+    return [done, project](Document& d) {
+      if (d.project().elements != project.elements) return d.notice("The model changed meanwhile: bring it in again.", true);
+      d.change(takenOver(d.project(), project, *done), "Bring model"); // whatever else was changed meanwhile stays
       d.look([&](Looking& l) { l.selected = done->gone; });
-      emit d.notice(text + ". " + QString::fromStdString(done->remark), !done->remark.empty());
+      emit d.notice("Brought in: " + QString::fromStdString(outcomeText(project, *done)), !done->remark.empty());
     };
   });
 }

@@ -22,6 +22,7 @@ public:
 
 signals:
   void distanceWanted();
+  void levelWanted(const QString& path, const QString& level); ///< the file read again by another level of detail
   /// The model stands on the stage as it would be brought in, by these ids.
   void previewed(const std::vector<std::uint64_t>& ids);
 
@@ -45,7 +46,7 @@ private:
   double measured_ = 0; ///< m, as the model stands
   QLineEdit *north_, *true_;
   QPushButton* measure_;
-  QComboBox *unit_, *up_, *role_, *roles_, *proposed_;
+  QComboBox *unit_, *up_, *role_, *roles_, *proposed_, *level_;
   QTableWidget* table_;
 };
 

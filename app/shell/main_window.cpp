@@ -243,10 +243,25 @@ auto* options = new OptionsSheet(document_, studies_);
     stage_->setTool(Tool::Distance);
     stage_->setFocus();
   });
+  connect(import_, &ImportPanel::levelWanted, this, [this](const QString& path, const QString& level) { loadModel(path, level); });
   connect(import_, &ImportPanel::previewed, this, [this](const std::vector<std::uint64_t>& ids) { stage_->showBeside(ids, import_->width() + 30); });
   connect(stage_, &Stage::distanceMeasured, import_, &ImportPanel::setMeasured);
   tracing_ = new TracePanel(document_, this);
   connect(tracing_, &TracePanel::previewed, this, [this](std::shared_ptr<const Trace> trace, int storey) { stage_->setTrace(std::move(trace), storey, tracing_->width() + 20); });
+  underlay_ = new UnderlayPanel(document_, this);
+  connect(underlay_, &UnderlayPanel::spotWanted, this, [this](const QString& text) {
+    stage_->setTool(Tool::Spot);
+    stage_->setFocus();
+    say(text, false);
+  });
+  connect(underlay_, &UnderlayPanel::laid, this, [this](bool facade, int) {
+    document_.look([](Looking& l) {
+      if (l.step != Step::Site && l.step != Step::Rooms) l.step = Step::Model;
+    });
+    if (!facade) stage_->setView(ViewKind::Plan);
+    placePanels();
+  });
+  connect(stage_, &Stage::spotPicked, underlay_, &UnderlayPanel::setSpot);
   proofs_ = new ProofPanel(this);
   runs_ = new RunsPanel(document_, studies_, this);
   readings_ = new ReadingsPanel(document_, studies_, this);
@@ -262,6 +277,7 @@ auto* options = new OptionsSheet(document_, studies_);
     findings_->raise();
   });
   connect(findings_, &FindingsPanel::flyTo, this, &MainWindow::flyToFinding);
+  connect(findings_, &FindingsPanel::previewed, stage_, &Stage::setMendPreview);
   connect(dark, &QPushButton::clicked, this, [this] { setDark(!theme().dark); });
   connect(units_, &QPushButton::clicked, this, [this] {
     Project p = document_.project();
@@ -270,6 +286,8 @@ auto* options = new OptionsSheet(document_, studies_);
   });
   connect(site_, &SiteSheet::weatherWanted, this, [this] { action("Load a weather file")->trigger(); });
   connect(model_, &ModelSheet::traceWanted, this, [this] { action("Trace a light model")->trigger(); });
+  connect(model_, &ModelSheet::pictureWanted, this, [this] { action("Lay a picture to trace over")->trigger(); });
+  connect(model_, &ModelSheet::adjustWanted, underlay_, &UnderlayPanel::adjust);
   connect(model_, &ModelSheet::importWanted, this, [this] { action("Bring a model")->trigger(); });
   connect(record_, &RecordSheet::fileWanted, this, [this](const QString& kind) {
     if (kind == "verify") return pickFile("Check a record", "Records (record.json)", [this](const QString& f) { record_->exportTo("verify", f); });
@@ -316,6 +334,7 @@ void MainWindow::placePanels() {
   anything_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 480) / 2), 46, 480, 380);
   import_->move(stageAt.x() + 20, stageAt.y() + 60);
   tracing_->move(stageAt.x() + 12, stageAt.y() + 44);
+  underlay_->move(stageAt.x() + 12, stageAt.y() + 44);
   proofs_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 620) / 2), 60, std::min(620, stage_->width()), std::min(500, height() - 200));
   for (Panel* p : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(compare_)})
     p->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, stage_->width() - 24), std::max(260, stage_->height() - 56));
@@ -460,7 +479,7 @@ void MainWindow::openDemo(const char* file) {
   if (openProject(path)) document_.look([](Looking& l) { l.step = Step::Studies; });
 }
 
-void MainWindow::loadModel(const QString& path) {
+void MainWindow::loadModel(const QString& path, const QString& level) {
   if (readControl_) return say("Another model is still being read: stop that first.", true);
   if (reading_.joinable()) reading_.join(); // it has said that it is done
   const QString name = path.section('/', -1);
@@ -474,8 +493,8 @@ void MainWindow::loadModel(const QString& path) {
   QTimer::singleShot(400, this, [this, control = readControl_] {
     if (readControl_ == control) stopReading_->show(), stopReading_->raise();
   });
-  reading_ = std::thread([this, path, control = readControl_] {
-    auto model = std::make_shared<Expected<Model>>(readModel(path.toStdString(), control.get()));
+  reading_ = std::thread([this, path, level, control = readControl_] {
+    auto model = std::make_shared<Expected<Model>>(readModel(path.toStdString(), control.get(), {level.toStdString()}));
     QMetaObject::invokeMethod(this, [this, model, control] {
       readControl_.reset();
       stopReading_->hide();
@@ -487,6 +506,17 @@ void MainWindow::loadModel(const QString& path) {
       import_->show(std::shared_ptr<const Model>(model, &**model));
     }, Qt::QueuedConnection);
   });
+}
+
+void MainWindow::layPicture(const QString& path) {
+  first_->hide();
+  document_.look([](Looking& l) { l.step = Step::Model; });
+  underlay_->lay(path);
+}
+
+void MainWindow::changeEvent(QEvent* e) {
+  QMainWindow::changeEvent(e);
+  if (e->type() == QEvent::ActivationChange && isActiveWindow()) document_.lookAtSources(); // back from the program that drew them
 }
 
 void MainWindow::writeModel(const QString& path) {

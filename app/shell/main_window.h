@@ -5,6 +5,7 @@
 #include "app/almanac/almanac.h"
 #include "app/shell/import_panel.h"
 #include "app/shell/trace_panel.h"
+#include "app/shell/underlay_panel.h"
 #include "app/shell/path_bar.h"
 #include "app/stage/skyline_dial.h"
 #include "app/shell/year_panels.h"
@@ -36,7 +37,8 @@ public:
   /// Opens, with an offer to take up what a broken-off session left.
   bool openProject(const std::filesystem::path& path);
   void openDemo(const char* file);
-  void loadModel(const QString& path);
+  void loadModel(const QString& path, const QString& level = {}); ///< level of detail, where the file has several
+  void layPicture(const QString& path); ///< to trace over
   void writeModel(const QString& path); ///< the ending says the format
   QAction* action(const QString& name) const;
   void setDark(bool dark);
@@ -45,6 +47,7 @@ public:
 protected:
   void closeEvent(QCloseEvent*) override;
   void resizeEvent(QResizeEvent*) override;
+  void changeEvent(QEvent*) override;
 
 private:
   void buildFrame();
@@ -74,6 +77,7 @@ private:
   DoAnything* anything_ = nullptr;
   ImportPanel* import_ = nullptr;
   TracePanel* tracing_ = nullptr;
+  UnderlayPanel* underlay_ = nullptr;
   ProofPanel* proofs_ = nullptr;
   RunsPanel* runs_ = nullptr;
   ReadingsPanel* readings_ = nullptr;

@@ -47,6 +47,9 @@ void MainWindow::buildActions() {
   add("Bring a model", QKeySequence("Ctrl+I"), [this] {
     pickFile("Bring a model", "Models (*.obj *.stl *.ply *.gltf *.glb *.dae *.3ds *.dxf *.ifc *.xml *.gbxml *.json *.geojson *.asc *.grd);;All files (*)", [this](const QString& f) { loadModel(f); });
   });
+  add("Lay a picture to trace over", {}, [this] {
+    pickFile("Lay a picture to trace over", "Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.webp *.bmp *.gif);;All files (*)", [this](const QString& f) { layPicture(f); });
+  });
   add("Trace a light model", {}, [this] {
     document_.look([](Looking& l) { l.step = Step::Model; });
     placePanels();
@@ -95,6 +98,11 @@ void MainWindow::buildActions() {
     stage_->setFocus();
   });
   add("Draw a shading plane", {}, tool(Tool::Plate));
+  add("Draw balconies", QKeySequence("B"), [this] {
+    document_.look([](Looking& l) { l.step = Step::Model; });
+    stage_->setTool(Tool::Balcony);
+    stage_->setFocus();
+  });
   add("Correct corners", QKeySequence("C"), tool(Tool::Corners));
   add("Figures at the sensors", QKeySequence("V"), [this] { document_.look([](Looking& l) { l.values = !l.values; }); });
   const auto storey = [this](int by) {

@@ -86,9 +86,44 @@ FindingsPanel::FindingsPanel(Document& document, QWidget* parent) : Panel(parent
   hide();
 }
 
+void FindingsPanel::hideEvent(QHideEvent* e) {
+  seen_.reset();
+  emit previewed(nullptr);
+  Panel::hideEvent(e);
+}
+
+void FindingsPanel::preview(const Finding& finding) {
+  const bool off = seen_ == finding;
+  seen_.reset();
+  emit previewed(nullptr);
+  if (!off) {
+    seen_ = finding;
+    seenText_ = "Working out what it changes…";
+    document_.previewMend(finding, [this, finding](Document& d, Expected<Project> after) {
+      if (seen_ != finding || !isVisible()) return; // another was asked for meanwhile
+      if (!after) {
+        seenText_ = QString::fromStdString(after.error().text());
+      } else {
+        const auto change = std::make_shared<const MendPreview>(previewOf(d.project(), *after));
+        seenText_ = QString::fromStdString(change->text());
+        emit previewed(change);
+      }
+      refresh();
+    });
+  }
+  refresh();
+}
+
 void FindingsPanel::refresh() {
   empty(list_);
   const Findings& all = document_.findings();
+  if (seen_ && std::none_of(all.begin(), all.end(), [&](const Finding& f) { // mended, or changed
+        if (f == *seen_) return true;
+        return std::any_of(f.ways.begin(), f.ways.end(), [&](const MendWay& w) { return w.mend == seen_->mend && f.text == seen_->text; });
+      })) {
+    seen_.reset();
+    emit previewed(nullptr);
+  }
   all_->setVisible(std::count_if(all.begin(), all.end(), [](const Finding& f) { return !f.mend.empty() && !mayBeOnPurpose(f); }) > 1);
   if (all.empty()) list_->addWidget(words("Nothing to mend.", textFont(12.5), true));
   for (Rank rank : {Rank::StopsStudy, Rank::BendsResult, Rank::WorthKnowing}) {
@@ -109,6 +144,11 @@ void FindingsPanel::refresh() {
         auto* b = button("Mend: " + QString::fromStdString(f.mendText), [this, f] { document_.mend(f); }, true);
         b->setAccessibleName("Mend " + QString::fromStdString(f.code));
         row->addWidget(b);
+        if (f.ways.empty()) {
+          auto* look = button(seen_ == f ? "Hide change" : "Preview", [this, f] { preview(f); });
+          look->setAccessibleName("Preview " + QString::fromStdString(f.code));
+          row->addWidget(look);
+        }
       }
       if (f.rank != Rank::StopsStudy) {
         auto* b = button(f.code == "weather.place" ? "Keep the project's place" : "Keep as it is", [this, f] { document_.acceptFinding(f); });
@@ -117,6 +157,31 @@ void FindingsPanel::refresh() {
       }
       row->addStretch();
       list_->addLayout(row);
+      if (!f.ways.empty()) { // each with what it would change
+        std::vector<MendWay> ways = f.ways;
+        ways.insert(ways.begin(), {f.mend, f.mendText});
+        for (const MendWay& way : ways) {
+          Finding other = f;
+          other.mend = way.mend, other.mendText = way.text;
+          auto* line = new QHBoxLayout;
+          line->addSpacing(18);
+          line->addWidget(words(QString::fromStdString(way.text), textFont(12.5)), 1);
+          if (way.mend != f.mend) {
+            auto* b = button("Mend so", [this, other] { document_.mend(other); });
+            b->setAccessibleName("Mend " + QString::fromStdString(way.mend));
+            line->addWidget(b);
+          }
+          auto* look = button(seen_ == other ? "Hide change" : "Preview", [this, other] { preview(other); });
+          look->setAccessibleName("Preview " + QString::fromStdString(way.mend));
+          line->addWidget(look);
+          list_->addLayout(line);
+        }
+      }
+      if (seen_ && seen_->code == f.code && seen_->text == f.text) {
+        auto* change = words(seenText_, textFont(12.5, true));
+        change->setAccessibleName("What the mend changes");
+        list_->addWidget(change);
+      }
     }
   }
   list_->addStretch();

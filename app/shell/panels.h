@@ -3,6 +3,7 @@
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/shell/document.h"
+#include "core/model/mend_preview.h"
 #include <thread>
 #include <QAction>
 #include <QFrame>
@@ -35,11 +36,19 @@ public:
   void refresh();
 signals:
   void flyTo(const Finding& finding);
+  /// What a mend would change, to be shown over the model; null for nothing.
+  void previewed(std::shared_ptr<const MendPreview> preview);
+
+protected:
+  void hideEvent(QHideEvent*) override;
 
 private:
+  void preview(const Finding& finding);
   Document& document_;
   QVBoxLayout* list_;
   QPushButton* all_;
+  std::optional<Finding> seen_; ///< whose change is shown
+  QString seenText_;
 };
 
 class DoAnything : public Panel {

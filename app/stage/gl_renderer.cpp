@@ -5,6 +5,7 @@
 #include <QOpenGLFramebufferObject>
 #include <QOpenGLFunctions_3_3_Core>
 #include <QOpenGLShaderProgram>
+#include <QOpenGLTexture>
 #include <QOpenGLVersionFunctionsFactory>
 #include <QOpenGLVertexArrayObject>
 #include <QMatrix4x4>
@@ -64,6 +65,19 @@ void main() { gl_Position = view * vec4(position, 1.0); gl_Position.z -= pull * 
 constexpr const char* plainFragment = R"(#version 330 core
 uniform vec4 ink; out vec4 color; void main() { color = ink; })";
 
+constexpr const char* pictureVertex = R"(#version 330 core
+layout(location=0) in vec3 position; layout(location=1) in vec3 read; uniform mat4 view; out vec3 vRead;
+void main() { gl_Position = view * vec4(position, 1.0); vRead = read; })";
+constexpr const char* pictureFragment = R"(#version 330 core
+in vec3 vRead; uniform sampler2D picture; uniform float strength; out vec4 color;
+void main() {
+  if (vRead.z <= 0.0) discard; // beyond the horizon of a photograph
+  vec2 at = vRead.xy / vRead.z;
+  vec4 c = texture(picture, at); // before anything is thrown away: it needs its neighbours
+  if (any(lessThan(at, vec2(0.0))) || any(greaterThan(at, vec2(1.0)))) discard;
+  color = vec4(c.rgb, c.a * strength);
+})";
+
 QMatrix4x4 matrix(const std::array<float, 16>& m) {
   QMatrix4x4 out;
   std::copy(m.begin(), m.end(), out.data());
@@ -85,7 +99,16 @@ struct GlRenderer::Inside {
     Box3 box;
   };
   std::array<Buffers, PartCount> parts;
-  QOpenGLShaderProgram face, plain;
+  QOpenGLShaderProgram face, plain, picture;
+  struct Laid {
+    QString key;
+    std::unique_ptr<QOpenGLTexture> texture;
+    std::array<float, 24> corners; ///< position and read of four, as a strip
+    float strength = 1;
+  };
+  std::vector<Laid> underlays;
+  QOpenGLVertexArrayObject pictureArray;
+  QOpenGLBuffer pictureBuffer;
   QOpenGLVertexArrayObject groundArray;
   QOpenGLBuffer groundBuffer;
   std::unique_ptr<QOpenGLFramebufferObject> target, resolved;
@@ -126,7 +149,8 @@ bool GlRenderer::Inside::begin() {
   gl = QOpenGLVersionFunctionsFactory::get<QOpenGLFunctions_3_3_Core>(context.get());
   if (!gl || !gl->initializeOpenGLFunctions()) return false;
   const bool built = face.addShaderFromSourceCode(QOpenGLShader::Vertex, faceVertex) && face.addShaderFromSourceCode(QOpenGLShader::Fragment, faceFragment) && face.link() &&
-                     plain.addShaderFromSourceCode(QOpenGLShader::Vertex, plainVertex) && plain.addShaderFromSourceCode(QOpenGLShader::Fragment, plainFragment) && plain.link();
+                     plain.addShaderFromSourceCode(QOpenGLShader::Vertex, plainVertex) && plain.addShaderFromSourceCode(QOpenGLShader::Fragment, plainFragment) && plain.link() &&
+                     picture.addShaderFromSourceCode(QOpenGLShader::Vertex, pictureVertex) && picture.addShaderFromSourceCode(QOpenGLShader::Fragment, pictureFragment) && picture.link();
   if (!built) return false;
   gl->glGenTextures(1, &shadowTexture);
   gl->glGenFramebuffers(1, &shadowFrame);
@@ -153,7 +177,11 @@ GlRenderer::~GlRenderer() {
     in_->groundArray.destroy();
     in_->groundBuffer.destroy();
     in_->face.removeAllShaders();
+    in_->underlays.clear();
+    in_->pictureArray.destroy();
+    in_->pictureBuffer.destroy();
     in_->plain.removeAllShaders();
+    in_->picture.removeAllShaders();
   }
   // Members of Inside go before its context would: release the context last, by hand.
   auto context = std::move(in_->context);
@@ -206,6 +234,39 @@ void GlRenderer::upload(Part part, const StageGeometry& g) {
   };
   fill(b.edges, b.edgeBuffer, g.edges.data(), g.edges.size() * 4, lines);
   fill(b.strong, b.strongBuffer, g.strongEdges.data(), g.strongEdges.size() * 4, lines);
+}
+
+void GlRenderer::setUnderlays(const std::vector<UnderlayDraw>& wanted) {
+  if (!works() || !in_->context->makeCurrent(in_->surface.get())) return;
+  std::vector<Inside::Laid> next;
+  for (const UnderlayDraw& u : wanted) {
+    Inside::Laid laid;
+    laid.key = u.key;
+    laid.strength = float(u.strength);
+    for (Inside::Laid& old : in_->underlays)
+      if (old.key == u.key && old.texture) {
+        laid.texture = std::move(old.texture);
+        break;
+      }
+    if (!laid.texture) {
+      GLint most = 4096;
+      in_->gl->glGetIntegerv(GL_MAX_TEXTURE_SIZE, &most);
+      most = std::min(most, 8192);
+      QImage image = u.image;
+      if (std::max(image.width(), image.height()) > most) image = image.scaled(most, most, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+      laid.texture = std::make_unique<QOpenGLTexture>(image.convertToFormat(QImage::Format_RGBA8888));
+      laid.texture->setMinMagFilters(QOpenGLTexture::LinearMipMapLinear, QOpenGLTexture::Linear);
+      laid.texture->setWrapMode(QOpenGLTexture::ClampToEdge);
+    }
+    std::size_t at = 0;
+    for (std::size_t k : {0u, 1u, 3u, 2u}) {
+      const Vec3& c = u.quad.corners[k];
+      for (double v : {c.x, c.y, c.z}) laid.corners[at++] = float(v);
+      for (float v : u.quad.reads[k]) laid.corners[at++] = v;
+    }
+    next.push_back(std::move(laid));
+  }
+  in_->underlays = std::move(next);
 }
 
 void GlRenderer::Inside::drawShadows(const RenderRequest& r) {
@@ -340,6 +401,37 @@ QImage GlRenderer::render(const RenderRequest& r) {
   in_->drawFaces(Still);
   in_->drawFaces(Moving);
   gl->glDisable(GL_POLYGON_OFFSET_FILL);
+  if (!in_->underlays.empty()) { // before the results, which then lie over them
+    gl->glEnable(GL_BLEND);
+    gl->glBlendFunc(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA);
+    gl->glDepthMask(GL_FALSE);
+    in_->picture.bind();
+    in_->picture.setUniformValue("view", view);
+    in_->picture.setUniformValue("picture", 0);
+    if (!in_->pictureArray.isCreated()) {
+      in_->pictureArray.create();
+      in_->pictureBuffer.create();
+    }
+    for (Inside::Laid& u : in_->underlays) {
+      in_->pictureArray.bind();
+      in_->pictureBuffer.bind();
+      in_->pictureBuffer.allocate(u.corners.data(), int(sizeof u.corners));
+      for (GLuint i = 0; i < 2; ++i) {
+        gl->glEnableVertexAttribArray(i);
+        gl->glVertexAttribPointer(i, 3, GL_FLOAT, GL_FALSE, 24, reinterpret_cast<const void*>(std::size_t(12) * i));
+      }
+      in_->picture.setUniformValue("strength", u.strength);
+      u.texture->bind(0);
+      gl->glDrawArrays(GL_TRIANGLE_STRIP, 0, 4);
+      u.texture->release(0);
+      in_->pictureArray.release();
+    }
+    gl->glDepthMask(GL_TRUE);
+    gl->glDisable(GL_BLEND);
+    in_->face.bind();
+    gl->glActiveTexture(GL_TEXTURE0);
+    gl->glBindTexture(GL_TEXTURE_2D, in_->shadowTexture);
+  }
   in_->drawFaces(Cells);
 
   in_->plain.bind();

@@ -4,6 +4,7 @@
 // Drawn off screen and handed over as an image: overlay text stays crisp, and the same stage works without OpenGL.
 
 #include "app/stage/stage_geometry.h"
+#include "picture/underlay_image.h"
 #include <QImage>
 #include <memory>
 
@@ -19,6 +20,14 @@ struct RenderRequest {
   double dotPitch = 1;       ///< m, of the dots below the threshold
 };
 
+/// A picture on its plane.
+struct UnderlayDraw {
+  QString key;  ///< of the picture: uploaded anew where it changes
+  QImage image; ///< any size; scaled down where the device asks for it
+  UnderlayQuad quad;
+  double strength = 1;
+};
+
 class GlRenderer {
 public:
   GlRenderer();
@@ -27,6 +36,7 @@ public:
   QString device() const;
   enum Part { Still, Moving, Cells, PartCount };
   void upload(Part part, const StageGeometry& geometry);
+  void setUnderlays(const std::vector<UnderlayDraw>& underlays);
   QImage render(const RenderRequest& request);
 
 private:

@@ -298,6 +298,7 @@ void Stage::rebuild() {
     uploadedMoving_ = moving;
   }
   uploadedLook_ = key;
+  layUnderlays();
   const auto answer = studies_.current();
   const auto painted = answer ? answer->painted : nullptr;
   const ResultScale scale = painted ? l.scale(*painted) : ResultScale{};

@@ -13,11 +13,12 @@
 
 namespace noonward {
 
-enum class Tool { Select, Draw, Move, Probe, Area, Room, Window, Plate, Section, Corners, Distance };
+enum class Tool { Select, Draw, Move, Probe, Area, Room, Window, Plate, Section, Corners, Distance, Spot, Balcony };
 /// Tools that take the corners of an outline.
 inline bool drawsOutline(Tool tool) { return tool == Tool::Draw || tool == Tool::Area || tool == Tool::Room || tool == Tool::Plate || tool == Tool::Section; }
 
 struct Trace;
+struct MendPreview;
 
 class Stage : public QWidget {
   Q_OBJECT
@@ -45,6 +46,8 @@ public:
   double lastFrameSeconds() const { return frameSeconds_; }
   /// A light model being traced, drawn over the model; null for none. `covered`: px at the left under a panel.
   void setTrace(std::shared_ptr<const Trace> trace, int storey, int covered = 0);
+  /// What a mend would change, drawn over the model; null for nothing. Frames it where it is out of sight or a dot.
+  void setMendPreview(std::shared_ptr<const MendPreview> preview);
   bool preparing() const { return preparing_.valid(); } ///< a large model is on its way to the stage
   /// Draws now, whatever is pending.
   QImage frame(bool quick);
@@ -53,6 +56,8 @@ signals:
   void viewChanged();
   void toolChanged();
   void distanceMeasured(double metres);
+  /// A click of Tool::Spot: the nearest corner, or the place on a surface or the ground; which way it faces and whose it is (0: nobody's).
+  void spotPicked(Vec3 place, Vec3 normal, quint64 element);
   void said(const QString& text); ///< what the pointer is doing, for the status line
 
 protected:
@@ -100,6 +105,15 @@ private:
   void windowClick(QPointF at);
   std::optional<Opening> draftWindow(QPointF at) const;
   void paintWindowDraft(QPainter& p);
+  void balconyClick(QPointF at);
+  void finishBalcony();
+  std::optional<WallRectangle> draftBalcony(QPointF at) const;
+  double balconyDepth() const; ///< m, typed or usual
+  void paintBalconyDraft(QPainter& p);
+  void paintMendPreview(QPainter& p);
+  void layUnderlays();
+  void paintUnderlays(QPainter& p); ///< where there is no OpenGL
+  bool showsUnderlays() const;
   void finishMass();
   void applyTyped();
   /// What lies under the pointer: a corner, or the edge that begins at one.
@@ -190,6 +204,15 @@ private:
     Vec2 from;       ///< along, height
   };
   std::optional<WallDraft> wall_;
+  struct BalconyDraft {
+    Vec3 at, normal;        ///< of the first click
+    bool proposed = false;  ///< as the wall it hangs on
+    std::optional<WallRectangle> seen; ///< after the second
+  };
+  std::optional<BalconyDraft> balcony_;
+  std::shared_ptr<const MendPreview> mend_;
+  std::map<std::string, std::shared_ptr<const QImage>> pictures_; ///< decoded, by content; null while that is under way or failed
+  QString uploadedUnderlays_;
   bool raising_ = false;
   double draftHeight_ = 9;
   QPointF pointer_;

@@ -18,6 +18,7 @@ Stage::Sky Stage::sky() const {
 
 void Stage::paintOverlay(QPainter& p) {
   p.setRenderHint(QPainter::Antialiasing, true);
+  if (!hasOpenGl()) paintUnderlays(p);
   paintAreas(p);
   if ((camera_.kind == ViewKind::Solid || camera_.kind == ViewKind::Plan) && !openedOpen_) paintTracks(p);
   if (camera_.kind == ViewKind::Section && document_.looking().section) {
@@ -28,6 +29,8 @@ void Stage::paintOverlay(QPainter& p) {
   paintTrace(p);
   paintDraft(p);
   paintWindowDraft(p);
+  paintBalconyDraft(p);
+  paintMendPreview(p);
   paintCorners(p);
   paintDistance(p);
   const Theme& t = theme();

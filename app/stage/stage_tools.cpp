@@ -22,6 +22,7 @@ void Stage::setTool(Tool tool) {
   if (tool == Tool::Section) emit said("Click the two ends of the section in the plan; it is seen toward its left");
   if (tool == Tool::Corners) emit said("Drag a corner; drag an edge to put one in; double-click a corner to take it out; Escape ends");
   if (tool == Tool::Distance) emit said("Click one end of a distance that you know");
+  if (tool == Tool::Balcony) emit said("On a facade, click two corners of the balcony as it is seen: slab and front. Then type how far it stands out, such as 1.4, and Enter");
   if (tool == Tool::Probe) emit said("Click a spot on the ground or on a surface");
   if (tool == Tool::Move) emit said("Drag what is selected; type a distance and Enter for an exact move");
   if (tool == Tool::Select) emit said({});
@@ -32,6 +33,7 @@ void Stage::setTool(Tool tool) {
 void Stage::cancelTool() {
   draft_.clear();
   wall_.reset();
+  balcony_.reset();
   distanceFrom_.reset();
   guides_.clear();
   raising_ = false;
@@ -77,7 +79,7 @@ void Stage::mousePressEvent(QMouseEvent* e) {
     return;
   }
   if (e->button() != Qt::LeftButton) return;
-  if (drawsOutline(tool_) || tool_ == Tool::Window || tool_ == Tool::Distance) return; // on release
+  if (drawsOutline(tool_) || tool_ == Tool::Window || tool_ == Tool::Distance || tool_ == Tool::Spot || tool_ == Tool::Balcony) return; // on release
   if (tool_ == Tool::Corners) return beginCorner(e->position());
   if (tool_ == Tool::Select || tool_ == Tool::Probe)
     if (const auto s = sunPixel(); s && (*s - e->position()).manhattanLength() < 16 && camera_.kind != ViewKind::FromSun) {
@@ -280,6 +282,15 @@ void Stage::mouseReleaseEvent(QMouseEvent* e) {
   if (tool_ == Tool::Window) return windowClick(e->position());
   if (tool_ == Tool::Distance) return distanceClick(e->position());
   if (tool_ == Tool::Corners) return;
+  if (tool_ == Tool::Balcony) return balconyClick(e->position());
+  if (tool_ == Tool::Spot) {
+    Vec3 on;
+    const RayHit h = pick(e->position(), &on);
+    const Vec3 n = dot(h.normal, camera_.ray(e->position().x(), e->position().y(), width(), height()).direction) > 0 ? -h.normal : h.normal;
+    const Vec3 spot = spotFor(e->position());
+    setTool(Tool::Select);
+    return emit spotPicked(spot, h.hit() ? n : Vec3{0, 0, 1}, h.hit() ? h.element : 0);
+  }
   if (drawsOutline(tool_)) return drawClick(e->position());
   Vec3 where;
   const RayHit hit = pick(e->position(), &where);
@@ -483,6 +494,10 @@ void Stage::finishMass() {
 
 void Stage::applyTyped() {
   if (raising_) return finishMass();
+  if (tool_ == Tool::Balcony) {
+    if (balcony_ && balcony_->seen) finishBalcony();
+    return;
+  }
   if (tool_ == Tool::Window) {
     if (wall_ && !typed_.isEmpty()) windowClick(pointer_);
     return;

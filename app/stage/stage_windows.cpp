@@ -1,7 +1,8 @@
-// Windows drawn on a facade: two corners on one wall, or one and a typed size.
+// Windows and balconies drawn on a facade: two corners on one wall, or one and a typed size.
 
 #include "app/stage/stage.h"
 #include "app/theme/style.h"
+#include "core/model/edit.h"
 #include <QPainter>
 
 namespace noonward {
@@ -77,6 +78,92 @@ void Stage::paintWindowDraft(QPainter& p) {
   p.setFont(figureFont(10.5));
   p.setPen(t.ink);
   p.drawText(px(0.5 * (u0 + u1), z1) + QPointF(-40, -8), QString("%1 × %2, sill %3").arg(text(drawn->width), text(drawn->height), text(drawn->sill)));
+}
+
+// ---- balconies ----------------------------------------------------------------------------------------------------
+
+namespace {
+constexpr double usualDepth = 1.4; ///< m
+} // namespace
+
+double Stage::balconyDepth() const {
+  const auto typed = lengthFromText(typed_.toStdString(), document_.project().units);
+  return typed && *typed > 0.05 && *typed < 20 ? *typed : usualDepth;
+}
+
+std::optional<WallRectangle> Stage::draftBalcony(QPointF at) const {
+  if (!balcony_) return {};
+  if (balcony_->seen) return balcony_->seen;
+  const Camera::Ray r = camera_.ray(at.x(), at.y(), width(), height());
+  const double facing = dot(r.direction, balcony_->normal);
+  if (std::abs(facing) < 1e-6) return {};
+  const Vec3 p = r.origin + r.direction * (dot(balcony_->at - r.origin, balcony_->normal) / facing);
+  const Vec3 right{-balcony_->normal.y, balcony_->normal.x, 0};
+  const auto tidy = [](double v) { return std::round(v * 20) / 20; };
+  const double u = tidy(dot(p - balcony_->at, right)), low = tidy(std::min(p.z, balcony_->at.z)), high = tidy(std::max(p.z, balcony_->at.z));
+  if (std::abs(u) < 0.1) return {};
+  const Vec3 left = balcony_->at + right * std::min(0.0, u);
+  return WallRectangle{{left.x, left.y, low}, right, std::abs(u), high - low};
+}
+
+void Stage::balconyClick(QPointF at) {
+  if (!balcony_) {
+    Vec3 where;
+    const RayHit hit = pick(at, &where);
+    const Vec3 n = hit.hit() && dot(hit.normal, camera_.ray(at.x(), at.y(), width(), height()).direction) > 0 ? -hit.normal : hit.normal;
+    if (!hit.hit() || std::hypot(n.x, n.y) < 0.9) {
+      emit said("A balcony hangs on an upright face: click on one");
+      return;
+    }
+    const ElementPtr e = document_.project().element({hit.element});
+    balcony_ = BalconyDraft{where, normalized(Vec3{n.x, n.y, 0}), !e || e->proposed, {}}; // walls of rooms are of the proposal
+    return update();
+  }
+  if (balcony_->seen) return finishBalcony();
+  balcony_->seen = draftBalcony(at);
+  if (!balcony_->seen) emit said("This balcony would have no width. Click its other corner");
+  else emit said(QString("Type how far it stands out and Enter, or click: %1").arg(QString::fromStdString(lengthText(usualDepth, document_.project().units))));
+  update();
+}
+
+void Stage::finishBalcony() {
+  const BalconyDraft b = *balcony_;
+  std::vector<ElementId> made;
+  Project p = withBalcony(document_.project(), *b.seen, balconyDepth(), b.proposed, &made);
+  balcony_.reset();
+  typed_.clear();
+  document_.change(std::move(p), "Draw balcony");
+  document_.look([&](Looking& l) { l.selected = made; });
+  emit said("Click two corners of the next balcony, or Escape");
+  update();
+}
+
+void Stage::paintBalconyDraft(QPainter& p) {
+  if (tool_ != Tool::Balcony || !balcony_) return;
+  const Theme& t = theme();
+  p.setPen(QPen(t.noon, 1.6));
+  const auto seen = draftBalcony(pointer_);
+  if (!seen) {
+    if (const auto q = pixelOf(balcony_->at)) p.drawEllipse(*q, 4, 4);
+    return;
+  }
+  QColor fill = t.noon;
+  fill.setAlpha(50);
+  p.setBrush(fill);
+  const Vec3 out = balcony_->normal * balconyDepth(), right = seen->right * seen->width, up{0, 0, seen->height};
+  const auto quad = [&](Vec3 a, Vec3 b, Vec3 c, Vec3 d) {
+    QPolygonF polygon;
+    for (const Vec3& v : {a, b, c, d})
+      if (const auto q = pixelOf(v)) polygon << *q;
+    p.drawPolygon(polygon);
+  };
+  const Vec3 o = seen->corner;
+  quad(o, o + right, o + right + out, o + out);
+  quad(o + out, o + right + out, o + right + out + up, o + out + up);
+  const auto text = [&](double v) { return QString::fromStdString(lengthText(v, document_.project().units)); };
+  p.setFont(figureFont(10.5));
+  p.setPen(t.ink);
+  if (const auto q = pixelOf(o + right * 0.5 + out + up)) p.drawText(*q + QPointF(-50, -8), QString("%1 wide, %2 high, out %3").arg(text(seen->width), text(seen->height), text(balconyDepth())));
 }
 
 } // namespace noonward

@@ -29,9 +29,33 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
     stage_.setTool(Tool::Plate);
     stage_.setFocus();
   });
+  addButton("Draw balconies", [this] {
+    stage_.setTool(Tool::Balcony);
+    stage_.setFocus();
+  })->setToolTip("Two corners on a facade, as a balcony is seen there, then how far it stands out (B)");
   addButton("Bring a model…", [this] { emit importWanted(); });
   trace_ = addButton("Trace a light model…", [this] { emit traceWanted(); });
   trace_->setToolTip("Storeys cut out of what was brought in, rooms between their walls, windows from the glazing");
+  addButton("Lay a picture to trace over…", [this] { emit pictureWanted(); })->setToolTip("A plan scaled by two points, or a photograph of a facade straightened by four corners");
+  pictures_ = addGroup();
+  addHeading("To trace over");
+  underlays_ = new QListWidget;
+  underlays_->setAccessibleName("Underlays");
+  underlays_->setFixedHeight(58);
+  underlays_->setToolTip("Ticked ones are shown while one draws; studies never see them");
+  addWidget(underlays_);
+  connect(underlays_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
+    if (filling_) return;
+    Project p = document_.project();
+    for (Underlay& u : p.underlays)
+      if (u.id == laid_[std::size_t(underlays_->row(item))]) u.shown = item->checkState() == Qt::Checked;
+    document_.change(std::move(p), "Show or hide a picture");
+  });
+  connect(underlays_, &QListWidget::itemDoubleClicked, this, [this](QListWidgetItem* item) { emit adjustWanted(laid_[std::size_t(underlays_->row(item))]); });
+  addButton("Adjust the picture", [this] {
+    if (!laid_.empty()) emit adjustWanted(laid_[std::size_t(std::max(0, underlays_->currentRow()))]);
+  });
+  endGroup();
   addHeading("Selected")->setObjectName("selected");
   size_ = addNote();
   size_->setAccessibleName("Facts of the selection");
@@ -172,7 +196,29 @@ void ModelSheet::turnSelected(double angle) {
   editSelected("Turn", [&](Element& e) { turnElement(e, middleOf(e), angle); });
 }
 
+void ModelSheet::fillUnderlays() {
+  const std::vector<Underlay>& all = document_.project().underlays;
+  pictures_->setVisible(!all.empty());
+  std::vector<UnderlayId> ids;
+  for (const Underlay& u : all) ids.push_back(u.id);
+  filling_ = true;
+  if (ids != laid_) {
+    laid_ = ids;
+    underlays_->clear();
+    for (std::size_t i = 0; i < ids.size(); ++i) underlays_->addItem("");
+    if (!ids.empty()) underlays_->setCurrentRow(int(ids.size()) - 1);
+  }
+  for (int i = 0; i < int(all.size()); ++i) {
+    const Underlay& u = all[std::size_t(i)];
+    QListWidgetItem* item = underlays_->item(i);
+    item->setText(QString::fromStdString(u.name) + (!u.picture ? "   file is gone" : u.pins.size() == 4 ? "   facade" : "   plan") + (u.scaled ? "" : " · not to scale"));
+    item->setCheckState(u.shown ? Qt::Checked : Qt::Unchecked);
+  }
+  filling_ = false;
+}
+
 void ModelSheet::refresh() {
+  fillUnderlays();
   const Project& p = document_.project();
   const auto& selected = document_.looking().selected;
   std::size_t proposed = 0, out = 0, ghosts = 0;

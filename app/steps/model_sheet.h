@@ -22,12 +22,17 @@ public:
 signals:
   void importWanted();
   void traceWanted();
+  void pictureWanted();
+  void adjustWanted(UnderlayId underlay);
 
 private:
   void editSelected(const QString& name, const std::function<void(Element&)>& change);
   void lengthEdit(QLineEdit* field, const QString& text, const QString& name, double least, const std::function<void(Element&, double)>& change);
   Stage& stage_;
-  QListWidget* list_;
+  void fillUnderlays();
+  QListWidget *list_, *underlays_;
+  QWidget* pictures_;
+  std::vector<UnderlayId> laid_;
   QLabel *summary_, *size_;
   QPushButton* trace_;
   QLineEdit *name_, *height_, *base_, *storeys_, *moveX_, *moveY_, *turn_, *tilt_, *filter_;

@@ -12,6 +12,12 @@ namespace noonward {
 
 enum class Rank { StopsStudy, BendsResult, WorthKnowing };
 
+/// Another way to mend the same fault.
+struct MendWay {
+  std::string mend, text;
+  bool operator==(const MendWay&) const = default;
+};
+
 struct Finding {
   Rank rank = Rank::WorthKnowing;
   std::string code;                    ///< stable key: "weather.missing", "element.zero-height"
@@ -21,6 +27,7 @@ struct Finding {
   std::string mend;                    ///< key of the mend, empty where there is none
   std::string mendText;                ///< what the mend does: "Take the place from the weather file"
   std::optional<Vec3> at;              ///< the place, local m, where it is not an element's
+  std::vector<MendWay> ways;           ///< other mends of it, each with its key
   bool operator==(const Finding&) const = default;
 };
 

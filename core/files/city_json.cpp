@@ -7,6 +7,8 @@
 #include "core/geometry/mesh_build.h"
 #include <cmath>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
+#include <set>
 
 namespace noonward {
 
@@ -15,9 +17,11 @@ namespace {
 struct Reader {
   const Json& root;
   const std::string& file;
+  const std::string level; ///< wanted; empty: the finest
   Model model;
+  std::set<std::string> levels;
   std::vector<Vec3> points;
-  std::size_t uncut = 0, badIndices = 0, templates = 0;
+  std::size_t uncut = 0, badIndices = 0, templates = 0, otherLevel = 0;
   std::string firstBad;
 
   static std::optional<Role> roleOf(const std::string& kind) {
@@ -108,9 +112,17 @@ struct Reader {
     const std::string kind = textOf(o, "type");
     if (!o.is_object() || !o.contains("geometry") || !o["geometry"].is_array()) return;
     double finest = -2;
+    bool has = false;
     for (const Json& g : o["geometry"])
-      if (g.is_object() && textOf(g, "type") != "GeometryInstance") finest = std::max(finest, detailOf(g));
-      else ++templates;
+      if (g.is_object() && textOf(g, "type") != "GeometryInstance") {
+        finest = std::max(finest, detailOf(g));
+        if (detailOf(g) >= 0) levels.insert(fmt::format("{:g}", detailOf(g)));
+        has |= fmt::format("{:g}", detailOf(g)) == level;
+      } else {
+        ++templates;
+      }
+    if (!level.empty() && has) finest = std::atof(level.c_str());
+    else if (!level.empty() && finest > -2) ++otherLevel; // what has none of it keeps its finest
     Gathered into;
     for (const Json& g : o["geometry"]) {
       if (!g.is_object() || textOf(g, "type") == "GeometryInstance" || detailOf(g) != finest || !g.contains("boundaries")) continue;
@@ -141,11 +153,11 @@ struct Reader {
 
 } // namespace
 
-Expected<Model> parseCityJson(std::string_view text, const std::string& file) {
+Expected<Model> parseCityJson(std::string_view text, const std::string& file, const ReadWish& wish) {
   const auto read = parseJson(text, file);
   if (!read) return tl::unexpected(read.error());
   if (!read->is_object() || Reader::textOf(*read, "type") != "CityJSON") return fail("This is no CityJSON: \"type\": \"CityJSON\" is expected at its head.", file);
-  Reader r{*read, file, {}, {}};
+  Reader r{*read, file, wish.level, {}, {}, {}};
   if (const Outcome o = r.vertices(); !o) return tl::unexpected(o.error());
   if (!read->contains("CityObjects") || !(*read)["CityObjects"].is_object()) return fail("The list \"CityObjects\" is missing.", file);
   r.model.file = file;
@@ -154,11 +166,17 @@ Expected<Model> parseCityJson(std::string_view text, const std::string& file) {
   if (read->contains("metadata")) r.model.geo.system = Reader::textOf((*read)["metadata"], "referenceSystem");
   for (const auto& [id, o] : (*read)["CityObjects"].items()) r.object(id, o);
   if (r.model.parts.empty()) return fail(r.badIndices > 0 ? "Nothing can be read: " + r.firstBad + "." : "The model has no faces.", file);
+  r.model.levels.assign(r.levels.begin(), r.levels.end()); // "0", "1", "1.2", "2": as text they sort alike
+  if (!wish.level.empty()) {
+    if (!r.levels.contains(wish.level)) return fail(fmt::format("No object has a level of detail {}; there are {}.", wish.level, fmt::join(r.model.levels, ", ")), file);
+    r.model.level = wish.level;
+  }
   const auto note = [&](std::size_t n, const char* one, const char* more, const std::string& rest) {
     if (n > 0) r.model.notes.push_back(counted(n, one, more) + rest);
   };
   note(r.badIndices, "surface was", "surfaces were", " left out: no such vertices (" + r.firstBad + ").");
   note(r.uncut, "surface was", "surfaces were", " left out: no area, or edges that cross.");
+  note(r.otherLevel, "object has", "objects have", " no geometry of that level: the finest was taken.");
   note(r.templates, "repeated shape (template) was", "repeated shapes (templates) were", " passed over.");
   return std::move(r.model);
 }

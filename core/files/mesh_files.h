@@ -44,13 +44,21 @@ struct Model {
   bool statedYUp = false, statedZUp = false;
   std::vector<Glazing> glazings; ///< that the file states a transmittance for; parts name them as their material
   Georeference geo;
+  std::string path;   ///< it was read from
+  Digest content;     ///< of that file's bytes
+  std::vector<std::string> levels; ///< of detail, where the file has several, coarse to fine
+  std::string level;  ///< the one taken; empty for the finest of every object
   bool empty() const { return parts.empty() && outlines.empty(); }
   Box3 box() const;
   std::size_t triangleCount() const;
 };
 
+/// What of a file is wanted.
+struct ReadWish {
+  std::string level; ///< of detail, as Model::levels names them; empty: the finest of every object
+};
 /// `control`: progress and stop of the readers that run apart; the others take a second or two for a million faces.
-Expected<Model> readModel(const std::filesystem::path& path, RunControl* control = nullptr);
+Expected<Model> readModel(const std::filesystem::path& path, RunControl* control = nullptr, const ReadWish& wish = {});
 Expected<Model> parseObj(std::string_view text, const std::string& file);
 /// How transparent the materials of an OBJ are, from the text of its MTL file. What can't be read is passed over.
 void readMtl(std::string_view text, Model& model);
@@ -59,7 +67,7 @@ Expected<Model> parsePly(std::string_view bytes, const std::string& file);
 /// 3DFACE, polyface and polygon meshes, closed polylines with elevation and thickness, blocks with inserts; units from the header.
 Expected<Model> parseDxf(std::string_view text, const std::string& file);
 /// CityJSON 1.0 to 2.0: every object by its finest geometry, windows and doors apart, kinds as roles.
-Expected<Model> parseCityJson(std::string_view text, const std::string& file);
+Expected<Model> parseCityJson(std::string_view text, const std::string& file, const ReadWish& wish = {});
 /// Footprints with a height property; degrees are laid on a plane that touches the Earth in their middle.
 Expected<Model> parseGeoJson(std::string_view text, const std::string& file);
 /// gbXML: surfaces with their kinds as roles and their openings cut out, glass and shading apart; place, north and units.
@@ -88,6 +96,20 @@ struct PlacementGuess {
 /// `projectOrigin`: of a project that has elements already; else an origin is proposed for far coordinates.
 PlacementGuess guessPlacement(const Model& model, const std::optional<Vec3>& projectOrigin);
 
+/// How the file of this name was taken when it was brought in before; nothing where it never was.
+std::optional<Placement> placementAsBefore(const Project& project, const Model& model);
+/// A source file that is no longer what was brought in.
+struct SourceChange {
+  std::string name, path;
+  bool gone = false; ///< it isn't there
+};
+/// What was read of files so far, so that none is read twice while it stays as it is.
+struct SourceWatch {
+  std::map<std::string, std::pair<std::int64_t, Digest>> seen; ///< path -> time of change, content
+};
+/// Compares the sources of a project with their files; reads those whose time has changed. Files that are gone are told too.
+std::vector<SourceChange> changedSources(const Project& project, SourceWatch& watch);
+
 /// Elements in local metres; ids follow from file and part name, so that bringing it again finds them. `role`: of parts that
 /// nothing else says anything about; `guess`: names, material and shape may say it (core/model/role_guess.h).
 std::vector<Element> placedElements(const Model& model, const Placement& placement, Role role, bool guess = false);
@@ -103,6 +125,17 @@ struct ImportOutcome {
 /// georeferenced model in relation to it.
 /// `byLayer`: what the user said of layers; it goes before what was given earlier.
 ImportOutcome broughtIn(Project project, const Model& model, Placement placement, Role role, bool guess, std::optional<bool> proposed = {}, const std::map<std::string, Role>& byLayer = {});
+
+/// What it did in words: "3 new, 12 renewed, 2 of them moved. No longer in the file, and kept: Shed." And that a light model is older.
+std::string outcomeText(const Project& before, const ImportOutcome& outcome);
+/// `now` with what an import made of the project it began with, everything else as it is.
+Project takenOver(Project now, const Project& before, const ImportOutcome& outcome);
+/// A file brought in before, as it was taken then. Errors: never brought in, gone, can't be read.
+Expected<ImportOutcome> broughtInAgain(const Project& project, const std::string& name, RunControl* control = nullptr);
+/// "source.changed" and "source.gone", with the mend "source.again:NAME", which mendSourceFile() carries out.
+Findings checkSourceFiles(const Project& project, SourceWatch& watch);
+/// Nothing where the mend is another.
+std::optional<Expected<ImportOutcome>> mendSourceFile(const Project& project, const Finding& finding);
 
 /// The parts and outlines of a model by layer, the heaviest first, with the role each would get.
 struct ModelLayer {

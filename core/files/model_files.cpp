@@ -23,7 +23,9 @@ std::size_t Model::triangleCount() const {
   return n;
 }
 
-Expected<Model> readModel(const std::filesystem::path& path, RunControl* control) {
+namespace {
+
+Expected<Model> readByKind(const std::filesystem::path& path, RunControl* control, const ReadWish& wish, Digest& content) {
   std::string kind = path.extension().string();
   std::transform(kind.begin(), kind.end(), kind.begin(), [](unsigned char c) { return std::tolower(c); });
   const std::string name = path.filename().string();
@@ -31,8 +33,10 @@ Expected<Model> readModel(const std::filesystem::path& path, RunControl* control
   const std::map<std::string, Parse> own{{".obj", parseObj}, {".stl", parseStl}, {".ply", parsePly}, {".dxf", parseDxf}, {".geojson", parseGeoJson}, {".asc", parseHeightGrid}, {".grd", parseHeightGrid}, {".xml", parseGbXml}, {".gbxml", parseGbXml}};
   const bool json = kind == ".json" || kind == ".cityjson";
   if (json || own.contains(kind)) {
-    const auto bytes = loadFile(path);
+    auto bytes = loadFile(path);
     if (!bytes) return tl::unexpected(bytes.error());
+    content = digestOf(*bytes);
+    if (kind != ".stl" && kind != ".ply" && (bytes->starts_with("\xff\xfe") || bytes->starts_with("\xfe\xff"))) *bytes = asUtf8(*bytes);
     if (kind == ".obj") {
       auto model = parseObj(*bytes, name);
       if (!model) return model;
@@ -48,11 +52,25 @@ Expected<Model> readModel(const std::filesystem::path& path, RunControl* control
     if (!json) return own.at(kind)(*bytes, name);
     // "model.json" may be either; what it says of itself decides.
     const auto says = [&](std::string_view word) { return bytes->find(word) != std::string::npos; };
-    return kind == ".json" && !says("\"CityJSON\"") && says("\"FeatureCollection\"") ? parseGeoJson(*bytes, name) : parseCityJson(*bytes, name);
+    return kind == ".json" && !says("\"CityJSON\"") && says("\"FeatureCollection\"") ? parseGeoJson(*bytes, name) : parseCityJson(*bytes, name, wish);
   }
   if (kind == ".gltf" || kind == ".glb" || kind == ".dae" || kind == ".3ds") return readForeign(path, control);
   if (kind == ".ifc") return readIfc(path, control);
   return fail(fmt::format("Models of the kind \"{}\" can't be read. OBJ, STL, PLY, glTF, DAE, 3DS, DXF, IFC, gbXML, CityJSON, GeoJSON and height grids (ASC) can.", kind), name);
+}
+
+} // namespace
+
+Expected<Model> readModel(const std::filesystem::path& path, RunControl* control, const ReadWish& wish) {
+  Digest content;
+  auto model = readByKind(path, control, wish, content);
+  if (!model) return model;
+  std::error_code e;
+  model->path = std::filesystem::absolute(path, e).lexically_normal().string();
+  if (content == Digest{})
+    if (const auto bytes = loadFile(path)) content = digestOf(*bytes);
+  model->content = content;
+  return model;
 }
 
 PlacementGuess guessPlacement(const Model& model, const std::optional<Vec3>& projectOrigin) {

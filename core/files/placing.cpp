@@ -2,6 +2,7 @@
 
 #include "core/base/tolerances.h"
 #include "core/files/mesh_files.h"
+#include "core/model/check.h"
 #include "core/model/edit.h"
 #include "core/model/role_guess.h"
 #include "core/sun/earth.h"
@@ -131,6 +132,14 @@ void laidDown(Element& e, double turn, Vec3 shift) {
   moveElement(e, shift);
 }
 
+/// What was mended in the mesh before, done to the new one.
+void again(Element& e, const std::vector<std::string>& mends) {
+  auto* i = std::get_if<Imported>(&e.shape);
+  e.mends = mends;
+  for (const std::string& m : mends)
+    if (auto better = i && i->mesh ? mendedMesh(*i->mesh, m) : std::nullopt; better && !better->triangles.empty()) *i = withMesh(*i, std::make_shared<Mesh>(std::move(*better)));
+}
+
 } // namespace
 
 ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role role, bool guess, std::optional<bool> proposed, const std::map<std::string, Role>& byLayer) {
@@ -167,6 +176,7 @@ ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role
     return findFinish(p.finishes, e.finish) || findFinish(finishes, e.finish);
   };
   std::vector<ElementId> seen;
+  std::string panes; ///< how doubled ones were mended before
   for (Element& e : placedElements(model, placement, role, guess)) {
     if (turn != 0 || !(shift == Vec3{})) laidDown(e, turn, shift);
     if (proposed) e.proposed = *proposed;
@@ -179,6 +189,11 @@ ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role
       e.name = old->name;
       e.finish = old->finish;
       e.ghost = old->ghost;
+      if (!old->mends.empty()) {
+        again(e, old->mends);
+        for (const std::string& m : old->mends)
+          if (m.starts_with("glass.doubled")) panes = m;
+      }
       e.extra = old->extra;
       out.renewed.push_back(e.id);
       const Box3 a = boxOf(*old), b = boxOf(e);
@@ -189,6 +204,14 @@ ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role
     if (const auto said = byLayer.find(e.layer); said != byLayer.end()) e.role = said->second;
     if (!p.element(e.id) && !e.finish.empty() && !named(e)) e.finish.clear(); // what the user gave stays, known or not
     p = withElement(std::move(p), std::move(e));
+  }
+  if (!panes.empty()) // among the parts of the new file as among those of the old
+    if (auto mended = mendProject(p, {.mend = panes})) p = std::move(*mended);
+  if (!model.path.empty()) {
+    SourceFile s{model.file, model.path, placement.unit, placement.yUp, placement.scale, placement.northAngle, placement.origin, model.level, model.content};
+    const auto old = std::find_if(p.sources.begin(), p.sources.end(), [&](const SourceFile& o) { return o.name == s.name; });
+    if (old == p.sources.end()) p.sources.push_back(std::move(s));
+    else *old = std::move(s);
   }
   std::sort(seen.begin(), seen.end());
   for (const ElementPtr& e : p.elements)

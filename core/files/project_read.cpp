@@ -4,6 +4,7 @@
 #include "core/files/mesh_files.h"
 #include "core/files/options.h"
 #include "core/files/project_file.h"
+#include "core/files/underlay_json.h"
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -58,6 +59,8 @@ public:
       const std::string code = a.requiredText("finding");
       p.accepted[code] = a.text("because");
     });
+    readUnderlays(o, p, folder_, out_.notes);
+    readSources(o, p, folder_);
     options(o);
     p.extra = o.extra();
     if (fault_.error) return fail(fault_.error->message, file_ + ": " + fault_.error->place);
@@ -237,6 +240,9 @@ private:
     e.ghost = o.boolean("ghost", false);
     e.source = o.text("source");
     e.finish = o.text("finish", o.text("glazing"));
+    o.array("mends", [&](const Json& v, const std::string&) {
+      if (v.is_string()) e.mends.push_back(v.get<std::string>());
+    });
     if (out_.project.element(e.id)) o.fault("id", "Two elements have the same id.");
     if (o.has("mass")) {
       JsonObject m = o.object("mass");

@@ -4,6 +4,7 @@
 #include "core/files/mesh_files.h"
 #include "core/files/options.h"
 #include "core/files/project_file.h"
+#include "core/files/underlay_json.h"
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -43,6 +44,7 @@ Json element(const Element& e, const std::string& folder) {
   if (e.ghost) j["ghost"] = true;
   if (!e.source.empty()) j["source"] = e.source;
   if (!e.finish.empty()) j["finish"] = e.finish;
+  if (!e.mends.empty()) j["mends"] = e.mends;
   if (const Mass* m = e.mass()) {
     Json& o = j["mass"];
     outline(o, m->outline);
@@ -235,6 +237,8 @@ std::string projectText(const Project& p, const std::string& folder) {
   }
   for (const SavedView& v : p.views)
     j["views"].push_back(Json{{"id", v.id.text()}, {"name", v.name}, {"camera", Json::parse(v.camera, nullptr, false)}});
+  writeUnderlays(j, p);
+  writeSources(j, p);
   for (const auto& [code, words] : p.accepted) j["accepted"].push_back(words.empty() ? Json(code) : Json{{"finding", code}, {"because", words}});
   addExtra(j, p.extra);
   return laidOut(j);
@@ -256,6 +260,15 @@ Outcome writeProject(Project& p, const std::filesystem::path& path, const DiscCa
     for (const ElementPtr& e : designOf(p, k).elements)
       if (const Imported* i = e->imported(); i && i->mesh)
         if (Outcome o = keep(meshFile(*i, folder), [&] { return plyBytes(*i->mesh); }); !o) return o;
+  for (Underlay& u : p.underlays) {
+    if (!u.picture) continue;
+    std::error_code e;
+    const bool there = !u.file.empty() && std::filesystem::path(u.file).is_relative() && std::filesystem::file_size(path.parent_path() / u.file, e) == u.picture->bytes.size() && !e;
+    if (there) continue;
+    const std::string name = folder + "/" + u.picture->content.hex() + u.picture->suffix;
+    if (Outcome o = keep(name, [&] { return u.picture->bytes; }); !o) return o;
+    u.file = name;
+  }
   if (p.site.weather) {
     const bool there = !p.site.weatherFile.empty() && std::filesystem::exists(path.parent_path() / p.site.weatherFile);
     if (!there) {
@@ -264,7 +277,11 @@ Outcome writeProject(Project& p, const std::filesystem::path& path, const DiscCa
       p.site.weatherFile = name;
     }
   }
-  return saveFile(path, projectText(p, folder), disc);
+  // Sources are named from the project's folder, where they lie beside or below it: both can then be carried elsewhere together.
+  Project written = p;
+  for (SourceFile& s : written.sources)
+    if (const auto near = std::filesystem::path(s.path).lexically_relative(std::filesystem::absolute(path).parent_path().lexically_normal()); !near.empty() && *near.begin() != "..") s.path = near.string();
+  return saveFile(path, projectText(written, folder), disc);
 }
 
 } // namespace noonward

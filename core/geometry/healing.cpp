@@ -1,5 +1,6 @@
 #include "core/geometry/healing.h"
 #include "core/base/tolerances.h"
+#include "core/geometry/mesh_build.h"
 #include <algorithm>
 #include <bit>
 #include <cmath>
@@ -11,6 +12,7 @@ namespace noonward {
 namespace {
 
 constexpr std::uint32_t none = ~0u;
+constexpr std::size_t mostWelded = 200'000; ///< triangles in which gaps are looked for
 constexpr double thin = 1e-4; ///< m, the height under which a triangle is a sliver
 
 std::uint64_t mixed(std::uint64_t x) {
@@ -159,6 +161,15 @@ Mesh kept(const Mesh& m, const std::vector<bool>& drop, std::size_t& removed) {
   return out;
 }
 
+std::size_t openEdgesOf(const Mesh& m) {
+  const Shapes s(m);
+  std::vector<bool> leftOut = s.repeated();
+  for (std::size_t t = 0; t < leftOut.size(); ++t)
+    if (s.kind(t) == Shapes::Kind::NoArea) leftOut[t] = true;
+  const Edges e(s, leftOut);
+  return std::size_t(std::count(e.count.begin(), e.count.end(), 1u));
+}
+
 std::vector<bool> unsound(const Shapes& s) {
   std::vector<bool> out(s.mesh.triangles.size());
   for (std::size_t t = 0; t < out.size(); ++t) out[t] = s.kind(t) != Shapes::Kind::Sound;
@@ -199,6 +210,93 @@ std::vector<std::uint32_t> firstOfEach(const std::vector<Vec3>& points, double t
   return out;
 }
 
+std::vector<Hole> holesOf(const Mesh& m, double largest) {
+  const Shapes s(m);
+  std::vector<bool> leftOut = s.repeated();
+  for (std::size_t t = 0; t < leftOut.size(); ++t)
+    if (s.kind(t) == Shapes::Kind::NoArea) leftOut[t] = true;
+  const Edges e(s, leftOut);
+  if (std::find(e.count.begin(), e.count.end(), 1u) == e.count.end()) return {};
+  // Shells, joined across edges of two triangles.
+  const std::size_t n = m.triangles.size();
+  std::vector<std::uint32_t> root(n);
+  std::iota(root.begin(), root.end(), 0u);
+  const auto find = [&](std::uint32_t t) {
+    while (root[t] != t) t = root[t] = root[root[t]];
+    return t;
+  };
+  for (std::uint32_t h = 0; h < e.count.size(); ++h)
+    if (e.partner[h] != none) root[find(h / 3)] = find(e.partner[h] / 3);
+  std::map<std::uint32_t, double> shellArea;
+  for (std::uint32_t t = 0; t < n; ++t) shellArea[find(t)] += length(m.areaVector(t)) / 2;
+  std::map<std::uint32_t, std::map<std::uint32_t, std::uint32_t>> from; // shell -> first point -> open half-edge
+  std::map<std::uint32_t, bool> closable;
+  const auto begin = [&](std::uint32_t h) { return s.corners(h / 3)[h % 3]; };
+  const auto end = [&](std::uint32_t h) { return s.corners(h / 3)[(h % 3 + 1) % 3]; };
+  for (std::uint32_t h = 0; h < e.count.size(); ++h)
+    if (e.count[h] == 1) {
+      const std::uint32_t shell = find(h / 3);
+      closable.emplace(shell, true);
+      if (!from[shell].emplace(begin(h), h).second) closable[shell] = false; // rings that touch
+    }
+  std::vector<Hole> out;
+  for (auto& [shell, edges] : from) {
+    if (!closable[shell]) continue;
+    std::vector<Hole> holes;
+    bool all = true;
+    while (all && !edges.empty()) {
+      Hole hole;
+      const std::uint32_t start = edges.begin()->first;
+      for (std::uint32_t at = start;;) {
+        const auto step = edges.find(at);
+        if (step == edges.end()) {
+          all = false;
+          break;
+        }
+        hole.ring.push_back(at);
+        at = end(step->second);
+        edges.erase(step);
+        if (at == start) break;
+      }
+      if (!all || hole.ring.size() < 3) {
+        all = false;
+        break;
+      }
+      std::vector<Vec3> ring;
+      for (std::uint32_t v : hole.ring) ring.push_back(m.points[v]);
+      const Vec3 normal = ringNormal(ring);
+      hole.area = length(normal) / 2;
+      const Vec3 unit = normalized(normal);
+      for (const Vec3& p : ring) all = all && std::abs(dot(p - ring[0], unit)) <= gapTolerance;
+      all = all && hole.area > 1e-6 && hole.area <= largest && hole.area <= 0.2 * shellArea[shell];
+      std::reverse(hole.ring.begin(), hole.ring.end()); // as the face that closes it runs
+      holes.push_back(std::move(hole));
+    }
+    if (all) out.insert(out.end(), holes.begin(), holes.end());
+  }
+  return out;
+}
+
+Mesh patched(const Mesh& m, std::size_t& added, double largest) {
+  Mesh out = m;
+  added = 0;
+  if (out.face.empty())
+    for (std::uint32_t t = 0; t < out.triangles.size(); ++t) out.face.push_back(t);
+  std::uint32_t face = 0;
+  for (std::uint32_t f : out.face) face = std::max(face, f + 1);
+  for (const Hole& h : holesOf(m, largest)) {
+    const std::size_t before = out.triangles.size();
+    addPolygon(m.points, h.ring, face, out);
+    if (out.triangles.size() == before) continue;
+    if (!out.faceGroup.empty()) {
+      out.faceGroup.resize(face);
+      out.faceGroup.push_back("patch");
+    }
+    ++face, ++added;
+  }
+  return out;
+}
+
 MeshHealth examine(const Mesh& m) {
   MeshHealth out;
   const Shapes s(m);
@@ -227,6 +325,17 @@ MeshHealth examine(const Mesh& m) {
       if (c > 2) edges += 1.0 / c;
     out.tangledEdges = std::size_t(std::lround(edges));
   }
+  if (out.openEdges > 0 && m.triangles.size() <= mostWelded) {
+    std::size_t joined = 0;
+    const Mesh closer = welded(m, gapTolerance, joined);
+    if (joined > 0)
+      if (const std::size_t left = openEdgesOf(closer); left < out.openEdges) out.gaps = out.openEdges - left, out.gapAt = out.openAt;
+  }
+  if (out.openEdges > 0 && out.gaps == 0)
+    for (const Hole& h : holesOf(m)) {
+      if (out.holes++ == 0) out.holeAt = m.points[h.ring.front()];
+      out.largestHole = std::max(out.largestHole, h.area);
+    }
   const std::vector<bool> turn = toTurn(s, e, leftOut);
   for (std::size_t t = 0; t < turn.size(); ++t)
     if (turn[t] && out.flipped++ == 0) out.flippedAt = s.middle(t);

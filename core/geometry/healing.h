@@ -17,6 +17,10 @@ struct MeshHealth {
   std::size_t flipped = 0;     ///< would turn if every shell faced outward
   std::size_t openEdges = 0;   ///< of one triangle only
   std::size_t tangledEdges = 0; ///< of three triangles or more
+  std::size_t gaps = 0;        ///< open edges that meet within gapTolerance; not looked for in very large meshes
+  std::size_t holes = 0;       ///< flat rings of open edges, see holesOf()
+  double largestHole = 0;      ///< m²
+  std::optional<Vec3> gapAt, holeAt;
   std::optional<Vec3> openAt, tangledAt, flippedAt, duplicateAt; ///< the first place of each
   bool closed() const { return openEdges == 0; }
 };
@@ -33,6 +37,18 @@ Mesh turnedOutward(const Mesh& mesh, std::size_t& turned);
 /// Points nearer than `tolerance` (m) become one, and points that lie on the open edges of other triangles split them, so that gaps
 /// and T-junctions within the tolerance close.
 Mesh welded(const Mesh& mesh, double tolerance, std::size_t& joined);
+
+inline constexpr double gapTolerance = 0.005; ///< m
+inline constexpr double largestPatch = 4;     ///< m², a larger hole is taken for meant
+
+/// A ring of open edges, flat within gapTolerance, in a mesh that is closed all but for a few edges in a hundred.
+struct Hole {
+  std::vector<std::uint32_t> ring; ///< points of the mesh, in order
+  double area = 0;                 ///< m²
+};
+std::vector<Hole> holesOf(const Mesh& mesh, double largest = largestPatch);
+/// Each hole closed by a face of its own that looks the way its neighbours do; `added`: holes closed.
+Mesh patched(const Mesh& mesh, std::size_t& added, double largest = largestPatch);
 
 /// Examined at the first call and shared by every copy of an element.
 class LazyHealth {

@@ -2,6 +2,7 @@
 #include "core/base/tolerances.h"
 #include "core/base/words.h"
 #include "core/model/check_source.h"
+#include "core/geometry/thinning.h"
 #include "core/model/edit.h"
 #include "core/model/outline_edit.h"
 #include "core/sky/weather_check.h"
@@ -24,12 +25,14 @@ void checkMeshes(const Project& p, bool knownOnly, Findings& out) {
     std::size_t n = 0;
     std::string first = {};
   };
-  enum { GlassTwice, Twice, Thin, Turned, Tangled };
-  std::array<Kind, 5> kinds{{{Rank::BendsResult, "mesh.duplicates", "face of glass", "faces of glass", "stands", "stand", " where another stands already: light would pass twice there.", "Remove the second ones"},
+  enum { GlassTwice, Twice, Thin, Turned, Tangled, Gaps, Holes };
+  std::array<Kind, 7> kinds{{{Rank::BendsResult, "mesh.duplicates", "face of glass", "faces of glass", "stands", "stand", " where another stands already: light would pass twice there.", "Remove the second ones"},
                              {Rank::WorthKnowing, "mesh.duplicates", "face", "faces", "stands", "stand", " where another stands already.", "Remove the second ones"},
                              {Rank::WorthKnowing, "mesh.slivers", "face", "faces", "has", "have", " no area or less than 0.1 mm of height.", "Remove them"},
                              {Rank::WorthKnowing, "mesh.flipped", "face", "faces", "looks", "look", " inward or against their neighbours: sensors on facades would look in.", "Turn them"},
-                             {Rank::WorthKnowing, "mesh.tangled", "edge", "edges", "is", "are", " shared by three faces or more: inside and outside can't be told there.", ""}}};
+                             {Rank::WorthKnowing, "mesh.tangled", "edge", "edges", "is", "are", " shared by three faces or more: inside and outside can't be told there.", ""},
+                             {Rank::WorthKnowing, "mesh.gaps", "edge", "edges", "misses", "miss", " the next face by less than 5 mm: light would leak, inside and outside can't be told.", "Weld them"},
+                             {Rank::WorthKnowing, "mesh.holes", "hole", "holes", "is", "are", " in what is closed otherwise: light would fall in. If it is meant, keep it.", "Patch it"}}};
   for (const ElementPtr& e : p.elements) {
     const Imported* i = e->imported();
     if (!i || !i->mesh || !e->counted || e->role == Role::Ignore) continue;
@@ -47,6 +50,9 @@ void checkMeshes(const Project& p, bool knownOnly, Findings& out) {
     put(kinds[Thin], h->noArea + h->slivers, std::nullopt);
     put(kinds[Turned], h->flipped, h->flippedAt);
     put(kinds[Tangled], h->tangledEdges, h->tangledAt);
+    if (e->role == Role::Glazing || e->role == Role::Ground || e->role == Role::Planting || e->role == Role::Shading) continue;
+    put(kinds[Gaps], h->gaps, h->gapAt);
+    put(kinds[Holes], h->holes, h->holeAt);
   }
   for (Kind& k : kinds) {
     if (k.n == 0) continue;
@@ -166,6 +172,17 @@ Project accepted(Project project, const std::string& code, const std::string& wo
   return project;
 }
 
+std::optional<Mesh> mendedMesh(const Mesh& mesh, const std::string& mend) {
+  std::size_t n = 0;
+  if (mend == "mesh.duplicates") return withoutDuplicates(mesh, n);
+  if (mend == "mesh.slivers") return withoutSlivers(mesh, n);
+  if (mend == "mesh.flipped") return turnedOutward(mesh, n);
+  if (mend == "mesh.gaps") return welded(mesh, gapTolerance, n);
+  if (mend == "mesh.holes") return patched(mesh, n);
+  if (mend == "element.heavy") return thinned(mesh, thinnedBy);
+  return {};
+}
+
 Expected<Project> mendProject(const Project& project, const Finding& f) {
   Project p = project;
   std::vector<ElementId> ids;
@@ -217,17 +234,17 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
       grid = p.groups.end() - 1;
     }
     for (std::uint64_t v : f.elements) std::get<RoomGrid>(grid->layout).rooms.push_back({v});
-  } else if (f.mend.starts_with("mesh.")) {
+  } else if (f.mend.starts_with("mesh.") || f.mend == "element.heavy") {
     p = withEdited(std::move(p), ids, [&](Element& e) {
       auto* i = std::get_if<Imported>(&e.shape);
-      if (!i || !i->mesh) return;
-      std::size_t n = 0;
-      auto better = std::make_shared<Mesh>(f.mend == "mesh.duplicates" ? withoutDuplicates(*i->mesh, n) : f.mend == "mesh.slivers" ? withoutSlivers(*i->mesh, n) : turnedOutward(*i->mesh, n));
+      auto better = i && i->mesh ? mendedMesh(*i->mesh, f.mend) : std::nullopt;
+      if (!better) return;
       if (better->triangles.empty()) {
         e.counted = false; // nothing would be left
         return;
       }
-      *i = withMesh(*i, std::move(better));
+      *i = withMesh(*i, std::make_shared<Mesh>(std::move(*better)));
+      noteMend(e, f.mend);
     });
   } else if (f.mend == "element.leave-out") {
     p = withEdited(std::move(p), ids, [](Element& e) { e.counted = false; });
@@ -263,7 +280,7 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
   return p;
 }
 
-bool mayBeOnPurpose(const Finding& f) { return f.code == "element.left-out" || f.code.starts_with("room.") || f.code.starts_with("option."); }
+bool mayBeOnPurpose(const Finding& f) { return f.code == "element.left-out" || f.code == "mesh.holes" || f.code.starts_with("room.") || f.code.starts_with("option."); }
 
 Expected<Project> mendAll(Project p, const std::function<bool(const Finding&)>& wanted, Findings& carried) {
   std::set<std::string> tried; // a mend that leaves its fault is not tried again

@@ -13,6 +13,8 @@ Findings checkProject(const Project& project);
 /// Examining large meshes is slow too: `knownMeshes` speaks only of those that have been examined (core/geometry/healing.h).
 Findings checkProject(const Project& project, const Findings& weatherFindings, bool knownMeshes = false);
 
+/// A mesh after a mend that concerns it alone ("mesh.flipped", "element.heavy", …); nothing where the key is none of these.
+std::optional<Mesh> mendedMesh(const Mesh& mesh, const std::string& mend);
 /// Carries out the mend of a finding. For "weather.place" and "weather.offset" the site follows the weather.
 Expected<Project> mendProject(const Project& project, const Finding& finding);
 /// Mends one after the other, each looked for anew, as long as there are wanted ones; what was carried out, in order.

@@ -13,7 +13,6 @@ namespace noonward {
 
 namespace {
 
-constexpr double thinnedBy = 0.03; ///< m, that thinning may move a surface
 constexpr double leastFloor = 0.5; ///< m²
 
 std::string nameOf(const Element& e) { return e.name.empty() ? e.id.text() : e.name; }
@@ -42,6 +41,7 @@ void checkPanes(const Project& p, bool quick, Findings& out) {
   singlePanes(panesOfGlass(p), doubled, &dropped);
   if (doubled == 0) return;
   Finding f{Rank::BendsResult, "glass.doubled", counted(doubled, "pane stands", "panes stand") + fmt::format(" less than {:.0f} cm behind another: light would pass the glass twice there.", 100 * mostBetweenPanes), int(doubled), {}, "glass.doubled", "Keep one of each"};
+  f.ways = {{"glass.doubled:outer", "Keep the outer ones"}, {"glass.doubled:inner", "Keep the inner ones"}};
   f.at = dropped.front().middle;
   for (const Pane& d : dropped)
     if (std::find(f.elements.begin(), f.elements.end(), d.element.value) == f.elements.end()) f.elements.push_back(d.element.value);
@@ -144,10 +144,32 @@ void offerTrace(const Project& p, Findings& out) {
   out.push_back({Rank::WorthKnowing, "model.trace", fmt::format("There are walls and glazing, but no rooms: a light model can be traced out of {}.", counted(n, "part", "parts")), 1, {}, "model.trace", "Trace storeys, rooms and windows"});
 }
 
-Expected<Project> withSinglePanes(Project p) {
+/// 1 where the pane's normal points outdoors, -1 where it points indoors: indoors something lies overhead. 0 where both sides are alike.
+int outwardOf(const Project& p, const Pane& pane) {
+  const auto covered = [&](Vec3 q) {
+    for (const ElementPtr& e : p.elements) {
+      if (!e->counted || e->role == Role::Glazing || e->role == Role::Shading || e->role == Role::Planting || e->role == Role::Ignore) continue;
+      if (const Mass* m = e->mass()) {
+        if (q.z < m->base + m->height && contains(m->outline, xy(q))) return true;
+        continue;
+      }
+      if (!meshOf(*e)) continue;
+      if (const Box3 b = boxOf(*e); q.x < b.low.x || q.x > b.high.x || q.y < b.low.y || q.y > b.high.y || q.z > b.high.z) continue;
+      std::vector<double> heights;
+      columnOf(*e->imported(), q, heights);
+      if (std::any_of(heights.begin(), heights.end(), [&](double z) { return z > q.z + 0.05; })) return true;
+    }
+    return false;
+  };
+  const Vec3 n = std::abs(pane.normal.z) < 0.98 ? normalized(Vec3{pane.normal.x, pane.normal.y, 0}) : pane.normal;
+  const bool front = covered(pane.middle + n * 0.8), back = covered(pane.middle - n * 0.8);
+  return front == back ? 0 : front ? -1 : 1;
+}
+
+Expected<Project> withSinglePanes(Project p, PaneKept keep, const std::string& mend) {
   std::size_t doubled = 0;
   std::vector<Pane> dropped;
-  singlePanes(panesOfGlass(p), doubled, &dropped);
+  singlePanes(panesOfGlass(p), doubled, &dropped, keep, [&](const Pane& pane) { return outwardOf(p, pane); });
   std::map<ElementId, std::vector<std::uint32_t>> by;
   for (const Pane& d : dropped) by[d.element].insert(by[d.element].end(), d.triangles.begin(), d.triangles.end());
   for (auto& [id, triangles] : by)
@@ -159,6 +181,7 @@ Expected<Project> withSinglePanes(Project p) {
         return;
       }
       i = withMesh(i, std::move(better));
+      noteMend(e, mend);
     });
   return p;
 }
@@ -176,12 +199,9 @@ void checkSources(const Project& p, bool quick, Findings& out) {
 std::optional<Expected<Project>> mendSource(const Project& p, const Finding& f) {
   std::vector<ElementId> ids;
   for (std::uint64_t v : f.elements) ids.push_back({v});
-  if (f.mend == "glass.doubled") return withSinglePanes(p);
+  for (const auto& [key, keep] : {std::pair{"glass.doubled", PaneKept::Middle}, {"glass.doubled:outer", PaneKept::Outer}, {"glass.doubled:inner", PaneKept::Inner}})
+    if (f.mend == key) return withSinglePanes(p, keep, key);
   if (f.mend == "floor.small") return withEdited(p, ids, [](Element& e) { e.role = Role::Wall; });
-  if (f.mend == "element.heavy")
-    return withEdited(p, ids, [](Element& e) {
-      if (auto* i = std::get_if<Imported>(&e.shape); i && i->mesh) *i = withMesh(*i, std::make_shared<Mesh>(thinned(*i->mesh, thinnedBy)));
-    });
   if (f.mend == "model.trace") {
     const auto t = traceModel(p, {});
     if (!t) return Expected<Project>(tl::unexpected(t.error()));

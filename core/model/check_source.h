@@ -14,5 +14,6 @@ std::optional<Expected<Project>> mendSource(const Project& project, const Findin
 
 /// Triangles of one part beyond which a finding offers to thin them out.
 inline constexpr std::size_t manyTriangles = 20000;
+inline constexpr double thinnedBy = 0.03; ///< m, that thinning may move a surface
 
 } // namespace noonward

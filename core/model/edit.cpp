@@ -118,6 +118,10 @@ Box3 boxOf(const Element& e) {
   return mesh ? (*mesh)->box() : Box3{};
 }
 
+void noteMend(Element& e, const std::string& mend) {
+  if (std::find(e.mends.begin(), e.mends.end(), mend) == e.mends.end()) e.mends.push_back(mend);
+}
+
 Vec2 middleOf(const Element& e) {
   if (const Mass* m = e.mass()) return centroid(m->outline);
   return xy(boxOf(e).center());
@@ -215,6 +219,31 @@ Project withFinishReplaced(Project p, const std::string& from, const std::string
       copy.finish = to;
       e = std::make_shared<const Element>(std::move(copy));
     }
+  return p;
+}
+
+Project withBalcony(Project p, const WallRectangle& seen, double depth, bool proposed, std::vector<ElementId>* made) {
+  int number = 1;
+  for (const ElementPtr& e : p.elements)
+    if (e->layer == "Balconies" && e->name.ends_with(" slab")) ++number;
+  const Vec3 o = seen.corner, right = seen.right * seen.width, up{0, 0, seen.height}, out = Vec3{seen.right.y, -seen.right.x, 0} * depth;
+  const auto plate = [&](const char* part, std::vector<Vec3> corners) {
+    Element e;
+    e.id = ElementId::fresh();
+    e.name = fmt::format("Balcony {} {}", number, part);
+    e.layer = "Balconies";
+    e.role = Role::Shading;
+    e.proposed = proposed;
+    e.shape = Plate{std::move(corners)};
+    if (made) made->push_back(e.id);
+    p = withElement(std::move(p), std::move(e));
+  };
+  plate("slab", {o, o + out, o + out + right, o + right});
+  if (seen.height >= 0.3) {
+    plate("front", {o + out, o + out + right, o + out + right + up, o + out + up});
+    plate("left side", {o, o + out, o + out + up, o + up});
+    plate("right side", {o + right + out, o + right, o + right + up, o + right + out + up});
+  }
   return p;
 }
 

@@ -22,12 +22,18 @@ double heightOf(const Element& element);
 Box3 boxOf(const Element& element);
 /// Another mesh in the same place, with nothing remembered of the old one.
 Imported withMesh(const Imported& imported, std::shared_ptr<const Mesh> mesh);
+/// Remembers a mend of its mesh, once.
+void noteMend(Element& element, const std::string& mend);
 Vec2 middleOf(const Element& element);
 /// Moves one edge of a mass along its outward normal. Edges count through the outer ring, then the holes.
 Outcome moveEdge(Element& element, std::size_t edge, double by);
 
 /// One finish or glazing put wherever another is used, by name or as a role's default.
 Project withFinishReplaced(Project project, const std::string& from, const std::string& to);
+
+/// A balcony as its front is seen on a facade: a slab at the foot of the rectangle, and where it is 0.3 m high or more a solid front and
+/// sides, all `depth` m out from the wall. Plates of the layer "Balconies".
+Project withBalcony(Project project, const WallRectangle& seen, double depth, bool proposed, std::vector<ElementId>* made = nullptr);
 
 /// A name not yet taken: "Block 3".
 std::string freshName(const Project& project, const std::string& stem);

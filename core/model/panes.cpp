@@ -103,7 +103,7 @@ std::vector<Pane> panesOf(const Element& e, const Mesh& m) {
   return panes;
 }
 
-std::vector<Pane> singlePanes(std::vector<Pane> panes, std::size_t& doubled, std::vector<Pane>* dropped) {
+std::vector<Pane> singlePanes(std::vector<Pane> panes, std::size_t& doubled, std::vector<Pane>* dropped, PaneKept wanted, const std::function<int(const Pane&)>& outward) {
   // Candidates by place: cells wide enough that doubles lie in neighbouring ones.
   constexpr double cell = 0.5;
   std::map<std::array<long, 3>, std::vector<std::size_t>> cells;
@@ -141,7 +141,9 @@ std::vector<Pane> singlePanes(std::vector<Pane> panes, std::size_t& doubled, std
   for (auto& [_, set] : sets) {
     const Pane& any = panes[set.front()];
     std::sort(set.begin(), set.end(), [&](std::size_t a, std::size_t b) { return std::pair{dot(panes[a].middle, any.normal), a} < std::pair{dot(panes[b].middle, any.normal), b}; });
-    const std::size_t keep = set[set.size() / 2];
+    std::size_t keep = set[set.size() / 2];
+    if (wanted != PaneKept::Middle && set.size() > 1 && outward)
+      if (const int side = outward(any); side != 0) keep = (side > 0) == (wanted == PaneKept::Outer) ? set.back() : set.front();
     doubled += set.size() - 1;
     if (dropped)
       for (std::size_t i : set)

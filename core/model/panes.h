@@ -3,6 +3,7 @@
 // of a double window). Metres.
 
 #include "core/model/project.h"
+#include <functional>
 
 namespace noonward {
 
@@ -23,6 +24,9 @@ std::vector<Pane> panesOf(const Element& element, const Mesh& mesh);
 inline constexpr double mostBetweenPanes = 0.12; ///< m
 /// One of each set of panes that stand close behind each other and cover each other by half or more: the one in the middle. The
 /// others are counted in `doubled`; `dropped`, if given, takes them.
-std::vector<Pane> singlePanes(std::vector<Pane> panes, std::size_t& doubled, std::vector<Pane>* dropped = nullptr);
+/// Where `keep` says the outer or the inner one, `outward` is asked of one of each set: 1 where its normal points outdoors, -1 where
+/// it points indoors, 0 where it can't be told (the middle one is kept then).
+enum class PaneKept { Middle, Outer, Inner };
+std::vector<Pane> singlePanes(std::vector<Pane> panes, std::size_t& doubled, std::vector<Pane>* dropped = nullptr, PaneKept keep = PaneKept::Middle, const std::function<int(const Pane&)>& outward = {});
 
 } // namespace noonward

@@ -266,14 +266,28 @@ Expected<std::shared_ptr<const Mesh>> elementMesh(const Element& element) {
   return std::shared_ptr<const Mesh>(std::move(moved));
 }
 
-bool insideImported(const Imported& import, Vec3 p) {
-  if (!import.mesh) return false;
-  const MeshColumns& columns = import.columns->of(import.mesh);
-  // Back to where the mesh came from: the placement of elementMesh() undone.
+namespace {
+/// Back to where the mesh came from: the placement of elementMesh() undone.
+Vec3 asItCame(const Imported& import, const MeshColumns& columns, Vec3 p) {
   const Vec3 c = columns.center();
   const Vec3 d = p - import.move;
   const double co = std::cos(import.turn), si = std::sin(import.turn), x = d.x - c.x, y = d.y - c.y;
-  return columns.inside({c.x + x * co + y * si, c.y - x * si + y * co, columns.low().z + (d.z - columns.low().z) / import.stretch});
+  return {c.x + x * co + y * si, c.y - x * si + y * co, columns.low().z + (d.z - columns.low().z) / import.stretch};
+}
+} // namespace
+
+bool insideImported(const Imported& import, Vec3 p) {
+  if (!import.mesh) return false;
+  const MeshColumns& columns = import.columns->of(import.mesh);
+  return columns.inside(asItCame(import, columns, p));
+}
+
+void columnOf(const Imported& import, Vec3 p, std::vector<double>& heights) {
+  heights.clear();
+  if (!import.mesh) return;
+  const MeshColumns& columns = import.columns->of(import.mesh);
+  columns.heightsAt(xy(asItCame(import, columns, p)), heights);
+  for (double& z : heights) z = columns.low().z + (z - columns.low().z) * import.stretch + import.move.z;
 }
 
 std::string northText(double northAngle) {

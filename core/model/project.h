@@ -9,6 +9,7 @@
 #include "core/geometry/mesh_columns.h"
 #include "core/model/finish.h"
 #include "core/model/rooms.h"
+#include "core/model/underlay.h"
 #include "core/model/year_settings.h"
 #include "core/sky/weather.h"
 #include <array>
@@ -70,6 +71,7 @@ struct Element {
   bool hidden = false;   ///< on the stage only; never changes a study
   bool ghost = false;    ///< a light model stands for it (core/model/tracing.h): not counted, drawn as edges alone
   std::string source;    ///< file it came from, if any
+  std::vector<std::string> mends; ///< keys of those its mesh has had, to be done again when its file is brought in again
   std::string finish;    ///< name of its finish, or of its glazing; empty: by assignment or role
   std::variant<Mass, Imported, Plate> shape;
   std::string extra;
@@ -248,6 +250,20 @@ struct Site {
   std::string extra;
 };
 
+/// A file that elements came from, and how it was taken: so that it is found again, watched, and brought in the same way.
+struct SourceFile {
+  std::string name; ///< as `Element.source` has it
+  std::string path; ///< where it lay, absolute or relative to the project file
+  LengthUnit unit = LengthUnit::Metre;
+  bool yUp = false;
+  double scale = 1;                 ///< of everything, beside the unit
+  std::optional<double> northAngle; ///< rad, where the user said it
+  Vec3 origin;                      ///< m, taken off
+  std::string level;                ///< level of detail chosen, where the file has several
+  Digest content;                   ///< of the file's bytes as they were brought in
+  bool operator==(const SourceFile&) const = default;
+};
+
 struct SavedView {
   ViewId id;
   std::string name;
@@ -284,6 +300,8 @@ struct Project : Design {
   std::vector<Study> studies;
   std::vector<Judgement> judgements;
   std::vector<SavedView> views;
+  std::vector<Underlay> underlays; ///< to trace over
+  std::vector<SourceFile> sources; ///< one a file brought in
   std::map<std::string, std::string> accepted; ///< codes of findings the user has said yes to, and by which words
   std::vector<Option> options; ///< empty: one design alone
   std::size_t option = 0;      ///< the one in hand
@@ -301,6 +319,9 @@ Expected<std::shared_ptr<const Mesh>> elementMesh(const Element& element);
 
 /// Is a local point inside what was brought in, taken as a solid? (mesh_columns.h)
 bool insideImported(const Imported& import, Vec3 p);
+
+/// Heights (m, local) of what was brought in over and under a point, in no order.
+void columnOf(const Imported& import, Vec3 p, std::vector<double>& heights);
 
 /// The drawing's up in words: "The drawing's up points 7.5° east of north".
 std::string northText(double northAngle);
