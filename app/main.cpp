@@ -43,7 +43,10 @@ int main(int argc, char** argv) {
     window.openProject(files.first().toStdString());
   else if (Document::hasRecovery(unsavedPath()))
     window.openProject(unsavedPath());
-  if (files.size() > 1) window.loadModel(files[1]);
+  if (files.size() > 1) {
+    static const QStringList pictures{"png", "jpg", "jpeg", "tif", "tiff", "webp", "bmp", "gif"};
+    pictures.contains(files[1].section('.', -1).toLower()) ? window.layPicture(files[1]) : window.loadModel(files[1]);
+  }
   for (Step s : allSteps)
     if (parser.value(step) == stepName(s)) window.document().look([&](Looking& l) { l.step = s; });
   if (parser.isSet(measure))

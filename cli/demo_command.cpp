@@ -1,5 +1,6 @@
 #include "cli/commands.h"
 #include "cli/demo_heavy.h"
+#include "cli/demo_pictures.h"
 #include "cli/demo_weather.h"
 #include "core/files/epw.h"
 #include "core/files/options.h"
@@ -269,9 +270,9 @@ int write(const std::filesystem::path& folder) {
   for (const Outcome& o : {one(ropewalkQuay(), "ropewalk-quay.noonward", "brevholm.epw", north),
                            one(librarySite(ropewalkQuay()), "library-site.noonward", "brevholm.epw", north),
                            one(lanternHill(), "lantern-hill.noonward", "tarrow-bay.epw", south),
-                           saveFile(folder / "library-as-received.obj", heavy->obj), saveFile(folder / "library-as-received.mtl", heavy->mtl)})
+                           saveFile(folder / "library-as-received.obj", heavy->obj), saveFile(folder / "library-as-received.mtl", heavy->mtl), writeDemoPictures(ropewalkQuay(), folder)})
     if (!o) return complain(o.error().text(), 1);
-  for (const char* file : {"ropewalk-quay.noonward", "library-site.noonward", "library-as-received.obj", "lantern-hill.noonward"}) fmt::print("{}\n", (folder / file).string());
+  for (const char* file : {"ropewalk-quay.noonward", "library-site.noonward", "library-as-received.obj", "ropewalk-flats.jpg", "library-plan.png", "lantern-hill.noonward"}) fmt::print("{}\n", (folder / file).string());
   return 0;
 }
 

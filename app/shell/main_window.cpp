@@ -249,19 +249,23 @@ auto* options = new OptionsSheet(document_, studies_);
   tracing_ = new TracePanel(document_, this);
   connect(tracing_, &TracePanel::previewed, this, [this](std::shared_ptr<const Trace> trace, int storey) { stage_->setTrace(std::move(trace), storey, tracing_->width() + 20); });
   underlay_ = new UnderlayPanel(document_, this);
-  connect(underlay_, &UnderlayPanel::spotWanted, this, [this](const QString& text) {
+  connect(underlay_, &UnderlayPanel::spotWanted, this, [this](const QString& text, bool wall) {
+    if (wall && stage_->camera().kind != ViewKind::Solid) stage_->setView(ViewKind::Solid);
+    if (wall) stage_->fit();
     stage_->setTool(Tool::Spot);
     stage_->setFocus();
     say(text, false);
   });
-  connect(underlay_, &UnderlayPanel::laid, this, [this](bool facade, int) {
-    document_.look([](Looking& l) {
-      if (l.step != Step::Site && l.step != Step::Rooms) l.step = Step::Model;
-    });
-    if (!facade) stage_->setView(ViewKind::Plan);
+  connect(underlay_, &UnderlayPanel::planWanted, this, [this](int covered) {
+    stage_->setView(ViewKind::Plan);
+    stage_->fitAllBeside(covered);
     placePanels();
   });
+  connect(underlay_, &UnderlayPanel::wallWanted, stage_, &Stage::faceWall);
   connect(stage_, &Stage::spotPicked, underlay_, &UnderlayPanel::setSpot);
+  connect(stage_, &Stage::toolChanged, underlay_, [this] {
+    if (stage_->tool() != Tool::Spot) QTimer::singleShot(0, underlay_, &UnderlayPanel::comeBack);
+  });
   proofs_ = new ProofPanel(this);
   runs_ = new RunsPanel(document_, studies_, this);
   readings_ = new ReadingsPanel(document_, studies_, this);

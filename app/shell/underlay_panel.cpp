@@ -20,13 +20,14 @@ namespace noonward {
 
 PinBoard::PinBoard(QWidget* parent) : QWidget(parent) {
   setAccessibleName("Picture to trace over");
-  setFixedHeight(250);
+  setFixedHeight(228);
   setFocusPolicy(Qt::StrongFocus);
   setCursor(Qt::CrossCursor);
 }
 
 void PinBoard::show(const QImage& image, QSize size) {
   image_ = image;
+  seen_ = {};
   size_ = size;
   zoom_ = 1;
   shift_ = {};
@@ -114,8 +115,15 @@ void PinBoard::paintEvent(QPaintEvent*) {
   p.fillRect(rect(), t.stage);
   p.setClipRect(rect());
   if (!image_.isNull()) {
-    p.setRenderHint(QPainter::SmoothPixmapTransform, zoom_ < 4);
-    p.drawImage(QRectF(pointOf({0, 0}), pointOf({double(size_.width()), double(size_.height())})), image_);
+    const QRectF at(pointOf({0, 0}), pointOf({double(size_.width()), double(size_.height())}));
+    const QSize px = at.size().toSize();
+    if (px.width() < image_.width()) { // made smaller once, evenly
+      if (seen_.size() != px) seen_ = image_.scaled(px, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
+      p.drawImage(at.topLeft(), seen_);
+    } else {
+      p.setRenderHint(QPainter::SmoothPixmapTransform, zoom_ < 12);
+      p.drawImage(at, image_);
+    }
   }
   p.setRenderHint(QPainter::Antialiasing, true);
   QPolygonF shape;
@@ -203,7 +211,9 @@ UnderlayPanel::UnderlayPanel(Document& document, QWidget* parent) : Panel(parent
   const auto ask = [this](Asked what, const QString& text) {
     return [this, what, text] {
       asked_ = what;
-      emit spotWanted(text);
+      aside_ = true; // the whole stage is there to click on
+      hide();
+      emit spotWanted(text, what == Asked::Wall);
     };
   };
   auto* plan = grid(planRows_);
@@ -327,6 +337,7 @@ void UnderlayPanel::adjust(UnderlayId id) {
 }
 
 void UnderlayPanel::begin(Underlay underlay) {
+  aside_ = false;
   now_ = std::move(underlay);
   facade_ = false;
   wall_.reset();
@@ -350,7 +361,8 @@ void UnderlayPanel::showPicture() {
       raise();
       setFocus();
       showOnStage();
-      emit laid(facade_, width() + 20);
+      if (facade_ && wall_) emit wallWanted(*wall_, width() + 20);
+      else emit planWanted(width() + 20);
     };
   });
 }
@@ -392,8 +404,16 @@ void UnderlayPanel::moved(int mark) {
   showOnStage();
 }
 
+void UnderlayPanel::comeBack() {
+  if (!aside_) return;
+  aside_ = false;
+  Panel::show();
+  raise();
+}
+
 void UnderlayPanel::setSpot(Vec3 place, Vec3 normal, quint64 element) {
-  if (!isVisible() || asked_ == Asked::Nothing) return;
+  if (!aside_ || asked_ == Asked::Nothing) return;
+  comeBack();
   const Asked asked = std::exchange(asked_, Asked::Nothing);
   if (asked == Asked::Wall) {
     const auto found = wallOf(document_.project(), ElementId{element}, place, normal);
@@ -403,7 +423,7 @@ void UnderlayPanel::setSpot(Vec3 place, Vec3 normal, quint64 element) {
     }
     face_ = wall_ = *found;
     now_.scaled = true;
-    emit laid(true, width() + 20);
+    emit wallWanted(*face_, width() + 20);
   } else if (now_.pins.size() == 2) {
     Vec3 &a = now_.pins[0].place, &b = now_.pins[1].place;
     const Vec3 way = b - a;
@@ -431,7 +451,7 @@ void UnderlayPanel::fill() {
   std::vector<Vec2> marks;
   for (const UnderlayPin& p : now_.pins) marks.push_back(p.pixel);
   board_->setMarks(std::move(marks), facade_ ? QStringList{"1 lower left", "2 lower right", "3 upper right", "4 upper left"} : QStringList{"A", "B"});
-  hint_->setText(facade_ ? "Put the four marks on the corners of something that is a rectangle in truth, seen from outside: the whole wall, or a row of windows. Click or drag; the wheel zooms."
+  hint_->setText(facade_ ? "Put the marks on the corners of what is a rectangle in truth, seen from outside: the wall, or a row of windows. Drag; the wheel zooms."
                          : "Put A and B on two spots whose distance you know, as far apart as may be. Click or drag; the wheel zooms.");
   if (!facade_ && now_.pins.size() == 2) {
     show(distance_, now_.scaled ? text(length(now_.pins[1].place - now_.pins[0].place)) : QString());
@@ -445,8 +465,6 @@ void UnderlayPanel::fill() {
     show(left_, text(dot(wall_->corner - from.corner, wall_->right)));
     show(foot_, text(wall_->corner.z - from.corner.z));
   }
-  layout()->activate();
-  resize(width(), layout()->totalHeightForWidth(width()));
 }
 
 void UnderlayPanel::showOnStage() {
@@ -461,8 +479,11 @@ void UnderlayPanel::showOnStage() {
     const auto &a = now_.pins[0], &b = now_.pins[1];
     state_->setText(QString("To scale: one pixel is %1 mm at mark %2.").arg(1000 * length(b.place - a.place) / std::max(1.0, noonward::length(b.pixel - a.pixel)), 0, 'f', 1).arg(facade_ ? "1" : "A"));
   }
-  if (!isVisible() || !placed || !map) return;
+  layout()->activate(); // wrapped lines ask for their height when the width is known
+  resize(width(), layout()->totalHeightForWidth(width()));
+  if (!isVisible()) return;
   document_.dropPreview();
+  if (!placed || !map) return;
   Project p = document_.project();
   std::erase_if(p.underlays, [&](const Underlay& u) { return u.id == now_.id; });
   p.underlays.push_back(now_);
@@ -483,6 +504,7 @@ void UnderlayPanel::keep() {
 }
 
 void UnderlayPanel::hideEvent(QHideEvent* e) {
+  if (aside_) return Panel::hideEvent(e);
   ++serial_;
   asked_ = Asked::Nothing;
   if (document_.previewing()) document_.dropPreview();

@@ -37,6 +37,7 @@ protected:
   void keyPressEvent(QKeyEvent*) override;
 
 private:
+  QImage seen_; ///< the image as small as it is shown, for a clean look
   double scale() const; ///< widget px of a picture px
   Vec2 pixelAt(QPointF at) const;
   void put(int mark, Vec2 pixel);
@@ -58,10 +59,13 @@ public:
   void lay(const QString& file);    ///< a new one
   void adjust(UnderlayId underlay); ///< one that is there
   void setSpot(Vec3 place, Vec3 normal, quint64 element); ///< the click on the stage that was asked for
+  void comeBack(); ///< it stood aside for a click that was not made
 
 signals:
-  void spotWanted(const QString& words);
-  void laid(bool facade, int covered); ///< the view that suits
+  void spotWanted(const QString& words, bool wall);
+  /// The view that suits: of a plan, or square to a wall.
+  void planWanted(int covered);
+  void wallWanted(const WallRectangle& wall, int covered);
 
 protected:
   void hideEvent(QHideEvent*) override;
@@ -82,6 +86,7 @@ private:
   bool fresh_ = false, facade_ = false;
   std::optional<WallRectangle> face_, wall_; ///< that was clicked on; that the four corners stand on
   Asked asked_ = Asked::Nothing;
+  bool aside_ = false; ///< hidden for a click on the stage
   quint64 serial_ = 0;
   QSize size_;
   PinBoard* board_;

@@ -403,7 +403,7 @@ QImage GlRenderer::render(const RenderRequest& r) {
   gl->glDisable(GL_POLYGON_OFFSET_FILL);
   if (!in_->underlays.empty()) { // before the results, which then lie over them
     gl->glEnable(GL_BLEND);
-    gl->glBlendFunc(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA);
+    gl->glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA); // the frame stays opaque
     gl->glDepthMask(GL_FALSE);
     in_->picture.bind();
     in_->picture.setUniformValue("view", view);

@@ -35,6 +35,10 @@ public:
   void flyTo(const std::vector<std::uint64_t>& elements);
   /// All that stands together of them, beside a panel that covers so many px at the left; nothing is selected.
   void showBeside(const std::vector<std::uint64_t>& elements, int covered);
+  /// Everything, beside a panel.
+  void fitAllBeside(int covered);
+  /// Square to a wall, beside a panel.
+  void faceWall(const WallRectangle& wall, int covered);
   /// Brings a place into the middle.
   void flyTo(Vec3 place);
   Tool tool() const { return tool_; }

@@ -37,6 +37,23 @@ void Stage::fitBeside(const std::vector<Box3>& boxes, int covered) {
   emit viewChanged();
 }
 
+void Stage::fitAllBeside(int covered) { fitBeside(framed(), covered); }
+
+void Stage::faceWall(const WallRectangle& w, int covered) {
+  const Vec3 n{w.right.y, -w.right.x, 0};
+  camera_.kind = ViewKind::Facade;
+  camera_.azimuth = wrapTwoPi(std::atan2(n.x, n.y));
+  camera_.altitude = 0;
+  camera_.fromTarget = true; // what stands before it would hide it
+  Box3 box;
+  box.add(w.corner);
+  box.add(w.corner + w.right * w.width + Vec3{0, 0, w.height});
+  fitBeside({box}, covered);
+  camera_.target = camera_.target + n * (dot(w.corner - camera_.target, n) + 3);
+  requestFrame(false);
+  emit viewChanged();
+}
+
 void Stage::showBeside(const std::vector<std::uint64_t>& elements, int covered) {
   std::vector<Box3> boxes, near;
   std::vector<double> x, y, d;

@@ -41,7 +41,6 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   addHeading("To trace over");
   underlays_ = new QListWidget;
   underlays_->setAccessibleName("Underlays");
-  underlays_->setFixedHeight(58);
   underlays_->setToolTip("Ticked ones are shown while one draws; studies never see them");
   addWidget(underlays_);
   connect(underlays_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
@@ -206,6 +205,7 @@ void ModelSheet::fillUnderlays() {
     laid_ = ids;
     underlays_->clear();
     for (std::size_t i = 0; i < ids.size(); ++i) underlays_->addItem("");
+    underlays_->setFixedHeight(6 + 27 * std::clamp(int(ids.size()), 1, 4));
     if (!ids.empty()) underlays_->setCurrentRow(int(ids.size()) - 1);
   }
   for (int i = 0; i < int(all.size()); ++i) {

@@ -51,6 +51,7 @@ QPushButton:pressed { background: %rule; }
 QPushButton:disabled { color: %muted; }
 QPushButton[main="true"] { background: %ink; color: %paper; border-color: %ink; }
 QPushButton[main="true"]:hover { background: %noon; border-color: %noon; color: #ffffff; }
+QPushButton[main="true"]:disabled { background: %rule; color: %muted; border-color: %rule; }
 QPushButton[plain="true"] { border: none; padding: 3px 7px; }
 QPushButton[plain="true"]:hover { color: %noon; }
 QPushButton[plain="true"]:focus { border-bottom: 1px solid %noon; }
