@@ -132,7 +132,10 @@ void Document::changed() {
   autosave_.start();
   checking_.start();
   std::erase_if(looking_.selected, [&](ElementId id) { return !project().element(id); });
-  watchSources();
+  if (history_.now().sources != lookedAt_) {
+    watchSources();
+    lookAtSources();
+  }
   emit projectChanged();
   emit fileChanged();
 }
@@ -236,6 +239,7 @@ void Document::lookAtSources() {
   if (history_.now().sources.empty() && sourceFindings_.empty()) return;
   if (lookingAtSources_) return;
   lookingAtSources_ = true;
+  lookedAt_ = history_.now().sources;
   inBackground([project = history_.now(), watch = watch_]() -> std::function<void(Document&)> {
     auto found = std::make_shared<Findings>(checkSourceFiles(project, *watch));
     return [found, sources = project.sources](Document& d) {

@@ -102,6 +102,7 @@ private:
   std::shared_ptr<SourceWatch> watch_ = std::make_shared<SourceWatch>(); ///< of the worker alone
   QFileSystemWatcher files_;
   bool lookingAtSources_ = false;
+  std::vector<SourceFile> lookedAt_; ///< sources when their files were last compared
   std::vector<SensorGridFacts> grids_;
   std::optional<std::pair<Digest, Findings>> weatherFindings_;
   YardstickShelf shelf_;

@@ -191,11 +191,11 @@ UnderlayPanel::UnderlayPanel(Document& document, QWidget* parent) : Panel(parent
     l->addWidget(rows);
     return g;
   };
-  const auto field = [&](QGridLayout* g, int row, int column, const QString& label, const QString& help) {
+  const auto field = [&](QGridLayout* g, int row, int column, const QString& label, const QString& help, const QString& called = {}) {
     auto* name = words(label, textFont(12), true, false);
     name->setToolTip(help);
     auto* f = new QLineEdit;
-    f->setAccessibleName(label);
+    f->setAccessibleName(called.isEmpty() ? label : called);
     f->setToolTip(help);
     g->addWidget(name, row, 2 * column);
     g->addWidget(f, row, 2 * column + 1);
@@ -223,8 +223,8 @@ UnderlayPanel::UnderlayPanel(Document& document, QWidget* parent) : Panel(parent
   plan->addWidget(second_ = button("B on the stage", "Click where mark B lies: it turns the plan, and scales it where no distance was given", ask(Asked::Second, "Click where B lies; corners are caught")), 1, 2, 1, 2);
   auto* facade = grid(facadeRows_);
   facade->addWidget(onWall_ = button("On which wall? Click it on the stage", "The four corners go to the corners of the wall, until lengths say otherwise", ask(Asked::Wall, "Click the wall that the photograph shows")), 0, 0, 1, 4);
-  width_ = field(facade, 1, 0, "Width", "From mark 1 to mark 2 in truth");
-  height_ = field(facade, 1, 1, "Height", "From mark 1 to mark 4 in truth");
+  width_ = field(facade, 1, 0, "Width", "From mark 1 to mark 2 in truth", "True width");
+  height_ = field(facade, 1, 1, "Height", "From mark 1 to mark 4 in truth", "True height");
   left_ = field(facade, 2, 0, "From its left end", "Of the wall as seen from outside, to mark 1");
   foot_ = field(facade, 2, 1, "Above its foot", "Of the wall, to mark 1");
   auto* strength = new QHBoxLayout;

@@ -35,7 +35,6 @@ Rectangle seenAlong(const Pane& p, const std::pair<Vec3, Vec3>& axes, Vec3 zero)
 } // namespace
 
 std::vector<Pane> panesOf(const Element& e, const Mesh& m) {
-  std::size_t twice = 0;
   const std::vector<std::uint32_t> first = firstOfEach(m.points, tolerance::weld);
   const std::size_t n = m.triangles.size();
   // Triangles that share an edge and a plane are one piece.
@@ -46,7 +45,8 @@ std::vector<Pane> panesOf(const Element& e, const Mesh& m) {
     return t;
   };
   std::map<std::pair<std::uint32_t, std::uint32_t>, std::vector<std::uint32_t>> atEdge;
-  std::map<Triangle, bool> seen;
+  std::map<Triangle, std::uint32_t> seen;
+  std::vector<std::pair<std::uint32_t, std::uint32_t>> twins; ///< a triangle that is there again, and the first of its kind
   std::vector<bool> out(n, false);
   for (std::uint32_t t = 0; t < n; ++t) {
     Triangle k{first[m.triangles[t][0]], first[m.triangles[t][1]], first[m.triangles[t][2]]};
@@ -55,9 +55,9 @@ std::vector<Pane> panesOf(const Element& e, const Mesh& m) {
       continue;
     }
     std::sort(k.begin(), k.end());
-    if (!seen.emplace(k, true).second) {
+    if (const auto [first, fresh] = seen.emplace(k, t); !fresh) {
       out[t] = true;
-      ++twice;
+      twins.emplace_back(t, first->second);
       continue;
     }
     const Vec3 normal = normalized(m.areaVector(t));
@@ -75,7 +75,9 @@ std::vector<Pane> panesOf(const Element& e, const Mesh& m) {
     p.triangles.push_back(t);
   }
   std::vector<Pane> panes;
-  for (auto& [_, p] : pieces) {
+  std::map<std::uint32_t, std::vector<std::uint32_t>> twinsOf; // they go where theirs goes
+  for (const auto& [twin, of] : twins) twinsOf[find(of)].push_back(twin);
+  for (auto& [piece, p] : pieces) {
     Vec3 normal, middle;
     for (std::uint32_t t : p.triangles) {
       const Vec3 a = m.areaVector(t);
@@ -95,6 +97,7 @@ std::vector<Pane> panesOf(const Element& e, const Mesh& m) {
       }
     if (std::min(r.u1 - r.u0, r.v1 - r.v0) < narrowest) continue;
     p.corners = {p.middle + along * r.u0 + up * r.v0, p.middle + along * r.u1 + up * r.v0, p.middle + along * r.u1 + up * r.v1, p.middle + along * r.u0 + up * r.v1};
+    if (const auto same = twinsOf.find(piece); same != twinsOf.end()) p.triangles.insert(p.triangles.end(), same->second.begin(), same->second.end());
     p.element = e.id;
     p.layer = e.layer;
     p.finish = e.finish;

@@ -10,7 +10,7 @@ namespace noonward {
 struct Pane {
   ElementId element;
   std::string layer, finish;
-  std::vector<std::uint32_t> triangles; ///< of the element's mesh
+  std::vector<std::uint32_t> triangles; ///< of the element's mesh; those that are there twice with both
   Vec3 normal;                  ///< unit, either way round
   Vec3 middle;
   std::array<Vec3, 4> corners;  ///< of its upright bounding rectangle in its plane; of flat ones along x and y

@@ -140,7 +140,23 @@ std::optional<WallRectangle> wallOf(const Project& project, ElementId id, Vec3 a
   if (!e || std::hypot(normal.x, normal.y) < 0.7 * length(normal)) return {};
   const auto mesh = elementMesh(*e);
   if (!mesh) return {};
-  const Vec3 n = normalized(Vec3{normal.x, normal.y, 0}), right{-n.y, n.x, 0};
+  // The wall's own plane: a click knows it to a few hundredths of a millimetre.
+  const Vec3 towards = normalized(Vec3{normal.x, normal.y, 0});
+  Vec3 sum;
+  double depth = 0;
+  std::size_t met = 0;
+  for (std::size_t t = 0; t < (*mesh)->triangles.size(); ++t) {
+    const Triangle& k = (*mesh)->triangles[t];
+    const auto off = [&](std::uint32_t v) { return dot((*mesh)->points[v] - at, towards); };
+    if (std::max({std::abs(off(k[0])), std::abs(off(k[1])), std::abs(off(k[2]))}) > 0.02) continue;
+    const Vec3 a = (*mesh)->areaVector(t);
+    sum = sum + (dot(a, towards) < 0 ? -a : a);
+    depth += off(k[0]) + off(k[1]) + off(k[2]);
+    met += 3;
+  }
+  if (std::hypot(sum.x, sum.y) < 1e-9) return {};
+  const Vec3 n = normalized(Vec3{sum.x, sum.y, 0}), right{-n.y, n.x, 0};
+  at = at + towards * (depth / double(met));
   double low = 1e300, high = -1e300, foot = 1e300, head = -1e300;
   for (const Triangle& t : (*mesh)->triangles) {
     const auto off = [&](std::uint32_t v) { return std::abs(dot((*mesh)->points[v] - at, n)); };
