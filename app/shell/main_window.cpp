@@ -281,7 +281,10 @@ auto* options = new OptionsSheet(document_, studies_);
     findings_->raise();
   });
   connect(findings_, &FindingsPanel::flyTo, this, &MainWindow::flyToFinding);
-  connect(findings_, &FindingsPanel::previewed, stage_, &Stage::setMendPreview);
+  connect(findings_, &FindingsPanel::previewed, this, [this](std::shared_ptr<const MendPreview> preview) {
+    const int right = stage_->mapTo(this, QPoint(stage_->width(), 0)).x();
+    stage_->setMendPreview(std::move(preview), std::max(0, right - findings_->x()));
+  });
   connect(dark, &QPushButton::clicked, this, [this] { setDark(!theme().dark); });
   connect(units_, &QPushButton::clicked, this, [this] {
     Project p = document_.project();
@@ -334,7 +337,7 @@ void MainWindow::placePanels() {
   notice_->move((stage_->width() - notice_->width()) / 2, 56);
   stopReading_->move((stage_->width() - stopReading_->width()) / 2, 100);
   const QPoint stageAt = stage_->mapTo(this, QPoint(0, 0));
-  findings_->setGeometry(std::max(0, width() - 470), 42, 456, std::min(420, height() - 240));
+  findings_->setGeometry(std::max(0, width() - 524), 42, std::min(510, width()), std::min(460, height() - 200));
   anything_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 480) / 2), 46, 480, 380);
   import_->move(stageAt.x() + 20, stageAt.y() + 60);
   tracing_->move(stageAt.x() + 12, stageAt.y() + 44);

@@ -138,45 +138,35 @@ void FindingsPanel::refresh() {
       }
       first = false;
       list_->addWidget(words(QString::fromStdString(f.text) + (f.count > 1 && !QString::fromStdString(f.text).startsWith(QString::number(f.count)) ? QString("  (%1)").arg(f.count) : QString()), textFont(12.5)));
+      // One line for each way to mend it, with what that would change.
+      std::vector<MendWay> ways = f.ways;
+      if (!f.mend.empty()) ways.insert(ways.begin(), {f.mend, f.mendText});
       auto* row = new QHBoxLayout;
-      if (!f.elements.empty() || f.at) row->addWidget(button("Show", [this, f] { emit flyTo(f); }));
-      if (!f.mend.empty()) {
-        auto* b = button("Mend: " + QString::fromStdString(f.mendText), [this, f] { document_.mend(f); }, true);
-        b->setAccessibleName("Mend " + QString::fromStdString(f.code));
+      row->setSpacing(6);
+      for (std::size_t k = 0; k < ways.size(); ++k) {
+        Finding other = f;
+        other.mend = ways[k].mend, other.mendText = ways[k].text;
+        auto* b = button("Mend: " + QString::fromStdString(other.mendText), [this, other] { document_.mend(other); }, k == 0);
+        b->setAccessibleName("Mend " + QString::fromStdString(k == 0 ? f.code : other.mend));
         row->addWidget(b);
-        if (f.ways.empty()) {
-          auto* look = button(seen_ == f ? "Hide change" : "Preview", [this, f] { preview(f); });
-          look->setAccessibleName("Preview " + QString::fromStdString(f.code));
-          row->addWidget(look);
-        }
-      }
-      if (f.rank != Rank::StopsStudy) {
-        auto* b = button(f.code == "weather.place" ? "Keep the project's place" : "Keep as it is", [this, f] { document_.acceptFinding(f); });
-        b->setAccessibleName("Keep " + QString::fromStdString(f.code));
-        row->addWidget(b);
+        auto* look = button(seen_ == other ? "Hide change" : "Preview", [this, other] { preview(other); });
+        look->setAccessibleName("Preview " + QString::fromStdString(k == 0 ? f.code : other.mend));
+        row->addWidget(look);
+        if (k + 1 == ways.size()) break;
+        row->addStretch();
+        list_->addLayout(row);
+        row = new QHBoxLayout;
+        row->setSpacing(6);
       }
       row->addStretch();
+      const auto quiet = [&](QPushButton* b) {
+        b->setProperty("plain", true);
+        row->addWidget(b);
+        return b;
+      };
+      if (!f.elements.empty() || f.at) quiet(button("Show", [this, f] { emit flyTo(f); }));
+      if (f.rank != Rank::StopsStudy) quiet(button(f.code == "weather.place" ? "Keep the project's place" : "Keep as it is", [this, f] { document_.acceptFinding(f); }))->setAccessibleName("Keep " + QString::fromStdString(f.code));
       list_->addLayout(row);
-      if (!f.ways.empty()) { // each with what it would change
-        std::vector<MendWay> ways = f.ways;
-        ways.insert(ways.begin(), {f.mend, f.mendText});
-        for (const MendWay& way : ways) {
-          Finding other = f;
-          other.mend = way.mend, other.mendText = way.text;
-          auto* line = new QHBoxLayout;
-          line->addSpacing(18);
-          line->addWidget(words(QString::fromStdString(way.text), textFont(12.5)), 1);
-          if (way.mend != f.mend) {
-            auto* b = button("Mend so", [this, other] { document_.mend(other); });
-            b->setAccessibleName("Mend " + QString::fromStdString(way.mend));
-            line->addWidget(b);
-          }
-          auto* look = button(seen_ == other ? "Hide change" : "Preview", [this, other] { preview(other); });
-          look->setAccessibleName("Preview " + QString::fromStdString(way.mend));
-          line->addWidget(look);
-          list_->addLayout(line);
-        }
-      }
       if (seen_ && seen_->code == f.code && seen_->text == f.text) {
         auto* change = words(seenText_, textFont(12.5, true));
         change->setAccessibleName("What the mend changes");

@@ -50,8 +50,9 @@ public:
   double lastFrameSeconds() const { return frameSeconds_; }
   /// A light model being traced, drawn over the model; null for none. `covered`: px at the left under a panel.
   void setTrace(std::shared_ptr<const Trace> trace, int storey, int covered = 0);
-  /// What a mend would change, drawn over the model; null for nothing. Frames it where it is out of sight or a dot.
-  void setMendPreview(std::shared_ptr<const MendPreview> preview);
+  /// What a mend would change, drawn over the model; null for nothing. Frames it where it is out of sight or a dot; `covered`: px at
+  /// the right under a panel.
+  void setMendPreview(std::shared_ptr<const MendPreview> preview, int covered = 0);
   bool preparing() const { return preparing_.valid(); } ///< a large model is on its way to the stage
   /// Draws now, whatever is pending.
   QImage frame(bool quick);
@@ -91,7 +92,7 @@ private:
   void resultChanged();
   void rebuild();
   void requestFrame(bool quick);
-  void fitBeside(const std::vector<Box3>& boxes, int covered);
+  void fitBeside(const std::vector<Box3>& boxes, int covered); ///< px at the left; negative: at the right
   void fitWithin(Camera& camera, const std::vector<Box3>& boxes, double margin) const;
   void rayFrame();
   Vec3 sun() const;

@@ -30,7 +30,7 @@ void Stage::setTrace(std::shared_ptr<const Trace> trace, int storey, int covered
 
 void Stage::fitBeside(const std::vector<Box3>& boxes, int covered) {
   const double free = std::max(100.0, height() - 120.0);
-  camera_.fit(boxes, std::max(200, width() - covered), free, 0.06);
+  camera_.fit(boxes, std::max(200, width() - std::abs(covered)), free, 0.06);
   camera_.height *= height() / free;
   camera_.pan(covered / 2.0, 0, height());
   requestFrame(false);

@@ -82,7 +82,7 @@ void Stage::paintUnderlays(QPainter& p) {
 
 // ---- before a mend ------------------------------------------------------------------------------------------------
 
-void Stage::setMendPreview(std::shared_ptr<const MendPreview> preview) {
+void Stage::setMendPreview(std::shared_ptr<const MendPreview> preview, int covered) {
   mend_ = std::move(preview);
   if (mend_)
     if (const Box3 box = mend_->box(); !box.empty()) {
@@ -91,7 +91,7 @@ void Stage::setMendPreview(std::shared_ptr<const MendPreview> preview) {
       QPolygonF seen;
       for (int k = 0; k < 8; ++k) {
         const auto q = pixelOf({k & 1 ? box.high.x : box.low.x, k & 2 ? box.high.y : box.low.y, k & 4 ? box.high.z : box.low.z});
-        inside = inside && q && rect().contains(q->toPoint());
+        inside = inside && q && rect().adjusted(0, 0, -covered, 0).contains(q->toPoint());
         if (q) seen << *q;
       }
       const QRectF b = seen.boundingRect();
@@ -99,9 +99,7 @@ void Stage::setMendPreview(std::shared_ptr<const MendPreview> preview) {
         Box3 wide = box;
         wide.add(box.low - Vec3{2, 2, 1});
         wide.add(box.high + Vec3{2, 2, 1});
-        camera_.fit({wide}, width(), height(), 0.15);
-        requestFrame(false);
-        emit viewChanged();
+        fitBeside({wide}, -covered);
       }
     }
   update();
