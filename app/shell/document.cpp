@@ -283,7 +283,7 @@ void Document::previewMend(const Finding& finding, std::function<void(Document&,
 
 void Document::mend(const Finding& finding) {
   if (finding.mend.starts_with("source.")) return bringAgain(finding);
-  const bool slow = finding.mend.starts_with("mesh.") || finding.mend.starts_with("model.") || finding.mend.starts_with("glass.") || finding.mend == "element.heavy";
+  const bool slow = finding.mend.starts_with("mesh.") || finding.mend.starts_with("model.") || finding.mend.starts_with("glass.") || finding.mend == "element.heavy" || finding.mend == "walls.skins";
   if (slow) return mendBehind([finding](const Project& p) { return mendProject(p, finding); }, QString::fromStdString(finding.mendText));
   auto mended = mendProject(history_.now(), finding);
   if (!mended) return emit notice(QString::fromStdString(mended.error().text()), true);

@@ -1,5 +1,6 @@
 #include "app/shell/import_panel.h"
 #include "app/theme/style.h"
+#include "core/files/reference_system.h"
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -165,7 +166,12 @@ void ImportPanel::show(std::shared_ptr<const Model> model) {
   if (!model_->outlines.empty()) what << QString("%1 outline%2").arg(model_->outlines.size()).arg(model_->outlines.size() == 1 ? "" : "s");
   QString text = QString("%1: %2; %3.").arg(QString::fromStdString(model_->file), what.join(", "), QString::fromStdString(guess_.reason));
   if (model_->geo.place) text += QString(" It stands at %1° N, %2° E.").arg(degrees(model_->geo.place->latitude), 0, 'f', 4).arg(degrees(model_->geo.place->longitude), 0, 'f', 4);
-  else if (!model_->geo.system.empty()) text += QString(" Reference system %1.").arg(QString::fromStdString(model_->geo.system));
+  else if (!model_->geo.system.empty()) {
+    text += QString(" Reference system %1").arg(QString::fromStdString(model_->geo.system));
+    const Vec3 c = model_->box().center();
+    if (const auto at = locate(model_->geo.system, c.x, c.y)) text += QString(": it stands at %1° N, %2° E.").arg(degrees(at->place.latitude), 0, 'f', 4).arg(degrees(at->place.longitude), 0, 'f', 4);
+    else text += ": where that is is not known here.";
+  }
   facts_->setText(text);
   QStringList notes;
   for (const std::string& n : model_->notes) notes << QString::fromStdString(n);

@@ -32,6 +32,22 @@ std::optional<double> property(const Json& properties, std::initializer_list<con
   return {};
 }
 
+/// The polygons of a geometry, and of what a collection holds; false where there are none.
+bool gather(const Json& geometry, int deep, Json& polygons) {
+  const std::string kind = geometry.is_object() && geometry.contains("type") && geometry["type"].is_string() ? geometry["type"].get<std::string>() : "";
+  if (kind == "GeometryCollection" && deep > 0 && geometry.contains("geometries") && geometry["geometries"].is_array()) {
+    bool any = false;
+    for (const Json& g : geometry["geometries"]) any |= gather(g, deep - 1, polygons);
+    return any;
+  }
+  if (kind != "Polygon" && kind != "MultiPolygon") return false;
+  if (!geometry.contains("coordinates")) return true;
+  const Json& c = geometry["coordinates"];
+  if (kind == "Polygon") polygons.push_back(c);
+  else if (c.is_array()) polygons.insert(polygons.end(), c.begin(), c.end());
+  return true;
+}
+
 struct Footprint {
   std::string name;
   std::vector<std::vector<Vec2>> rings;
@@ -48,8 +64,8 @@ Expected<Model> parseGeoJson(std::string_view text, const std::string& file) {
   const std::string type = j.is_object() && j.contains("type") && j["type"].is_string() ? j["type"].get<std::string>() : "";
   Json list = Json::array();
   if (type == "FeatureCollection" && j.contains("features") && j["features"].is_array()) list = j["features"];
-  else if (type == "Feature" || type == "Polygon" || type == "MultiPolygon") list.push_back(j);
-  else return fail("This is no GeoJSON: a FeatureCollection, a Feature or a Polygon is expected.", file);
+  else if (type == "Feature" || type == "GeometryCollection" || type == "Polygon" || type == "MultiPolygon" || type == "Point" || type == "MultiPoint" || type == "LineString" || type == "MultiLineString") list.push_back(j);
+  else return fail("This is no GeoJSON: a FeatureCollection, a Feature or a geometry is expected.", file);
 
   std::vector<Footprint> prints;
   std::size_t others = 0, faulty = 0, byStoreys = 0, flat = 0;
@@ -59,15 +75,10 @@ Expected<Model> parseGeoJson(std::string_view text, const std::string& file) {
     const Json none;
     const Json& properties = f.is_object() && f.contains("properties") ? f["properties"] : none;
     const Json& geometry = f.is_object() && f.contains("geometry") ? f["geometry"] : f;
-    const std::string kind = geometry.is_object() && geometry.contains("type") && geometry["type"].is_string() ? geometry["type"].get<std::string>() : "";
-    if (kind != "Polygon" && kind != "MultiPolygon") {
+    Json polygons = Json::array();
+    if (!gather(geometry, 8, polygons)) {
       ++others;
       continue;
-    }
-    Json polygons = Json::array();
-    if (geometry.contains("coordinates")) {
-      if (kind == "Polygon") polygons.push_back(geometry["coordinates"]);
-      else polygons = geometry["coordinates"];
     }
     Footprint print;
     const auto height = property(properties, {"height", "building:height", "hoehe", "höhe", "hauteur", "altura", "altezza", "hoogte", "wysokosc", "h", "roof_height", "measuredheight"});

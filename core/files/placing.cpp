@@ -2,6 +2,7 @@
 
 #include "core/base/tolerances.h"
 #include "core/files/mesh_files.h"
+#include "core/files/reference_system.h"
 #include "core/model/check.h"
 #include "core/model/edit.h"
 #include "core/model/role_guess.h"
@@ -146,24 +147,42 @@ ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role
   ImportOutcome out;
   const bool blank = p.elements.empty() && p.rooms.empty();
   if (blank && p.site.origin == Vec3{}) p.site.origin = placement.origin;
-  const std::optional<double> north = placement.northAngle ? placement.northAngle : model.geo.northAngle;
+  std::optional<double> north = placement.northAngle ? placement.northAngle : model.geo.northAngle;
+  // A file in a projected system: where its origin taken off lies. In a project of the same system the coordinates say it themselves.
+  std::optional<Located> located;
+  if (const int number = epsgNumber(model.geo.system); number != 0 && !model.geo.place && (blank || number != epsgNumber(p.site.referenceSystem))) {
+    if (!blank) {
+      const double f = metresPer(placement.unit) * placement.scale;
+      const Vec3 c = model.box().center() * f;
+      placement.origin = {std::round(c.x / 100) * 100, std::round(c.y / 100) * 100, placement.origin.z};
+    }
+    const double f = metresPer(placement.unit) * placement.scale;
+    if (const auto at = locate(model.geo.system, placement.origin.x / f, placement.origin.y / f); at && !(placement.origin == Vec3{})) {
+      located = *at;
+      if (!north) north = at->northAngle;
+    } else if (!at) {
+      out.remark = "Where it stands on Earth is not known: " + at.error().message;
+    }
+  }
   if (blank) {
     if (model.geo.place) p.site.place = *model.geo.place;
+    if (located) p.site.place = {located->place.latitude, located->place.longitude, p.site.place.elevation};
     if (north) p.site.northAngle = *north;
     if (!model.geo.system.empty()) p.site.referenceSystem = model.geo.system;
   }
   Vec3 shift;
   double turn = 0;
-  if (!blank && model.geo.place) {
+  if (!blank && (model.geo.place || located)) {
+    const Place there = located ? located->place : *model.geo.place;
     // From the project's zero, whose drawing may be turned against north.
-    const Vec2 d = eastNorth(p.site.place, *model.geo.place);
+    const Vec2 d = eastNorth(p.site.place, there);
     const double c = std::cos(p.site.northAngle), s = std::sin(p.site.northAngle);
     if (std::hypot(d.x, d.y) < 2 * tolerance::largestExtent) {
       shift = {d.x * c - d.y * s, d.x * s + d.y * c, 0};
       turn = p.site.northAngle - north.value_or(0);
-      placement.origin = {}; // the place is that of the file's own zero
+      if (!located) placement.origin = {}; // the place is that of the file's own zero
     } else {
-      out.remark = fmt::format("{} stands {:.0f} km from the project's place: it was laid at the project's zero instead.", model.file, distanceBetween(p.site.place, *model.geo.place) / 1000);
+      out.remark = fmt::format("{} stands {:.0f} km from the project's place: it was laid at the project's zero instead.", model.file, distanceBetween(p.site.place, there) / 1000);
     }
   }
   if (!blank && turn == 0 && placement.northAngle) turn = p.site.northAngle - *placement.northAngle; // about the project's zero

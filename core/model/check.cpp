@@ -2,6 +2,7 @@
 #include "core/base/tolerances.h"
 #include "core/base/words.h"
 #include "core/model/check_source.h"
+#include "core/geometry/skins.h"
 #include "core/geometry/thinning.h"
 #include "core/model/edit.h"
 #include "core/model/outline_edit.h"
@@ -179,6 +180,7 @@ std::optional<Mesh> mendedMesh(const Mesh& mesh, const std::string& mend) {
   if (mend == "mesh.flipped") return turnedOutward(mesh, n);
   if (mend == "mesh.gaps") return welded(mesh, gapTolerance, n);
   if (mend == "mesh.holes") return patched(mesh, n);
+  if (mend == "walls.skins") return withSingleSkins(mesh, n);
   if (mend == "element.heavy") return thinned(mesh, thinnedBy);
   return {};
 }
@@ -234,7 +236,7 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
       grid = p.groups.end() - 1;
     }
     for (std::uint64_t v : f.elements) std::get<RoomGrid>(grid->layout).rooms.push_back({v});
-  } else if (f.mend.starts_with("mesh.") || f.mend == "element.heavy") {
+  } else if (f.mend.starts_with("mesh.") || f.mend == "element.heavy" || f.mend == "walls.skins") {
     p = withEdited(std::move(p), ids, [&](Element& e) {
       auto* i = std::get_if<Imported>(&e.shape);
       auto better = i && i->mesh ? mendedMesh(*i->mesh, f.mend) : std::nullopt;
@@ -280,7 +282,7 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
   return p;
 }
 
-bool mayBeOnPurpose(const Finding& f) { return f.code == "element.left-out" || f.code == "mesh.holes" || f.code.starts_with("room.") || f.code.starts_with("option."); }
+bool mayBeOnPurpose(const Finding& f) { return f.code == "element.left-out" || f.code == "mesh.holes" || f.code == "walls.skins" || f.code.starts_with("room.") || f.code.starts_with("option."); }
 
 Expected<Project> mendAll(Project p, const std::function<bool(const Finding&)>& wanted, Findings& carried) {
   std::set<std::string> tried; // a mend that leaves its fault is not tried again

@@ -1,6 +1,8 @@
 #include "core/model/check_source.h"
 #include "core/base/words.h"
+#include "core/geometry/skins.h"
 #include "core/geometry/thinning.h"
+#include "core/model/closed_glass.h"
 #include "core/model/edit.h"
 #include "core/model/panes.h"
 #include "core/model/tracing.h"
@@ -131,6 +133,41 @@ void checkParts(const Project& p, Findings& out) {
   }
 }
 
+/// Panes on walls without an opening: light would not come in.
+void checkClosedGlass(const Project& p, bool quick, Findings& out) {
+  std::size_t opaque = 0, glass = 0;
+  for (const ElementPtr& e : p.elements)
+    if (const Mesh* m = meshOf(*e); m && e->counted && e->role != Role::Ignore) (e->role == Role::Glazing ? glass : opaque) += m->triangles.size();
+  if (glass == 0 || (quick && (opaque > 8'000 || glass > 2'000))) return; // some tens of milliseconds
+  const std::vector<ClosedPane> closed = closedPanes(p);
+  if (closed.empty()) return;
+  Finding f{Rank::BendsResult, "glass.closed", counted(closed.size(), "pane has", "panes have") + " no opening behind: a wall stands there, and no light comes in.", int(closed.size()), {}, "", ""};
+  f.at = closed.front().pane.middle;
+  bool imported = false;
+  for (const ClosedPane& c : closed) {
+    if (std::find(f.elements.begin(), f.elements.end(), c.pane.element.value) == f.elements.end()) f.elements.push_back(c.pane.element.value);
+    imported |= std::all_of(c.walls.begin(), c.walls.end(), [&](ElementId id) { return p.element(id)->imported(); });
+  }
+  if (imported) f.mend = "glass.closed", f.mendText = "Cut the walls open there";
+  out.push_back(std::move(f));
+}
+
+/// Walls with both their skins: right as they are where a reveal is wanted, so one at a time and never among all.
+void checkSkins(const Project& p, bool quick, Findings& out) {
+  if (!p.rooms.empty()) return;
+  std::size_t triangles = 0, slabs = 0;
+  Finding f{Rank::WorthKnowing, "walls.skins", "", 1, {}, "walls.skins", "Collapse each to one skin in its middle"};
+  for (const ElementPtr& e : p.elements)
+    if (const Mesh* m = meshOf(*e); m && e->counted && (e->role == Role::Wall || e->role == Role::Partition)) triangles += m->triangles.size();
+  if (quick && triangles > 20'000) return;
+  for (const ElementPtr& e : p.elements)
+    if (const Mesh* m = meshOf(*e); m && e->counted && (e->role == Role::Wall || e->role == Role::Partition))
+      if (const std::size_t n = slabsIn(*m); n > 0) slabs += n, f.elements.push_back(e->id.value);
+  if (slabs == 0) return;
+  f.text = counted(slabs, "wall has", "walls have") + fmt::format(" both skins, up to {:g} m apart: kept, they give windows their reveals; one skin is enough for shadows and sun hours.", thickestWall);
+  out.push_back(std::move(f));
+}
+
 void offerTrace(const Project& p, Findings& out) {
   if (!p.rooms.empty()) return;
   bool walls = false, glass = false;
@@ -193,6 +230,8 @@ void checkSources(const Project& p, bool quick, Findings& out) {
   checkStray(p, out);
   checkHidden(p, quick, out);
   checkParts(p, out);
+  checkClosedGlass(p, quick, out);
+  checkSkins(p, quick, out);
   offerTrace(p, out);
 }
 
@@ -201,6 +240,12 @@ std::optional<Expected<Project>> mendSource(const Project& p, const Finding& f) 
   for (std::uint64_t v : f.elements) ids.push_back({v});
   for (const auto& [key, keep] : {std::pair{"glass.doubled", PaneKept::Middle}, {"glass.doubled:outer", PaneKept::Outer}, {"glass.doubled:inner", PaneKept::Inner}})
     if (f.mend == key) return withSinglePanes(p, keep, key);
+  if (f.mend == "glass.closed") {
+    std::size_t cut = 0, left = 0;
+    Project open = withOpeningsCut(p, cut, left);
+    if (cut == 0) return Expected<Project>(fail("None of them can be cut: the walls are blocks that were drawn, or the panes are no rectangles."));
+    return open;
+  }
   if (f.mend == "floor.small") return withEdited(p, ids, [](Element& e) { e.role = Role::Wall; });
   if (f.mend == "model.trace") {
     const auto t = traceModel(p, {});

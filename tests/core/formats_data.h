@@ -52,4 +52,15 @@ inline constexpr const char* greenHouse = R"(<?xml version="1.0" encoding="UTF-8
  </Campus>
 </gbXML>)";
 
+inline constexpr const char* cityInZone32 = R"({"type":"CityJSON","version":"2.0","transform":{"scale":[0.001,0.001,0.001],"translate":[0,0,0]},"metadata":{"referenceSystem":"https://www.opengis.net/def/crs/EPSG/0/25832"},
+      "CityObjects":{"b":{"type":"Building","geometry":[{"type":"Solid","lod":"1","boundaries":[[[[0,3,2,1]],[[4,5,6,7]],[[0,1,5,4]],[[1,2,6,5]],[[2,3,7,6]],[[3,0,4,7]]]]}]}},"vertices":[)";
+
+inline constexpr const char* collectionHead = R"({"type":"Feature","properties":{"height":9},"geometry":{"type":"GeometryCollection","geometries":[{"type":"Point","coordinates":[12.5,55.6]},{"type":"Polygon","coordinates":)";
+
+inline constexpr const char* collectionMiddle = R"(},{"type":"GeometryCollection","geometries":[{"type":"MultiPolygon","coordinates":[)";
+
+inline constexpr const char* footprintInDegrees = R"({"type":"Feature","properties":{"height":8},"geometry":{"type":"Polygon","coordinates":[[[12.5,55.6],[12.5004,55.6],[12.5004,55.6003],[12.5,55.6003]]]}})";
+
+inline constexpr const char* onePoint = R"({"type":"Point","coordinates":[12.5,55.6]})";
+
 } // namespace noonward::test

@@ -2,9 +2,13 @@
 // is done; gaps, holes, doubled panes; a reader that dies.
 
 #include "core/files/mesh_files.h"
+#include "core/geometry/mesh_build.h"
+#include "core/geometry/skins.h"
 #include "core/files/model_export.h"
 #include "core/files/project_file.h"
+#include "core/files/reference_system.h"
 #include "core/model/check.h"
+#include "core/model/closed_glass.h"
 #include "core/model/edit.h"
 #include "core/model/mend_preview.h"
 #include "core/model/panes.h"
@@ -176,6 +180,87 @@ private slots:
     QVERIFY(patch.facesComing == 2 && patch.facesGoing == 0);
   }
 
+  void thickWallsBecomeOneSkin() {
+    // A wall of 6 × 3 m, 0.4 m thick, turned by 30°, with a window of 2 × 1.2 m through it.
+    Mesh wall;
+    const std::vector<Vec2> hole{{2, 1}, {4, 1}, {4, 2.2}, {2, 2.2}};
+    for (double y : {0.0, 0.4}) {
+      std::vector<std::vector<Vec3>> rings{{{0, y, 0}, {6, y, 0}, {6, y, 3}, {0, y, 3}}, {}};
+      for (Vec2 p : hole) rings[1].push_back({p.x, y, p.y});
+      QVERIFY(addPolygon(wall, rings, std::uint32_t(y > 0)));
+    }
+    const auto strip = [&](Vec3 a, Vec3 b) { append(wall, quad(a, b, b + Vec3{0, 0.4, 0}, a + Vec3{0, 0.4, 0})); };
+    const std::vector<Vec2> outer{{0, 0}, {6, 0}, {6, 3}, {0, 3}};
+    for (const auto* ring : {&outer, &hole})
+      for (std::size_t k = 0; k < 4; ++k) strip({(*ring)[k].x, 0, (*ring)[k].y}, {(*ring)[(k + 1) % 4].x, 0, (*ring)[(k + 1) % 4].y});
+    for (Vec3& p : wall.points) p = {p.x * std::cos(radians(30)) - p.y * std::sin(radians(30)) + 7, p.x * std::sin(radians(30)) + p.y * std::cos(radians(30)) - 2, p.z + 5};
+    QCOMPARE(examine(wall).openEdges, std::size_t(0));
+    append(wall, box(20, 0, 23, 3, 0, 3)); // a solid block is no slab
+    append(wall, box(30, 0, 36, 5, 0, 0.3)); // nor is a floor
+    QCOMPARE(slabsIn(wall), std::size_t(1));
+    std::size_t made = 0;
+    const Mesh single = withSingleSkins(wall, made);
+    QCOMPARE(made, std::size_t(1));
+    // By hand: the wall's face less its window, once; the rest as before.
+    const double rest = surfaceArea(box(20, 0, 23, 3, 0, 3)) + surfaceArea(box(30, 0, 36, 5, 0, 0.3));
+    QVERIFY2(std::abs(surfaceArea(single) - rest - (18 - 2.4)) < 1e-6, qPrintable(QString::number(surfaceArea(single) - rest)));
+    double off = 0;
+    for (std::size_t t = 0; t < single.triangles.size(); ++t)
+      for (std::uint32_t v : single.triangles[t])
+        if (const Vec3 p = single.points[v]; p.x < 15) off = std::max(off, std::abs((p.x - 7) * -std::sin(radians(30)) + (p.y + 2) * std::cos(radians(30)) - 0.2));
+    QVERIFY2(off < 1e-6, qPrintable(QString::number(off))); // in the middle
+    // Offered alone; what was collapsed is remembered.
+    Project p = withElement({}, part("walls", Role::Wall, wall));
+    const auto f = found(p, "walls.skins");
+    QVERIFY(f && mayBeOnPurpose(*f) && f->text.starts_with("1 wall has both skins"));
+    const auto mended = mendProject(p, *f);
+    QVERIFY(mended && !found(*mended, "walls.skins"));
+    QCOMPARE(mended->elements[0]->mends, std::vector<std::string>{"walls.skins"});
+    QVERIFY(previewOf(p, *mended).facesGoing > 0 && previewOf(p, *mended).facesComing > 0);
+    QVERIFY(!found(withElement({}, part("house", Role::Neighbour, wall)), "walls.skins"));
+  }
+
+  void wallsAreCutOpenBehindTheirPanes() {
+    // A solid wall 0.3 m thick with a pane stuck on its outer face, another 1 cm before it; a third in an opening of its own.
+    Project p = withElement({}, part("wall", Role::Wall, box(0, 0, 10, 0.3, 0, 3)));
+    Mesh glass = quad({1, 0, 1}, {3, 0, 1}, {3, 0, 2.5}, {1, 0, 2.5});
+    append(glass, quad({5, -0.01, 1}, {6, -0.01, 1}, {6, -0.01, 2}, {5, -0.01, 2}));
+    append(glass, quad({12, 0.1, 1}, {13, 0.1, 1}, {13, 0.1, 2}, {12, 0.1, 2}));
+    p = withElement(std::move(p), part("glass", Role::Glazing, glass));
+    const auto f = found(p, "glass.closed");
+    QVERIFY(f && f->count == 2 && f->rank == Rank::BendsResult && !mayBeOnPurpose(*f));
+    const auto mended = mendProject(p, *f);
+    QVERIFY(mended && !found(*mended, "glass.closed"));
+    const Mesh& wall = meshOf(*mended, "wall");
+    // By hand: both faces less both openings, four reveals of 0.3 m and four of 0.31 m.
+    const double was = surfaceArea(box(0, 0, 10, 0.3, 0, 3));
+    QVERIFY2(std::abs(surfaceArea(wall) - (was - 2 * (3 + 1) + 0.3 * 7 + 0.31 * 4)) < 1e-6, qPrintable(QString::number(surfaceArea(wall) - was)));
+    // Along the normal through each pane nothing is left, beside it everything.
+    const auto through = [&](double x, double z) {
+      int n = 0;
+      for (std::size_t t = 0; t < wall.triangles.size(); ++t) {
+        if (std::abs(normalized(wall.areaVector(t)).y) < 0.5) continue;
+        Ring r;
+        for (std::uint32_t v : wall.triangles[t]) r.push_back({wall.points[v].x, wall.points[v].z});
+        n += contains(r, {x, z});
+      }
+      return n;
+    };
+    for (const auto& [x, z] : {std::pair{2.03, 1.7}, {1.05, 2.43}, {5.52, 1.51}}) QCOMPARE(through(x, z), 0);
+    for (const auto& [x, z] : {std::pair{0.53, 1.7}, {2.03, 0.91}, {6.12, 1.51}}) QCOMPARE(through(x, z), 2);
+    // A drawn block can't be cut by a mend: told, and nothing is lost.
+    Element block = part("block", Role::Building, {});
+    block.shape = Mass{rectangle(0, 0, 10, 6), 0, 3, 1};
+    const Project drawn = withElement(withElement({}, block), part("glass", Role::Glazing, glass));
+    const auto told = found(drawn, "glass.closed");
+    QVERIFY(told && told->mend.empty());
+    // A shaped pane is counted and left.
+    const Project shaped = withElement(withElement({}, part("wall", Role::Wall, box(0, 0, 10, 0.3, 0, 3))), part("glass", Role::Glazing, *flatPlate({{1, 0, 1}, {3, 0, 1}, {2, 0, 2.5}})));
+    std::size_t cut = 0, left = 0;
+    const Project same = withOpeningsCut(shaped, cut, left);
+    QVERIFY(cut == 0 && left == 1 && same.elements == shaped.elements && !mendProject(shaped, *found(shaped, "glass.closed")));
+  }
+
   void theOuterOrTheInnerPaneIsKept() {
     // A room under a roof with a double window to the south: sheets at y = 0 (outer) and y = 0.06 (inner).
     Project p = withElement({}, part("walls", Role::Wall, [] {
@@ -289,6 +374,69 @@ private slots:
     QVERIFY(std::any_of(fine->notes.begin(), fine->notes.end(), [](const std::string& n) { return n.find("no geometry of that level") != std::string::npos; }));
     const auto none = parseCityJson(town, "town.json", {"3"});
     QVERIFY(!none && none.error().message.find("1, 2.2") != std::string::npos);
+  }
+
+  void polygonsInCollectionsAreRead() {
+    const char* ring = "[[[12.5,55.6],[12.501,55.6],[12.501,55.6005],[12.5,55.6]]]";
+    const auto collected = parseGeoJson(std::string(collectionHead) + ring + collectionMiddle + ring + "]}]}]}}", "a.geojson");
+    QVERIFY2(collected, collected ? "" : collected.error().text().c_str());
+    QCOMPARE(collected->outlines.size(), std::size_t(2));
+    QVERIFY(collected->outlines[1].height == 9);
+    const auto point = parseGeoJson(onePoint, "p.geojson");
+    QVERIFY(!point && point.error().message.find("no polygon") != std::string::npos);
+  }
+
+  void projectedCoordinatesFindTheirPlace() {
+    QCOMPARE(epsgNumber("EPSG:25832"), 25832);
+    QCOMPARE(epsgNumber("urn:ogc:def:crs:EPSG::7415"), 7415);
+    QCOMPARE(epsgNumber("https://www.opengis.net/def/crs/EPSG/0/25832"), 25832);
+    QCOMPARE(epsgNumber("local grid 12"), 0);
+    // Transverse Mercator by its own series (Krüger, to the fourth order in n), zone 32: an independent way to the same point.
+    const auto mercator = [](double latitude, double longitude) {
+      const double f = 1 / 298.257222101, n = f / (2 - f), a = 6378137 / (1 + n) * (1 + n * n / 4 + n * n * n * n / 64);
+      const double k[] = {n / 2 - 2 * n * n / 3 + 5 * n * n * n / 16 + 41 * n * n * n * n / 180, 13 * n * n / 48 - 3 * n * n * n / 5 + 557 * n * n * n * n / 1440, 61 * n * n * n / 240 - 103 * n * n * n * n / 140, 49561 * n * n * n * n / 161280};
+      const double e = 2 * std::sqrt(n) / (1 + n), s = std::sin(latitude), t = std::sinh(std::atanh(s) - e * std::atanh(e * s)), l = longitude - radians(9);
+      const double xi = std::atan2(t, std::cos(l)), eta = std::atanh(std::sin(l) / std::sqrt(1 + t * t));
+      double x = eta, y = xi;
+      for (int j = 1; j <= 4; ++j) x += k[j - 1] * std::cos(2 * j * xi) * std::sinh(2 * j * eta), y += k[j - 1] * std::sin(2 * j * xi) * std::cosh(2 * j * eta);
+      return Vec2{500000 + 0.9996 * a * x, 0.9996 * a * y};
+    };
+    const double latitude = radians(55.6), longitude = radians(12.5);
+    const Vec2 at = mercator(latitude, longitude);
+    const auto found = locate("EPSG:25832", at.x, at.y);
+    QVERIFY2(found, found ? "" : found.error().message.c_str());
+    QVERIFY(std::abs(found->place.latitude - latitude) * 6.37e6 < 0.01 && std::abs(found->place.longitude - longitude) * 3.6e6 < 0.01);
+    // Grid north against true north: to the east of the middle meridian +y points east of north, by (λ - λ₀) sin φ.
+    QVERIFY2(std::abs(found->northAngle - (longitude - radians(9)) * std::sin(latitude)) < 2e-4, qPrintable(QString::number(degrees(found->northAngle))));
+    QVERIFY(std::abs(found->metresPerUnit - 1) < 0.001);
+    QVERIFY(!locate("EPSG:4326", 12, 55) && !locate("EPSG:99999", 0, 0) && !locate("nothing", 0, 0));
+    // A city model in zone 32 beside footprints in degrees: the same corner lands on the same spot.
+    const auto footprint = parseGeoJson(footprintInDegrees, "plan.geojson");
+    QVERIFY(footprint);
+    std::string vertices;
+    for (double z : {0.0, 8.0})
+      for (const auto& [lon, lat] : {std::pair{12.5, 55.6}, {12.5004, 55.6}, {12.5004, 55.6003}, {12.5, 55.6003}}) {
+        const Vec2 v = mercator(radians(lat), radians(lon));
+        vertices += fmt::format("{}[{:.0f},{:.0f},{:.0f}]", vertices.empty() ? "" : ",", v.x * 1000, v.y * 1000, z * 1000);
+      }
+    const auto city = parseCityJson(cityInZone32 + vertices + "]}", "city.json");
+    QVERIFY2(city, city ? "" : city.error().text().c_str());
+    const auto into = [&](Project p, const Model& m) {
+      const auto guess = guessPlacement(m, p.elements.empty() ? std::nullopt : std::optional(p.site.origin));
+      const ImportOutcome o = broughtIn(std::move(p), m, guess.placement, Role::Neighbour, true);
+      if (!o.remark.empty()) qWarning("%s", o.remark.c_str());
+      return o.project;
+    };
+    for (bool cityFirst : {false, true}) {
+      Project p = into(into({}, cityFirst ? *city : *footprint), cityFirst ? *footprint : *city);
+      QCOMPARE(p.elements.size(), std::size_t(2));
+      QVERIFY(std::abs(p.site.place.latitude - latitude) < 1e-4 && std::abs(p.site.place.longitude - longitude) < 1e-4);
+      const Vec3 a = boxOf(*p.elements[0]).center(), b = boxOf(*p.elements[1]).center();
+      QVERIFY2(length(a - b) < 0.1, qPrintable(QString("%1 m apart").arg(length(a - b))));
+      const Vec3 s = boxOf(*p.elements[0]).size() - boxOf(*p.elements[1]).size(); // turned alike
+      QVERIFY2(length(s) < 0.1, qPrintable(QString("%1 m in size").arg(length(s))));
+      QVERIFY(!cityFirst || std::abs(degrees(p.site.northAngle) - 2.888) < 0.01); // the grid's own north is kept
+    }
   }
 
   void textInSixteenBitsIsRead() {
