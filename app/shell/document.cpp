@@ -160,6 +160,13 @@ void Document::preview(Project next) {
   emit projectChanged();
 }
 
+bool Document::previewingModel() const {
+  if (!preview_) return false;
+  Project seen = *preview_;
+  seen.underlays = history_.now().underlays;
+  return !sameProject(seen, history_.now());
+}
+
 void Document::commitPreview(const QString& name) {
   if (!preview_) return;
   Project next = std::move(*preview_);

@@ -27,6 +27,8 @@ public:
   const Project& project() const { return preview_ ? *preview_ : history_.now(); }
   const Looking& looking() const { return looking_; }
   bool previewing() const { return preview_.has_value(); }
+  /// A preview of what studies see, and not of a picture to trace over alone.
+  bool previewingModel() const;
   const std::filesystem::path& path() const { return path_; }
   const std::filesystem::path& resources() const { return resources_; }
   bool modified() const { return modified_; }

@@ -11,6 +11,8 @@
 #include <QPainter>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QScrollBar>
+#include <QTimer>
 #include <QVBoxLayout>
 
 namespace noonward {
@@ -74,7 +76,7 @@ FindingsPanel::FindingsPanel(Document& document, QWidget* parent) : Panel(parent
   head->addWidget(all_);
   head->addSpacing(8);
   outer->addLayout(head);
-  auto* scroll = new QScrollArea;
+  auto* scroll = scroll_ = new QScrollArea;
   scroll->setWidgetResizable(true);
   auto* inside = new QWidget;
   list_ = new QVBoxLayout(inside);
@@ -115,6 +117,8 @@ void FindingsPanel::preview(const Finding& finding) {
 }
 
 void FindingsPanel::refresh() {
+  const int at = scroll_->verticalScrollBar()->value(); // the list is made anew and keeps its place
+  QTimer::singleShot(0, scroll_, [bar = scroll_->verticalScrollBar(), at] { bar->setValue(at); });
   empty(list_);
   const Findings& all = document_.findings();
   if (seen_ && std::none_of(all.begin(), all.end(), [&](const Finding& f) { // mended, or changed

@@ -11,6 +11,7 @@
 
 class QLineEdit;
 class QListWidget;
+class QScrollArea;
 class QLabel;
 class QComboBox;
 class QPushButton;
@@ -47,6 +48,7 @@ private:
   Document& document_;
   QVBoxLayout* list_;
   QPushButton* all_;
+  QScrollArea* scroll_;
   std::optional<Finding> seen_; ///< whose change is shown
   QString seenText_;
 };

@@ -54,7 +54,7 @@ const Study* Studies::activeStudy() const {
 std::shared_ptr<const StudyAnswer> Studies::current() const {
   const Study* s = activeStudy();
   if (!answer_ || !s || answer_->study != s->id) return nullptr;
-  if (answer_->quick || document_.previewing()) return answer_->quick ? answer_ : nullptr; // follows the drag, and says so
+  if (answer_->quick || document_.previewingModel()) return answer_->quick ? answer_ : nullptr; // follows the drag, and says so
   return answer_->key == keyOf(*s) ? answer_ : nullptr;
 }
 
@@ -114,7 +114,7 @@ void Studies::ask(bool force) {
   const Project& p = document_.project();
   const Study* s = activeStudy();
   Question q;
-  q.quick = document_.previewing();
+  q.quick = document_.previewingModel();
   bool wantsStudy = false;
   // A year that was run before is shown again; it is not run unasked.
   if (s && s->kind == StudyKind::Year && !force && !q.quick) {
@@ -264,7 +264,7 @@ void Studies::judgeYearInto(StudyAnswer& a, const Project& p, StudyRunner& runne
 }
 
 void Studies::judgeAgain() {
-  if (!answer_ || !answer_->year || answer_->partial || document_.previewing() || !current()) return;
+  if (!answer_ || !answer_->year || answer_->partial || document_.previewingModel() || !current()) return;
   auto next = std::make_shared<StudyAnswer>(*answer_);
   StudyRunner runner(nullptr);
   RunControl control;

@@ -161,12 +161,17 @@ Mesh kept(const Mesh& m, const std::vector<bool>& drop, std::size_t& removed) {
   return out;
 }
 
+/// What takes no part in edges: triangles that are there already or have no area.
+std::vector<bool> unusable(const Shapes& s) {
+  std::vector<bool> out = s.repeated();
+  for (std::size_t t = 0; t < out.size(); ++t)
+    if (s.kind(t) == Shapes::Kind::NoArea) out[t] = true;
+  return out;
+}
+
 std::size_t openEdgesOf(const Mesh& m) {
   const Shapes s(m);
-  std::vector<bool> leftOut = s.repeated();
-  for (std::size_t t = 0; t < leftOut.size(); ++t)
-    if (s.kind(t) == Shapes::Kind::NoArea) leftOut[t] = true;
-  const Edges e(s, leftOut);
+  const Edges e(s, unusable(s));
   return std::size_t(std::count(e.count.begin(), e.count.end(), 1u));
 }
 
@@ -210,12 +215,10 @@ std::vector<std::uint32_t> firstOfEach(const std::vector<Vec3>& points, double t
   return out;
 }
 
-std::vector<Hole> holesOf(const Mesh& m, double largest) {
-  const Shapes s(m);
-  std::vector<bool> leftOut = s.repeated();
-  for (std::size_t t = 0; t < leftOut.size(); ++t)
-    if (s.kind(t) == Shapes::Kind::NoArea) leftOut[t] = true;
-  const Edges e(s, leftOut);
+namespace {
+
+std::vector<Hole> holesIn(const Shapes& s, const Edges& e, double largest) {
+  const Mesh& m = s.mesh;
   if (std::find(e.count.begin(), e.count.end(), 1u) == e.count.end()) return {};
   // Shells, joined across edges of two triangles.
   const std::size_t n = m.triangles.size();
@@ -227,7 +230,7 @@ std::vector<Hole> holesOf(const Mesh& m, double largest) {
   };
   for (std::uint32_t h = 0; h < e.count.size(); ++h)
     if (e.partner[h] != none) root[find(h / 3)] = find(e.partner[h] / 3);
-  std::map<std::uint32_t, double> shellArea;
+  std::vector<double> shellArea(n, 0); // by its root
   for (std::uint32_t t = 0; t < n; ++t) shellArea[find(t)] += length(m.areaVector(t)) / 2;
   std::map<std::uint32_t, std::map<std::uint32_t, std::uint32_t>> from; // shell -> first point -> open half-edge
   std::map<std::uint32_t, bool> closable;
@@ -275,6 +278,13 @@ std::vector<Hole> holesOf(const Mesh& m, double largest) {
     if (all) out.insert(out.end(), holes.begin(), holes.end());
   }
   return out;
+}
+
+} // namespace
+
+std::vector<Hole> holesOf(const Mesh& m, double largest) {
+  const Shapes s(m);
+  return holesIn(s, Edges(s, unusable(s)), largest);
 }
 
 Mesh patched(const Mesh& m, std::size_t& added, double largest) {
@@ -332,7 +342,7 @@ MeshHealth examine(const Mesh& m) {
       if (const std::size_t left = openEdgesOf(closer); left < out.openEdges) out.gaps = out.openEdges - left, out.gapAt = out.openAt;
   }
   if (out.openEdges > 0 && out.gaps == 0)
-    for (const Hole& h : holesOf(m)) {
+    for (const Hole& h : holesIn(s, e, largestPatch)) {
       if (out.holes++ == 0) out.holeAt = m.points[h.ring.front()];
       out.largestHole = std::max(out.largestHole, h.area);
     }
@@ -348,9 +358,7 @@ Mesh withoutSlivers(const Mesh& m, std::size_t& removed) { return kept(m, unsoun
 
 Mesh turnedOutward(const Mesh& m, std::size_t& turned) {
   const Shapes s(m);
-  std::vector<bool> leftOut = s.repeated();
-  for (std::size_t t = 0; t < leftOut.size(); ++t)
-    if (s.kind(t) == Shapes::Kind::NoArea) leftOut[t] = true;
+  const std::vector<bool> leftOut = unusable(s);
   const std::vector<bool> turn = toTurn(s, Edges(s, leftOut), leftOut);
   Mesh out = m;
   turned = 0;
