@@ -16,6 +16,7 @@
 #include <map>
 #include <random>
 #include <memory>
+#include <sys/resource.h>
 #include <unistd.h>
 
 namespace noonward::cli {
@@ -263,6 +264,21 @@ std::vector<Measured> foreignModels() {
   return {{"foreign-million", whole, "s", 12, false}, {"foreign-million-memory", memory, "MB", 1500, false}, {"duplicates-found", double(removed), fmt::format("of {} triangles", once + 100'000), 100'000, true}, {"duplicates-removed", duplicates, "s", 0.3, false}, {"examined", examined, "s", 0, false}};
 }
 
+std::vector<Measured> buildingModel() {
+  const auto file = std::filesystem::temp_directory_path() / fmt::format("noonward-bench-{}.ifc", ::getpid());
+  writeIfc(file, 20'000'000);
+  std::size_t parts = 0;
+  const double whole = seconds([&] {
+    const auto model = readModel(file);
+    if (!model) complain(model.error().text());
+    else parts = model->parts.size();
+  });
+  std::filesystem::remove(file);
+  rusage used{};
+  ::getrusage(RUSAGE_CHILDREN, &used); // it is read apart
+  return {{"ifc-20mb", whole, fmt::format("s, {} parts", parts), 30, false}, {"ifc-20mb-memory", double(used.ru_maxrss) / 1024, "MB", 1500, false}};
+}
+
 std::vector<Measured> sunPositions() {
   const SunKnots knots = SunKnots::ofYear(2026);
   const Place place{radians(55.6), radians(12.5), 0};
@@ -301,7 +317,7 @@ std::vector<Measured> windowMeasured(const std::filesystem::path& self) {
 
 const std::map<std::string, std::function<std::vector<Measured>()>>& benches() {
   static const std::map<std::string, std::function<std::vector<Measured>()>> all{
-      {"sun-hours-rate", sunHoursRate}, {"live-edit", liveEdit}, {"daylight", daylight}, {"daylight-library", daylightLibrary}, {"daylight-growth", daylightGrowth}, {"daylight-brute", daylightBrute}, {"daylight-year", daylightYear}, {"probe", probeTime}, {"city-import", cityImport}, {"foreign-models", foreignModels}, {"light-model", lightModelOf300k}, {"sun-position", sunPositions}};
+      {"sun-hours-rate", sunHoursRate}, {"live-edit", liveEdit}, {"daylight", daylight}, {"daylight-library", daylightLibrary}, {"daylight-growth", daylightGrowth}, {"daylight-brute", daylightBrute}, {"daylight-year", daylightYear}, {"probe", probeTime}, {"city-import", cityImport}, {"foreign-models", foreignModels}, {"building-model", buildingModel}, {"light-model", lightModelOf300k}, {"sun-position", sunPositions}};
   return all;
 }
 
@@ -311,7 +327,7 @@ void addBench(CLI::App& app, Session& session) {
   auto* c = app.add_subcommand("bench", "Measure speed and memory; names pick some");
   auto names = std::make_shared<std::vector<std::string>>();
   auto json = std::make_shared<bool>(false);
-  c->add_option("names", *names, "sun-hours-rate, live-edit, daylight, daylight-library, daylight-growth, daylight-brute, daylight-year, probe, city-import, foreign-models, light-model, sun-position, window");
+  c->add_option("names", *names, "sun-hours-rate, live-edit, daylight, daylight-library, daylight-growth, daylight-brute, daylight-year, probe, city-import, foreign-models, building-model, light-model, sun-position, window");
   c->add_flag("--json", *json, "an object a line");
   c->callback([names, json, &session] {
     for (const std::string& n : *names)

@@ -2,6 +2,7 @@
 // Measurements: each is a named function that returns lines with a value, a unit and a target.
 
 #include "core/model/project.h"
+#include <filesystem>
 #include <functional>
 #include <string>
 #include <vector>
@@ -18,6 +19,8 @@ struct Measured {
 
 /// A town of boxes: about `triangles` triangles on a square kilometre, seeded.
 Project benchTown(std::size_t triangles);
+/// A made-up tower as IFC4, of about so many bytes: walls with openings, windows, slabs.
+void writeIfc(const std::filesystem::path& file, std::size_t bytes);
 double memoryPeakMb(); ///< of this process
 void resetMemoryPeak();
 double seconds(const std::function<void()>& work);
