@@ -17,7 +17,7 @@ namespace {
 
 struct Call {
   std::vector<std::string> models, codes;
-  std::string project, out, unit, up, option, level, role = "neighbour";
+  std::string project, out, unit, up, option, level, changes, role = "neighbour";
   std::optional<double> north;
   bool json = false, all = false, plain = false;
 };
@@ -146,8 +146,14 @@ int runMend(const Call& c) {
 }
 
 int runExport(const Call& c) {
+  if (c.out.empty() && c.changes.empty()) return complain("export: say --out FILE, --changes FILE or both", 2);
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
+  if (!c.changes.empty()) {
+    const std::string list = changesCsv(loaded->project);
+    if (const Outcome o = saveFile(c.changes, list); !o) return complain(o.error().text(), 1);
+    if (c.out.empty()) return 0;
+  }
   const auto format = exportFormatOf(c.out);
   if (!format) return complain("export: --out must end in .obj, .stl, .dxf, .glb, .json (CityJSON), .geojson or .xml (gbXML)", 2);
   const auto model = exportModel(loaded->project, *format, c.all);
@@ -179,7 +185,9 @@ void addImport(CLI::App& app, Session& session) {
   import->callback([c, &session] { session.exit = runImport(*c); });
   auto* out = app.add_subcommand("export", "The model out again: OBJ, STL, DXF, GLB, CityJSON, GeoJSON, gbXML");
   out->add_option("project", c->project, "project file")->required();
-  out->add_option("--out", c->out, "file; its ending says the format: .obj .stl .dxf .glb .json .geojson .xml")->required();
+  out->add_option("--out", c->out, "file; its ending says the format: .obj .stl .dxf .glb .json .geojson .xml");
+  out->add_option("--changes", c->changes, "write what was done to the parts of other people's files, as CSV");
+
   out->add_option("--option", c->option, "design option, by name or number");
   out->add_flag("--all", c->all, "with elements left out of studies");
   out->add_flag("--json", c->json, "what was written, as JSON");

@@ -2,6 +2,7 @@
 
 #include "app/shell/main_window.h"
 #include "app/theme/style.h"
+#include "core/files/model_export.h"
 #include "core/files/options.h"
 #include "picture/opened_rooms.h"
 #include <QAction>
@@ -57,6 +58,12 @@ void MainWindow::buildActions() {
   });
   add("Write the model", {}, [this] {
     pickFile("Write the model (.obj .stl .dxf .glb .json .geojson .xml)", "Models (*.obj *.stl *.dxf *.glb *.json *.geojson *.xml);;All files (*)", [this](const QString& f) { writeModel(f); }, "obj");
+  });
+  add("Write the list of changes", {}, [this] {
+    pickFile("What was done to other people's files", "Tables (*.csv)", [this](const QString& f) {
+      const Outcome o = saveFile(f.toStdString(), changesCsv(document_.project()));
+      say(o ? "Written: what was mended, left out and replaced, part by part." : QString::fromStdString(o.error().text()), !o);
+    }, "csv");
   });
   const auto tool = [this](Tool t) {
     return [this, t] {

@@ -1,5 +1,6 @@
 #include "core/files/model_export.h"
 #include "core/files/glb.h"
+#include "core/files/tables.h"
 #include "core/base/json.h"
 #include "core/base/words.h"
 #include "core/sun/earth.h"
@@ -244,6 +245,24 @@ Expected<ExportedModel> exportModel(const Project& p, ExportFormat format, bool 
   case ExportFormat::CityJson: out.bytes = cityJson(bodies, p); break;
   case ExportFormat::GeoJson:
   case ExportFormat::GbXml: break;
+  }
+  return out;
+}
+
+std::string changesCsv(const Project& project) {
+  const std::map<std::string, std::string> words{{"mesh.duplicates", "faces that stood twice removed"}, {"mesh.slivers", "faces without area removed"}, {"mesh.flipped", "faces turned outward"},
+                                                 {"mesh.gaps", "edges within 5 mm welded"}, {"mesh.holes", "holes patched"}, {"element.heavy", "thinned out"}, {"walls.skins", "walls collapsed to one skin"},
+                                                 {"glass.doubled", "doubled panes made single"}, {"glass.doubled:outer", "doubled panes made single, the outer kept"}, {"glass.doubled:inner", "doubled panes made single, the inner kept"},
+                                                 {"glass.closed", "openings cut behind panes"}};
+  std::string out = "file,part,layer,role,done\n";
+  for (const ElementPtr& e : project.elements) {
+    if (e->source.empty()) continue;
+    std::vector<std::string> done;
+    for (const std::string& m : e->mends) done.push_back(words.contains(m) ? words.at(m) : m);
+    if (e->ghost) done.push_back("replaced by a light model in studies");
+    else if (!e->counted && e->layer != spacesLayer) done.push_back("left out of studies");
+    else if (e->role == Role::Ignore) done.push_back("ignored in studies");
+    for (const std::string& d : done) out += csvField(e->source) + "," + csvField(e->name) + "," + csvField(e->layer) + "," + roleKey(e->role) + "," + csvField(d) + "\n";
   }
   return out;
 }

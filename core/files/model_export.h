@@ -23,4 +23,8 @@ Expected<ExportedModel> exportModel(const Project& project, ExportFormat format,
 /// Rooms as spaces with surfaces, openings and their glazing; all else that counts as shade, by triangles. Error without rooms.
 Expected<ExportedModel> exportGbXml(const Project& project);
 
+/// What was done to what others drew, for them to take up: a line of CSV for each part of a file that was mended, left out or replaced
+/// by a light model ("file,part,layer,role,done"). Empty but for its head where nothing was.
+std::string changesCsv(const Project& project);
+
 } // namespace noonward

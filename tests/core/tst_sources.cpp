@@ -345,6 +345,21 @@ private slots:
     QVERIFY(!mendSourceFile(o.project, other));
   }
 
+  void whatWasDoneIsListed() {
+    QTemporaryDir d;
+    const std::filesystem::path file = std::filesystem::path(d.path().toStdString()) / "town, old.obj";
+    QVERIFY(saveFile(file, boxesObj({"kiln", "shed"}, 0, true)));
+    Project p = broughtIn(Project{}, *readModel(file), {}, Role::Neighbour, true).project;
+    QCOMPARE(changesCsv(p), std::string("file,part,layer,role,done\n"));
+    p = std::move(*mendProject(p, *found(p, "mesh.flipped")));
+    p = withEdited(std::move(p), {{derivedId("import/town, old.obj/shed")}}, [](Element& e) { e.counted = false; });
+    p = withElement(std::move(p), part("mine", Role::Wall, box(0, 0, 1, 1, 0, 1))); // not from a file
+    const std::string list = changesCsv(p);
+    QVERIFY2(list.find("\"town, old.obj\",kiln,") != std::string::npos && list.find(",neighbour,faces turned outward\n") != std::string::npos, list.c_str());
+    QVERIFY(list.find("shed") != std::string::npos && list.find("left out of studies") != std::string::npos && list.find("mine") == std::string::npos);
+    QCOMPARE(std::count(list.begin(), list.end(), '\n'), std::ptrdiff_t(4));
+  }
+
   void panesMendedBeforeAreMendedAgain() {
     QTemporaryDir d;
     const std::filesystem::path file = std::filesystem::path(d.path().toStdString()) / "house.obj";
