@@ -15,14 +15,6 @@ namespace noonward {
 namespace {
 constexpr int mostRows = 400;
 constexpr std::size_t mostPlaced = 400'000; ///< triangles, put on the stage before they are brought in
-
-QLabel* words(const QFont& font, bool quiet) {
-  auto* l = new QLabel;
-  l->setFont(font);
-  l->setWordWrap(true);
-  if (quiet) l->setProperty("quiet", true);
-  return l;
-}
 } // namespace
 
 ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), document_(document) {
@@ -31,13 +23,13 @@ ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), d
   auto* l = new QVBoxLayout(this);
   l->setContentsMargins(20, 14, 20, 16);
   l->setSpacing(8);
-  auto* title = words(titleFont(17), false);
+  auto* title = words({}, titleFont(17), false);
   title->setText("Bring a model");
   l->addWidget(title);
-  l->addWidget(facts_ = words(textFont(12), true));
+  l->addWidget(facts_ = words({}, textFont(12), true));
   facts_->setAccessibleName("Facts of the model");
   const auto choice = [&](QHBoxLayout* row, const QString& label, const QStringList& items) {
-    auto* name = words(textFont(12), true);
+    auto* name = words({}, textFont(12), true);
     name->setText(label);
     name->setWordWrap(false);
     row->addWidget(name);
@@ -52,7 +44,7 @@ ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), d
   first->addSpacing(12);
   up_ = choice(first, "Up is", {"z", "y"});
   first->addSpacing(12);
-  auto* northName = words(textFont(12), true);
+  auto* northName = words({}, textFont(12), true);
   northName->setText("Its +y points to");
   northName->setWordWrap(false);
   first->addWidget(northName);
@@ -68,7 +60,7 @@ ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), d
   measure_->setToolTip("Click two spots of the model on the stage, then say how far apart they are in truth");
   connect(measure_, &QPushButton::clicked, this, [this] { emit distanceWanted(); });
   check->addWidget(measure_);
-  auto* should = words(textFont(12), true);
+  auto* should = words({}, textFont(12), true);
   should->setText("in truth");
   should->setWordWrap(false);
   check->addWidget(should);
@@ -93,7 +85,7 @@ ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), d
     emit levelWanted(path, level);
   });
   l->addLayout(check);
-  l->addWidget(size_ = words(textFont(13, true), false));
+  l->addWidget(size_ = words({}, textFont(13, true), false));
   size_->setAccessibleName("Resulting size");
   auto* second = new QHBoxLayout;
   roles_ = choice(second, "Roles", {"guessed", "all alike"});
@@ -120,7 +112,7 @@ ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), d
   table_->setColumnWidth(3, 168);
   table_->setToolTip("Choose a role for a layer; where several rows are marked it goes to all of them");
   l->addWidget(table_);
-  l->addWidget(notes_ = words(textFont(11.5), true));
+  l->addWidget(notes_ = words({}, textFont(11.5), true));
   notes_->setAccessibleName("Notes on the model");
   auto* third = new QHBoxLayout;
   proposed_ = choice(third, "Belongs to", {"what is there", "the proposal"});

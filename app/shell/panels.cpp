@@ -34,14 +34,15 @@ void Panel::paintEvent(QPaintEvent*) {
   p.drawRoundedRect(QRectF(0.5, 0.5, width() - 1.0, height() - 1.0), 4, 4);
 }
 
-namespace {
-QLabel* words(const QString& text, const QFont& font, bool quiet = false) {
+QLabel* words(const QString& text, const QFont& font, bool quiet, bool wrap) {
   auto* l = new QLabel(text);
   l->setFont(font);
-  l->setWordWrap(true);
+  l->setWordWrap(wrap);
   if (quiet) l->setProperty("quiet", true);
   return l;
 }
+
+namespace {
 QPushButton* button(const QString& text, const std::function<void()>& pressed, bool main = false) {
   auto* b = new QPushButton(text);
   b->setAccessibleName(text);

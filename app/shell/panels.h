@@ -30,6 +30,9 @@ protected:
   void paintEvent(QPaintEvent*) override;
 };
 
+/// A line of text in a panel.
+QLabel* words(const QString& text, const QFont& font, bool quiet = false, bool wrap = true);
+
 class FindingsPanel : public Panel {
   Q_OBJECT
 public:

@@ -10,16 +10,6 @@
 
 namespace noonward {
 
-namespace {
-QLabel* words(const QString& text, const QFont& font, bool quiet) {
-  auto* l = new QLabel(text);
-  l->setFont(font);
-  l->setWordWrap(true);
-  if (quiet) l->setProperty("quiet", true);
-  return l;
-}
-} // namespace
-
 TracePanel::TracePanel(Document& document, QWidget* parent) : Panel(parent), document_(document) {
   setAccessibleName("Light model panel");
   setFixedWidth(420);

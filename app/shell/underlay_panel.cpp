@@ -154,16 +154,6 @@ void PinBoard::paintEvent(QPaintEvent*) {
 
 // ---- the panel ----------------------------------------------------------------------------------------------------
 
-namespace {
-QLabel* words(const QString& text, const QFont& font, bool quiet, bool wrap = true) {
-  auto* l = new QLabel(text);
-  l->setFont(font);
-  l->setWordWrap(wrap);
-  if (quiet) l->setProperty("quiet", true);
-  return l;
-}
-} // namespace
-
 UnderlayPanel::UnderlayPanel(Document& document, QWidget* parent) : Panel(parent), document_(document) {
   setAccessibleName("Underlay panel");
   setFixedWidth(440);

@@ -1,4 +1,5 @@
 #include "core/geometry/healing.h"
+#include "core/base/joined_sets.h"
 #include "core/base/tolerances.h"
 #include "core/geometry/mesh_build.h"
 #include <algorithm>
@@ -222,23 +223,18 @@ std::vector<Hole> holesIn(const Shapes& s, const Edges& e, double largest) {
   if (std::find(e.count.begin(), e.count.end(), 1u) == e.count.end()) return {};
   // Shells, joined across edges of two triangles.
   const std::size_t n = m.triangles.size();
-  std::vector<std::uint32_t> root(n);
-  std::iota(root.begin(), root.end(), 0u);
-  const auto find = [&](std::uint32_t t) {
-    while (root[t] != t) t = root[t] = root[root[t]];
-    return t;
-  };
+  JoinedSets shells(n);
   for (std::uint32_t h = 0; h < e.count.size(); ++h)
-    if (e.partner[h] != none) root[find(h / 3)] = find(e.partner[h] / 3);
+    if (e.partner[h] != none) shells.join(h / 3, e.partner[h] / 3);
   std::vector<double> shellArea(n, 0); // by its root
-  for (std::uint32_t t = 0; t < n; ++t) shellArea[find(t)] += length(m.areaVector(t)) / 2;
+  for (std::uint32_t t = 0; t < n; ++t) shellArea[shells.of(t)] += length(m.areaVector(t)) / 2;
   std::map<std::uint32_t, std::map<std::uint32_t, std::uint32_t>> from; // shell -> first point -> open half-edge
   std::map<std::uint32_t, bool> closable;
   const auto begin = [&](std::uint32_t h) { return s.corners(h / 3)[h % 3]; };
   const auto end = [&](std::uint32_t h) { return s.corners(h / 3)[(h % 3 + 1) % 3]; };
   for (std::uint32_t h = 0; h < e.count.size(); ++h)
     if (e.count[h] == 1) {
-      const std::uint32_t shell = find(h / 3);
+      const std::uint32_t shell = shells.of(h / 3);
       closable.emplace(shell, true);
       if (!from[shell].emplace(begin(h), h).second) closable[shell] = false; // rings that touch
     }

@@ -1,4 +1,5 @@
 #include "core/geometry/skins.h"
+#include "core/base/joined_sets.h"
 #include "core/base/tolerances.h"
 #include "core/geometry/healing.h"
 #include "core/geometry/mesh_build.h"
@@ -6,7 +7,6 @@
 #include "core/geometry/plan_cut.h"
 #include <array>
 #include <map>
-#include <numeric>
 
 namespace noonward {
 
@@ -28,20 +28,15 @@ std::vector<std::vector<std::uint32_t>> closedShells(const Mesh& m) {
       const std::uint32_t a = first[m.triangles[t][k]], b = first[m.triangles[t][(k + 1) % 3]];
       if (a != b) at[{std::min(a, b), std::max(a, b)}].push_back(t);
     }
-  std::vector<std::uint32_t> root(n);
-  std::iota(root.begin(), root.end(), 0u);
-  const auto find = [&](std::uint32_t t) {
-    while (root[t] != t) t = root[t] = root[root[t]];
-    return t;
-  };
+  JoinedSets sets(n);
   for (const auto& [_, list] : at)
-    if (list.size() == 2) root[find(list[0])] = find(list[1]);
+    if (list.size() == 2) sets.join(list[0], list[1]);
   std::map<std::uint32_t, std::vector<std::uint32_t>> shells;
-  for (std::uint32_t t = 0; t < n; ++t) shells[find(t)].push_back(t);
+  for (std::uint32_t t = 0; t < n; ++t) shells[sets.of(t)].push_back(t);
   std::map<std::uint32_t, bool> open;
   for (const auto& [_, list] : at)
     if (list.size() % 2 == 1)
-      for (std::uint32_t t : list) open[find(t)] = true;
+      for (std::uint32_t t : list) open[sets.of(t)] = true;
   std::vector<std::vector<std::uint32_t>> out;
   for (auto& [id, list] : shells)
     if (!open[id] && list.size() >= 8) out.push_back(std::move(list));

@@ -1,10 +1,10 @@
 #include "core/model/panes.h"
+#include "core/base/joined_sets.h"
 #include "core/base/tolerances.h"
 #include "core/geometry/healing.h"
 #include <algorithm>
 #include <cmath>
 #include <map>
-#include <numeric>
 
 namespace noonward {
 
@@ -38,12 +38,7 @@ std::vector<Pane> panesOf(const Element& e, const Mesh& m) {
   const std::vector<std::uint32_t> first = firstOfEach(m.points, tolerance::weld);
   const std::size_t n = m.triangles.size();
   // Triangles that share an edge and a plane are one piece.
-  std::vector<std::uint32_t> root(n);
-  std::iota(root.begin(), root.end(), 0u);
-  const auto find = [&](std::uint32_t t) {
-    while (root[t] != t) t = root[t] = root[root[t]];
-    return t;
-  };
+  JoinedSets sets(n);
   std::map<std::pair<std::uint32_t, std::uint32_t>, std::vector<std::uint32_t>> atEdge;
   std::map<Triangle, std::uint32_t> seen;
   std::vector<std::pair<std::uint32_t, std::uint32_t>> twins; ///< a triangle that is there again, and the first of its kind
@@ -64,19 +59,19 @@ std::vector<Pane> panesOf(const Element& e, const Mesh& m) {
     for (int i = 0; i < 3; ++i) {
       auto& list = atEdge[std::minmax(k[std::size_t(i)], k[std::size_t(i + 1) % 3])];
       for (std::uint32_t other : list)
-        if (std::abs(dot(normal, normalized(m.areaVector(other)))) > 0.9998) root[find(t)] = find(other);
+        if (std::abs(dot(normal, normalized(m.areaVector(other)))) > 0.9998) sets.join(t, other);
       list.push_back(t);
     }
   }
   std::map<std::uint32_t, Pane> pieces;
   for (std::uint32_t t = 0; t < n; ++t) {
     if (out[t]) continue;
-    Pane& p = pieces[find(t)];
+    Pane& p = pieces[sets.of(t)];
     p.triangles.push_back(t);
   }
   std::vector<Pane> panes;
   std::map<std::uint32_t, std::vector<std::uint32_t>> twinsOf; // they go where theirs goes
-  for (const auto& [twin, of] : twins) twinsOf[find(of)].push_back(twin);
+  for (const auto& [twin, of] : twins) twinsOf[sets.of(of)].push_back(twin);
   for (auto& [piece, p] : pieces) {
     Vec3 normal, middle;
     for (std::uint32_t t : p.triangles) {
@@ -111,12 +106,7 @@ std::vector<Pane> singlePanes(std::vector<Pane> panes, std::size_t& doubled, std
   constexpr double cell = 0.5;
   std::map<std::array<long, 3>, std::vector<std::size_t>> cells;
   const auto cellOf = [](Vec3 p) { return std::array<long, 3>{std::lround(p.x / cell), std::lround(p.y / cell), std::lround(p.z / cell)}; };
-  std::vector<std::size_t> root(panes.size());
-  std::iota(root.begin(), root.end(), std::size_t{0});
-  const auto find = [&](std::size_t i) {
-    while (root[i] != i) i = root[i] = root[root[i]];
-    return i;
-  };
+  JoinedSets together(panes.size());
   const auto doubles = [&](const Pane& a, const Pane& b) {
     if (std::abs(dot(a.normal, b.normal)) < 0.999) return false;
     const double apart = std::abs(dot(b.middle - a.middle, a.normal));
@@ -135,11 +125,11 @@ std::vector<Pane> singlePanes(std::vector<Pane> panes, std::size_t& doubled, std
         for (long z = -reach; z <= reach; ++z)
           if (const auto at = cells.find({c[0] + x, c[1] + y, c[2] + z}); at != cells.end())
             for (std::size_t other : at->second)
-              if (doubles(panes[i], panes[other])) root[find(i)] = find(other);
+              if (doubles(panes[i], panes[other])) together.join(i, other);
     cells[c].push_back(i);
   }
-  std::map<std::size_t, std::vector<std::size_t>> sets;
-  for (std::size_t i = 0; i < panes.size(); ++i) sets[find(i)].push_back(i);
+  std::map<std::uint32_t, std::vector<std::size_t>> sets;
+  for (std::size_t i = 0; i < panes.size(); ++i) sets[together.of(i)].push_back(i);
   std::vector<Pane> out;
   for (auto& [_, set] : sets) {
     const Pane& any = panes[set.front()];
