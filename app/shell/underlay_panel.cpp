@@ -272,6 +272,10 @@ UnderlayPanel::UnderlayPanel(Document& document, QWidget* parent) : Panel(parent
       });
     });
   };
+  connect(&document_, &Document::replaced, this, [this] { // of another project
+    aside_ = false;
+    hide();
+  });
   wallField(width_, 0.05, [](WallRectangle& w, double v) { w.width = v; });
   wallField(height_, 0.05, [](WallRectangle& w, double v) { w.height = v; });
   wallField(left_, -1e3, [this](WallRectangle& w, double v) {

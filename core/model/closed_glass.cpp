@@ -93,7 +93,7 @@ Project withOpeningsCut(const Project& project, std::size_t& cut, std::size_t& l
     for (ElementId id : c.walls) of[id].push_back(c);
   }
   for (auto& [id, panes] : of)
-    p = withEdited(std::move(p), {id}, [&, &panes = panes](Element& e) {
+    p = withEdited(std::move(p), {id}, [&, &panes = panes, id = id](Element& e) {
       const auto placed = elementMesh(e);
       if (!placed) return;
       const Mesh& m = **placed;

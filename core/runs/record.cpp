@@ -188,6 +188,8 @@ Outcome writeRecord(const RecordFacts& f, const std::filesystem::path& folder, c
   };
   Project p = f.project;
   p.site.weatherFile.clear(); // written beside the copy
+  p.underlays.clear(); // aids to drawing, and names of folders that are nobody's business
+  p.sources.clear();
   if (Outcome o = writeProject(p, folder / projectName); !o) return o;
   files.push_back(projectName);
   for (const auto& entry : std::filesystem::recursive_directory_iterator(folder / projectFolder, code))

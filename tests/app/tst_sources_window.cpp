@@ -78,6 +78,7 @@ private slots:
     QTRY_VERIFY(named(*w, "Underlay panel")->isVisible());
     QTRY_VERIFY(w->document().previewing());
     QCOMPARE(w->stage().camera().kind, ViewKind::Plan);
+    QVERIFY(!w->document().previewingModel()); // no study is asked anew for a picture
     auto* state = named<QLabel>(*w, "State of the underlay");
     QVERIFY(state->text().contains("a guess so far"));
     // Left, it leaves nothing behind.

@@ -290,6 +290,12 @@ private slots:
     QVERIFY2(made.code == 0, qPrintable(made.err));
     QCOMPARE(QJsonDocument::fromJson(made.out.toUtf8()).object()["units"].toString(), QString("millimetres"));
     for (const char* code : {"mesh.duplicates", "mesh.flipped", "glass.doubled", "element.stray", "model.trace"}) QVERIFY2(made.out.contains(code), code);
+    // The faults as the guide tells them.
+    QStringList faults;
+    for (const auto& v : QJsonDocument::fromJson(made.out.toUtf8()).object()["findings"].toArray())
+      if (!v.toObject()["mend"].toString().isEmpty()) faults << v.toObject()["text"].toString();
+    QCOMPARE(faults.size(), 7);
+    for (const char* told : {"478 faces", "102 edges", "894 m away", "20 panes", "66 faces"}) QVERIFY2(faults.join("\n").contains(told), told);
     const Ran look = cli({"trace", in, "--look", "--json"});
     const QJsonObject traced = QJsonDocument::fromJson(look.out.toUtf8()).object();
     QCOMPARE(traced["storeys"].toArray().size(), 2);
@@ -325,6 +331,45 @@ private slots:
     QVERIFY(cli({"trace", in, "--floors", "0", "--cut-below", "0.2", "--source", "library-as-received.obj"}).out.contains("cut at 3.10 m: 8 rooms"));
     QCOMPARE(cli({"trace", in, "--source", "nothing"}).code, 2);
     QCOMPARE(cli({"trace", folder + "/lantern-hill.noonward"}).code, 1);
+  }
+
+  void filesAreBroughtAgainAndListedForTheirMakers() {
+    QTemporaryDir d;
+    const auto yard = [](double x, bool twice) {
+      QByteArray out = "o kiln\n";
+      for (double z : {0.0, 5.0})
+        for (const auto& [u, v] : {std::pair{0.0, 0.0}, {6.0, 0.0}, {6.0, 4.0}, {0.0, 4.0}}) out += QString("v %1 %2 %3\n").arg(x + u).arg(v).arg(z).toUtf8();
+      for (const char* f : {"1 4 3 2", "5 6 7 8", "1 2 6 5", "2 3 7 6", "3 4 8 7", "4 1 5 8"}) out += QByteArray("f ") + f + "\n";
+      if (twice) out += "f 5 6 7 8\n";
+      return out;
+    };
+    const QString file = written(d, "yard.obj", yard(0, true)), project = d.filePath("yard.noonward"), list = d.filePath("list.csv");
+    QCOMPARE(cli({"import", file, "--units", "m", "--out", project}).code, 0);
+    QVERIFY(!cli({"check", project}).out.contains("has changed"));
+    Ran r = cli({"mend", project, "--code", "mesh.duplicates"});
+    QVERIFY2(r.code == 0 && r.out.contains("mended:"), qPrintable(r.out + r.err));
+    QCOMPARE(cli({"export", project, "--changes", list}).code, 0);
+    QFile changes(list);
+    QVERIFY(changes.open(QIODevice::ReadOnly));
+    const QByteArray lines = changes.readAll();
+    QVERIFY2(lines.startsWith("file,part,layer,role,done\nyard.obj,kiln,") && lines.contains("faces that stood twice removed") && lines.count('\n') == 2, lines.constData());
+    QCOMPARE(cli({"export", project}).code, 2);
+    // Drawn anew, still with its face twice: told, brought in again, mended again without being asked.
+    written(d, "yard.obj", yard(7, true));
+    r = cli({"check", project});
+    QVERIFY2(r.out.contains("\"yard.obj\" has changed"), qPrintable(r.out));
+    r = cli({"mend", project, "--code", "source.changed"});
+    QVERIFY2(r.code == 0 && r.out.contains("0 new, 1 renewed, 1 of them moved"), qPrintable(r.out + r.err));
+    r = cli({"check", project});
+    QVERIFY2(!r.out.contains("has changed") && !r.out.contains("stand where another"), qPrintable(r.out));
+    QVERIFY(QFile::remove(file));
+    QVERIFY(cli({"check", project}).out.contains("no longer at"));
+    QCOMPARE(cli({"mend", project, "--code", "source.changed"}).code, 0); // nothing to bring: nothing happens
+    // A level of detail that is not there is told with those that are.
+    const QString town = written(d, "town.json", R"({"type":"CityJSON","version":"1.1","CityObjects":{"b":{"type":"Building","geometry":[{"type":"MultiSurface","lod":"1","boundaries":[[[0,1,2]]]},{"type":"MultiSurface","lod":"2","boundaries":[[[0,1,2]],[[0,2,3]]]}]}},"vertices":[[0,0,0],[9,0,0],[9,9,4],[0,9,4]]})");
+    r = cli({"import", town, "--level", "3"});
+    QVERIFY2(r.code == 1 && r.err.contains("there are 1, 2"), qPrintable(r.err));
+    QVERIFY(cli({"import", town, "--level", "1"}).out.contains("1 triangles") && cli({"import", town}).out.contains("2 triangles"));
   }
 
   void metricsOfGivenSeriesAreExact() {

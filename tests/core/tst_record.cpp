@@ -279,6 +279,7 @@ private slots:
     p.accepted["finish.default"] = "agreed with the owner";
     p.rooms[0].glare = "louvres inside";
     p.studies[0].year.error = 0.08;
+    p.sources.push_back({"house.obj", "/home/somebody/house.obj"}); // nobody else's business
     StudyRunner runner(nullptr);
     RunControl control;
     const auto facts = gatherRecord(p, p.studies[0], shelf(), runner, control);
@@ -294,6 +295,7 @@ private slots:
     QVERIFY2(made.has_value(), made ? "" : made.error().text().c_str());
     for (const char* name : {"record.json", "record.pdf", "record.xlsx", "rooms.csv", "sensors.csv", "verdicts.csv", "project/project.noonward", "yardsticks/daylight-credit.json", "pictures/model.png", "pictures/autonomy-floor-0.0.svg"})
       QVERIFY2(std::filesystem::file_size(folder / name) > 100, name);
+    QVERIFY(loadFile(folder / "project/project.noonward")->find("somebody") == std::string::npos);
     const auto report = verifyRecord(folder, control);
     QVERIFY2(report.has_value(), report ? "" : report.error().text().c_str());
     for (const VerifyLine& l : report->lines) QVERIFY2(l.holds, qPrintable(QString::fromStdString(l.what + ": " + l.claimed + " / " + l.found)));
