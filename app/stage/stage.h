@@ -110,6 +110,8 @@ private:
   void windowClick(QPointF at);
   std::optional<Opening> draftWindow(QPointF at) const;
   void paintWindowDraft(QPainter& p);
+  bool beginOnFacade(QPointF at); ///< false where no upright face is
+  void markWindow(QPointF at);
   void balconyClick(QPointF at);
   void finishBalcony();
   std::optional<WallRectangle> draftBalcony(QPointF at) const;
@@ -209,12 +211,14 @@ private:
     Vec2 from;       ///< along, height
   };
   std::optional<WallDraft> wall_;
-  struct BalconyDraft {
+  /// A rectangle being drawn on an upright face: a balcony, or a window where no room lies behind.
+  struct FacadeDraft {
     Vec3 at, normal;        ///< of the first click
     bool proposed = false;  ///< as the wall it hangs on
-    std::optional<WallRectangle> seen; ///< after the second
+    std::optional<WallRectangle> seen; ///< of a balcony after the second
+    std::string building = {};         ///< whose face it is
   };
-  std::optional<BalconyDraft> balcony_;
+  std::optional<FacadeDraft> facadeDraft_;
   std::shared_ptr<const MendPreview> mend_;
   std::map<std::string, std::shared_ptr<const QImage>> pictures_; ///< decoded, by content; null while that is under way or failed
   QString uploadedUnderlays_;

@@ -33,7 +33,7 @@ void Stage::setTool(Tool tool) {
 void Stage::cancelTool() {
   draft_.clear();
   wall_.reset();
-  balcony_.reset();
+  facadeDraft_.reset();
   distanceFrom_.reset();
   guides_.clear();
   raising_ = false;
@@ -495,11 +495,11 @@ void Stage::finishMass() {
 void Stage::applyTyped() {
   if (raising_) return finishMass();
   if (tool_ == Tool::Balcony) {
-    if (balcony_ && balcony_->seen) finishBalcony();
+    if (facadeDraft_ && facadeDraft_->seen) finishBalcony();
     return;
   }
   if (tool_ == Tool::Window) {
-    if (wall_ && !typed_.isEmpty()) windowClick(pointer_);
+    if ((wall_ || facadeDraft_) && !typed_.isEmpty()) windowClick(pointer_);
     return;
   }
   if (drawsOutline(tool_)) {
@@ -547,8 +547,8 @@ void Stage::keyPressEvent(QKeyEvent* e) {
   if (e->key() == Qt::Key_Backspace) {
     if (!typed_.isEmpty())
       typed_.chop(1);
-    else if (wall_)
-      wall_.reset();
+    else if (wall_ || facadeDraft_)
+      wall_.reset(), facadeDraft_.reset();
     else if (!draft_.empty() && !raising_)
       draft_.pop_back();
     update();

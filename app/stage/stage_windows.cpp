@@ -23,13 +23,15 @@ std::optional<Opening> Stage::draftWindow(QPointF at) const {
 }
 
 void Stage::windowClick(QPointF at) {
+  if (facadeDraft_) return markWindow(at);
   if (!wall_) {
     Vec3 where;
     const RayHit hit = pick(at, &where);
     const auto wall = hit.hit() ? wallBehind(document_.project(), where, hit.normal) : std::nullopt;
-    if (!wall) {
-      emit said("No room has a wall here that stands outdoors. Make rooms first; then click on their facade");
-      return;
+    if (!wall) { // a facade without rooms: the window is marked as a spot to be judged
+      if (!beginOnFacade(at)) emit said("A window lies in an upright face: click on one");
+      else emit said("No room lies behind: the window becomes a sensor in its middle. Click its other corner, or type a size such as 1.8x1.5");
+      return update();
     }
     wall_ = WallDraft{*wall, where, normalized(Vec3{hit.normal.x, hit.normal.y, 0}), {wall->along, wall->height}};
     update();
@@ -92,45 +94,83 @@ double Stage::balconyDepth() const {
 }
 
 std::optional<WallRectangle> Stage::draftBalcony(QPointF at) const {
-  if (!balcony_) return {};
-  if (balcony_->seen) return balcony_->seen;
+  if (!facadeDraft_) return {};
+  if (facadeDraft_->seen) return facadeDraft_->seen;
   const Camera::Ray r = camera_.ray(at.x(), at.y(), width(), height());
-  const double facing = dot(r.direction, balcony_->normal);
+  const double facing = dot(r.direction, facadeDraft_->normal);
   if (std::abs(facing) < 1e-6) return {};
-  const Vec3 p = r.origin + r.direction * (dot(balcony_->at - r.origin, balcony_->normal) / facing);
-  const Vec3 right{-balcony_->normal.y, balcony_->normal.x, 0};
+  const Vec3 p = r.origin + r.direction * (dot(facadeDraft_->at - r.origin, facadeDraft_->normal) / facing);
+  const Vec3 right{-facadeDraft_->normal.y, facadeDraft_->normal.x, 0};
   const auto tidy = [](double v) { return std::round(v * 20) / 20; };
-  const double u = tidy(dot(p - balcony_->at, right)), low = tidy(std::min(p.z, balcony_->at.z)), high = tidy(std::max(p.z, balcony_->at.z));
+  const double u = tidy(dot(p - facadeDraft_->at, right)), low = tidy(std::min(p.z, facadeDraft_->at.z)), high = tidy(std::max(p.z, facadeDraft_->at.z));
   if (std::abs(u) < 0.1) return {};
-  const Vec3 left = balcony_->at + right * std::min(0.0, u);
+  const Vec3 left = facadeDraft_->at + right * std::min(0.0, u);
   return WallRectangle{{left.x, left.y, low}, right, std::abs(u), high - low};
 }
 
+bool Stage::beginOnFacade(QPointF at) {
+  Vec3 where;
+  const RayHit hit = pick(at, &where);
+  const Vec3 n = hit.hit() && dot(hit.normal, camera_.ray(at.x(), at.y(), width(), height()).direction) > 0 ? -hit.normal : hit.normal;
+  if (!hit.hit() || std::hypot(n.x, n.y) < 0.9) return false;
+  const ElementPtr e = document_.project().element({hit.element});
+  facadeDraft_ = FacadeDraft{where, normalized(Vec3{n.x, n.y, 0}), !e || e->proposed, {}, e ? e->name : std::string()}; // walls of rooms are of the proposal
+  return true;
+}
+
+/// The window between the first click and here as a sensor in its middle, in a group of its building's.
+void Stage::markWindow(QPointF at) {
+  auto seen = draftBalcony(at);
+  if (const auto size = sizeFromText(typed_.toStdString(), document_.project().units)) { // to the side and the height the pointer is on
+    const Vec3 right{-facadeDraft_->normal.y, facadeDraft_->normal.x, 0};
+    const bool left = seen && dot(seen->corner - facadeDraft_->at, right) < -1e-6, below = seen && seen->corner.z < facadeDraft_->at.z - 0.02;
+    const Vec3 c = facadeDraft_->at - right * (left ? size->x : 0) - Vec3{0, 0, below ? size->y : 0};
+    seen = WallRectangle{c, right, size->x, size->y};
+  }
+  if (!seen || seen->height < 0.1) {
+    emit said("This window would have no size. Click its other corner, or type a size such as 1.8x1.5");
+    return;
+  }
+  const std::string group = "Windows of " + (facadeDraft_->building.empty() ? std::string("the model") : facadeDraft_->building);
+  const PointSensor sensor{seen->corner + seen->right * (seen->width / 2) + Vec3{0, 0, seen->height / 2} + facadeDraft_->normal * 0.02, facadeDraft_->normal, {}};
+  Project p = document_.project();
+  auto to = std::find_if(p.groups.begin(), p.groups.end(), [&](const SensorGroup& g) { return g.name == group && std::holds_alternative<std::vector<PointSensor>>(g.layout); });
+  if (to == p.groups.end()) {
+    SensorGroup fresh;
+    fresh.id = GroupId::fresh();
+    fresh.name = group;
+    fresh.layout = std::vector<PointSensor>{};
+    p.groups.push_back(std::move(fresh));
+    to = p.groups.end() - 1;
+  }
+  auto& points = std::get<std::vector<PointSensor>>(to->layout);
+  points.push_back(sensor);
+  points.back().name = "Window " + std::to_string(points.size());
+  const std::size_t n = points.size();
+  facadeDraft_.reset();
+  typed_.clear();
+  document_.change(std::move(p), "Mark window");
+  emit said(QString("%1 window%2 marked in \"%3\": choose that group in a study. Click the next one, or Escape").arg(n).arg(n == 1 ? "" : "s").arg(QString::fromStdString(group)));
+  update();
+}
+
 void Stage::balconyClick(QPointF at) {
-  if (!balcony_) {
-    Vec3 where;
-    const RayHit hit = pick(at, &where);
-    const Vec3 n = hit.hit() && dot(hit.normal, camera_.ray(at.x(), at.y(), width(), height()).direction) > 0 ? -hit.normal : hit.normal;
-    if (!hit.hit() || std::hypot(n.x, n.y) < 0.9) {
-      emit said("A balcony hangs on an upright face: click on one");
-      return;
-    }
-    const ElementPtr e = document_.project().element({hit.element});
-    balcony_ = BalconyDraft{where, normalized(Vec3{n.x, n.y, 0}), !e || e->proposed, {}}; // walls of rooms are of the proposal
+  if (!facadeDraft_) {
+    if (!beginOnFacade(at)) emit said("A balcony hangs on an upright face: click on one");
     return update();
   }
-  if (balcony_->seen) return finishBalcony();
-  balcony_->seen = draftBalcony(at);
-  if (!balcony_->seen) emit said("This balcony would have no width. Click its other corner");
+  if (facadeDraft_->seen) return finishBalcony();
+  facadeDraft_->seen = draftBalcony(at);
+  if (!facadeDraft_->seen) emit said("This balcony would have no width. Click its other corner");
   else emit said(QString("Type how far it stands out and Enter, or click: %1").arg(QString::fromStdString(lengthText(usualDepth, document_.project().units))));
   update();
 }
 
 void Stage::finishBalcony() {
-  const BalconyDraft b = *balcony_;
+  const FacadeDraft b = *facadeDraft_;
   std::vector<ElementId> made;
   Project p = withBalcony(document_.project(), *b.seen, balconyDepth(), b.proposed, &made);
-  balcony_.reset();
+  facadeDraft_.reset();
   typed_.clear();
   document_.change(std::move(p), "Draw balcony");
   document_.look([&](Looking& l) { l.selected = made; });
@@ -139,18 +179,19 @@ void Stage::finishBalcony() {
 }
 
 void Stage::paintBalconyDraft(QPainter& p) {
-  if (tool_ != Tool::Balcony || !balcony_) return;
+  if ((tool_ != Tool::Balcony && tool_ != Tool::Window) || !facadeDraft_) return;
   const Theme& t = theme();
   p.setPen(QPen(t.noon, 1.6));
   const auto seen = draftBalcony(pointer_);
   if (!seen) {
-    if (const auto q = pixelOf(balcony_->at)) p.drawEllipse(*q, 4, 4);
+    if (const auto q = pixelOf(facadeDraft_->at)) p.drawEllipse(*q, 4, 4);
     return;
   }
   QColor fill = t.noon;
   fill.setAlpha(50);
   p.setBrush(fill);
-  const Vec3 out = balcony_->normal * balconyDepth(), right = seen->right * seen->width, up{0, 0, seen->height};
+  const bool window = tool_ == Tool::Window;
+  const Vec3 out = facadeDraft_->normal * (window ? 0.0 : balconyDepth()), right = seen->right * seen->width, up{0, 0, seen->height};
   const auto quad = [&](Vec3 a, Vec3 b, Vec3 c, Vec3 d) {
     QPolygonF polygon;
     for (const Vec3& v : {a, b, c, d})
@@ -158,12 +199,12 @@ void Stage::paintBalconyDraft(QPainter& p) {
     p.drawPolygon(polygon);
   };
   const Vec3 o = seen->corner;
-  quad(o, o + right, o + right + out, o + out);
+  if (!window) quad(o, o + right, o + right + out, o + out);
   quad(o + out, o + right + out, o + right + out + up, o + out + up);
   const auto text = [&](double v) { return QString::fromStdString(lengthText(v, document_.project().units)); };
   p.setFont(figureFont(10.5));
   p.setPen(t.ink);
-  if (const auto q = pixelOf(o + right * 0.5 + out + up)) p.drawText(*q + QPointF(-50, -8), QString("%1 wide, %2 high, out %3").arg(text(seen->width), text(seen->height), text(balconyDepth())));
+  if (const auto q = pixelOf(o + right * 0.5 + out + up)) p.drawText(*q + QPointF(-50, -8), QString("%1 wide, %2 high").arg(text(seen->width), text(seen->height)) + (window ? QString() : QString(", out %1").arg(text(balconyDepth()))));
 }
 
 } // namespace noonward

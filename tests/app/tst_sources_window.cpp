@@ -243,6 +243,30 @@ private slots:
     w->action("Undo")->trigger();
     QCOMPARE(balconies().size(), std::size_t(4));
     QTest::keyClick(&w->stage(), Qt::Key_Escape);
+    // No room lies behind this facade: its windows become sensors, by two corners or by one and a size.
+    w->action("Draw windows")->trigger();
+    w->stage().faceWall(wall(), 0);
+    clickAt(&w->stage(), at(-1.2, 0.9));
+    clickAt(&w->stage(), at(0.6, 2.5));
+    const auto marked = [&]() -> const SensorGroup* {
+      for (const SensorGroup& g : w->document().project().groups)
+        if (g.name == "Windows of Ropewalk flats") return &g;
+      return nullptr;
+    };
+    QVERIFY(marked());
+    const auto points = [&] { return std::get<std::vector<PointSensor>>(marked()->layout); };
+    QCOMPARE(points().size(), std::size_t(1));
+    const double near = w->stage().camera().metresPerPixel(w->stage().height()) + 0.06;
+    QVERIFY2(length(points()[0].position - Vec3{-39.98, -0.3, 1.7}) < near && points()[0].normal.x > 0.99, qPrintable(QString("%1 %2").arg(points()[0].position.y).arg(points()[0].position.z)));
+    clickAt(&w->stage(), at(6, 4.1));
+    QTest::mouseMove(&w->stage(), at(7, 5).toPoint());
+    QTest::keyClicks(&w->stage(), "1.6x1.5");
+    QTest::keyClick(&w->stage(), Qt::Key_Return);
+    QCOMPARE(points().size(), std::size_t(2));
+    QVERIFY2(length(points()[1].position - Vec3{-39.98, 6.8, 4.85}) < near, qPrintable(QString("%1 %2").arg(points()[1].position.y).arg(points()[1].position.z)));
+    clickAt(&w->stage(), at(0, 30));
+    QVERIFY(named<QLabel>(*w, "Notice")->text().contains("upright face"));
+    QTest::keyClick(&w->stage(), Qt::Key_Escape);
   }
 
   void aMendIsLookedAtFirst() {
