@@ -3,6 +3,7 @@
 #include "core/model/check.h"
 #include "core/model/edit.h"
 #include "core/proof/proof.h"
+#include <algorithm>
 #include <QComboBox>
 #include <QKeyEvent>
 #include <QLabel>
@@ -215,10 +216,11 @@ void DoAnything::fill() {
     const QString name = a->text();
     bool all = a->isEnabled();
     for (const QString& w : wanted) all = all && name.toLower().contains(w);
-    if (!all) continue;
-    shown_ << a;
-    list_->addItem(name + (a->shortcut().isEmpty() ? QString() : "      " + a->shortcut().toString(QKeySequence::NativeText)));
+    if (all) shown_ << a;
   }
+  // What begins with the first word comes first.
+  if (!wanted.isEmpty()) std::stable_partition(shown_.begin(), shown_.end(), [&](const QAction* a) { return a->text().toLower().startsWith(wanted.front()); });
+  for (const QAction* a : shown_) list_->addItem(a->text() + (a->shortcut().isEmpty() ? QString() : "      " + a->shortcut().toString(QKeySequence::NativeText)));
   if (list_->count() > 0) list_->setCurrentRow(0);
   const int rows = std::clamp(list_->count(), 1, 11);
   resize(width(), 66 + rows * 27);

@@ -28,8 +28,16 @@ void Stage::windowClick(QPointF at) {
     Vec3 where;
     const RayHit hit = pick(at, &where);
     const auto wall = hit.hit() ? wallBehind(document_.project(), where, hit.normal) : std::nullopt;
-    if (!wall) { // a facade without rooms: the window is marked as a spot to be judged
-      if (!beginOnFacade(at)) emit said("A window lies in an upright face: click on one");
+    if (!wall) { // a building without rooms: the window is marked as a spot to be judged
+      const ElementPtr e = hit.hit() ? document_.project().element({hit.element}) : nullptr;
+      const Box3 box = e ? boxOf(*e) : Box3{};
+      const auto& rooms = document_.project().rooms;
+      const bool inhabited = hit.hit() && (!e || std::any_of(rooms.begin(), rooms.end(), [&](const Room& r) {
+        const Vec2 c = centroid(r.outline);
+        return c.x > box.low.x - 1 && c.x < box.high.x + 1 && c.y > box.low.y - 1 && c.y < box.high.y + 1;
+      }));
+      if (inhabited) emit said("No room has a wall here that stands outdoors. Make rooms first; then click on their facade");
+      else if (!beginOnFacade(at)) emit said("A window lies in an upright face: click on one");
       else emit said("No room lies behind: the window becomes a sensor in its middle. Click its other corner, or type a size such as 1.8x1.5");
       return update();
     }
