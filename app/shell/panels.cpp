@@ -120,7 +120,8 @@ void FindingsPanel::preview(const Finding& finding) {
 
 void FindingsPanel::refresh() {
   const int at = scroll_->verticalScrollBar()->value(); // the list is made anew and keeps its place
-  QTimer::singleShot(0, scroll_, [bar = scroll_->verticalScrollBar(), at] { bar->setValue(at); });
+  if (scroll_->isAncestorOf(focusWidget() ? focusWidget() : this)) setFocus(); // else the focus wanders off with its button, and the list after it
+  QTimer::singleShot(20, scroll_, [bar = scroll_->verticalScrollBar(), at] { bar->setValue(at); });
   empty(list_);
   const Findings& all = document_.findings();
   if (seen_ && std::none_of(all.begin(), all.end(), [&](const Finding& f) { // mended, or changed
