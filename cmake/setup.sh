@@ -1,6 +1,7 @@
 # Sourced by the scripts at the top: installs what is missing, configures, builds. Run from the repository's root.
 set -euo pipefail
 cd "$(dirname "${BASH_SOURCE[0]}")/.."
+export CCACHE_BASEDIR=$PWD CCACHE_NOHASHDIR=1 # clones in other folders share what was compiled
 missing=()
 while read -r package; do
   case "$package" in ""|\#*) continue;; esac
