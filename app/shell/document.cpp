@@ -254,10 +254,11 @@ void Document::lookAtSources() {
       if (sources != d.history_.now().sources) return d.lookAtSources();
       d.watchSources();
       if (*found == d.sourceFindings_) return;
-      const bool fresh = std::any_of(found->begin(), found->end(), [&](const Finding& f) { return f.code == "source.changed" && std::find(d.sourceFindings_.begin(), d.sourceFindings_.end(), f) == d.sourceFindings_.end(); });
+      const auto fresh = std::find_if(found->begin(), found->end(), [&](const Finding& f) { return f.code == "source.changed" && std::find(d.sourceFindings_.begin(), d.sourceFindings_.end(), f) == d.sourceFindings_.end(); });
+      const QString told = fresh == found->end() ? QString() : QString::fromStdString(fresh->text); // the new one, not whatever is first
       d.sourceFindings_ = std::move(*found);
       d.check();
-      if (fresh) emit d.notice(QString::fromStdString(d.sourceFindings_.front().text) + " The findings offer to bring it in again.", false);
+      if (!told.isEmpty()) emit d.notice(told + " The findings offer to bring it in again.", false);
     };
   });
 }

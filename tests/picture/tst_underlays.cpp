@@ -3,7 +3,6 @@
 #include "core/files/project_file.h"
 #include "core/files/underlay_json.h"
 #include "core/model/edit.h"
-#include "core/studies/light_study.h"
 #include "picture/underlay_image.h"
 #include "tests/house.h"
 #include <QBuffer>
