@@ -1,9 +1,9 @@
 #include "core/files/result_store.h"
 #include "core/base/json_difference.h"
 #include "core/files/project_file.h"
+#include "core/files/sqlite.h"
 #include <algorithm>
 #include <cstring>
-#include <sqlite3.h>
 
 namespace noonward {
 
@@ -16,7 +16,7 @@ constexpr const char* schema = "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORM
                                " option TEXT, asked TEXT, at TEXT, seconds REAL, state TEXT, input TEXT);"
                                "CREATE TABLE IF NOT EXISTS input (digest TEXT PRIMARY KEY, text TEXT NOT NULL);";
 
-constexpr const char *sunHoursKind = "sun-hours 1", *lightKind = "light 2", *yearKind = "year 1";
+constexpr const char *sunHoursKind = "sun-hours 1", *lightKind = "light 2", *yearKind = "year 2";
 
 /// Body: counts and plain arrays, little-endian; its digest stands beside it.
 template <class T> void put(std::string& out, const T& v) { out.append(reinterpret_cast<const char*>(&v), sizeof v); }
@@ -55,18 +55,8 @@ std::string body(const SunHoursResult& r) {
   return out;
 }
 
-struct Statement {
-  sqlite3_stmt* s = nullptr;
-  Statement(sqlite3* db, const char* sql) {
-    if (sqlite3_prepare_v2(db, sql, -1, &s, nullptr) != SQLITE_OK) s = nullptr;
-  }
-  ~Statement() { sqlite3_finalize(s); }
-  void text(int i, const std::string& t) { sqlite3_bind_text(s, i, t.data(), int(t.size()), SQLITE_TRANSIENT); }
-  std::string text(int column) const {
-    const auto* t = sqlite3_column_text(s, column);
-    return t ? std::string(reinterpret_cast<const char*>(t), std::size_t(sqlite3_column_bytes(s, column))) : std::string();
-  }
-};
+constexpr const char* cantWrite = "The results file can't be written: ";
+constexpr const char* lastsTheSession = " New results last until the program ends.";
 
 } // namespace
 
@@ -75,92 +65,111 @@ std::filesystem::path ResultStore::besideProject(const std::filesystem::path& pr
   return p.replace_extension(".results.sqlite");
 }
 
-bool ResultStore::open(const std::string& path) {
-  if (sqlite3_open(path.c_str(), &db_) == SQLITE_OK && sqlite3_exec(db_, schema, nullptr, nullptr, nullptr) == SQLITE_OK) {
-    Statement check(db_, "SELECT key, kind, name, asked, at, seconds, body, digest FROM result LIMIT 1");
-    if (check.s) {
-      const int rc = sqlite3_step(check.s);
-      if (rc == SQLITE_ROW || rc == SQLITE_DONE) return true;
-    }
-  }
-  sqlite3_close(db_);
-  db_ = nullptr;
-  return false;
+namespace {
+std::unique_ptr<Sqlite> opened(const std::filesystem::path& path) {
+  auto db = std::make_unique<Sqlite>(path);
+  db->run(schema);
+  Sqlite::Statement(*db, "SELECT key, kind, name, asked, at, seconds, body, digest FROM result LIMIT 1").next();
+  Sqlite::Statement(*db, "SELECT key, study, name, option, asked, at, seconds, state, input FROM run LIMIT 1").next();
+  return db;
 }
+/// A name beside the file that nothing has yet.
+std::filesystem::path aside(const std::filesystem::path& path) {
+  std::filesystem::path to = path.string() + ".damaged";
+  for (int n = 2; std::filesystem::exists(to); ++n) to = path.string() + ".damaged-" + std::to_string(n);
+  return to;
+}
+} // namespace
 
-ResultStore::ResultStore(const std::filesystem::path& path) {
-  if (!path.empty()) {
-    if (open(path.string())) return;
+ResultStore::ResultStore(const std::filesystem::path& path) : memory_(opened({})) {
+  if (path.empty()) return;
+  try {
+    file_ = opened(path);
+    writable_ = true;
+  } catch (const SqliteFault& fault) {
     std::error_code error;
-    std::filesystem::rename(path, path.string() + ".damaged", error);
-    for (const char* tail : {"-wal", "-shm"}) std::filesystem::remove(path.string() + tail, error);
-    if (open(path.string())) {
-      notes_.push_back("The results file was damaged; it was put aside and begun anew. Studies run again when asked.");
-      return;
+    if (fault.isDamage()) {
+      std::filesystem::rename(path, aside(path), error);
+      if (!error)
+        for (const char* tail : {"-wal", "-shm"}) std::filesystem::remove(path.string() + tail, error);
+      try {
+        if (!error) file_ = opened(path), writable_ = true;
+        notes_.push_back("The results file was damaged; it was put aside and begun anew. Studies run again when asked.");
+        return;
+      } catch (const SqliteFault&) {
+      }
     }
-    notes_.push_back("No results file can be kept beside the project; results last until the program ends.");
+    // Locked, on a full disc, read only: it stays as it is, and is read where it can be.
+    for (const Sqlite::Mode mode : {Sqlite::Mode::ReadOnly, Sqlite::Mode::Untouched}) // a full disc has no room even for a reader's lock
+      try {
+        if (file_) break;
+        file_ = std::make_unique<Sqlite>(path, mode);
+        Sqlite::Statement(*file_, "SELECT key, kind, body, digest FROM result LIMIT 1").next();
+        Sqlite::Statement(*file_, "SELECT key, study, name, option, asked, at, seconds, state, number, input FROM run LIMIT 1").next();
+      } catch (const SqliteFault&) {
+        file_.reset();
+      }
+    notes_.push_back(std::string(file_ ? "The results file can be read but not written" : "No results file can be kept beside the project") + " (" + fault.what() + ")." + lastsTheSession);
   }
-  require(open(":memory:"), "SQLite opens no store in memory");
 }
 
-ResultStore::~ResultStore() { sqlite3_close(db_); }
+ResultStore::~ResultStore() = default;
+
+std::vector<std::string> ResultStore::notes() const {
+  const std::lock_guard lock(mutex_);
+  return notes_;
+}
 
 std::optional<std::string> ResultStore::load(const Digest& key, const char* kind) {
   const std::lock_guard lock(mutex_);
-  Statement q(db_, "SELECT body, digest FROM result WHERE key = ? AND kind = ?");
-  if (!q.s) return {};
-  q.text(1, key.hex());
-  q.text(2, kind);
-  if (sqlite3_step(q.s) != SQLITE_ROW) return {};
-  std::string bytes(static_cast<const char*>(sqlite3_column_blob(q.s, 0)), std::size_t(sqlite3_column_bytes(q.s, 0)));
-  if (digestOf(bytes).hex() != q.text(1)) return {}; // damaged: run again
-  return bytes;
-}
-
-Outcome ResultStore::store(const StoredRun& run, StudyKind study, const char* kind, const std::string& bytes) {
-  const std::lock_guard lock(mutex_);
-  // One step: a kill leaves either all of it or nothing.
-  struct Transaction {
-    sqlite3* db;
-    explicit Transaction(sqlite3* d) : db(d) { sqlite3_exec(db, "BEGIN", nullptr, nullptr, nullptr); }
-    ~Transaction() { sqlite3_exec(db, "COMMIT", nullptr, nullptr, nullptr); }
-  } transaction(db_);
-  std::string input;
-  if (!run.wentIn.empty()) {
-    input = digestOf(run.wentIn).hex();
-    Statement i(db_, "INSERT OR IGNORE INTO input VALUES (?, ?)");
-    i.text(1, input);
-    i.text(2, run.wentIn);
-    sqlite3_step(i.s);
-  }
-  Statement r(db_, "INSERT INTO run (key, study, name, option, asked, at, seconds, state, input) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)");
-  int column = 0;
-  for (const std::string& t : {run.key.hex(), std::string(studyKey(study)), run.name, run.option, run.asked, run.when}) r.text(++column, t);
-  sqlite3_bind_double(r.s, ++column, run.seconds);
-  r.text(++column, run.state.empty() ? "finished" : run.state);
-  r.text(++column, input);
-  if (!r.s || sqlite3_step(r.s) != SQLITE_DONE) return fail(std::string("The results file can't be written: ") + sqlite3_errmsg(db_));
-  forget();
-  Statement q(db_, "INSERT OR REPLACE INTO result VALUES (?, ?, ?, ?, ?, ?, ?, ?)");
-  if (!q.s) return fail(std::string("The results file can't be written: ") + sqlite3_errmsg(db_));
-  q.text(1, run.key.hex());
-  q.text(2, kind);
-  q.text(3, run.name);
-  q.text(4, run.asked);
-  q.text(5, run.when);
-  sqlite3_bind_double(q.s, 6, run.seconds);
-  sqlite3_bind_blob64(q.s, 7, bytes.data(), bytes.size(), SQLITE_TRANSIENT);
-  q.text(8, digestOf(bytes).hex());
-  if (sqlite3_step(q.s) != SQLITE_DONE)
-    return fail(std::string("The results file can't be written: ") + sqlite3_errmsg(db_));
+  for (Sqlite* db : {memory_.get(), file_.get()})
+    try {
+      if (!db) continue;
+      Sqlite::Statement q(*db, "SELECT body, digest FROM result WHERE key = ? AND kind = ?");
+      if (!q.bind(key.hex()).bind(kind).next()) continue;
+      std::string bytes = q.text(0);
+      if (digestOf(bytes).hex() == q.text(1)) return bytes; // else damaged: run again
+    } catch (const SqliteFault&) { // what can't be read now is run again
+    }
   return {};
 }
 
-/// Runs beyond the most that are kept, and what only they held.
-void ResultStore::forget() {
-  const std::string sql = "DELETE FROM run WHERE number <= (SELECT max(number) FROM run) - " + std::to_string(mostRuns) + " AND number IN (SELECT number FROM run ORDER BY number DESC LIMIT -1 OFFSET " + std::to_string(mostRuns) +
-                          "); DELETE FROM result WHERE key NOT IN (SELECT key FROM run) AND rowid < (SELECT max(rowid) FROM result); DELETE FROM input WHERE digest NOT IN (SELECT input FROM run);";
-  sqlite3_exec(db_, sql.c_str(), nullptr, nullptr, nullptr);
+namespace {
+void storeIn(Sqlite& db, const StoredRun& run, StudyKind study, const char* kind, const std::string& bytes) {
+  Sqlite::Transaction all(db); // a kill leaves either all of it or nothing
+  std::string input;
+  if (!run.wentIn.empty()) {
+    input = digestOf(run.wentIn).hex();
+    Sqlite::Statement(db, "INSERT OR IGNORE INTO input VALUES (?, ?)").bind(input).bind(run.wentIn).done();
+  }
+  Sqlite::Statement(db, "INSERT INTO run (key, study, name, option, asked, at, seconds, state, input) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)")
+      .bind(run.key.hex()).bind(studyKey(study)).bind(run.name).bind(run.option).bind(run.asked).bind(run.when).bind(run.seconds).bind(run.state.empty() ? "finished" : run.state).bind(input).done();
+  Sqlite::Statement(db, "INSERT OR REPLACE INTO result VALUES (?, ?, ?, ?, ?, ?, ?, ?)")
+      .bind(run.key.hex()).bind(kind).bind(run.name).bind(run.asked).bind(run.when).bind(run.seconds).bindBytes(bytes).bind(digestOf(bytes).hex()).done();
+  all.commit();
+}
+} // namespace
+
+Outcome ResultStore::store(const StoredRun& run, StudyKind study, const char* kind, const std::string& bytes) {
+  const std::lock_guard lock(mutex_);
+  std::string fault;
+  if (file_ && writable_) {
+    try {
+      storeIn(*file_, run, study, kind, bytes);
+      return {};
+    } catch (const SqliteFault& f) {
+      fault = f.what();
+    }
+    const std::string note = cantWrite + fault + "." + lastsTheSession;
+    if (std::find(notes_.begin(), notes_.end(), note) == notes_.end()) notes_.push_back(note);
+  }
+  try {
+    storeIn(*memory_, run, study, kind, bytes);
+  } catch (const SqliteFault& f) {
+    return fail(cantWrite + std::string(f.what()));
+  }
+  if (!fault.empty()) return fail(cantWrite + fault);
+  return {};
 }
 
 std::shared_ptr<const SunHoursResult> ResultStore::find(const Digest& key) {
@@ -176,7 +185,8 @@ std::shared_ptr<const SunHoursResult> ResultStore::find(const Digest& key) {
   t.take(r->midnight);
   t.take(r->possible);
   t.take(r->seconds);
-  if (!t.sound) return nullptr;
+  const std::size_t n = r->hours.size();
+  if (!t.sound || r->longest.size() != n || r->first.size() != n || r->last.size() != n) return nullptr;
   r->key = key;
   return r;
 }
@@ -202,7 +212,8 @@ std::shared_ptr<const LightResult> ResultStore::findLight(const Digest& key) {
   t.takeAll(r->replicates);
   t.take(unsettled);
   t.take(r->seconds);
-  if (!t.sound) return nullptr;
+  const std::size_t n = r->value.size();
+  if (!t.sound || kind < 0 || std::size_t(kind) >= allStudyKinds.size() || r->standardError.size() != n || r->samples.size() != n || (!r->replicates.empty() && r->replicates.size() != 16 * n)) return nullptr;
   r->kind = StudyKind(kind);
   r->unsettled = unsettled;
   r->key = key;
@@ -227,7 +238,7 @@ Outcome ResultStore::keep(const LightResult& r, StoredRun run) {
 namespace {
 /// Every field of a stored year in its order; `f` puts or takes it.
 template <class R, class F, class L> void eachField(R& r, F one, L list) {
-  list(r.sensors), list(r.beamHours), list(r.relativeError), list(r.spaces), list(r.sdaError), list(r.meanError), list(r.provision), list(r.provisionError), list(r.closedHours);
+  list(r.sensors), list(r.beamHours), list(r.relativeError), list(r.spaces), list(r.sdaError), list(r.meanError), list(r.provision), list(r.provisionError), list(r.provisionOwn), list(r.provisionOwnError), list(r.closedHours);
   one(r.building), one(r.buildingSdaError), one(r.scheduleHours), one(r.everySpace), one(r.rounds), one(r.certain), one(r.certainty), one(r.end), one(r.seconds), one(r.tracing);
 }
 } // namespace
@@ -238,7 +249,10 @@ std::shared_ptr<const YearResult> ResultStore::findYear(const Digest& key) {
   auto r = std::make_shared<YearResult>();
   Taker t{*bytes};
   eachField(*r, [&](auto& v) { t.take(v); }, [&](auto& v) { t.takeAll(v); });
-  if (!t.sound) return nullptr;
+  const std::size_t n = r->sensors.size(), spaces = r->spaces.size();
+  if (!t.sound || r->beamHours.size() != n || r->relativeError.size() != n) return nullptr;
+  for (std::size_t size : {r->sdaError.size(), r->meanError.size(), r->provision.size(), r->provisionError.size(), r->provisionOwn.size(), r->provisionOwnError.size()})
+    if (size != spaces) return nullptr;
   r->key = key;
   return r;
 }
@@ -256,57 +270,79 @@ Outcome ResultStore::keep(const YearResult& r, StoredRun run) {
 std::vector<StoredRun> ResultStore::runs() {
   const std::lock_guard lock(mutex_);
   std::vector<StoredRun> out;
-  Statement q(db_, "SELECT key, study, name, option, asked, at, seconds, state, number FROM run ORDER BY number DESC");
-  while (q.s && sqlite3_step(q.s) == SQLITE_ROW) {
-    StoredRun r;
-    const std::string key = q.text(0);
-    if (key.size() == 32) r.key = {idFromText(key.substr(0, 16)).value_or(0), idFromText(key.substr(16)).value_or(0)};
-    r.kind = studyFromKey(q.text(1)).value_or(StudyKind::SunHours);
-    r.name = q.text(2);
-    r.option = q.text(3);
-    r.asked = q.text(4);
-    r.when = q.text(5);
-    r.seconds = sqlite3_column_double(q.s, 6);
-    r.state = q.text(7);
-    r.number = sqlite3_column_int64(q.s, 8);
-    out.push_back(std::move(r));
-  }
+  for (Sqlite* db : {memory_.get(), file_.get()})
+    try {
+      if (!db) continue;
+      Sqlite::Statement q(*db, "SELECT key, study, name, option, asked, at, seconds, state, number FROM run ORDER BY number DESC");
+      while (q.next()) {
+        StoredRun r;
+        const std::string key = q.text(0);
+        if (key.size() == 32) r.key = {idFromText(key.substr(0, 16)).value_or(0), idFromText(key.substr(16)).value_or(0)};
+        r.kind = studyFromKey(q.text(1)).value_or(StudyKind::SunHours);
+        r.name = q.text(2);
+        r.option = q.text(3);
+        r.asked = q.text(4);
+        r.when = q.text(5);
+        r.seconds = q.number(6);
+        r.state = q.text(7);
+        r.number = numbered(db, q.integer(8));
+        out.push_back(std::move(r));
+      }
+    } catch (const SqliteFault&) { // what can't be read now is not shown
+    }
   return out;
 }
 
+/// Runs of the session alone count below zero.
+std::int64_t ResultStore::numbered(const Sqlite* db, std::int64_t number) const { return file_ && db == memory_.get() ? -number : number; }
+Sqlite& ResultStore::holder(std::int64_t run) { return file_ && run > 0 ? *file_ : *memory_; }
+
 std::string ResultStore::wentIn(std::int64_t run) {
   const std::lock_guard lock(mutex_);
-  Statement q(db_, "SELECT text FROM input JOIN run ON run.input = input.digest WHERE run.number = ?");
-  if (!q.s) return {};
-  sqlite3_bind_int64(q.s, 1, run);
-  return sqlite3_step(q.s) == SQLITE_ROW ? q.text(0) : std::string();
+  try {
+    Sqlite::Statement q(holder(run), "SELECT text FROM input JOIN run ON run.input = input.digest WHERE run.number = ?");
+    return q.bind(std::abs(run)).next() ? q.text(0) : std::string();
+  } catch (const SqliteFault&) {
+    return {};
+  }
+}
+
+Outcome ResultStore::change(std::int64_t run, const std::function<void(Sqlite&, std::int64_t)>& how) {
+  const std::lock_guard lock(mutex_);
+  try {
+    Sqlite& db = holder(run);
+    Sqlite::Transaction all(db);
+    how(db, std::abs(run));
+    all.commit();
+    return {};
+  } catch (const SqliteFault& f) {
+    return fail(cantWrite + std::string(f.what()));
+  }
 }
 
 Outcome ResultStore::rename(std::int64_t run, const std::string& name) {
-  const std::lock_guard lock(mutex_);
-  Statement q(db_, "UPDATE run SET name = ? WHERE number = ?");
-  q.text(1, name);
-  sqlite3_bind_int64(q.s, 2, run);
-  if (!q.s || sqlite3_step(q.s) != SQLITE_DONE) return fail(std::string("The results file can't be written: ") + sqlite3_errmsg(db_));
-  return {};
+  return change(run, [&](Sqlite& db, std::int64_t n) { Sqlite::Statement(db, "UPDATE run SET name = ? WHERE number = ?").bind(name).bind(n).done(); });
 }
 
-void ResultStore::removeRun(std::int64_t run) {
-  const std::lock_guard lock(mutex_);
-  const std::string n = std::to_string(run);
-  const std::string sql = "BEGIN; DELETE FROM result WHERE key = (SELECT key FROM run WHERE number = " + n + ") AND (SELECT count(*) FROM run WHERE key = result.key) < 2;"
-                          "DELETE FROM run WHERE number = " + n + "; DELETE FROM input WHERE digest NOT IN (SELECT input FROM run); COMMIT;";
-  sqlite3_exec(db_, sql.c_str(), nullptr, nullptr, nullptr);
+Outcome ResultStore::removeRun(std::int64_t run) {
+  return change(run, [](Sqlite& db, std::int64_t n) {
+    Sqlite::Statement(db, "DELETE FROM result WHERE key = (SELECT key FROM run WHERE number = ?) AND (SELECT count(*) FROM run WHERE key = result.key) < 2").bind(n).done();
+    Sqlite::Statement(db, "DELETE FROM run WHERE number = ?").bind(n).done();
+    db.run("DELETE FROM input WHERE digest NOT IN (SELECT input FROM run)");
+  });
 }
 
-void ResultStore::remove(const Digest& key) {
-  const std::lock_guard lock(mutex_);
-  for (const char* sql : {"DELETE FROM result WHERE key = ?", "DELETE FROM run WHERE key = ?"}) {
-    Statement q(db_, sql);
-    if (!q.s) return;
-    q.text(1, key.hex());
-    sqlite3_step(q.s);
+Outcome ResultStore::remove(const Digest& key) {
+  Outcome done;
+  for (const std::int64_t side : {1, -1}) {
+    if (side < 0 && !file_) break;
+    Outcome one = change(side, [&](Sqlite& db, std::int64_t) {
+      Sqlite::Statement(db, "DELETE FROM result WHERE key = ?").bind(key.hex()).done();
+      Sqlite::Statement(db, "DELETE FROM run WHERE key = ?").bind(key.hex()).done();
+    });
+    if (!one) done = std::move(one);
   }
+  return done;
 }
 
 std::string wentInText(const Project& project, const Study& study) {

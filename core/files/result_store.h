@@ -9,8 +9,6 @@
 #include <filesystem>
 #include <mutex>
 
-struct sqlite3;
-
 namespace noonward {
 
 struct StoredRun {
@@ -26,6 +24,8 @@ struct StoredRun {
   std::int64_t number = 0; ///< in the list of runs
 };
 
+class Sqlite;
+
 /// The whole of what a study goes by, as JSON text: the design in hand, the place, the study and its sensors.
 std::string wentInText(const Project& project, const Study& study);
 /// How two such texts differ, a sentence each.
@@ -33,7 +33,8 @@ std::vector<std::string> wentInDifferences(const std::string& from, const std::s
 
 class ResultStore {
 public:
-  /// Never fails to open: with nothing usable at the path it keeps results in memory and says so in notes().
+  /// Never fails to open. A damaged file is put aside; one that is locked, read only or on a full disc stays untouched, is read
+  /// where it can be, and new results are kept in memory: notes() says so. Several programs may use one file at once.
   explicit ResultStore(const std::filesystem::path& path);
   ~ResultStore();
   ResultStore(const ResultStore&) = delete;
@@ -42,28 +43,29 @@ public:
   std::shared_ptr<const SunHoursResult> find(const Digest& key);
   std::shared_ptr<const LightResult> findLight(const Digest& key);
   std::shared_ptr<const YearResult> findYear(const Digest& key);
-  /// Key and seconds are the result's own. What was stopped early is not kept; but a year is, for it says how far it came.
+  /// An error says that the file could not be written; the result is kept for the session all the same. Key and seconds are the result's own. What was stopped early is not kept; but a year is, for it says how far it came.
   Outcome keep(const SunHoursResult& result, StoredRun run);
   Outcome keep(const LightResult& result, StoredRun run);
   Outcome keep(const YearResult& result, StoredRun run);
-  /// The newest first; at most `mostRuns` are kept, older ones go with their results.
+  /// The newest first; none is dropped unasked.
   std::vector<StoredRun> runs();
-  static constexpr int mostRuns = 300;
   std::string wentIn(std::int64_t run);
   Outcome rename(std::int64_t run, const std::string& name);
   /// The run, and its result unless another run has the same.
-  void removeRun(std::int64_t run);
-  void remove(const Digest& key); ///< a result with all its runs
-  const std::vector<std::string>& notes() const { return notes_; }
+  Outcome removeRun(std::int64_t run);
+  Outcome remove(const Digest& key); ///< a result with all its runs
+  std::vector<std::string> notes() const;
   static std::filesystem::path besideProject(const std::filesystem::path& project);
 
 private:
-  bool open(const std::string& path);
   std::optional<std::string> load(const Digest& key, const char* kind);
   Outcome store(const StoredRun& run, StudyKind study, const char* kind, const std::string& bytes);
-  void forget();
-  std::mutex mutex_;
-  sqlite3* db_ = nullptr;
+  Outcome change(std::int64_t run, const std::function<void(Sqlite&, std::int64_t)>& how);
+  std::int64_t numbered(const Sqlite* db, std::int64_t number) const;
+  Sqlite& holder(std::int64_t run);
+  mutable std::mutex mutex_;
+  std::unique_ptr<Sqlite> file_, memory_; ///< beside the project; of the session
+  bool writable_ = false;
   std::vector<std::string> notes_;
 };
 

@@ -1,5 +1,6 @@
 #include "core/files/save_file.h"
 #include <cerrno>
+#include <chrono>
 #include <cstring>
 #include <fcntl.h>
 #include <fmt/format.h>
@@ -27,6 +28,22 @@ std::string why(int error) {
 }
 } // namespace
 
+namespace {
+/// What saves of this file left that were killed half-way: an hour old, so that no save under way is meant.
+void removeLeftovers(const std::filesystem::path& path) {
+  std::error_code e;
+  const std::string stem = path.filename().string() + ".part-";
+  const std::filesystem::path folder = path.has_parent_path() ? path.parent_path() : ".";
+  std::vector<std::filesystem::path> old;
+  for (const auto& entry : std::filesystem::directory_iterator(folder, e)) {
+    const std::string name = entry.path().filename().string();
+    std::error_code ignored;
+    if (name.size() == stem.size() + 6 && name.starts_with(stem) && std::filesystem::file_time_type::clock::now() - entry.last_write_time(ignored) > std::chrono::hours(1) && !ignored) old.push_back(entry.path());
+  }
+  for (const auto& file : old) std::filesystem::remove(file, e);
+}
+} // namespace
+
 Outcome saveFile(const std::filesystem::path& path, std::string_view bytes, const DiscCalls& disc) {
   const std::string target = path.string();
   const auto failed = [&](int error) {
@@ -35,6 +52,7 @@ Outcome saveFile(const std::filesystem::path& path, std::string_view bytes, cons
   struct stat old {};
   const bool exists = ::stat(target.c_str(), &old) == 0;
   if (exists && (old.st_mode & S_IWUSR) == 0) return failed(EACCES); // a file made read-only stays so, for root too
+  removeLeftovers(path);
   std::string fresh = target + ".part-XXXXXX";
   const int file = ::mkstemp(fresh.data());
   if (file < 0) return failed(errno);
@@ -98,78 +116,6 @@ Expected<std::string> loadFile(const std::filesystem::path& path, std::size_t li
   ::close(file);
   bytes.resize(at);
   return bytes;
-}
-
-namespace {
-void put(std::string& out, std::uint32_t c) {
-  if (c < 0x80) {
-    out += char(c);
-  } else if (c < 0x800) {
-    out += char(0xC0 | c >> 6);
-    out += char(0x80 | (c & 63));
-  } else if (c < 0x10000) {
-    out += char(0xE0 | c >> 12);
-    out += char(0x80 | (c >> 6 & 63));
-    out += char(0x80 | (c & 63));
-  } else {
-    out += char(0xF0 | c >> 18);
-    out += char(0x80 | (c >> 12 & 63));
-    out += char(0x80 | (c >> 6 & 63));
-    out += char(0x80 | (c & 63));
-  }
-}
-bool validUtf8(std::string_view s) {
-  for (std::size_t i = 0; i < s.size();) {
-    const auto c = static_cast<unsigned char>(s[i]);
-    const std::size_t n = c < 0x80 ? 1 : c >= 0xC2 && c < 0xE0 ? 2 : c >= 0xE0 && c < 0xF0 ? 3 : c >= 0xF0 && c < 0xF5 ? 4 : 0;
-    if (n == 0 || i + n > s.size()) return false;
-    for (std::size_t k = 1; k < n; ++k)
-      if ((static_cast<unsigned char>(s[i + k]) & 0xC0) != 0x80) return false;
-    i += n;
-  }
-  return true;
-}
-} // namespace
-
-std::string asUtf8(std::string_view b, std::vector<std::string>* notes) {
-  const auto note = [&](const char* text) {
-    if (notes) notes->push_back(text);
-  };
-  std::string text;
-  if (b.starts_with("\xEF\xBB\xBF")) {
-    note("A byte order mark was skipped.");
-    text = b.substr(3);
-  } else if (b.starts_with("\xFF\xFE") || b.starts_with("\xFE\xFF")) {
-    const bool little = b[0] == '\xFF';
-    note("The text was UTF-16.");
-    for (std::size_t i = 2; i + 1 < b.size(); i += 2) {
-      const auto unit = [&](std::size_t k) {
-        const auto x = static_cast<unsigned char>(b[k]), y = static_cast<unsigned char>(b[k + 1]);
-        return std::uint32_t(little ? x | y << 8 : x << 8 | y);
-      };
-      std::uint32_t c = unit(i);
-      if (c >= 0xD800 && c < 0xDC00 && i + 3 < b.size()) {
-        c = 0x10000 + ((c - 0xD800) << 10) + (unit(i + 2) - 0xDC00);
-        i += 2;
-      }
-      put(text, c);
-    }
-  } else if (!validUtf8(b)) {
-    note("The text was read as Latin-1.");
-    for (char c : b) put(text, static_cast<unsigned char>(c));
-  } else {
-    text = b;
-  }
-  std::string out;
-  out.reserve(text.size());
-  for (std::size_t i = 0; i < text.size(); ++i) {
-    if (text[i] == '\r') {
-      if (i + 1 >= text.size() || text[i + 1] != '\n') out += '\n';
-    } else {
-      out += text[i];
-    }
-  }
-  return out;
 }
 
 } // namespace noonward

@@ -3,6 +3,7 @@
 // then put in its place in one step, so that a full disc or a kill leaves the old file as it was.
 
 #include "core/base/error.h"
+#include "core/base/utf8.h"
 #include <cstddef>
 #include <filesystem>
 #include <functional>
@@ -21,8 +22,5 @@ struct DiscCalls {
 
 Outcome saveFile(const std::filesystem::path& path, std::string_view bytes, const DiscCalls& disc = DiscCalls::real());
 Expected<std::string> loadFile(const std::filesystem::path& path, std::size_t limit = std::size_t{4} << 30);
-
-/// Text that may be UTF-8 with a byte order mark, UTF-16 or Latin-1, as UTF-8 with \n line ends. Notes what it did.
-std::string asUtf8(std::string_view bytes, std::vector<std::string>* notes = nullptr);
 
 } // namespace noonward
