@@ -5,67 +5,18 @@
 #include "core/files/part_stream.h"
 #include "core/geometry/mesh_build.h"
 #include "core/geometry/plan_cut.h"
-#include <assimp/Importer.hpp>
-#include <assimp/postprocess.h>
-#include <assimp/scene.h>
 #include <cmath>
 #include <csignal>
 #include <cstring>
 #include <fmt/format.h>
-#include <functional>
+#include <fcntl.h>
 #include <poll.h>
-#include <sys/resource.h>
+#include <spawn.h>
 #include <sys/wait.h>
 
 namespace noonward {
 
 namespace {
-
-// ---- Assimp, in the child -----------------------------------------------------------------------------------------
-
-void sendNode(PartStream& out, const aiScene* scene, const aiNode* node, const aiMatrix4x4t<double>& parent) {
-  const aiMatrix4x4& m = node->mTransformation;
-  const aiMatrix4x4t<double> own(m.a1, m.a2, m.a3, m.a4, m.b1, m.b2, m.b3, m.b4, m.c1, m.c2, m.c3, m.c4, m.d1, m.d2, m.d3, m.d4);
-  const aiMatrix4x4t<double> all = parent * own;
-  for (unsigned i = 0; i < node->mNumMeshes; ++i) {
-    const aiMesh* mesh = scene->mMeshes[node->mMeshes[i]];
-    std::vector<double> points;
-    for (unsigned k = 0; k < mesh->mNumVertices; ++k) {
-      const aiVector3t<double> p = all * aiVector3t<double>(mesh->mVertices[k].x, mesh->mVertices[k].y, mesh->mVertices[k].z);
-      points.insert(points.end(), {p.x, p.y, p.z});
-    }
-    std::vector<std::uint32_t> triangles;
-    for (unsigned f = 0; f < mesh->mNumFaces; ++f)
-      if (mesh->mFaces[f].mNumIndices == 3) triangles.insert(triangles.end(), mesh->mFaces[f].mIndices, mesh->mFaces[f].mIndices + 3);
-    aiString material;
-    float opacity = 1;
-    if (mesh->mMaterialIndex < scene->mNumMaterials) {
-      scene->mMaterials[mesh->mMaterialIndex]->Get(AI_MATKEY_NAME, material);
-      scene->mMaterials[mesh->mMaterialIndex]->Get(AI_MATKEY_OPACITY, opacity);
-    }
-    out.part({node->mName.data, node->mName.length}, "", "", {material.data, material.length}, opacity >= 0 && opacity <= 1 ? 1 - double(opacity) : 0, points, triangles);
-  }
-  for (unsigned i = 0; i < node->mNumChildren; ++i) sendNode(out, scene, node->mChildren[i], all);
-}
-
-[[noreturn]] void runAssimp(int pipe, const std::string& path) {
-  const rlimit memory{std::size_t{6} << 30, std::size_t{6} << 30};
-  ::setrlimit(RLIMIT_AS, &memory);
-  const rlimit time{120, 120};
-  ::setrlimit(RLIMIT_CPU, &time);
-  Assimp::Importer importer;
-  const aiScene* scene = importer.ReadFile(path, aiProcess_Triangulate | aiProcess_JoinIdenticalVertices | aiProcess_FindDegenerates);
-  if (!scene || !scene->mRootNode) {
-    PartStream(pipe).cannot(importer.GetErrorString());
-    _exit(2);
-  }
-  PartStream out(pipe);
-  sendNode(out, scene, scene->mRootNode, aiMatrix4x4t<double>());
-  out.end();
-  _exit(out.good() ? 0 : 3);
-}
-
-// ---- the parent's side --------------------------------------------------------------------------------------------
 
 /// Takes records from what has come so far; where one is not whole yet it waits for more.
 class PartReader {
@@ -232,20 +183,33 @@ private:
   std::map<std::string, int> seen_;
 };
 
-/// Runs `child` in a process of its own with the writing end of a pipe, and reads what comes.
-Expected<Model> readApart(const std::filesystem::path& path, RunControl* control, const std::function<void(int)>& child) {
-  const std::string name = path.filename().string();
+/// A program that stands beside this one, or where it is built.
+std::optional<std::string> programBeside(const std::string& program, const std::string& folder) {
+  std::error_code e;
+  const std::filesystem::path here = std::filesystem::read_symlink("/proc/self/exe", e).parent_path();
+  for (const std::string& at : {program, "../" + folder + "/" + program, "../libexec/noonward/" + program})
+    if (std::filesystem::exists(here / at, e)) return (here / at).string();
+  return {};
+}
+
+/// Runs a program on the file, its standard output a pipe, and reads what comes. A program, not a fork: this one has threads.
+Expected<Model> readApart(const std::filesystem::path& path, RunControl* control, const std::string& program) {
+  const std::string name = path.filename().string(), file = std::filesystem::absolute(path).string();
   if (!std::filesystem::is_regular_file(path)) return fail("There is no such file.", path.string());
   int ends[2];
-  if (::pipe(ends) != 0) return fail("No pipe to the reading process could be opened.", name);
-  const pid_t pid = ::fork();
-  if (pid < 0) return fail("The reading process could not be started.", name);
-  if (pid == 0) {
-    ::close(ends[0]);
-    child(ends[1]);
-    _exit(127);
-  }
+  if (::pipe2(ends, O_CLOEXEC) != 0) return fail("No pipe to the reading process could be opened.", name);
+  posix_spawn_file_actions_t actions;
+  ::posix_spawn_file_actions_init(&actions);
+  ::posix_spawn_file_actions_adddup2(&actions, ends[1], 1);
+  const char* words[] = {program.c_str(), file.c_str(), nullptr};
+  pid_t pid = 0;
+  const int started = ::posix_spawn(&pid, program.c_str(), &actions, nullptr, const_cast<char**>(words), environ);
+  ::posix_spawn_file_actions_destroy(&actions);
   ::close(ends[1]);
+  if (started != 0) {
+    ::close(ends[0]);
+    return fail("The reading process could not be started.", name);
+  }
   PartReader reader(name, control);
   Outcome fault;
   bool stopped = false;
@@ -274,33 +238,23 @@ Expected<Model> readApart(const std::filesystem::path& path, RunControl* control
   return model;
 }
 
-std::optional<std::filesystem::path> ifcProgram() {
-  std::error_code e;
-  const std::filesystem::path here = std::filesystem::read_symlink("/proc/self/exe", e).parent_path();
-  for (const char* at : {"noonward-ifc", "../ifc/noonward-ifc", "../libexec/noonward/noonward-ifc"})
-    if (std::filesystem::exists(here / at, e)) return here / at;
-  return {};
-}
-
 } // namespace
 
-Expected<Model> readForeign(const std::filesystem::path& path, RunControl* control) {
-  auto model = readApart(path, control, [&](int pipe) { runAssimp(pipe, path.string()); });
+Expected<Model> readForeign(const std::filesystem::path& path, const std::string& kind, RunControl* control) {
+  const auto program = programBeside("noonward-foreign", "foreign");
+  if (!program) return fail("The reader of glTF, Collada and 3DS, noonward-foreign, is not beside this program.", path.filename().string());
+  auto model = readApart(path, control, *program);
   if (!model) return model;
-  const std::string kind = path.extension().string();
-  if (kind == ".gltf" || kind == ".glb") model->statedUnit = LengthUnit::Metre; // the format fixes metres
-  model->statedYUp = kind == ".gltf" || kind == ".glb" || kind == ".dae";
+  const bool gltf = kind == ".gltf" || kind == ".glb";
+  if (gltf || kind == ".dae") model->statedUnit = LengthUnit::Metre; // the format fixes metres, or its reader takes the file's unit into account
+  model->statedYUp = true; // by the format, or turned so by its reader
   return model;
 }
 
 Expected<Model> readIfc(const std::filesystem::path& path, RunControl* control) {
-  const auto program = ifcProgram();
+  const auto program = programBeside("noonward-ifc", "ifc");
   if (!program) return fail("The reader of building models, noonward-ifc, is not beside this program.", path.filename().string());
-  const std::string command = program->string(), file = std::filesystem::absolute(path).string();
-  auto model = readApart(path, control, [&](int pipe) {
-    if (::dup2(pipe, 1) < 0) return;
-    ::execl(command.c_str(), command.c_str(), file.c_str(), static_cast<char*>(nullptr));
-  });
+  auto model = readApart(path, control, *program);
   if (!model) return model;
   model->statedZUp = true;
   return model;

@@ -5,6 +5,7 @@
 #include "core/base/words.h"
 #include "core/base/units.h"
 #include "core/files/mesh_files.h"
+#include "core/geometry/plan_cut.h"
 #include "core/sun/earth.h"
 #include <algorithm>
 #include <cmath>
@@ -68,7 +69,7 @@ Expected<Model> parseGeoJson(std::string_view text, const std::string& file) {
   else return fail("This is no GeoJSON: a FeatureCollection, a Feature or a geometry is expected.", file);
 
   std::vector<Footprint> prints;
-  std::size_t others = 0, faulty = 0, byStoreys = 0, flat = 0;
+  std::size_t others = 0, faulty = 0, byStoreys = 0, flat = 0, overBase = 0, mended = 0;
   std::string firstFault;
   for (std::size_t i = 0; i < list.size(); ++i) {
     const Json& f = list[i];
@@ -84,7 +85,8 @@ Expected<Model> parseGeoJson(std::string_view text, const std::string& file) {
     const auto height = property(properties, {"height", "building:height", "hoehe", "höhe", "hauteur", "altura", "altezza", "hoogte", "wysokosc", "h", "roof_height", "measuredheight"});
     const auto storeys = property(properties, {"building:levels", "levels", "storeys", "stories", "floors", "geschosse", "etages", "num_floors"});
     print.base = property(properties, {"min_height", "base", "base_height", "building:min_height"}).value_or(0);
-    if (height) print.height = *height - (properties.contains("min_height") ? print.base : 0); // heights count from the ground there
+    if (height && (print.base <= 0 || *height > print.base)) print.height = *height - print.base; // heights count from the ground, whatever the base is
+    else if (height) print.height = *height, ++overBase;
     else if (storeys) print.height = 3.2 * *storeys, ++byStoreys;
     if (!(print.height > 0 && print.height < 2000)) print.height = 0;
     if (properties.is_object())
@@ -145,7 +147,7 @@ Expected<Model> parseGeoJson(std::string_view text, const std::string& file) {
   const double lon = radians(middle.x), lat = radians(middle.y);
   const Vec3 zero = onEarth(lon, lat), east{-std::sin(lon), std::cos(lon), 0}, north{-std::sin(lat) * std::cos(lon), -std::sin(lat) * std::sin(lon), std::cos(lat)};
   std::map<std::string, int> seen;
-  std::size_t broken = 0;
+  std::vector<std::string> broken;
   for (const Footprint& p : prints) {
     ModelOutline o;
     o.name = p.name;
@@ -167,15 +169,22 @@ Expected<Model> parseGeoJson(std::string_view text, const std::string& file) {
       else o.outline.holes.push_back(std::move(ring));
     }
     o.outline = tidied(o.outline);
-    if (checkOutline(o.outline).fault != OutlineFault::None) {
-      o.outline.holes.clear(); // often it is a courtyard that touches the edge
-      if (checkOutline(o.outline).fault != OutlineFault::None) {
-        ++broken;
+    std::vector<Outline> pieces{o.outline};
+    if (checkOutline(o.outline).fault != OutlineFault::None) { // edges that cross, courtyards that touch the edge
+      pieces = repaired(o.outline);
+      if (pieces.empty()) {
+        broken.push_back(o.name);
         continue;
       }
+      ++mended;
     }
     flat += o.height <= 0;
-    model.outlines.push_back(std::move(o));
+    for (std::size_t k = 0; k < pieces.size(); ++k) {
+      ModelOutline one = o;
+      one.outline = std::move(pieces[k]);
+      if (k > 0) one.name += fmt::format(", part {}", k + 1);
+      model.outlines.push_back(std::move(one));
+    }
   }
   if (model.outlines.empty()) return fail("No footprint is an area: all outlines cross themselves or have no area.", file);
   const auto note = [&](std::size_t n, const char* one, const char* more, const char* rest) {
@@ -184,7 +193,14 @@ Expected<Model> parseGeoJson(std::string_view text, const std::string& file) {
   note(flat, "footprint says", "footprints say", " no height: to trace or to raise, left out of studies until then.");
   note(byStoreys, "height follows", "heights follow", " from storeys, 3.2 m each.");
   note(faulty, "feature", "features", " could not be read: coordinates are missing or no numbers.");
-  note(broken, "outline was", "outlines were", " left out: no area, or edges that cross.");
+  note(overBase, "footprint says", "footprints say", " a height below its base: taken as counted from the base.");
+  note(mended, "outline", "outlines", " with edges that cross or touch repaired: the same area covered, in as many pieces as that needs.");
+  if (!broken.empty()) {
+    std::string names;
+    for (std::size_t k = 0; k < std::min<std::size_t>(broken.size(), 8); ++k) names += (k ? ", " : "") + broken[k];
+    note(broken.size(), "outline has", "outlines have", " no area that can be built on, left out: ");
+    model.notes.back() += names + (broken.size() > 8 ? fmt::format(" and {} more.", broken.size() - 8) : ".");
+  }
   note(others, "feature is", "features are", " no polygon, passed over.");
   return model;
 }

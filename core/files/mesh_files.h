@@ -74,8 +74,9 @@ Expected<Model> parseGeoJson(std::string_view text, const std::string& file);
 Expected<Model> parseGbXml(std::string_view text, const std::string& file);
 /// Terrain as a grid of heights (ESRI ASCII), as a mesh through the middles of its cells.
 Expected<Model> parseHeightGrid(std::string_view text, const std::string& file);
-/// glTF, Collada and others; runs in a child process, so that a crash there is a message here.
-Expected<Model> readForeign(const std::filesystem::path& path, RunControl* control = nullptr);
+/// glTF, Collada and 3DS (`kind`: the ending, lower case, with its dot), by a program of its own that stands beside this one
+/// (foreign/), so that a crash there is a message here.
+Expected<Model> readForeign(const std::filesystem::path& path, const std::string& kind, RunControl* control = nullptr);
 /// IFC2x3 and IFC4: products by their kinds as roles, glass apart from frames, spaces as outlines with their names, place and true
 /// north; read by a program of its own that stands beside this one (ifc/).
 Expected<Model> readIfc(const std::filesystem::path& path, RunControl* control = nullptr);
@@ -112,7 +113,15 @@ std::vector<SourceChange> changedSources(const Project& project, SourceWatch& wa
 
 /// Elements in local metres; ids follow from file and part name, so that bringing it again finds them. `role`: of parts that
 /// nothing else says anything about; `guess`: names, material and shape may say it (core/model/role_guess.h).
-std::vector<Element> placedElements(const Model& model, const Placement& placement, Role role, bool guess = false);
+/// `source`: the file's name as the project has it (sourceNameOf), where that is another than the model's own.
+std::vector<Element> placedElements(const Model& model, const Placement& placement, Role role, bool guess = false, const std::string& source = {});
+/// What a project calls the file of a model: its name; with its folder where another file of that name was brought in and is still there.
+std::string sourceNameOf(const Project& project, const Model& model);
+/// The zone whose clock a place keeps: that of the nearest city that ships, within 150 km, else the whole hour by its longitude. Says which.
+struct ZoneOfPlace {
+  std::string zone, how;
+};
+ZoneOfPlace zoneOfPlace(const Place& place);
 
 /// What a model does to a project that is brought in: new, renewed, and what the file no longer has.
 struct ImportOutcome {

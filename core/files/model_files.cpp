@@ -54,9 +54,31 @@ Expected<Model> readByKind(const std::filesystem::path& path, RunControl* contro
     const auto says = [&](std::string_view word) { return bytes->find(word) != std::string::npos; };
     return kind == ".json" && !says("\"CityJSON\"") && says("\"FeatureCollection\"") ? parseGeoJson(*bytes, name) : parseCityJson(*bytes, name, wish);
   }
-  if (kind == ".gltf" || kind == ".glb" || kind == ".dae" || kind == ".3ds") return readForeign(path, control);
+  if (kind == ".gltf" || kind == ".glb" || kind == ".dae" || kind == ".3ds") return readForeign(path, kind, control);
   if (kind == ".ifc") return readIfc(path, control);
   return fail(fmt::format("Models of the kind \"{}\" can't be read. OBJ, STL, PLY, glTF, DAE, 3DS, DXF, IFC, gbXML, CityJSON, GeoJSON and height grids (ASC) can.", kind), name);
+}
+
+/// The one border for every reader: whatever a file calls things goes on as UTF-8.
+void namesAsUtf8(Model& model) {
+  bool latin = false;
+  const auto put = [&](std::string& name) {
+    latin |= !validUtf8(name);
+    name = nameAsUtf8(std::move(name));
+  };
+  put(model.file);
+  for (ModelPart& p : model.parts) {
+    for (std::string* name : {&p.name, &p.layer, &p.material}) put(*name);
+    for (std::string& group : p.mesh.faceGroup) put(group);
+  }
+  for (ModelOutline& o : model.outlines)
+    for (std::string* name : {&o.name, &o.layer}) put(*name);
+  for (Glazing& g : model.glazings)
+    for (std::string* name : {&g.name, &g.source}) put(*name);
+  for (std::string& level : model.levels) put(level);
+  for (std::string* name : {&model.level, &model.geo.system}) put(*name);
+  for (std::string& note : model.notes) note = nameAsUtf8(std::move(note));
+  if (latin) model.notes.push_back("Its names are no UTF-8; they were read as Latin-1.");
 }
 
 } // namespace
@@ -65,8 +87,9 @@ Expected<Model> readModel(const std::filesystem::path& path, RunControl* control
   Digest content;
   auto model = readByKind(path, control, wish, content);
   if (!model) return model;
+  namesAsUtf8(*model);
   std::error_code e;
-  model->path = std::filesystem::absolute(path, e).lexically_normal().string();
+  model->path = nameAsUtf8(std::filesystem::absolute(path, e).lexically_normal().string());
   if (content == Digest{})
     if (const auto bytes = loadFile(path)) content = digestOf(*bytes);
   model->content = content;

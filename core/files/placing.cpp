@@ -1,6 +1,7 @@
 // A read model into a project: elements in local metres, what was given to them before kept.
 
 #include "core/base/tolerances.h"
+#include "core/files/library.h"
 #include "core/files/mesh_files.h"
 #include "core/files/reference_system.h"
 #include "core/model/check.h"
@@ -62,17 +63,45 @@ std::vector<ModelLayer> modelLayers(const Model& model, const Placement& placeme
   return out;
 }
 
-std::vector<Element> placedElements(const Model& model, const Placement& placement, Role role, bool guess) {
+std::string sourceNameOf(const Project& p, const Model& model) {
+  const auto other = [&](const std::string& name) { // another file goes by this name
+    const auto s = std::find_if(p.sources.begin(), p.sources.end(), [&](const SourceFile& o) { return o.name == name; });
+    std::error_code e;
+    return s != p.sources.end() && !model.path.empty() && !s->path.empty() && s->path != model.path && std::filesystem::exists(s->path, e) && !std::filesystem::equivalent(s->path, model.path, e);
+  };
+  if (!other(model.file)) return model.file;
+  const std::filesystem::path folder = std::filesystem::path(model.path).parent_path();
+  std::string name = (folder.filename() / model.file).string();
+  return other(name) ? model.path : name;
+}
+
+ZoneOfPlace zoneOfPlace(const Place& place) {
+  std::error_code ignored;
+  const auto cities = readCities(resourcesFolder(std::filesystem::read_symlink("/proc/self/exe", ignored)) / "cities/cities.tsv");
+  const City* nearest = nullptr;
+  double best = 150'000; // m
+  if (cities)
+    for (const City& c : *cities) {
+      if (std::abs(c.latitude - degrees(place.latitude)) > 1.5) continue;
+      if (const double d = distanceBetween(place, {radians(c.latitude), radians(c.longitude), 0}); d < best && Zone::named(c.zone)) best = d, nearest = &c;
+    }
+  if (nearest) return {nearest->zone, fmt::format("its clock is that of {}, {:.0f} km away ({})", nearest->name, best / 1000, nearest->zone)};
+  const std::string zone = Zone::fixed(std::round(degrees(place.longitude) / 15) * 3600).name();
+  return {zone, fmt::format("its clock is set by the longitude ({}): no city of the list is near; check it", zone)};
+}
+
+std::vector<Element> placedElements(const Model& model, const Placement& placement, Role role, bool guess, const std::string& source) {
+  const std::string& file = source.empty() ? model.file : source;
   const double f = metresPer(placement.unit) * placement.scale;
   std::vector<Element> out;
   const std::string stem = std::filesystem::path(model.file).stem().string();
   const auto element = [&](const std::string& name, const std::string& layer) {
     Element e;
-    e.id = {derivedId("import/" + model.file + "/" + name)};
+    e.id = {derivedId("import/" + file + "/" + name)};
     e.name = name == "unnamed" ? stem : name;
     e.layer = layerOf(name, layer);
     e.role = role;
-    e.source = model.file;
+    e.source = file;
     return e;
   };
   for (const ModelPart& part : model.parts) {
@@ -145,6 +174,7 @@ void again(Element& e, const std::vector<std::string>& mends) {
 
 ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role role, bool guess, std::optional<bool> proposed, const std::map<std::string, Role>& byLayer) {
   ImportOutcome out;
+  const std::string file = sourceNameOf(p, model);
   const bool blank = p.elements.empty() && p.rooms.empty();
   if (blank && p.site.origin == Vec3{}) p.site.origin = placement.origin;
   std::optional<double> north = placement.northAngle ? placement.northAngle : model.geo.northAngle;
@@ -167,6 +197,11 @@ ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role
   if (blank) {
     if (model.geo.place) p.site.place = *model.geo.place;
     if (located) p.site.place = {located->place.latitude, located->place.longitude, p.site.place.elevation};
+    if (model.geo.place || located) { // a place without its clock would read every hour wrong
+      const ZoneOfPlace z = zoneOfPlace(p.site.place);
+      p.site.zone = z.zone;
+      out.remark = "The project stands where the file says; " + z.how + ".";
+    }
     if (north) p.site.northAngle = *north;
     if (!model.geo.system.empty()) p.site.referenceSystem = model.geo.system;
   }
@@ -196,7 +231,7 @@ ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role
   };
   std::vector<ElementId> seen;
   std::string panes; ///< how doubled ones were mended before
-  for (Element& e : placedElements(model, placement, role, guess)) {
+  for (Element& e : placedElements(model, placement, role, guess, file)) {
     if (turn != 0 || !(shift == Vec3{})) laidDown(e, turn, shift);
     if (proposed) e.proposed = *proposed;
     seen.push_back(e.id);
@@ -227,14 +262,14 @@ ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role
   if (!panes.empty()) // among the parts of the new file as among those of the old
     if (auto mended = mendProject(p, {.mend = panes})) p = std::move(*mended);
   if (!model.path.empty()) {
-    SourceFile s{model.file, model.path, placement.unit, placement.yUp, placement.scale, placement.northAngle, placement.origin, model.level, model.content};
+    SourceFile s{file, model.path, placement.unit, placement.yUp, placement.scale, placement.northAngle, placement.origin, model.level, model.content};
     const auto old = std::find_if(p.sources.begin(), p.sources.end(), [&](const SourceFile& o) { return o.name == s.name; });
     if (old == p.sources.end()) p.sources.push_back(std::move(s));
     else *old = std::move(s);
   }
   std::sort(seen.begin(), seen.end());
   for (const ElementPtr& e : p.elements)
-    if (e->source == model.file && !std::binary_search(seen.begin(), seen.end(), e->id)) out.gone.push_back(e->id);
+    if (e->source == file && !std::binary_search(seen.begin(), seen.end(), e->id)) out.gone.push_back(e->id);
   out.project = std::move(p);
   return out;
 }

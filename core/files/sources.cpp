@@ -9,8 +9,9 @@
 namespace noonward {
 
 std::optional<Placement> placementAsBefore(const Project& project, const Model& model) {
+  const std::string name = sourceNameOf(project, model);
   for (const SourceFile& s : project.sources)
-    if (s.name == model.file) return Placement{s.unit, s.yUp, s.origin, s.scale, s.northAngle};
+    if (s.name == name) return Placement{s.unit, s.yUp, s.origin, s.scale, s.northAngle};
   return {};
 }
 
@@ -59,6 +60,7 @@ Project takenOver(Project now, const Project& before, const ImportOutcome& o) {
     if (!findGlazing(now.glazings, g.name)) now.glazings.push_back(g);
   if (before.elements.empty()) {
     now.site.origin = o.project.site.origin, now.site.place = o.project.site.place;
+    now.site.zone = o.project.site.zone;
     now.site.northAngle = o.project.site.northAngle, now.site.referenceSystem = o.project.site.referenceSystem;
   }
   return now;

@@ -73,8 +73,8 @@ std::string stretchesCsv(const SunHoursInput& in, std::size_t sensor) {
 std::string skylineCsv(const Project& p, const ProbeResult& probe) {
   std::string out = "azimuth_deg,altitude_deg,element\n";
   for (const SkylineStep& s : probe.skyline) {
-    const ElementPtr e = s.element ? p.element({s.element}) : nullptr;
-    out += fmt::format("{:.1f},{:.3f},{}\n", degrees(s.azimuth), degrees(s.altitude), e ? csvField(e->name) : "");
+    const std::string name = s.element ? surfaceName(p, s.element) : std::string();
+    out += fmt::format("{:.1f},{:.3f},{}\n", degrees(s.azimuth), degrees(s.altitude), name.empty() ? "" : csvField(name));
   }
   return out;
 }
