@@ -18,6 +18,24 @@ std::vector<std::string_view> split(std::string_view line, char at) {
   }
 }
 
+/// By the mark, but not within quotes, which fall away.
+std::vector<std::string> fields(std::string_view line, char mark) {
+  std::vector<std::string> out(1);
+  bool quoted = false;
+  for (char c : line) {
+    if (c == '"') quoted = !quoted;
+    else if (c == mark && !quoted) out.emplace_back();
+    else out.back() += c;
+  }
+  return out;
+}
+
+constexpr std::size_t columns = 35;
+/// More fields than a row has, other than empty ones at its end.
+bool tooMany(const std::vector<std::string>& f) {
+  return std::any_of(f.begin() + std::ptrdiff_t(std::min(columns, f.size())), f.end(), [](const std::string& s) { return s.find_first_not_of(" \t") != std::string::npos; });
+}
+
 std::string number(double v) {
   if (v == std::floor(v) && std::abs(v) < 1e15) return fmt::format("{:.0f}", v);
   return fmt::format("{}", v);
@@ -38,8 +56,11 @@ Expected<Weather> parseEpw(std::string_view bytes, const std::string& file) {
   const char mark = semicolons ? ';' : ',';
   if (semicolons) w.notes.push_back("Columns were separated by semicolons, with decimal commas.");
 
-  const auto location = split(lines[0], mark);
+  const std::vector<std::string> location = fields(lines[0], mark);
   if (location.size() < 10) return fail("The LOCATION line has fewer than 10 fields.", file + ":1");
+  constexpr const char* unclear = "It has {} fields where {} are expected: with commas between columns and decimal commas in them it can't be told which is which. Save it with semicolons between columns, or with decimal points.";
+  if (location.size() > 10 && std::any_of(location.begin() + 10, location.end(), [](const std::string& s) { return s.find_first_not_of(" \t") != std::string::npos; }))
+    return fail(fmt::format(fmt::runtime(unclear), location.size(), 10), file + ":1");
   w.city = location[1];
   w.region = location[2];
   w.country = location[3];
@@ -57,11 +78,15 @@ Expected<Weather> parseEpw(std::string_view bytes, const std::string& file) {
     if (semicolons) std::replace(w.headers[i].begin(), w.headers[i].end(), ';', ',');
   }
 
-  std::size_t shortRows = 0, firstShort = 0, badFields = 0, firstBad = 0;
+  std::size_t shortRows = 0, firstShort = 0, badFields = 0, firstBad = 0, longRows = 0, firstLong = 0, longFields = 0, yearless = 0;
   w.hours.reserve(8784);
   for (std::size_t i = 8; i < lines.size(); ++i) {
     if (lines[i].find_first_not_of(" \t,;") == std::string_view::npos) continue;
-    const auto f = split(lines[i], mark);
+    const std::vector<std::string> f = fields(lines[i], mark);
+    if (tooMany(f)) {
+      if (longRows++ == 0) firstLong = i + 1, longFields = f.size();
+      continue; // which of its fields is which can't be told: the hour stays a gap
+    }
     const auto whole = [&](std::size_t k) {
       const auto v = k < f.size() ? numberFromText(f[k]) : std::nullopt;
       return v ? int(std::lround(*v)) : -1;
@@ -74,7 +99,8 @@ Expected<Weather> parseEpw(std::string_view bytes, const std::string& file) {
       if (shortRows++ == 0) firstShort = i + 1;
       continue; // the hour stays a gap, and is found as one
     }
-    if (h.year < 1) h.year = 2025;
+    if (h.year < 1) h.year = 0, ++yearless; // the project's year takes its place
+    h.row = i + 1;
     h.values.fill(std::nan(""));
     if (f.size() > 5) h.flags = std::string(f[5]);
     if (f.size() < 35 && shortRows++ == 0) firstShort = i + 1;
@@ -88,6 +114,7 @@ Expected<Weather> parseEpw(std::string_view bytes, const std::string& file) {
     }
     w.hours.push_back(std::move(h));
   }
+  if (longRows > std::max<std::size_t>(24, w.hours.size() / 50)) return fail(fmt::format(fmt::runtime(unclear), longFields, columns), fmt::format("{}:{}", file, firstLong));
   if (w.hours.size() < 24)
     return fail(fmt::format("The weather file holds {} hours; 8760 make a year.", w.hours.size()), file);
   // Some files count hours 0…23: record h is then the hour that begins at h.
@@ -96,8 +123,12 @@ Expected<Weather> parseEpw(std::string_view bytes, const std::string& file) {
     for (WeatherHour& h : w.hours) h.hour = std::min(24, h.hour + 1);
     w.notes.push_back("Hours were counted 0 to 23 and taken as 1 to 24.");
   }
+  if (longRows > 0)
+    w.notes.push_back(fmt::format("{} row{} ha{} more than {} fields, first row {}: left out, since it can't be told which field is which.", longRows, longRows == 1 ? "" : "s", longRows == 1 ? "s" : "ve", columns, firstLong));
+  if (yearless > 0) w.notes.push_back(fmt::format("{} row{} name{} no year: the project's is taken.", yearless, yearless == 1 ? "" : "s", yearless == 1 ? "s" : ""));
+  if (sortHours(w)) w.notes.push_back("Rows did not stand in the order of the year; they were sorted.");
   if (shortRows > 0)
-    w.notes.push_back(fmt::format("{} row{} have other than 35 fields, first row {}; what is absent is taken as missing.",
+    w.notes.push_back(fmt::format("{} row{} have fewer than 35 fields or no date, first row {}; what is absent is taken as missing.",
                                   shortRows, shortRows == 1 ? "" : "s", firstShort));
   if (badFields > 0)
     w.notes.push_back(fmt::format("{} field{} are no numbers, first in row {}; taken as missing.", badFields,

@@ -151,13 +151,30 @@ SkyLuminance SkyLuminance::perez(const PerezInput& in, bool scaled) {
   double brightness = s.brightness;
   if (s.clearness >= 1.065 && s.clearness < 2.8) brightness = std::max(brightness, 0.2);
   const double* t = distribution[bin];
+  // Where the formula gives nothing over most of the sky (bright hours of the tropics), the brightness is raised until it does.
+  for (; brightness < 1; brightness += 0.02)
+    if (SkyLuminance(parametersOf(t, bin, z, brightness), normalized(in.sun), horizontal, false, false).positiveShare() >= 0.5) break;
+  return SkyLuminance(parametersOf(t, bin, z, brightness), normalized(in.sun), horizontal, false, scaled);
+}
+
+double SkyLuminance::positiveShare() const {
+  int positive = 0, all = 0;
+  for (int h = 0; h < 9; ++h)
+    for (int a = 0; a < 12; ++a, ++all) {
+      const double up = (h + 0.5) / 9, r = std::sqrt(1 - up * up), turn = 2 * pi * (a + 0.5 * (h % 2)) / 12; // even by solid angle
+      positive += relative({r * std::cos(turn), r * std::sin(turn), up}) > 0;
+    }
+  return double(positive) / all;
+}
+
+CieSkyParameters SkyLuminance::parametersOf(const double* t, int bin, double z, double brightness) {
   const auto of = [&](int k) { return t[k] + t[k + 1] * z + brightness * (t[k + 2] + t[k + 3] * z); };
   CieSkyParameters p{of(0), of(4), of(8), of(12), of(16)};
   if (bin == 0) {
     p.c = std::exp(std::pow(brightness * (t[8] + t[9] * z), t[10])) - t[11];
     p.d = -std::exp(brightness * (t[12] + t[13] * z)) + t[14] + brightness * t[15];
   }
-  return SkyLuminance(p, normalized(in.sun), horizontal, false, scaled);
+  return p;
 }
 
 double SkyLuminance::relative(Vec3 v) const {

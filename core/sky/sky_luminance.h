@@ -56,6 +56,8 @@ private:
   SkyLuminance(CieSkyParameters p, Vec3 sun, double horizontal, bool cieIndicatrix, bool scaled = true);
   static SkyLuminance perez(const PerezInput& input, bool scaled);
   double relative(Vec3 direction) const;
+  double positiveShare() const; ///< of the dome, where the formula gives more than nothing
+  static CieSkyParameters parametersOf(const double* table, int bin, double zenithAngle, double brightness);
   CieSkyParameters p_{};
   Vec3 sun_{0, 0, 1};
   double horizontal_ = 0, scale_ = 0, indicatrixOffset_ = 0;

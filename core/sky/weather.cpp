@@ -1,5 +1,6 @@
 #include "core/sky/weather.h"
 #include "core/sun/sun_path.h"
+#include <algorithm>
 #include <map>
 
 namespace noonward {
@@ -39,9 +40,28 @@ const WeatherFieldFacts& facts(WeatherField field) {
   return table[std::size_t(field)];
 }
 
-Instant Weather::middle(std::size_t i) const {
+std::optional<std::size_t> slotOf(const WeatherHour& h) {
+  if ((h.month == 2 && h.day == 29) || !exists({2025, h.month, h.day}) || h.hour < 1 || h.hour > 24) return {};
+  return std::size_t(dayOfYear({2025, h.month, h.day}) - 1) * 24 + std::size_t(h.hour - 1);
+}
+
+bool sortHours(Weather& w) {
+  const auto before = [](const WeatherHour& a, const WeatherHour& b) { return slotOf(a).value_or(9999) < slotOf(b).value_or(9999); };
+  if (std::is_sorted(w.hours.begin(), w.hours.end(), before)) return false;
+  std::stable_sort(w.hours.begin(), w.hours.end(), before);
+  return true;
+}
+
+bool Weather::whole() const {
+  if (hours.size() != 8760) return false;
+  for (std::size_t i = 0; i < hours.size(); ++i)
+    if (slotOf(hours[i]) != i) return false;
+  return true;
+}
+
+Instant Weather::middle(std::size_t i, int missingYear) const {
   const WeatherHour& h = hours[i];
-  return utc({{h.year, h.month, h.day}, (h.hour - 0.5) * 3600}) + -utcOffset;
+  return utc({{h.year > 0 ? h.year : missingYear, h.month, h.day}, (h.hour - 0.5) * 3600}) + -utcOffset;
 }
 
 void finishWeather(Weather& weather) {
@@ -63,11 +83,11 @@ std::size_t weatherHourIndex(CivilTime t) {
   return std::size_t(dayOfYear(d) - 1) * 24 + hour;
 }
 
-std::vector<HourSun> hourSuns(const Weather& weather) {
+std::vector<HourSun> hourSuns(const Weather& weather, int missingYear) {
   std::map<int, SunKnots> years; // months of a typical year come from several years
   std::vector<HourSun> out(weather.hours.size());
   for (std::size_t i = 0; i < out.size(); ++i) {
-    const Instant begin = weather.middle(i) + -1800;
+    const Instant begin = weather.middle(i, missingYear) + -1800;
     const int year = civil(begin, 0).date.year;
     auto knots = years.find(year);
     if (knots == years.end()) knots = years.emplace(year, SunKnots::ofYear(year)).first;

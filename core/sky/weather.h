@@ -5,6 +5,7 @@
 #include "core/base/hash.h"
 #include "core/sun/solar_position.h"
 #include <array>
+#include <optional>
 #include <string>
 
 namespace noonward {
@@ -30,6 +31,7 @@ const WeatherFieldFacts& facts(WeatherField field);
 struct WeatherHour {
   int year = 0, month = 0, day = 0, hour = 0, minute = 0; ///< as in the file; hour 1…24
   std::string flags;                                      ///< column 6: data source and uncertainty
+  std::size_t row = 0;                                    ///< line of the file it came from; 0 where it came from none
   std::array<double, weatherFieldCount> values{};
   double operator[](WeatherField f) const { return values[std::size_t(f)]; }
   double& operator[](WeatherField f) { return values[std::size_t(f)]; }
@@ -44,11 +46,17 @@ struct Weather {
   std::vector<std::string> notes;       ///< what the reader had to do: separators, byte order mark, empty fields
   Digest digest;                        ///< of place, offset and hours: set by finishWeather()
 
-  bool whole() const { return hours.size() == 8760; }
-  /// Middle of hour i, in the row's own year.
-  Instant middle(std::size_t i) const;
+  /// Every hour of the year is there once, in order.
+  bool whole() const;
+  /// Middle of hour i, in the row's own year; in `missingYear` where the row has none.
+  Instant middle(std::size_t i, int missingYear = 2025) const;
   std::string name() const { return city.empty() ? "unnamed weather" : city; }
 };
+
+/// 0…8759: the place of an hour in a year of 365 days; nothing for 29 February and for dates and hours that are none.
+std::optional<std::size_t> slotOf(const WeatherHour& hour);
+/// Hours into the order of their slots; those that have none last. True where any moved.
+bool sortHours(Weather& weather);
 
 /// Computes the digest. Call after any change of hours or place.
 void finishWeather(Weather& weather);
@@ -61,6 +69,7 @@ struct HourSun {
   bool up = false;
   SolarPosition position;
 };
-std::vector<HourSun> hourSuns(const Weather& weather);
+/// `missingYear`: of rows without a year, the project's.
+std::vector<HourSun> hourSuns(const Weather& weather, int missingYear = 2025);
 
 } // namespace noonward

@@ -1,6 +1,10 @@
 #include "core/sky/weather_check.h"
+#include "core/sun/sun_path.h"
 #include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
+#include <map>
+#include <optional>
 #include <set>
 
 namespace noonward {
@@ -12,12 +16,6 @@ constexpr std::array<F, 3> radiation{F::GlobalHorizontal, F::DirectNormal, F::Di
 
 bool leapDay(const WeatherHour& h) { return h.month == 2 && h.day == 29; }
 
-/// 0…8759 for an hour of the 365-day year; nothing for dates that are none.
-std::optional<std::size_t> slot(const WeatherHour& h) {
-  if (leapDay(h) || !exists({2025, h.month, h.day}) || h.hour < 1 || h.hour > 24) return {};
-  return std::size_t(dayOfYear({2025, h.month, h.day}) - 1) * 24 + std::size_t(h.hour - 1);
-}
-
 /// Tolerance of GHI = DNI·sin(altitude) + DHI: 12 % and 25 W/m², wide where the sun is low, for a half-hour slip in
 /// reading the clock shows there first and is no fault of the data.
 bool closes(const WeatherHour& h, const HourSun& sun) {
@@ -28,10 +26,73 @@ bool closes(const WeatherHour& h, const HourSun& sun) {
   return std::abs(ghi - expected) <= 25 + 0.12 * expected + slip;
 }
 
-/// The night begins for this check where the sun stays under -1° the whole hour: twilight light is real.
-bool night(const HourSun& sun, double altitudeBefore, double altitudeAfter) {
+/// The night begins for this check where the sun stays under -1° the whole hour: twilight light is real. Hour by hour, whatever the
+/// neighbours are.
+std::vector<bool> nights(const Weather& w, const std::vector<HourSun>& suns) {
   const double limit = radians(-1);
-  return !sun.up && sun.position.altitude < limit && altitudeBefore < limit && altitudeAfter < limit;
+  std::map<int, SunKnots> years;
+  std::vector<bool> out(w.hours.size());
+  for (std::size_t i = 0; i < out.size(); ++i) {
+    if (suns[i].up || suns[i].position.altitude > limit) continue;
+    const Instant middle = w.middle(i);
+    const int year = civil(middle + -1800, 0).date.year;
+    auto knots = years.find(year);
+    if (knots == years.end()) knots = years.emplace(year, SunKnots::ofYear(year)).first;
+    const auto altitude = [&](double s) { return solarPosition(knots->second.at(middle + s), w.place).altitude; };
+    out[i] = altitude(-1800) < limit && altitude(1800) < limit;
+  }
+  return out;
+}
+
+constexpr double solarConstant = 1361; // W/m²
+/// What no sky gives: the physical limits used for quality control of measured radiation (Long and Dutton 2002), for the hour's
+/// highest sun.
+struct Caps {
+  double ghi, dni, dhi;
+};
+Caps capsOf(const HourSun& sun, int day) {
+  const double normal = solarConstant * (1 + 0.034 * std::cos(2 * pi * (day - 3) / 365.0));
+  const double height = std::max(0.0, std::sin(std::min(pi / 2, sun.position.altitude + radians(8)))), lifted = std::pow(height, 1.2);
+  return {1.5 * normal * lifted + 100, normal, 0.95 * normal * lifted + 50};
+}
+bool above(const WeatherHour& h, const HourSun& sun) {
+  const Caps caps = capsOf(sun, dayOfYear({2025, h.month, std::min(h.day, 28)}));
+  return h[F::GlobalHorizontal] > caps.ghi || h[F::DirectNormal] > caps.dni || h[F::DiffuseHorizontal] > caps.dhi;
+}
+
+/// Which of the three is wrong where they don't close: the only one that the two others allow to be. Nothing where that can't be told.
+std::optional<F> wrongOf(const WeatherHour& h, const HourSun& sun) {
+  const double s = std::sin(sun.position.altitude);
+  if (s < 0.05) return {};
+  const double ghi = h[F::GlobalHorizontal], dni = h[F::DirectNormal], dhi = h[F::DiffuseHorizontal];
+  const Caps caps = capsOf(sun, dayOfYear({2025, h.month, std::min(h.day, 28)}));
+  const double outside = solarConstant * s;
+  // Two numbers that could stand together: neither beyond what the clearest air gives (83 % of the outside; a beam of
+  // 1361 exp(−0.22 m^0.7) W/m²), nor more diffuse than global.
+  const double clearest = solarConstant * std::exp(-0.22 * std::pow(1 / s, 0.7));
+  const auto possible = [&](double global, double diffuse, double direct) {
+    return global >= 0 && diffuse >= 0 && direct >= 0 && global <= 0.83 * outside + 20 && diffuse <= std::min(caps.dhi, 1.02 * global + 10) && direct <= clearest;
+  };
+  std::optional<F> wrong;
+  for (const auto& [field, holds] : {std::pair{F::GlobalHorizontal, possible(dni * s + dhi, dhi, dni)}, {F::DirectNormal, possible(ghi, dhi, (ghi - dhi) / s)}, {F::DiffuseHorizontal, possible(ghi, ghi - dni * s, dni)}}) {
+    if (!holds) continue;
+    if (wrong) return {}; // either could be it
+    wrong = field;
+  }
+  return wrong;
+}
+
+/// Solar noon by the data: hours between the middle of the year's light on the round of the clock and 12:00. What stands against it at
+/// night cancels out. Nothing where light is scarce.
+std::optional<double> ownNoon(const Weather& w) {
+  double x = 0, y = 0, all = 0;
+  for (const WeatherHour& h : w.hours)
+    if (h[F::GlobalHorizontal] > 0) {
+      const double turn = 2 * pi * (h.hour - 0.5 - 12) / 24;
+      x += h[F::GlobalHorizontal] * std::cos(turn), y += h[F::GlobalHorizontal] * std::sin(turn), all += h[F::GlobalHorizontal];
+    }
+  if (w.hours.size() < 6000 || all < 1e5 || std::hypot(x, y) < 0.3 * all) return {};
+  return std::atan2(y, x) * 24 / (2 * pi);
 }
 
 void put(WeatherCheck& check, Rank rank, const char* code, std::string text, const std::vector<std::size_t>& rows,
@@ -51,24 +112,54 @@ void put(WeatherCheck& check, Rank rank, const char* code, std::string text, con
 
 const char* plural(std::size_t n) { return n == 1 ? "" : "s"; }
 
+/// "21 Jun 5:00 to 22 Jun 8:00 (28 h), 3 Jul 1:00": stretches of hours that are not there.
+std::string gapsText(const Weather& w, const std::set<std::size_t>& there) {
+  const auto at = [](std::size_t slot) {
+    const Date d = plusDays({2025, 1, 1}, int(slot / 24));
+    return fmt::format("{} {} {}:00", d.day, monthName(d.month), slot % 24 + 1);
+  };
+  std::string out;
+  std::size_t told = 0;
+  for (std::size_t s = 0; s < 8760;) {
+    if (there.contains(s)) {
+      ++s;
+      continue;
+    }
+    std::size_t end = s;
+    while (end < 8760 && !there.contains(end)) ++end;
+    if (told++ == 5) return out + ", and more";
+    if (!out.empty()) out += ", ";
+    out += end - s == 1 ? at(s) : fmt::format("{} to {} ({} h)", at(s), at(end - 1), end - s);
+    for (std::size_t i = 0; i < w.hours.size() && s > 0; ++i) // the row it would follow
+      if (slotOf(w.hours[i]) == s - 1 && w.hours[i].row > 0) {
+        out += fmt::format(" after row {}", w.hours[i].row);
+        break;
+      }
+    s = end;
+  }
+  return out;
+}
+
 } // namespace
 
 std::string hourText(const Weather& weather, std::size_t i) {
   const WeatherHour& h = weather.hours[i];
-  return fmt::format("{} {} {}:00 (row {})", h.day, monthName(h.month), h.hour, i + 9);
+  return fmt::format("{} {} {}:00 (row {})", h.day, monthName(h.month), h.hour, rowOf(weather, i));
 }
+
+std::size_t rowOf(const Weather& w, std::size_t i) { return w.hours[i].row > 0 ? w.hours[i].row : i + 9; }
 
 WeatherCheck checkWeather(const Weather& w) {
   WeatherCheck out;
   const std::size_t n = w.hours.size();
-  std::vector<std::size_t> leap, strange, duplicate, missing, negative, dark, open;
+  std::vector<std::size_t> leap, strange, duplicate, missing, negative, dark, open, capped;
   std::set<std::size_t> seen;
   for (std::size_t i = 0; i < n; ++i) {
     if (leapDay(w.hours[i])) {
       leap.push_back(i);
       continue;
     }
-    const auto s = slot(w.hours[i]);
+    const auto s = slotOf(w.hours[i]);
     if (!s)
       strange.push_back(i);
     else if (!seen.insert(*s).second)
@@ -77,7 +168,7 @@ WeatherCheck checkWeather(const Weather& w) {
   if (!strange.empty())
     put(out, Rank::StopsStudy, "weather.date",
         fmt::format("{} row{} with a date or hour that does not exist, first in row {}.", strange.size(),
-                    plural(strange.size()), strange.front() + 9),
+                    plural(strange.size()), rowOf(w, strange.front())),
         strange, "Drop these rows");
   if (!leap.empty())
     put(out, Rank::BendsResult, "weather.leap-day", "The file holds 29 February; a weather year has 365 days.", leap,
@@ -90,11 +181,39 @@ WeatherCheck checkWeather(const Weather& w) {
   const std::size_t absent = 8760 - seen.size();
   if (absent > 0)
     put(out, absent > 2000 ? Rank::StopsStudy : Rank::BendsResult, "weather.gap",
-        fmt::format("{} of 8760 hours {} missing.", absent, absent == 1 ? "is" : "are"), {},
+        fmt::format("{} of 8760 hours {} missing: {}.", absent, absent == 1 ? "is" : "are", gapsText(w, seen)), {},
         absent > 2000 ? nullptr : "Fill from the same hour of the days around");
 
+  // Causes before symptoms: with a wrong sign of latitude or longitude every hour's sun is wrong, and what follows is no fault of the data.
+  bool wrongPlace = false;
+  if (std::abs(w.place.latitude) > radians(25) && w.hours.size() > 6000) {
+    double june = 0, december = 0; // no climate turns them round outside the tropics
+    for (const WeatherHour& h : w.hours) {
+      const double v = std::isnan(h[F::GlobalHorizontal]) ? 0 : h[F::GlobalHorizontal];
+      if (h.month >= 5 && h.month <= 7) june += v;
+      if (h.month >= 11 || h.month == 1) december += v;
+    }
+    if (june + december > 0 && std::abs(june - december) > 0.05 * (june + december) && (june > december) != (w.place.latitude > 0)) {
+      put(out, Rank::StopsStudy, "weather.hemisphere",
+          "The bright half of this year belongs to the other hemisphere: the latitude in its header has the wrong sign.",
+          {}, "Turn the sign of the latitude");
+      wrongPlace = true;
+    }
+  }
+  if (const auto noon = ownNoon(w)) {
+    const auto off = [&](double longitude) { return *noon - (w.utcOffset / 3600 - degrees(longitude) / 15); }; // h, data against header
+    if (std::abs(off(w.place.longitude)) > 1.25) {
+      wrongPlace = true;
+      const std::string told = fmt::format("By its own light noon falls at {} of the file's clock; by the longitude and time zone in its header it would be {}", clockText(60 * (12 + *noon)), clockText(60 * (12 + w.utcOffset / 3600 - degrees(w.place.longitude) / 15)));
+      if (std::abs(off(-w.place.longitude)) < 0.75)
+        put(out, Rank::StopsStudy, "weather.longitude", told + ": the longitude has the wrong sign.", {}, "Turn the sign of the longitude");
+      else
+        put(out, Rank::StopsStudy, "weather.noon", told + ": longitude or time zone are wrong.", {}, nullptr);
+    }
+  }
   if (strange.empty()) {
     const std::vector<HourSun> suns = hourSuns(w);
+    const std::vector<bool> night = nights(w, suns);
     for (std::size_t i = 0; i < n; ++i) {
       const WeatherHour& h = w.hours[i];
       bool lacks = false, below = false, lit = false;
@@ -105,10 +224,10 @@ WeatherCheck checkWeather(const Weather& w) {
       }
       if (lacks) missing.push_back(i);
       if (below) negative.push_back(i);
-      const double before = i > 0 ? suns[i - 1].position.altitude : suns[i].position.altitude;
-      const double after = i + 1 < n ? suns[i + 1].position.altitude : suns[i].position.altitude;
-      if (lit && night(suns[i], before, after)) dark.push_back(i);
-      if (suns[i].up && !closes(h, suns[i])) open.push_back(i);
+      if (wrongPlace) continue;
+      if (lit && night[i]) dark.push_back(i);
+      if (!night[i] && above(h, suns[i])) capped.push_back(i);
+      else if (suns[i].up && !closes(h, suns[i])) open.push_back(i);
     }
   }
   if (!missing.empty())
@@ -127,24 +246,18 @@ WeatherCheck checkWeather(const Weather& w) {
                     "hour shift.",
                     dark.size(), plural(dark.size()), hourText(w, dark.front())),
         dark, "Set radiation at night to zero");
-  if (open.size() > 8)
-    put(out, Rank::BendsResult, "weather.closure",
-        fmt::format("In {} hours global radiation is not direct + diffuse, first {}.", open.size(),
-                    hourText(w, open.front())),
-        open, "Compute global from direct and diffuse");
-
-  // The hemisphere: winter and summer half compared by light, which no climate turns round outside the tropics.
-  if (std::abs(w.place.latitude) > radians(25) && w.whole()) {
-    double june = 0, december = 0;
-    for (const WeatherHour& h : w.hours) {
-      const double v = std::isnan(h[F::GlobalHorizontal]) ? 0 : h[F::GlobalHorizontal];
-      if (h.month >= 5 && h.month <= 7) june += v;
-      if (h.month >= 11 || h.month == 1) december += v;
+  if (!capped.empty())
+    put(out, Rank::BendsResult, "weather.cap", fmt::format("{} hour{} with more radiation than any sky gives, first {}.", capped.size(), plural(capped.size()), hourText(w, capped.front())), capped, "Take what is too much as missing");
+  if (open.size() > 8) {
+    std::array<std::size_t, 4> by{}; // global, direct, diffuse, not to be told
+    const std::vector<HourSun> suns = hourSuns(w);
+    for (std::size_t i : open) {
+      const auto wrong = wrongOf(w.hours[i], suns[i]);
+      ++by[!wrong ? 3 : *wrong == F::GlobalHorizontal ? 0 : *wrong == F::DirectNormal ? 1 : 2];
     }
-    if (june + december > 0 && (june > december) != (w.place.latitude > 0))
-      put(out, Rank::StopsStudy, "weather.hemisphere",
-          "The bright half of this year belongs to the other hemisphere: the latitude in its header has the wrong sign.",
-          {}, "Turn the sign of the latitude");
+    put(out, Rank::BendsResult, "weather.closure",
+        fmt::format("In {} hours global radiation is not direct + diffuse, first {}. Only one of the three can be wrong in some: global in {}, direct in {}, diffuse in {}; in {} it can't be told.", open.size(), hourText(w, open.front()), by[0], by[1], by[2], by[3]),
+        open, by[0] + by[1] + by[2] > 0 ? "Compute the wrong one from the two others; leave what can't be told" : nullptr);
   }
   return out;
 }
@@ -193,7 +306,7 @@ void fillGaps(Weather& w) {
   std::vector<bool> have(8760, false);
   for (WeatherHour& h : year) h.values.fill(std::nan(""));
   for (const WeatherHour& h : w.hours)
-    if (const auto s = slot(h); s && !have[*s]) {
+    if (const auto s = slotOf(h); s && !have[*s]) {
       year[*s] = h;
       have[*s] = true;
     }
@@ -246,6 +359,7 @@ void fillMissing(Weather& w) {
 Expected<Weather> mendWeather(const Weather& weather, std::string_view code) {
   const WeatherCheck check = checkWeather(weather);
   Weather w = weather;
+  std::size_t changed = 0; ///< of the hours concerned, where not all are
   std::vector<bool> concerned(w.hours.size(), false);
   std::size_t count = 0;
   for (const auto& r : check.rows)
@@ -266,6 +380,16 @@ Expected<Weather> mendWeather(const Weather& weather, std::string_view code) {
     fillMissing(w);
   } else if (code == "weather.hemisphere") {
     w.place.latitude = -w.place.latitude;
+  } else if (code == "weather.longitude") {
+    w.place.longitude = -w.place.longitude;
+  } else if (code == "weather.cap") {
+    const std::vector<HourSun> suns = hourSuns(w);
+    for (std::size_t i = 0; i < w.hours.size(); ++i) {
+      if (!concerned[i]) continue;
+      const Caps caps = capsOf(suns[i], dayOfYear({2025, w.hours[i].month, std::min(w.hours[i].day, 28)}));
+      for (const auto& [f, most] : {std::pair{F::GlobalHorizontal, caps.ghi}, {F::DirectNormal, caps.dni}, {F::DiffuseHorizontal, caps.dhi}})
+        if (w.hours[i][f] > most) w.hours[i][f] = std::nan("");
+    }
   } else if (code == "weather.negative" || code == "weather.night" || code == "weather.closure") {
     const std::vector<HourSun> suns = hourSuns(w);
     for (std::size_t i = 0; i < w.hours.size(); ++i) {
@@ -275,13 +399,16 @@ Expected<Weather> mendWeather(const Weather& weather, std::string_view code) {
         for (F f : radiation) h[f] = h[f] < 0 ? 0 : h[f];
       else if (code == "weather.night")
         for (F f : radiation) h[f] = 0;
-      else
-        h[F::GlobalHorizontal] =
-            h[F::DirectNormal] * std::sin(suns[i].position.altitude) + h[F::DiffuseHorizontal];
+      else if (const auto wrong = wrongOf(h, suns[i])) {
+        const double s = std::sin(suns[i].position.altitude), ghi = h[F::GlobalHorizontal], dni = h[F::DirectNormal], dhi = h[F::DiffuseHorizontal];
+        h[*wrong] = *wrong == F::GlobalHorizontal ? dni * s + dhi : *wrong == F::DirectNormal ? (ghi - dhi) / s : ghi - dni * s;
+        ++changed;
+      }
     }
   } else {
     return fail(fmt::format("There is no mend called \"{}\" for weather.", code));
   }
+  if (code == "weather.closure") count = changed;
   w.headers[5] += fmt::format("; Noonward mended {} ({} hours)", code, count); // COMMENTS 2
   finishWeather(w);
   return w;
