@@ -236,6 +236,9 @@ RoomGrid readRoomGrid(JsonObject o, const Project& p) {
   g.height = o.number("height", 0.85, 0, 100);
   g.spacing = o.number("spacing", 0.5);
   g.wallDistance = o.number("wall-distance", 0.5, 0, 100);
+  const std::string layout = o.text("layout", gridLayoutKey(g.layout));
+  if (const auto l = gridLayoutFromKey(layout)) g.layout = *l;
+  else o.fault("layout", "\"from-walls\" or \"band-left-out\" is expected here.");
   return g;
 }
 
@@ -284,6 +287,9 @@ void readYearSettings(JsonObject& o, YearSettings& y) {
   const std::string stop = o.text("stop-when-certain", stopKey(y.stopFor));
   if (const auto s = stopFromKey(stop)) y.stopFor = *s;
   else o.fault("stop-when-certain", "\"credit\", \"provision\" or \"nothing\" is expected here.");
+  const std::string reading = o.text("provision-reading", provisionReadingKey(y.provisionReading));
+  if (const auto r = provisionReadingFromKey(reading)) y.provisionReading = *r;
+  else o.fault("provision-reading", "\"same-hours\" or \"own-hours\" is expected here.");
   y.confidence = o.number("confidence", 99, 50, 99.9999) / 100;
   const Json& steps = o.raw("steps");
   if (steps.is_array() && steps.size() <= 3 && std::all_of(steps.begin(), steps.end(), [](const Json& v) { return v.is_number(); })) {
@@ -316,6 +322,7 @@ void writeYearSettings(Json& j, const YearSettings& y) {
   if (!y.clockChanges) j["clock-changes"] = false;
   if (y.glassKept != 1) j["glass-kept"] = tidyPercent(y.glassKept);
   j["stop-when-certain"] = stopKey(y.stopFor);
+  if (y.provisionReading != ProvisionReading::SameHours) j["provision-reading"] = provisionReadingKey(y.provisionReading);
   j["confidence"] = tidyPercent(y.confidence);
   if (y.steps != YearSettings{}.steps) {
     j["steps"] = Json::array();
@@ -483,6 +490,7 @@ Json roomGridJson(const RoomGrid& g) {
   j["height"] = g.height;
   j["spacing"] = g.spacing;
   j["wall-distance"] = g.wallDistance;
+  j["layout"] = gridLayoutKey(g.layout);
   return j;
 }
 

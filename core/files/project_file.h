@@ -3,6 +3,7 @@
 // mended weather beside it in "NAME.files/", named by their content. Saving is atomic; unknown keys are kept.
 
 #include "core/files/save_file.h"
+#include "core/base/hash.h"
 #include "core/model/project.h"
 
 namespace noonward {
@@ -12,7 +13,12 @@ inline constexpr int projectVersion = 1;
 struct LoadedProject {
   Project project;
   std::vector<std::string> notes; ///< of weather and imports
+  Digest content;                 ///< of the file's bytes; nothing where it came from no file
 };
+/// Of what stands in a file now; nothing where there is none.
+std::optional<Digest> contentOf(const std::filesystem::path& path);
+/// An error where a project file is no longer what was read or written last: another program has saved it since.
+Outcome stillTheSame(const std::filesystem::path& path, const Digest& asKnown);
 /// Faults name the path of the offending key: "elements[3].mass.height".
 Expected<LoadedProject> readProject(const std::filesystem::path& path);
 /// `folder`: where file names of the text are looked up.

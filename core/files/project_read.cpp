@@ -483,7 +483,20 @@ Expected<LoadedProject> parseProject(std::string_view text, const std::string& f
 Expected<LoadedProject> readProject(const std::filesystem::path& path) {
   const auto bytes = loadFile(path, 1u << 30);
   if (!bytes) return tl::unexpected(bytes.error());
-  return parseProject(asUtf8(*bytes), path.filename().string(), path.parent_path());
+  auto loaded = parseProject(asUtf8(*bytes), path.filename().string(), path.parent_path());
+  if (loaded) loaded->content = digestOf(*bytes);
+  return loaded;
+}
+
+std::optional<Digest> contentOf(const std::filesystem::path& path) {
+  const auto bytes = loadFile(path, 1u << 30);
+  return bytes ? std::optional(digestOf(*bytes)) : std::nullopt;
+}
+
+Outcome stillTheSame(const std::filesystem::path& path, const Digest& asKnown) {
+  const auto now = contentOf(path);
+  if (!now || *now == asKnown) return {};
+  return fail("Another program has saved this project since it was read. Nothing was written: save yours under another name, or open theirs.", path.string());
 }
 
 std::filesystem::path autosavePath(const std::filesystem::path& project) { return project.string() + ".autosave"; }

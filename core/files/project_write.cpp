@@ -148,28 +148,30 @@ Json study(const Study& s) {
   return j;
 }
 
-/// Points of an outline on one line each; everything else indented.
-std::string laidOut(const Json& j) {
-  std::string text = j.dump(2);
-  std::string out;
-  for (std::size_t i = 0; i < text.size(); ++i) {
-    if (text[i] == '[') {
-      // A list of numbers alone is drawn together: [\n 1,\n 2\n] -> [1, 2]
-      const auto close = text.find_first_of("[]{}\"", i + 1);
-      if (close != std::string::npos && text[close] == ']') {
-        std::string flat;
-        for (std::size_t k = i; k <= close; ++k)
-          if (text[k] != '\n' && text[k] != ' ') {
-            flat += text[k];
-            if (text[k] == ',') flat += ' ';
-          }
-        out += flat;
-        i = close;
-        continue;
-      }
-    }
-    out += text[i];
+/// Points of an outline on one line each; everything else indented. Walks the values themselves: what stands in texts is never touched.
+void layOut(const Json& j, int depth, std::string& out) {
+  const auto text = [](const Json& v) { return v.dump(-1, ' ', false, Json::error_handler_t::replace); };
+  const bool object = j.is_object();
+  if ((!object && !j.is_array()) || j.empty()) {
+    out += text(j);
+    return;
   }
+  const bool flat = !object && std::all_of(j.begin(), j.end(), [](const Json& v) { return v.is_number() || v.is_null() || v.is_boolean(); });
+  out += object ? '{' : '[';
+  bool first = true;
+  for (const auto& [key, value] : j.items()) {
+    if (!first) out += flat ? ", " : ",";
+    first = false;
+    if (!flat) out += '\n' + std::string(std::size_t(depth + 1) * 2, ' ');
+    if (object) out += text(Json(key)) + ": ";
+    layOut(value, depth + 1, out);
+  }
+  if (!flat) out += '\n' + std::string(std::size_t(depth) * 2, ' ');
+  out += object ? '}' : ']';
+}
+std::string laidOut(const Json& j) {
+  std::string out;
+  layOut(j, 0, out);
   return out + "\n";
 }
 

@@ -209,6 +209,24 @@ Expected<std::vector<Outline>> unionOf(const std::vector<Outline>& outlines) {
   return geos.outlines(one);
 }
 
+std::vector<Outline> repaired(const Outline& faulty) {
+  if (faulty.outer.size() < 3) return {};
+  for (const Ring& r : faulty.holes)
+    if (r.size() < 3) return repaired({faulty.outer, {}});
+  const auto all = points(faulty);
+  if (std::any_of(all.begin(), all.end(), [](Vec2 p) { return !std::isfinite(p.x) || !std::isfinite(p.y); })) return {};
+  Geos geos(faulty.outer.front());
+  const GEOSGeometry* given = geos.keep(geos.polygon(faulty));
+  const GEOSGeometry* valid = given ? geos.keep(GEOSMakeValid_r(geos.handle(), given)) : nullptr;
+  const GEOSGeometry* gridded = valid ? geos.keep(GEOSGeom_setPrecision_r(geos.handle(), valid, grid, 0)) : nullptr;
+  if (!gridded) return {};
+  std::vector<Outline> out = geos.outlines(gridded);
+  for (Outline& o : out) o = tidied(std::move(o));
+  std::erase_if(out, [](const Outline& o) { return checkOutline(o).fault != OutlineFault::None || area(o) < 0.01; });
+  std::sort(out.begin(), out.end(), [](const Outline& a, const Outline& b) { return area(a) > area(b); });
+  return out;
+}
+
 Outline simplified(const Outline& o, double tolerance) {
   if (!(tolerance > 0) || o.outer.empty() || checkOutline(o).fault != OutlineFault::None) return o;
   Geos geos(o.outer.front());

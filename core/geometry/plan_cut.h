@@ -25,6 +25,8 @@ Expected<std::vector<Outline>> regionsBetween(const std::vector<CutLine>& lines,
 
 /// Everything that any of the outlines covers, as few outlines as can be.
 Expected<std::vector<Outline>> unionOf(const std::vector<Outline>& outlines);
+/// An outline whose edges cross or touch, as sound ones that cover the same (by the odd-even rule); empty where nothing has area.
+std::vector<Outline> repaired(const Outline& outline);
 /// With fewer corners: none of those left out lies farther than `tolerance` from what is left, and no ring crosses another.
 Outline simplified(const Outline& outline, double tolerance);
 /// The greatest distance of a corner of `from` to the edges of `to`.

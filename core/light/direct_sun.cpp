@@ -28,10 +28,10 @@ Intervals sunAt(const Scene& scene, Vec3 p, Vec3 normal, const SunWindow& window
 
 std::vector<Shader> shadersOf(const Scene& scene, Vec3 p, Vec3 normal, const SunWindow& window) {
   const Intervals front = inFront(normal, window);
-  std::map<ElementId, Intervals> by;
+  std::map<std::uint64_t, Intervals> by;
   for (const auto& layer : scene.layers)
     layer->sweep().shade(p, window.path, front,
-                         [&](std::uint32_t t, Interval i) { by[layer->partOf(t).id].push_back(i); });
+                         [&](std::uint32_t t, Interval i) { by[layer->partOf(t).source].push_back(i); });
   std::vector<Shader> out;
   for (auto& [id, parts] : by) out.push_back({id, joined(std::move(parts), tolerance::shortestStretch)});
   return out;

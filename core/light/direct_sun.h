@@ -20,10 +20,10 @@ struct SunWindow {
 /// Sun at one sensor within a window; seconds from path.start().
 Intervals sunAt(const Scene& scene, Vec3 position, Vec3 normal, const SunWindow& window);
 
-/// Which element takes how much: for every element the stretches it alone or with others hides, within the window and
-/// in front of the surface.
+/// What takes how much: for every element, room, opening and shading rule the stretches it alone or with others hides, within
+/// the window and in front of the surface.
 struct Shader {
-  ElementId element;
+  std::uint64_t source = 0; ///< id value; surfaceName() names it
   Intervals hidden;
 };
 std::vector<Shader> shadersOf(const Scene& scene, Vec3 position, Vec3 normal, const SunWindow& window);

@@ -96,7 +96,9 @@ public:
   /// A path from outside a pane of `group`: what falls on it along d, times weight.
   void follow(Vec3 o, Vec3 d, double weight, std::uint32_t group, HashStream& random, Sink& sink) {
     const Aim nothing{};
-    travel(o, d, 0, {weight, 1}, group, Mode{}, nothing, random, sink);
+    Mode m;
+    m.straight = true;
+    travel(o, d, 0, {weight, 1}, group, m, nothing, random, sink);
   }
 
   /// The first panes met by short cosine walks, and whether the sky is in plain sight: for choosing an aim.
@@ -165,7 +167,7 @@ private:
     return facing > 1e-9 ? double(w.each[k]) / w.sum * distance * distance / (p.area * facing) : 0;
   }
 
-  /// What is left of light coming straight down a ray, the outermost pane's group, and the first aimed-at pane from here.
+  /// What is left of light coming straight down a ray, the group it is charged to (LightScene::charged), and the first aimed-at pane from here.
   struct Straight {
     double share = 0;
     std::uint32_t group = 0;
@@ -183,7 +185,7 @@ private:
       const LightScene::Piece& p = scene_.pieces()[g.triangle];
       if (out.first == Aim::none) out.first = aim.indexOf(g.triangle);
       out.share *= scene_.optics(p.optics).straight(std::abs(dot(p.normal, d)));
-      out.group = p.group;
+      out.group = scene_.charged(out.group, p);
       from = g.distance + offset(o + d * g.distance);
     }
     return out;
@@ -214,18 +216,21 @@ private:
     const double reach = distance + 2 * offset(y);
     if (scene_.blocked(x, d, 0, distance)) return;
     double share = 1, from = 0;
+    std::uint32_t group = 0;
     for (int guard = 0; guard < 64; ++guard) {
       const LightScene::Hit g = scene_.glass(x, d, from, reach);
       if (!g.any()) return; // slipped past its edge
       const LightScene::Piece& met = scene_.pieces()[g.triangle];
       const std::size_t at = aim.indexOf(g.triangle);
-      if (at == k) sink.pane(met.group, load.weight / pi * cosine * share / (pa + pb));
+      const std::uint32_t next = scene_.charged(group, met);
+      if (at == k && next != group) sink.pane(next, load.weight / pi * cosine * share / (pa + pb));
+      group = next;
       share *= scene_.optics(met.optics).straight(std::abs(dot(met.normal, d)));
       from = g.distance + offset(y);
       if (at == k) {
         Mode m;
         m.straight = straight;
-        if (share > 0) travel(x, d, from, {load.weight / pi * cosine * share / (pa + pb), load.left * share}, met.group, m, aim, random, sink);
+        if (share > 0) travel(x, d, from, {load.weight / pi * cosine * share / (pa + pb), load.left * share}, group, m, aim, random, sink);
         return;
       }
       if (at != Aim::none) return;
@@ -318,7 +323,8 @@ private:
         const double all = straight + mirrored + through + back;
         if (!(all > 0)) return;
         mode.patches = false; // seen through glass, or in it
-        if (group == 0) {
+        const std::uint32_t next = scene_.charged(group, pane);
+        if (next != group) { // the pane whose light this is, seen from inside
           const std::size_t k = mode.counted ? aim.indexOf(g.triangle) : Aim::none;
           const double pb = dot(mode.normal, d) / pi;
           sink.pane(pane.group, k == Aim::none ? load.weight : load.weight * pb / (density(pane, k, *mode.weights, d, g.distance) + pb));
@@ -337,7 +343,7 @@ private:
             }
           }
           mode.indoors = false;
-          group = pane.group;
+          group = next;
           from = g.distance + offset(at);
           continue;
         }
@@ -355,7 +361,7 @@ private:
         }
         const bool goesOn = pick < straight + mirrored + through;
         if (goesOn) {
-          group = pane.group;
+          group = next;
           mode.indoors = false;
         }
         n = goesOn ? -toward : toward;

@@ -53,6 +53,8 @@ LightScene::LightScene(const LightModel& model)
         pieces_.push_back({s[0], s[1], s[2], n, length(cross(s[1] - s[0], s[2] - s[0])) / 2, part.material, part.group, std::uint32_t(p), part.room});
       }
       groupCount_ = std::max<std::size_t>(groupCount_, part.group + 1);
+      groupRoom_.resize(groupCount_, -1);
+      groupRoom_[part.group] = part.room;
     }
   }
   opaque_ = build(solid, &corners_);

@@ -57,6 +57,9 @@ public:
   double groundReflectance() const { return groundReflectance_; }
   std::size_t triangleCount() const { return surfaces_.size() + pieces_.size(); }
   std::size_t groupCount() const { return groupCount_; }
+  /// Whose light it is that has passed `now` (0: no pane yet) and then, farther from the eye, a pane: that of the room's own window, whatever
+  /// other glass comes before or after it (balustrade, canopy, second skin, atrium roof); where no pane is a room's, of the first.
+  std::uint32_t charged(std::uint32_t now, const Piece& pane) const { return now == 0 || (groupRoom_[now] < 0 && pane.room >= 0) ? pane.group : now; }
 
 private:
   RTCSceneTy* build(const std::vector<std::array<Vec3, 3>>& triangles, const float** corners = nullptr);
@@ -73,6 +76,7 @@ private:
   std::vector<GlazingOptics> optics_;
   double groundLevel_ = 0, groundReflectance_ = 0.2;
   std::size_t groupCount_ = 1;
+  std::vector<int> groupRoom_{-1}; ///< by window group
 };
 
 } // namespace noonward

@@ -6,12 +6,12 @@
 
 namespace noonward {
 
-Patches::Patches(const LightScene& scene, double size) : scene_(scene) {
+Patches::Patches(const LightScene& scene, double size, const std::vector<bool>& also) : scene_(scene) {
   const std::size_t n = scene.surfaces().size();
   first_.assign(n, none);
   cuts_.assign(n, 0);
   for (std::uint32_t t = 0; t < n; ++t) {
-    if (scene.roomOf(t) < 0) continue;
+    if (scene.roomOf(t) < 0 && (also.empty() || !also[t])) continue;
     const auto c = scene.corners(t);
     const double longest = std::max({length(c[1] - c[0]), length(c[2] - c[1]), length(c[0] - c[2])});
     const auto m = std::uint32_t(std::clamp(std::ceil(longest / size), 1.0, 200.0));
@@ -34,6 +34,40 @@ Patches::Place Patches::at(std::uint32_t patch, double a, double b) const {
   const auto& n = scene_.surfaces()[t].normal;
   const Vec3 normal{n[0], n[1], n[2]};
   return {c[0] * (1 - u - v) + c[1] * u + c[2] * v, side == 0 ? normal : -normal, scene_.roomOf(t)};
+}
+
+std::vector<bool> shutIn(const LightScene& scene, std::span<const Sensor> sensors, std::uint64_t seed, Threads threads) {
+  constexpr std::uint32_t rays = 96;
+  std::vector<std::uint8_t> shut(sensors.size(), 0);
+  forChunks(sensors.size(), 16, threads, [&](std::size_t a, std::size_t b) {
+    for (std::size_t i = a; i < b; ++i) {
+      const Vec3 normal = sensors[i].normalVector(), o = sensors[i].position + normal * LightPaths<int>::offset(sensors[i].position);
+      std::uint32_t open = 0;
+      for (std::uint32_t k = 0; k < rays; ++k) {
+        const ScrambledPoint q(mixed(seed + 57 * i), k);
+        const Vec3 d = cosineDirection(normal, q[0], q[1]);
+        open += d.z > 0 && !scene.blocked(o, d, 0, 1e30);
+      }
+      shut[i] = 3 * open < rays;
+    }
+  });
+  return {shut.begin(), shut.end()};
+}
+
+std::vector<bool> surroundings(const LightScene& scene, std::span<const Sensor> sensors, std::uint32_t rays, std::uint64_t seed, Threads threads) {
+  std::vector<std::atomic<bool>> met(scene.surfaces().size());
+  forChunks(sensors.size(), 16, threads, [&](std::size_t a, std::size_t b) {
+    for (std::size_t i = a; i < b; ++i) {
+      const Vec3 normal = sensors[i].normalVector(), o = sensors[i].position + normal * LightPaths<int>::offset(sensors[i].position);
+      for (std::uint32_t k = 0; k < rays; ++k) {
+        const ScrambledPoint q(mixed(seed + 41 * i), k);
+        const Vec3 d = cosineDirection(normal, q[0], q[1]);
+        const LightScene::Hit wall = scene.opaque(o, d, 0, 1e30);
+        if (wall.any() && !scene.glass(o, d, 0, wall.distance).any()) met[wall.triangle].store(true, std::memory_order_relaxed);
+      }
+    }
+  });
+  return {met.begin(), met.end()};
 }
 
 SeenPatches seenPatches(const LightScene& scene, const Patches& patches, std::span<const Sensor> sensors, std::uint32_t rays, std::uint64_t seed, Threads threads) {

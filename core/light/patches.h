@@ -13,8 +13,8 @@ namespace noonward {
 class Patches {
 public:
   static constexpr std::uint32_t none = ~0u;
-  /// Surfaces of parts with a room; no edge of a patch is longer than `size`, m.
-  Patches(const LightScene& scene, double size);
+  /// Surfaces of parts with a room, and those marked in `also` (by triangle); no edge of a patch is longer than `size`, m.
+  Patches(const LightScene& scene, double size, const std::vector<bool>& also = {});
   /// The patch at barycentric coordinates of a triangle; none where it has none.
   std::uint32_t of(std::uint32_t triangle, double u, double v, bool front) const {
     const std::uint32_t first = first_[triangle];
@@ -45,6 +45,10 @@ struct SeenPatches {
   std::vector<std::int32_t> slot;    ///< by patch; −1 where it was not seen
   std::vector<std::uint32_t> wanted; ///< patches, by slot
 };
+/// Which of the sensors are shut in: under a third of what they look at is open sky, panes not counted.
+std::vector<bool> shutIn(const LightScene& scene, std::span<const Sensor> sensors, std::uint64_t seed, Threads threads);
+/// The surfaces (by triangle) that sensors see before any pane: what encloses them, drawn as a room or not.
+std::vector<bool> surroundings(const LightScene& scene, std::span<const Sensor> sensors, std::uint32_t rays, std::uint64_t seed, Threads threads);
 SeenPatches seenPatches(const LightScene& scene, const Patches& patches, std::span<const Sensor> sensors, std::uint32_t rays, std::uint64_t seed, Threads threads);
 
 } // namespace noonward

@@ -6,10 +6,6 @@ namespace noonward {
 
 namespace {
 
-bool standsInTheLight(const Element& e, const SceneChoice& choice) {
-  return e.counted && e.role != Role::Ignore && e.role != Role::Glazing && (choice.withProposed || !e.proposed);
-}
-
 std::shared_ptr<RTCDeviceTy> newDevice() {
   return {rtcNewDevice(nullptr), [](RTCDeviceTy* d) {
             if (d) rtcReleaseDevice(d);
@@ -147,7 +143,8 @@ RayHit Scene::firstHit(Vec3 o, Vec3 d) const {
     if (r.hit.geomID == RTC_INVALID_GEOMETRY_ID) continue;
     nearest = r.ray.tfar;
     const SceneLayer::Part& part = layer->partOf(r.hit.primID);
-    best.element = part.id.value;
+    best.element = part.source;
+    best.role = part.role;
     best.face = part.mesh->faceOf(r.hit.primID - part.firstTriangle);
     best.distance = nearest;
     best.normal = normalized(Vec3{r.hit.Ng_x, r.hit.Ng_y, r.hit.Ng_z});
@@ -155,64 +152,70 @@ RayHit Scene::firstHit(Vec3 o, Vec3 d) const {
   return best;
 }
 
-Scene buildScene(const Project& project, const SceneChoice& choice, const Scene* previous) {
-  Scene scene;
-  std::vector<const Element*> still, apart;
-  for (const ElementPtr& e : project.elements) {
-    if (!standsInTheLight(*e, choice)) continue;
-    const bool moves = std::find(choice.apart.begin(), choice.apart.end(), e->id) != choice.apart.end();
-    (moves ? apart : still).push_back(e.get());
-  }
+namespace {
+
+bool same(const std::vector<SceneLayer::Part>& was, const std::vector<SceneLayer::Part>& is) {
+  return std::equal(was.begin(), was.end(), is.begin(), is.end(), [](const auto& a, const auto& b) {
+    return a.source == b.source && a.role == b.role &&
+           (a.mesh == b.mesh || (a.mesh->points == b.mesh->points && a.mesh->triangles == b.mesh->triangles && a.mesh->face == b.mesh->face));
+  });
+}
+
+/// One layer for each list that is not empty; those of `previous` that would come out the same are taken over.
+void addLayers(Scene& scene, std::vector<std::vector<SceneLayer::Part>> lists, const Scene* previous) {
   std::shared_ptr<RTCDeviceTy> device;
   if (previous && !previous->layers.empty()) device = previous->layers.front()->device();
-  for (const auto* list : {&still, &apart}) {
-    std::vector<SceneLayer::Part> parts;
-    for (const Element* e : *list) {
-      auto mesh = elementMesh(*e);
-      if (!mesh) {
-        scene.findings.push_back({Rank::StopsStudy, "scene.element", mesh.error().text(), 1, {e->id.value}, "", ""});
-        continue;
-      }
-      parts.push_back({e->id, 0, std::move(*mesh)});
-    }
+  for (auto& parts : lists) {
     if (parts.empty()) continue;
     std::shared_ptr<const SceneLayer> layer;
     if (previous)
-      for (const auto& old : previous->layers) {
-        const auto& was = old->parts();
-        const bool same = was.size() == parts.size() &&
-                          std::equal(was.begin(), was.end(), parts.begin(), [](const auto& a, const auto& b) {
-                            return a.id == b.id && (a.mesh == b.mesh || (a.mesh->points == b.mesh->points &&
-                                                                        a.mesh->triangles == b.mesh->triangles));
-                          });
-        if (same) layer = old;
-      }
+      for (const auto& old : previous->layers)
+        if (same(old->parts(), parts)) layer = old;
     if (!layer) layer = std::make_shared<const SceneLayer>(std::move(parts), device);
     device = layer->device();
     scene.layers.push_back(std::move(layer));
   }
+}
+
+} // namespace
+
+Scene buildScene(const LightModel& model, const SceneChoice& choice, const Scene* previous) {
+  Scene scene;
+  for (const Error& fault : model.geometryFaults) scene.findings.push_back({Rank::StopsStudy, "scene.element", fault.text(), 1, {}, "", ""});
+  // What was drawn or brought in, what is derived from rooms, and what moves with all that hangs on it.
+  std::vector<std::vector<SceneLayer::Part>> lists(choice.apart.empty() ? 1 : 3);
+  for (const LightPart& part : model.parts) {
+    if (part.glazed) continue;
+    const bool moves = std::any_of(choice.apart.begin(), choice.apart.end(), [&](ElementId id) { return id.value == part.element || id.value == part.host; });
+    const std::size_t list = lists.size() == 1 ? 0 : moves ? 2 : part.source == SurfaceSource::Element ? 0 : 1;
+    lists[list].push_back({part.element, 0, part.mesh, part.role});
+  }
+  addLayers(scene, std::move(lists), previous);
   return scene;
 }
 
-void hashScene(Hasher& hash, const Project& project, const SceneChoice& choice) {
-  hash.add("scene 1");
-  for (const ElementPtr& e : project.elements) {
-    if (!standsInTheLight(*e, choice)) continue;
-    if (const Mass* m = e->mass()) {
-      hash.add("mass").add(m->base).add(m->height).add(std::uint64_t(m->outline.outer.size()));
-      for (Vec2 p : m->outline.outer) hash.add(p);
-      for (const Ring& h : m->outline.holes) {
-        hash.add(std::uint64_t(h.size()));
-        for (Vec2 p : h) hash.add(p);
-      }
-    } else if (const Plate* plate = e->plate()) {
-      hash.add("plate").add(std::uint64_t(plate->corners.size()));
-      for (Vec3 c : plate->corners) hash.add(c);
-    } else {
-      const Imported& i = *e->imported();
-      hash.add("mesh").add(i.content).add(i.move).add(i.turn).add(i.stretch);
-    }
+Scene buildScene(const Project& project, const SceneChoice& choice, const Scene* previous) {
+  return buildScene(derivedModel(project, choice.withProposed), choice, previous);
+}
+
+Scene paneScene(const LightModel& model) {
+  Scene scene;
+  std::vector<SceneLayer::Part> parts;
+  for (const LightPart& part : model.parts)
+    if (part.glazed) parts.push_back({part.element, 0, part.mesh, part.role});
+  addLayers(scene, {std::move(parts)}, nullptr);
+  return scene;
+}
+
+Scene shownScene(const std::vector<ElementPtr>& elements, const Scene* previous) {
+  Scene scene;
+  std::vector<SceneLayer::Part> parts;
+  for (const ElementPtr& e : elements) {
+    if (e->hidden || e->ghost) continue;
+    if (auto mesh = elementMesh(*e)) parts.push_back({e->id.value, 0, std::move(*mesh), e->role});
   }
+  addLayers(scene, {std::move(parts)}, previous);
+  return scene;
 }
 
 } // namespace noonward

@@ -2,12 +2,13 @@
 // Traceable geometry: what stands in the light. Triangles in double precision for exact sun times, the same in float32
 // in Embree (robust mode) for rays. A scene is a few immutable layers, so that a drag rebuilds only what moves.
 //
-// Local metres, x east, y north of the drawing, z up. Every element that is counted is opaque, except glazing and
-// "ignore", which hide nothing. A ray begins 1 mm from its origin: sensors on a surface don't hit it.
+// Local metres, x east, y north of the drawing, z up. A scene is made of the derived model (core/model/light_model.h), the one
+// building of all studies: every surface of it is opaque but glazing, which hides nothing. A ray begins 1 mm from its
+// origin: sensors on a surface don't hit it.
 
 #include "core/base/finding.h"
 #include "core/light/sweep_bvh.h"
-#include "core/model/project.h"
+#include "core/model/light_model.h"
 #include <mutex>
 
 struct RTCDeviceTy;
@@ -16,10 +17,11 @@ struct RTCSceneTy;
 namespace noonward {
 
 struct RayHit {
-  std::uint64_t element = 0; ///< id value; 0 for a miss
+  std::uint64_t element = 0; ///< id value of what the surface came from (LightPart::element); 0 for a miss
   std::uint32_t face = 0;
   double distance = 0; ///< m
   Vec3 normal;         ///< unit, geometric, as the triangle is wound
+  Role role = Role::Building;
   bool hit() const { return element != 0; }
 };
 
@@ -33,9 +35,10 @@ struct alignas(32) Rays8 {
 class SceneLayer {
 public:
   struct Part {
-    ElementId id;
+    std::uint64_t source = 0; ///< id value of what it came from
     std::uint32_t firstTriangle = 0;
     std::shared_ptr<const Mesh> mesh;
+    Role role = Role::Building;
   };
   /// `device` of another layer may be shared; a new one is made where it is null.
   SceneLayer(std::vector<Part> parts, std::shared_ptr<RTCDeviceTy> device);
@@ -73,13 +76,17 @@ public:
 
 struct SceneChoice {
   bool withProposed = true;
-  std::vector<ElementId> apart; ///< these go into a layer of their own (what is being moved)
+  std::vector<ElementId> apart; ///< these, with the rooms in them, go into a layer of their own (what is being moved)
 };
 
-/// The scene of a project. Layers of `previous` that would come out the same are taken over.
+/// What stands in the light of a project: its derived model without glazing. Layers of `previous` that would come out the
+/// same are taken over.
 Scene buildScene(const Project& project, const SceneChoice& choice = {}, const Scene* previous = nullptr);
-
-/// What results depend on: the counted geometry, by content.
-void hashScene(Hasher& hash, const Project& project, const SceneChoice& choice);
+/// The same of a model that is there already.
+Scene buildScene(const LightModel& model, const SceneChoice& choice = {}, const Scene* previous = nullptr);
+/// The panes of a model alone, for what is seen through glass.
+Scene paneScene(const LightModel& model);
+/// Elements just as they are, glazing and all but what is hidden or a ghost: for the eye and the pointer, never for studies.
+Scene shownScene(const std::vector<ElementPtr>& elements, const Scene* previous = nullptr);
 
 } // namespace noonward

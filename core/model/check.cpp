@@ -1,6 +1,7 @@
 #include "core/model/check.h"
 #include "core/base/tolerances.h"
 #include "core/base/words.h"
+#include "core/model/carry.h"
 #include "core/model/check_source.h"
 #include "core/geometry/skins.h"
 #include "core/geometry/thinning.h"
@@ -9,6 +10,7 @@
 #include "core/sky/weather_check.h"
 #include <algorithm>
 #include <fmt/format.h>
+#include <map>
 #include <set>
 
 namespace noonward {
@@ -124,6 +126,62 @@ void checkElement(const Element& e, Findings& out) {
 
 } // namespace
 
+namespace {
+/// The endless ground against what stands on it: light would come from below, or the model be buried.
+void checkGround(const Project& p, Findings& out) {
+  double low = 1e300, high = -1e300;
+  for (const ElementPtr& e : p.elements) {
+    if (!e->counted || e->role == Role::Ignore) continue;
+    const Box3 b = boxOf(*e);
+    if (b.empty()) continue;
+    low = std::min(low, b.low.z);
+    high = std::max(high, b.high.z);
+  }
+  for (const Room& r : p.rooms) low = std::min(low, r.floor), high = std::max(high, r.floor + r.height);
+  if (high < low) return;
+  const double ground = p.site.groundLevel;
+  if (high <= ground + 0.1)
+    out.push_back({Rank::BendsResult, "ground.above", fmt::format("The ground ({:.1f} m) lies above the whole model, whose top is at {:.1f} m: nothing of it would stand in the light.", ground, high), 1, {}, "ground.level", fmt::format("Set the ground to {:.2f} m", low)});
+  else if (low > ground + 2)
+    out.push_back({Rank::BendsResult, "ground.below", fmt::format("The ground ({:.1f} m) lies {:.1f} m below the model: light would come up from under it.", ground, low - ground), 1, {}, "ground.level", fmt::format("Set the ground to {:.2f} m", low)});
+  std::vector<std::uint64_t> under;
+  for (const PlacedOpening& o : p.rooms.empty() ? std::vector<PlacedOpening>{} : placedOpenings(p).openings)
+    if (o.opening.edge >= 0 && p.rooms[o.room].floor + o.opening.sill + o.opening.height <= ground) under.push_back(o.opening.id.value);
+  if (!under.empty())
+    out.push_back({Rank::BendsResult, "ground.window", fmt::format("{} below the ground ({:.1f} m): no sky is to be seen from there.", counted(under.size(), "window lies", "windows lie"), ground), int(under.size()), under, "", ""});
+  std::size_t sensors = 0;
+  for (const SensorGroup& g : p.groups) {
+    if (const auto* list = std::get_if<std::vector<PointSensor>>(&g.layout))
+      for (const PointSensor& s : *list) sensors += s.position.z < ground - 0.01;
+    if (const auto* a = std::get_if<GroundArea>(&g.layout)) sensors += a->level < ground - 0.01;
+  }
+  if (sensors > 0) out.push_back({Rank::BendsResult, "ground.sensors", fmt::format("{} below the ground ({:.1f} m): light reaches them through it.", counted(sensors, "point or area lies", "points or areas lie"), ground), 1, {}, "", ""});
+}
+
+/// Finishes and glazings that are named but not known: they would stop every study of light.
+void checkNames(const Project& p, Findings& out) {
+  std::set<std::string> known;
+  for (const Finish& f : p.finishes) known.insert(f.name);
+  for (const Glazing& g : p.glazings) known.insert(g.name);
+  for (const Finish& f : libraryFinishes()) known.insert(f.name);
+  for (const Glazing& g : libraryGlazings()) known.insert(g.name);
+  std::map<std::string, std::vector<std::uint64_t>> unknown; // name, who has it
+  const auto look = [&](const std::string& name, std::uint64_t who) {
+    if (!name.empty() && !known.contains(name)) unknown[name].push_back(who);
+  };
+  for (const ElementPtr& e : p.elements)
+    if (e->counted && e->role != Role::Ignore) look(e->finish, e->id.value);
+  for (const Assignment& a : p.assignments) look(a.finish, a.element ? a.element->value : 0);
+  for (const WindowRule& w : p.windowRules) look(w.glazing, w.id.value);
+  for (const Opening& o : p.openings) look(o.glazing, o.id.value);
+  for (const ShadeRule& s : p.shadeRules) look(s.finish, s.id.value);
+  for (auto& [name, who] : unknown) {
+    std::erase(who, std::uint64_t{0});
+    out.push_back({Rank::StopsStudy, "finish.unknown", fmt::format("There is no finish or glazing called \"{}\"; no study of light can run.", name), 1, who, "", ""});
+  }
+}
+} // namespace
+
 Findings checkProject(const Project& p) {
   return checkProject(p, p.site.weather ? checkWeather(*p.site.weather).findings : Findings{});
 }
@@ -134,6 +192,9 @@ Findings checkProject(const Project& p, const Findings& weatherFindings, bool kn
     out.push_back({Rank::StopsStudy, "site.zone",
                    fmt::format("The time zone \"{}\" is not known here.", p.site.zone), 1, {}, "site.zone",
                    p.site.weather ? "Take the offset of the weather file" : "Take the whole hour nearest the longitude"});
+  else if (const double apart = p.zone().standardOffset(p.site.year) / 3600 - degrees(p.site.place.longitude) / 15; std::abs(apart) > (p.site.zone.starts_with("UTC") ? 1.0 : 3.2))
+    out.push_back({Rank::BendsResult, "site.zone", fmt::format("The clock ({}) stands {:.1f} h {} the sun's at {:.1f}° {}: clock windows would cover other hours of the day.", p.site.zone, std::abs(apart), apart > 0 ? "before" : "behind", std::abs(degrees(p.site.place.longitude)), p.site.place.longitude < 0 ? "W" : "E"), 1, {}, "site.zone",
+                   "Take the whole hour nearest the longitude"});
   if (!p.site.weather)
     out.push_back({Rank::WorthKnowing, "site.no-weather",
                    "No weather year: sun hours need none, everything with light in it does.", 1, {}, "", ""});
@@ -145,12 +206,14 @@ Findings checkProject(const Project& p, const Findings& weatherFindings, bool kn
   if (p.elements.empty())
     out.push_back({Rank::WorthKnowing, "model.empty", "Nothing is built yet.", 1, {}, "", ""});
   for (const ElementPtr& e : p.elements) checkElement(*e, out);
+  checkGround(p, out);
   checkMeshes(p, knownMeshes, out);
   checkSources(p, knownMeshes, out);
   if (!p.rooms.empty() || !p.openings.empty()) {
     const Findings rooms = checkRooms(p);
     out.insert(out.end(), rooms.begin(), rooms.end());
   }
+  checkNames(p, out);
   for (const Finish& f : p.finishes)
     if (f.reflectance > 0.95)
       out.push_back({Rank::BendsResult, "finish.bright", fmt::format("\"{}\" reflects {:.0f} % of the light: no real surface does.", f.name, 100 * f.reflectance), 1, {}, "", ""});
@@ -195,8 +258,7 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
   } else if (f.mend == "weather.offset" && p.site.weather) {
     p.site.zone = Zone::fixed(p.site.weather->utcOffset).name();
   } else if (f.mend == "site.zone") {
-    const double hours = p.site.weather ? p.site.weather->utcOffset / 3600
-                                        : std::round(degrees(p.site.place.longitude) / 15);
+    const double hours = p.site.weather && f.rank == Rank::StopsStudy ? p.site.weather->utcOffset / 3600 : std::round(degrees(p.site.place.longitude) / 15);
     p.site.zone = Zone::fixed(hours * 3600).name();
   } else if (f.mend.starts_with("weather.") && p.site.weather) {
     auto mended = mendWeather(*p.site.weather, f.mend);
@@ -236,6 +298,32 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
       grid = p.groups.end() - 1;
     }
     for (std::uint64_t v : f.elements) std::get<RoomGrid>(grid->layout).rooms.push_back({v});
+  } else if (f.mend == "ground.level") {
+    double low = 1e300;
+    for (const ElementPtr& e : p.elements)
+      if (e->counted && e->role != Role::Ignore)
+        if (const Box3 b = boxOf(*e); !b.empty()) low = std::min(low, b.low.z);
+    for (const Room& r : p.rooms) low = std::min(low, r.floor);
+    if (low < 1e299) p.site.groundLevel = low;
+  } else if (f.mend == "room.fit") {
+    for (std::uint64_t v : f.elements) {
+      auto fitted = withRoomFitted(p, {v});
+      if (!fitted) return fitted;
+      p = std::move(*fitted);
+    }
+  } else if (f.mend == "opening.fit") {
+    for (std::uint64_t v : f.elements) p = withOpeningFitted(std::move(p), {v});
+  } else if (f.mend == "room.one-grid") {
+    if (f.elements.size() < 2) return fail("The room and the grid are not named.");
+    for (SensorGroup& g : p.groups) {
+      auto* grid = g.id.value == f.elements[1] ? std::get_if<RoomGrid>(&g.layout) : nullptr;
+      if (!grid) continue;
+      if (grid->rooms.empty())
+        for (const Room& r : p.rooms)
+          if (r.counted) grid->rooms.push_back(r.id);
+      std::erase(grid->rooms, RoomId{f.elements[0]});
+      if (grid->rooms.empty()) return withoutGroup(std::move(p), g.id); // an empty list would mean every room
+    }
   } else if (f.mend.starts_with("mesh.") || f.mend == "element.heavy" || f.mend == "walls.skins") {
     p = withEdited(std::move(p), ids, [&](Element& e) {
       auto* i = std::get_if<Imported>(&e.shape);
@@ -282,7 +370,11 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
   return p;
 }
 
-bool mayBeOnPurpose(const Finding& f) { return f.code == "element.left-out" || f.code == "mesh.holes" || f.code == "walls.skins" || f.code.starts_with("room.") || f.code.starts_with("option."); }
+bool neverOfAll(const Finding& f) {
+  const auto changes = [&](const char* prefix) { return f.mend.starts_with(prefix); };
+  // What changes sizes, places or measured data is asked about one by one.
+  if (changes("weather.") || changes("ground.") || changes("site.") || changes("element.size") || changes("model.unit") || changes("source.")) return true;
+  return f.code == "element.left-out" || f.code == "mesh.holes" || f.code == "walls.skins" || f.code.starts_with("room.") || f.code.starts_with("option."); }
 
 Expected<Project> mendAll(Project p, const std::function<bool(const Finding&)>& wanted, Findings& carried) {
   std::set<std::string> tried; // a mend that leaves its fault is not tried again

@@ -20,7 +20,7 @@ Expected<Project> mendProject(const Project& project, const Finding& finding);
 /// Mends one after the other, each looked for anew, as long as there are wanted ones; what was carried out, in order.
 Expected<Project> mendAll(Project project, const std::function<bool(const Finding&)>& wanted, Findings& carried);
 /// What somebody may have decided: mended one by one, never among all.
-bool mayBeOnPurpose(const Finding& finding);
+bool neverOfAll(const Finding& finding);
 /// The other way: the finding is accepted as it is and kept quiet.
 /// `words`: why it is right as it is, for the record; empty keeps those given before.
 Project accepted(Project project, const std::string& code, const std::string& words = {});

@@ -107,23 +107,21 @@ public:
     opaque({defaultFinish(Role::Building), true}, "");
   }
 
-  Expected<LightModel> make() {
-    for (const ElementPtr& e : p_.elements) {
-      if (!e->counted || e->role == Role::Ignore || (e->proposed && !withProposed_)) continue;
-      if (Outcome o = element(*e); !o) return tl::unexpected(o.error());
+  LightModel make() {
+    const auto note = [&](const Outcome& done) {
+      if (!done) out.geometryFaults.push_back(done.error());
+    };
+    for (const ElementPtr& e : p_.elements)
+      if (standsInTheLight(*e, withProposed_)) note(element(*e));
+    for (std::size_t r = 0; r < p_.rooms.size(); ++r) {
+      const ElementPtr host = hostOf(p_, p_.rooms[r]);
+      hosts_.push_back(host ? host->id.value : 0);
+      there_.push_back(withProposed_ || !isProposed(p_, p_.rooms[r]));
+      if (there_[r]) note(room(r));
     }
-    for (std::size_t r = 0; r < p_.rooms.size(); ++r)
-      if (Outcome o = room(r); !o) return tl::unexpected(o.error());
     for (const PlacedOpening& o : openings_.openings)
-      if (Outcome done = opening(o); !done) return tl::unexpected(done.error());
-    if (unknown_) return tl::unexpected(*unknown_);
-    for (const LightPart& part : out.parts) { // beyond, float32 rays miss by centimetres
-      const Box3 b = part.mesh->box();
-      const double far = std::max({std::abs(b.low.x), std::abs(b.low.y), std::abs(b.high.x), std::abs(b.high.y)});
-      if (b.empty() || far <= tolerance::largestExtent) continue;
-      const ElementPtr e = p_.element({part.element});
-      return fail(fmt::format("\"{}\" lies {:.1f} km from the project's origin; 5 km is the most. Give \"site.origin\", or leave it out.", e ? e->name : std::string("a room"), far / 1000), "elements");
-    }
+      if (there_[o.room]) opening(o);
+    out.finishFault = unknown_;
     if (!defaults_.empty()) {
       std::string list;
       for (const auto& [name, n] : defaults_) list += fmt::format("{}{} ({}×)", list.empty() ? "" : ", ", name, n);
@@ -131,6 +129,7 @@ public:
     }
     return std::move(out);
   }
+  static bool standsInTheLight(const Element& e, bool withProposed) { return e.counted && e.role != Role::Ignore && (withProposed || !e.proposed); }
   LightModel out;
 
 private:
@@ -162,9 +161,9 @@ private:
     return glazed_[a.name] = std::uint32_t(out.glazings.size() - 1);
   }
 
-  void add(std::uint64_t id, std::map<std::uint32_t, Mesh>&& byMaterial, Role role, int room) {
+  void add(std::uint64_t id, std::map<std::uint32_t, Mesh>&& byMaterial, Role role, int room, SurfaceSource source, std::uint64_t host) {
     for (auto& [material, mesh] : byMaterial)
-      if (!mesh.triangles.empty()) out.parts.push_back({id, std::make_shared<const Mesh>(std::move(mesh)), role, false, material, 0, room});
+      if (!mesh.triangles.empty()) out.parts.push_back({id, std::make_shared<const Mesh>(std::move(mesh)), role, false, material, 0, room, source, host});
   }
 
   std::uint32_t groupOf(const std::string& key, int room, std::optional<Facing> facing, const std::string& name, double area) {
@@ -185,7 +184,7 @@ private:
     if (e.role == Role::Glazing) {
       const std::uint32_t material = glass(finishFor(p_, q), who);
       const std::uint32_t group = groupOf(e.id.text(), -1, {}, who, surfaceArea(**mesh));
-      out.parts.push_back({e.id.value, *mesh, e.role, true, material, group, -1});
+      out.parts.push_back({e.id.value, *mesh, e.role, true, material, group, -1, SurfaceSource::Element, e.id.value});
       return {};
     }
     // Faces whose openings pierce them are drawn anew with their holes.
@@ -194,7 +193,7 @@ private:
       if (o.mass == e.id.value) pierced[o.massFace].push_back(&o);
     const bool byFace = std::any_of(p_.assignments.begin(), p_.assignments.end(), [&](const Assignment& a) { return a.face || a.facing; });
     if (pierced.empty() && !byFace) {
-      out.parts.push_back({e.id.value, *mesh, e.role, false, opaque(finishFor(p_, q), who), 0, -1});
+      out.parts.push_back({e.id.value, *mesh, e.role, false, opaque(finishFor(p_, q), who), 0, -1, SurfaceSource::Element, e.id.value});
       return {};
     }
     std::map<std::uint32_t, Mesh> by;
@@ -213,11 +212,15 @@ private:
       const auto n = std::uint32_t(into.points.size());
       for (std::uint32_t k : m.triangles[t]) into.points.push_back(m.points[k]);
       into.triangles.push_back({n, n + 1, n + 2});
+      into.face.push_back(face);
     }
     if (const Mass* mass = e.mass())
-      for (const auto& [face, list] : pierced)
-        if (Outcome o = piercedFace(*mass, face, list, by[materialOf[face]]); !o) return o;
-    add(e.id.value, std::move(by), e.role, -1);
+      for (const auto& [face, list] : pierced) {
+        Mesh& into = by[materialOf[face]];
+        if (Outcome o = piercedFace(*mass, face, list, into); !o) return o;
+        into.face.resize(into.triangles.size(), face);
+      }
+    add(e.id.value, std::move(by), e.role, -1, SurfaceSource::Element, e.id.value);
     return {};
   }
 
@@ -276,10 +279,12 @@ private:
       for (const Vec3& c : o.corners(0, 0, 0)) ring.push_back(xy(c));
       roofHoles.push_back(std::move(ring));
     }
-    const auto floor = flat(room.outline, room.floor, {}), ceiling = flat(room.outline, room.floor + room.height, roofHoles);
+    auto floor = flat(room.outline, room.floor, {}), ceiling = flat(room.outline, room.floor + room.height, roofHoles);
     if (!floor || !ceiling) return fail((!floor ? floor : ceiling).error().message, room.name);
-    add(room.id.value, {{ask(Role::Floor, {}, baseFace), *floor}}, Role::Floor, int(r));
-    add(room.id.value, {{ask(Role::Ceiling, {}, roofFace), *ceiling}}, Role::Ceiling, int(r));
+    floor->face.assign(floor->triangles.size(), baseFace);
+    ceiling->face.assign(ceiling->triangles.size(), roofFace);
+    add(room.id.value, {{ask(Role::Floor, {}, baseFace), *floor}}, Role::Floor, int(r), SurfaceSource::Room, hosts_[r]);
+    add(room.id.value, {{ask(Role::Ceiling, {}, roofFace), *ceiling}}, Role::Ceiling, int(r), SurfaceSource::Room, hosts_[r]);
     const auto outer = outerEdges(p_, r);
     std::map<std::uint32_t, Mesh> walls, partitions;
     std::uint32_t face = firstWallFace;
@@ -292,18 +297,19 @@ private:
         const bool wall = !isOuter || outer[i];
         const std::uint32_t material = ask(wall ? Role::Wall : Role::Partition, facingOf({along.y, -along.x, 0}, p_.site.northAngle), face);
         const auto list = isOuter ? holes.find(int(i)) : holes.end();
-        wallWithHoles((wall ? walls : partitions)[material], a, along, {0, room.floor, l, room.floor + room.height},
-                      list == holes.end() ? std::vector<Rectangle>{} : list->second);
+        Mesh& into = (wall ? walls : partitions)[material];
+        wallWithHoles(into, a, along, {0, room.floor, l, room.floor + room.height}, list == holes.end() ? std::vector<Rectangle>{} : list->second);
+        into.face.resize(into.triangles.size(), face);
       }
     };
     ring(room.outline.outer, true);
     for (const Ring& h : room.outline.holes) ring(h, false);
-    add(room.id.value, std::move(walls), Role::Wall, int(r));
-    add(room.id.value, std::move(partitions), Role::Partition, int(r));
+    add(room.id.value, std::move(walls), Role::Wall, int(r), SurfaceSource::Room, hosts_[r]);
+    add(room.id.value, std::move(partitions), Role::Partition, int(r), SurfaceSource::Room, hosts_[r]);
     return {};
   }
 
-  Outcome opening(const PlacedOpening& o) {
+  void opening(const PlacedOpening& o) {
     const Room& room = p_.rooms[o.room];
     const double low = room.floor, high = room.floor + room.height;
     const auto in = o.corners(low, high, 0), out4 = o.corners(low, high, o.depth);
@@ -314,20 +320,19 @@ private:
         addQuad(reveal, in[i], in[(i + 1) % 4], g[(i + 1) % 4], g[i]);
         addQuad(reveal, g[i], g[(i + 1) % 4], out4[(i + 1) % 4], out4[i]);
       }
-    add(room.id.value, {{opaque(finishFor(p_, {Role::Wall, room.id.value, {}, "", "", "", o.facing}), room.name), std::move(reveal)}}, Role::Wall, int(o.room));
+    add(o.opening.id.value, {{opaque(finishFor(p_, {Role::Wall, room.id.value, {}, "", "", "", o.facing}), room.name), std::move(reveal)}}, Role::Wall, int(o.room), SurfaceSource::Opening, hosts_[o.room]);
     // The pane stands a third of the wall in from outside.
     Mesh pane;
     addQuad(pane, g[0], g[1], g[2], g[3]);
     const std::uint32_t material = glass(finishFor(p_, {Role::Glazing, o.opening.id.value, {}, "", o.opening.type, o.opening.glazing, o.facing}), room.name);
     const std::string side = fmt::format("{}{}{}", o.facing ? facingKey(*o.facing) : "above", o.opening.type.empty() ? "" : ", ", o.opening.type);
     const std::uint32_t group = groupOf(room.id.text() + ", " + side, int(o.room), o.facing, room.name + ", " + side, o.area());
-    out.parts.push_back({o.opening.id.value, std::make_shared<const Mesh>(std::move(pane)), Role::Glazing, true, material, group, int(o.room)});
+    out.parts.push_back({o.opening.id.value, std::make_shared<const Mesh>(std::move(pane)), Role::Glazing, true, material, group, int(o.room), SurfaceSource::Opening, hosts_[o.room]});
     for (const ShadeRule& s : p_.shadeRules) {
       if (o.opening.edge < 0 || (!s.type.empty() && s.type != o.opening.type)) continue;
       if (!s.facings.empty() && (!o.facing || std::find(s.facings.begin(), s.facings.end(), *o.facing) == s.facings.end())) continue;
       shade(s, o, out4);
     }
-    return {};
   }
 
   /// c: the opening on the outer face, from the low corner at the edge's start, counter-clockwise seen from outside.
@@ -349,7 +354,7 @@ private:
       }
     }
     const std::uint32_t material = opaque(finishFor(p_, {Role::Shading, s.id.value, {}, "", "", s.finish, o.facing}), s.name.empty() ? "shade" : s.name);
-    add(s.id.value, {{material, std::move(m)}}, Role::Shading, -1);
+    add(s.id.value, {{material, std::move(m)}}, Role::Shading, -1, SurfaceSource::ShadeRule, hosts_[o.room]);
   }
 
   const Project& p_;
@@ -360,6 +365,8 @@ private:
   std::map<std::string, std::uint32_t> opaque_, glazed_;
   std::map<std::string, int> defaults_;
   std::optional<Error> unknown_;
+  std::vector<std::uint64_t> hosts_; ///< of rooms
+  std::vector<bool> there_;          ///< rooms that stand, and are not of the proposal left out
 };
 
 } // namespace
@@ -403,7 +410,126 @@ std::vector<std::pair<std::string, std::string>> notFollowing(const Project& p, 
   return out;
 }
 
-Expected<LightModel> lightModel(const Project& project, bool withProposed) { return Maker(project, withProposed).make(); }
+LightModel derivedModel(const Project& project, bool withProposed) { return Maker(project, withProposed).make(); }
+
+Expected<LightModel> lightModel(const Project& p, bool withProposed) {
+  LightModel model = derivedModel(p, withProposed);
+  if (!model.geometryFaults.empty()) return tl::unexpected(model.geometryFaults.front());
+  if (model.finishFault) return tl::unexpected(*model.finishFault);
+  for (const LightPart& part : model.parts) { // beyond, float32 rays miss by centimetres
+    const Box3 b = part.mesh->box();
+    const double far = std::max({std::abs(b.low.x), std::abs(b.low.y), std::abs(b.high.x), std::abs(b.high.y)});
+    if (b.empty() || far <= tolerance::largestExtent) continue;
+    return fail(fmt::format("\"{}\" lies {:.1f} km from the project's origin; 5 km is the most. Give \"site.origin\", or leave it out.", surfaceName(p, part.element), far / 1000), "elements");
+  }
+  return model;
+}
+
+ElementPtr hostOf(const Project& p, const Room& room) {
+  if (checkOutline(room.outline).fault != OutlineFault::None) return nullptr;
+  const Vec2 middle = centroid(room.outline);
+  const double z = room.floor + room.height / 2;
+  ElementPtr solid;
+  for (const ElementPtr& e : p.elements) {
+    if (e->role == Role::Ignore && !e->ghost) continue;
+    if (const Mass* m = e->mass(); m && z > m->base && z < m->base + m->height && contains(m->outline, middle)) return e;
+    if (!solid && e->imported() && e->imported()->mesh && (e->role == Role::Building || e->role == Role::Neighbour) && insideImported(*e->imported(), {middle.x, middle.y, z})) solid = e;
+  }
+  return solid;
+}
+
+ElementPtr shelterOf(const Project& p, const Room& room) {
+  if (const ElementPtr host = hostOf(p, room)) return host;
+  if (checkOutline(room.outline).fault != OutlineFault::None) return nullptr;
+  const double whole = area(room.outline), z = room.floor + room.height / 2;
+  ElementPtr best;
+  double most = 0.01 * whole;
+  for (const ElementPtr& e : p.elements) {
+    const Mass* m = e->mass();
+    if (!m || (e->role == Role::Ignore && !e->ghost) || z <= m->base || z >= m->base + m->height) continue;
+    double outside = 0;
+    for (const Outline& o : difference(room.outline, {m->outline.outer})) outside += area(o);
+    if (whole - outside > most) most = whole - outside, best = e;
+  }
+  return best;
+}
+
+bool isProposed(const Project& p, const Room& room) {
+  if (const ElementPtr host = hostOf(p, room)) return host->proposed;
+  return std::any_of(p.elements.begin(), p.elements.end(), [](const ElementPtr& e) { return e->proposed; });
+}
+
+std::string surfaceName(const Project& p, std::uint64_t source) {
+  if (const ElementPtr e = p.element({source})) return e->name.empty() ? e->id.text() : e->name;
+  for (const Room& r : p.rooms)
+    if (r.id.value == source) return r.name;
+  for (const ShadeRule& s : p.shadeRules)
+    if (s.id.value == source) return !s.name.empty() ? s.name : s.kind == ShadeRule::Kind::Overhang ? "overhang" : "fins";
+  for (const PlacedOpening& o : placedOpenings(p).openings)
+    if (o.opening.id.value == source) return fmt::format("{}: {}", p.rooms[o.room].name, o.opening.name.empty() ? "window" : o.opening.name);
+  return {};
+}
+
+void hashGeometry(Hasher& hash, const Project& p, bool withProposed) {
+  const auto outline = [&](const Outline& o) {
+    hash.add(std::uint64_t(o.outer.size()));
+    for (Vec2 q : o.outer) hash.add(q);
+    for (const Ring& h : o.holes) {
+      hash.add(std::uint64_t(h.size()));
+      for (Vec2 q : h) hash.add(q);
+    }
+  };
+  const auto shape = [&](const Element& e) {
+    if (const Mass* m = e.mass()) {
+      hash.add("mass").add(m->base).add(m->height);
+      outline(m->outline);
+    } else if (const Plate* plate = e.plate()) {
+      hash.add("plate").add(std::uint64_t(plate->corners.size()));
+      for (Vec3 c : plate->corners) hash.add(c);
+    } else {
+      const Imported& i = *e.imported();
+      hash.add("mesh").add(i.content).add(i.move).add(i.turn).add(i.stretch);
+    }
+  };
+  hash.add("scene 2");
+  for (const ElementPtr& e : p.elements) {
+    if (!Maker::standsInTheLight(*e, withProposed) || e->role == Role::Glazing) continue;
+    shape(*e);
+  }
+  const auto there = [&](const Room& r) { return withProposed || !isProposed(p, r); };
+  if (std::none_of(p.rooms.begin(), p.rooms.end(), there)) return;
+  // Openings pierce masses, and reveals go as far, whether or not the mass itself is of this state.
+  for (const ElementPtr& e : p.elements)
+    if (e->mass() && e->counted && !Maker::standsInTheLight(*e, withProposed)) shape(*e);
+  hash.add("rooms").add(p.site.northAngle);
+  std::map<RoomId, int> number;
+  for (const Room& r : p.rooms) {
+    number.emplace(r.id, int(number.size()));
+    hash.add(there(r)).add(r.floor).add(r.height).add(r.wall);
+    outline(r.outline);
+  }
+  const auto rooms = [&](const std::vector<RoomId>& list) {
+    hash.add(std::uint64_t(list.size()));
+    for (RoomId id : list) hash.add(number.contains(id) ? number.at(id) : -1);
+  };
+  const auto facings = [&](const std::vector<Facing>& list) {
+    hash.add(std::uint64_t(list.size()));
+    for (Facing f : list) hash.add(int(f));
+  };
+  for (const Opening& o : p.openings) {
+    rooms({o.room});
+    hash.add("opening").add(o.type).add(o.edge).add(o.along).add(o.sill).add(o.width).add(o.height).add(o.repeat).add(o.gap);
+  }
+  for (const WindowRule& w : p.windowRules) {
+    hash.add("windows").add(w.type).add(int(w.kind)).add(w.ceiling).add(w.ratio).add(w.count).add(w.width).add(w.sill).add(w.head);
+    rooms(w.rooms);
+    facings(w.facings);
+  }
+  for (const ShadeRule& s : p.shadeRules) {
+    hash.add("shades").add(s.type).add(int(s.kind)).add(s.depth).add(s.offset).add(s.beyond).add(s.count).add(s.angle);
+    facings(s.facings);
+  }
+}
 
 void hashLightModel(Hasher& h, const LightModel& m, bool withFinishes) {
   h.add("light model 1").add(m.groundLevel).add(withFinishes ? m.groundReflectance : 0.0);

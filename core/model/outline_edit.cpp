@@ -82,13 +82,74 @@ Expected<Project> withCornerAt(const Project& p, const CornerRef& ref, Vec2 at) 
   return withOutline(p, ref, [&](Ring& r) { r[ref.corner] = at; });
 }
 
+namespace {
+/// Where the walls of a mass, or of a room, go in the count of faces when a corner comes or goes: what was given to one stays on it.
+/// `becomes`: the walls (0… through all rings) that a wall is afterwards.
+Project withWallsRenumbered(Project p, std::uint64_t owner, const std::function<std::vector<std::uint32_t>(std::uint32_t)>& becomes) {
+  const auto faces = [&](std::uint32_t face) {
+    if (face < firstWallFace) return std::vector<std::uint32_t>{face};
+    std::vector<std::uint32_t> out = becomes(face - firstWallFace);
+    for (std::uint32_t& f : out) f += firstWallFace;
+    return out;
+  };
+  std::vector<Assignment> assignments;
+  for (const Assignment& a : p.assignments) {
+    if (!a.element || a.element->value != owner || !a.face) {
+      assignments.push_back(a);
+      continue;
+    }
+    for (std::uint32_t f : faces(*a.face)) {
+      Assignment b = a;
+      b.face = f;
+      assignments.push_back(std::move(b));
+    }
+  }
+  p.assignments = std::move(assignments);
+  for (SensorGroup& g : p.groups)
+    if (auto* grid = std::get_if<FaceGrid>(&g.layout)) {
+      std::vector<FaceRef> refs;
+      for (const FaceRef& r : grid->faces) {
+        if (r.element.value != owner || !r.face) {
+          refs.push_back(r);
+          continue;
+        }
+        for (std::uint32_t f : faces(*r.face))
+          if (std::none_of(refs.begin(), refs.end(), [&](const FaceRef& o) { return o.element == r.element && o.face == f; })) refs.push_back({r.element, f});
+      }
+      grid->faces = std::move(refs);
+    }
+  return p;
+}
+
+/// The first wall of a ring, counted through all of them.
+std::uint32_t firstWallOf(const Outline& o, std::size_t ring) {
+  std::size_t n = ring == 0 ? 0 : o.outer.size();
+  for (std::size_t k = 1; k < ring; ++k) n += o.holes[k - 1].size();
+  return std::uint32_t(n);
+}
+} // namespace
+
 Expected<Project> withCornerAdded(const Project& p, const CornerRef& edge, Vec2 at) {
   if (!std::isfinite(at.x) || !std::isfinite(at.y)) return fail("A corner needs a place.");
-  return withOutline(p, edge, [&](Ring& r) { r.insert(r.begin() + std::ptrdiff_t(edge.corner) + 1, at); });
+  auto out = withOutline(p, edge, [&](Ring& r) { r.insert(r.begin() + std::ptrdiff_t(edge.corner) + 1, at); });
+  if (!out) return out;
+  const std::uint32_t split = firstWallOf(*outlineOf(p, edge), edge.ring) + std::uint32_t(edge.corner);
+  return withWallsRenumbered(std::move(*out), edge.owner, [&](std::uint32_t wall) {
+    if (wall == split) return std::vector<std::uint32_t>{wall, wall + 1}; // both halves
+    return std::vector<std::uint32_t>{wall > split ? wall + 1 : wall};
+  });
 }
 
 Expected<Project> withCornerTaken(const Project& p, const CornerRef& ref) {
-  return withOutline(p, ref, [&](Ring& r) { r.erase(r.begin() + std::ptrdiff_t(ref.corner)); });
+  auto out = withOutline(p, ref, [&](Ring& r) { r.erase(r.begin() + std::ptrdiff_t(ref.corner)); });
+  if (!out) return out;
+  const Outline& o = *outlineOf(p, ref);
+  const std::uint32_t first = firstWallOf(o, ref.ring), size = std::uint32_t(ref.ring == 0 ? o.outer.size() : o.holes[ref.ring - 1].size()), gone = first + std::uint32_t(ref.corner);
+  return withWallsRenumbered(std::move(*out), ref.owner, [&](std::uint32_t wall) {
+    // The two walls at the corner become the one that began before it; without the first corner that is the ring's last.
+    if (wall == gone) return std::vector<std::uint32_t>{ref.corner > 0 ? gone - 1 : first + size - 2};
+    return std::vector<std::uint32_t>{wall > gone ? wall - 1 : wall};
+  });
 }
 
 Expected<Project> withRoomOutline(const Project& p, RoomId id, const Outline& outline) {

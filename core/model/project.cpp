@@ -145,6 +145,21 @@ std::optional<BlindRule> blindFromKey(std::string_view key) {
   return {};
 }
 
+const char* provisionReadingKey(ProvisionReading r) { return r == ProvisionReading::SameHours ? "same-hours" : "own-hours"; }
+std::optional<ProvisionReading> provisionReadingFromKey(std::string_view key) {
+  for (const ProvisionReading r : {ProvisionReading::SameHours, ProvisionReading::OwnHours})
+    if (key == provisionReadingKey(r)) return r;
+  return {};
+}
+
+const char* gridLayoutKey(GridLayout l) { return l == GridLayout::FromWalls ? "from-walls" : "band-left-out"; }
+const char* gridLayoutText(GridLayout l) { return l == GridLayout::FromWalls ? "points begin at that distance from the walls" : "a band of that width along the walls left out"; }
+std::optional<GridLayout> gridLayoutFromKey(std::string_view key) {
+  for (const GridLayout l : {GridLayout::FromWalls, GridLayout::BandLeftOut})
+    if (key == gridLayoutKey(l)) return l;
+  return {};
+}
+
 const char* studyKey(StudyKind kind) {
   switch (kind) {
   case StudyKind::SunHours: return "sun-hours";

@@ -8,6 +8,7 @@
 #include "core/geometry/healing.h"
 #include "core/geometry/mesh_columns.h"
 #include "core/model/finish.h"
+#include "core/model/room_grid.h"
 #include "core/model/rooms.h"
 #include "core/model/underlay.h"
 #include "core/model/year_settings.h"
@@ -125,9 +126,13 @@ struct FaceGrid { ///< on facades and roofs
 };
 struct RoomGrid { ///< on the working plane of rooms, a group of sensors of its own for each
   std::vector<RoomId> rooms; ///< empty: every room that counts
-  double height = 0.85, spacing = 0.5, wallDistance = 0.5; ///< m
+  double height = 0.85, spacing = 0.5, wallDistance = 0.5; ///< m; spacing at most
+  GridLayout layout = GridLayout::FromWalls;
   bool operator==(const RoomGrid&) const = default;
 };
+const char* gridLayoutKey(GridLayout layout);  ///< "from-walls"
+const char* gridLayoutText(GridLayout layout); ///< "points begin at the distance from the walls"
+std::optional<GridLayout> gridLayoutFromKey(std::string_view key);
 using SensorLayout = std::variant<GroundArea, GroundAround, FaceGrid, std::vector<PointSensor>, RoomGrid>;
 
 /// What a group stands for in rules that count dwellings.

@@ -1,5 +1,6 @@
 #include "core/model/rooms.h"
 #include "core/base/tolerances.h"
+#include "core/model/light_model.h"
 #include "core/model/project.h"
 #include <algorithm>
 #include <cmath>
@@ -93,7 +94,7 @@ private:
       if (p_.rooms[i].id == id) return i;
     return {};
   }
-  void find(Rank rank, const char* code, std::string text, std::uint64_t id) { out_.findings.push_back({rank, code, std::move(text), 1, {id}, "", ""}); }
+  void find(Rank rank, const char* code, std::string text, std::uint64_t id, const char* mend = "", const char* mendText = "") { out_.findings.push_back({rank, code, std::move(text), 1, {id}, mend, mendText}); }
 
   /// One, or several alike beside each other.
   void row(const Opening& first, std::size_t r) {
@@ -188,7 +189,7 @@ private:
       q.a = e.a, q.along = e.along, q.outward = e.outward;
       q.facing = facingOf({e.outward.x, e.outward.y, 0}, p_.site.northAngle);
       if (o.along < -1e-6 || o.along + o.width > e.length + 1e-6 || o.sill < -1e-6 || o.sill + o.height > room.height + 1e-6)
-        return find(Rank::BendsResult, "opening.outside", who + " reaches beyond its wall and is left out.", o.id.value);
+        return find(Rank::BendsResult, "opening.outside", who + " reaches beyond its wall and is left out.", o.id.value, rule ? "" : "opening.fit", rule ? "" : "Move it into its wall, smaller where it must be");
       if (!outer_[r][std::size_t(o.edge)])
         find(Rank::BendsResult, "opening.nowhere", who + " looks into another room's wall, not outdoors.", o.id.value);
       pierce(q, room);
@@ -365,6 +366,12 @@ Findings checkRooms(const Project& p) {
     if (const OutlineCheck c = checkOutline(room.outline); c.fault != OutlineFault::None) {
       put(Rank::StopsStudy, "room.outline", fmt::format("The outline of the room \"{}\" {} at ({:.2f}, {:.2f}).", room.name, faultText(c.fault), c.at.x, c.at.y));
       continue;
+    }
+    if (const ElementPtr host = shelterOf(p, room); host && host->mass()) {
+      const Mass& m = *host->mass();
+      const auto out1 = std::count_if(room.outline.outer.begin(), room.outline.outer.end(), [&](Vec2 q) { return !contains(m.outline, q) && distanceToEdge(m.outline, q) > 0.01; });
+      if (out1 > 0 || room.floor < m.base - 0.01 || room.floor + room.height > m.base + m.height + 0.01)
+        put(Rank::BendsResult, "room.outside", fmt::format("\"{}\" reaches beyond \"{}\", in which it lies: its walls would stand in the open.", room.name, host->name), "room.fit", "Cut it at the walls");
     }
     if (!(room.height > 0.1)) put(Rank::StopsStudy, "room.height", fmt::format("The room \"{}\" has no height.", room.name));
     if (room.counted && std::none_of(laid.openings.begin(), laid.openings.end(), [&](const PlacedOpening& o) { return o.room == r; }))

@@ -74,17 +74,25 @@ private:
       facts.first = set.sensors.size();
       facts.room = int(r);
       facts.spacing = grid.spacing;
-      facts.cellArea = grid.spacing * grid.spacing;
       index_ = std::uint32_t(set.groups.size());
       Box3 box;
       for (Vec2 q : room.outline.outer) box.add({q.x, q.y, 0});
-      const double d = std::max(0.0, grid.wallDistance);
       const double cells = box.size().x * box.size().y / (grid.spacing * grid.spacing);
       if (Outcome full = this->room(cells > 1e9 ? std::size_t(1e9) : std::size_t(cells), group); !full) return full;
-      if (grid.height >= 0 && grid.height < room.height)
-        for (double y : centres(box.low.y + d, box.high.y - d, grid.spacing))
-          for (double x : centres(box.low.x + d, box.high.x - d, grid.spacing))
-            if (contains(room.outline, {x, y}) && distanceToEdge(room.outline, {x, y}) >= std::max(d - 1e-9, 0.01)) put({x, y, room.floor + grid.height}, {0, 0, 1});
+      if (grid.height >= 0 && grid.height < room.height) {
+        LaidGrid laid = layGrid(room.outline, grid.spacing, grid.wallDistance, grid.layout);
+        if (!laid.cells.empty()) {
+          facts.spacing = laid.spacing;
+          facts.distance = laid.distance;
+          for (const GridCell& c : laid.cells) {
+            put({c.at.x, c.at.y, room.floor + grid.height}, {0, 0, 1});
+            facts.cellArea += c.area / double(laid.cells.size());
+          }
+          if (laid.narrowed)
+            set.findings.push_back({Rank::WorthKnowing, "sensors.narrow", fmt::format("\"{}\" is too narrow for sensors {:g} m from its walls: they stand {:.2f} m from them.", room.name, grid.wallDistance, laid.distance), 1, {room.id.value}, "", ""});
+          facts.cells = std::move(laid.cells);
+        }
+      }
       close(std::move(facts));
     }
     return {};
@@ -250,12 +258,38 @@ std::string SensorSet::sensorName(std::size_t i) const {
   return fmt::format("{} {}", g.name, k + 1);
 }
 
+double SensorSet::areaOf(std::size_t i) const {
+  const SensorGridFacts& g = groups[sensors[i].group];
+  return !g.cells.empty() ? g.cells[i - g.first].area : g.cellArea > 0 ? g.cellArea : 1;
+}
+
+std::vector<double> SensorSet::areasOf(std::size_t first, std::size_t count) const {
+  std::vector<double> out(count);
+  for (std::size_t i = 0; i < count; ++i) out[i] = areaOf(first + i);
+  return out;
+}
+
 std::array<Vec3, 4> SensorSet::cell(std::size_t i) const {
   const Sensor& s = sensors[i];
+  if (const SensorGridFacts& g = groups[s.group]; !g.cells.empty()) {
+    std::array<Vec3, 4> out;
+    for (std::size_t k = 0; k < 4; ++k) out[k] = {g.cells[i - g.first].corners[k].x, g.cells[i - g.first].corners[k].y, s.position.z};
+    return out;
+  }
   const Vec3 n = s.normalVector(), u = tangentOf(n), v = cross(n, u);
   const double h = std::max(groups[s.group].spacing, 0.5) / 2;
   const Vec3 p = s.position;
   return {p - u * h - v * h, p + u * h - v * h, p + u * h + v * h, p - u * h + v * h};
+}
+
+Project withoutProposal(Project p) {
+  for (ElementPtr& e : p.elements)
+    if (e->proposed && e->counted) {
+      auto gone = std::make_shared<Element>(*e);
+      gone->counted = false;
+      e = std::move(gone);
+    }
+  return p;
 }
 
 Expected<SensorSet> layOutSensors(const Project& project, const std::vector<GroupId>& only, std::size_t limit) {

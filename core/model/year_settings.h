@@ -41,6 +41,11 @@ enum class StopFor { Nothing, Credit, Provision };
 const char* stopKey(StopFor stop); ///< "credit"
 std::optional<StopFor> stopFromKey(std::string_view key);
 
+/// EN 17037's provision: the share of the plane in the same hours, or each point's own hours and then the share.
+enum class ProvisionReading { SameHours, OwnHours };
+const char* provisionReadingKey(ProvisionReading reading); ///< "same-hours"
+std::optional<ProvisionReading> provisionReadingFromKey(std::string_view key);
+
 struct YearSettings {
   double beginMinute = 8 * 60, endMinute = 18 * 60; ///< by the site's clock
   bool weekdaysOnly = false;
@@ -61,6 +66,7 @@ struct YearSettings {
   bool clockChanges = true;                   ///< false: the schedule keeps standard time all year
   double glassKept = 1;                       ///< 0…1: what frames and dirt leave on top of each glazing's own, once for all light
   StopFor stopFor = StopFor::Credit;
+  ProvisionReading provisionReading = ProvisionReading::SameHours; ///< which a run that stops for provision looks at
   double confidence = 0.99;                   ///< of the verdict, 0.5…1
   std::array<double, 3> steps{0.40, 0.55, 0.75}; ///< of sDA, rising, at which the credit changes
   std::uint64_t seed = 1;
