@@ -128,10 +128,14 @@ std::vector<SettingLine> settingLines(const RecordFacts& f) {
   line("Closed cloth", cloth(s), cloth(w));
   for (const SensorGroup& g : f.project.groups)
     if (const auto* grid = std::get_if<RoomGrid>(&g.layout); grid && (f.study.groups.empty() || std::find(f.study.groups.begin(), f.study.groups.end(), g.id) != f.study.groups.end())) {
-      const auto text = [](const RoomGrid& x) { return fmt::format("{:g} m above the floor, spacing {:g} m, {:g} m from walls", x.height, x.spacing, x.wallDistance); };
+      const auto text = [](const RoomGrid& x) { return fmt::format("{:g} m above the floor, spacing {:g} m at most, {:g} m from walls: {}", x.height, x.spacing, x.wallDistance, gridLayoutText(x.layout)); };
       RoomGrid wanted = credit ? gridOf(*credit) : *grid;
       if (grid->spacing <= wanted.spacing) wanted.spacing = grid->spacing; // finer is as proposed
       line("Sensor grid \"" + g.name + "\"", text(*grid), text(wanted));
+      double widest = 0, nearest = 1e300; // as it came out
+      for (const SensorGridFacts& laid : f.year.facts.sensors.groups)
+        if (laid.id == g.id && laid.count > 0) widest = std::max(widest, laid.spacing), nearest = std::min(nearest, laid.distance);
+      if (widest > 0) out.push_back({"Sensor grid \"" + g.name + "\", as laid", fmt::format("widest spacing {:.3f} m, nearest point {:.3f} m from a wall, each counted by the true area of its cell", widest, nearest), ""});
     }
   line("Further loss in frames and dirt", fmt::format("{:g} %", 100 * (1 - s.glassKept)), "0 %");
   out.push_back({"Sensors", fmt::format("{}", r.sensors.size()), ""});
@@ -151,6 +155,9 @@ constexpr const char* projectName = "project/project.noonward";
 
 } // namespace
 
+/// What a space is told apart by: its room's id; of a grid outdoors its group's.
+std::string spaceId(const YearFacts& f, std::size_t space) { return f.rooms[space] ? f.rooms[space].text() : f.sensors.groups[space].id.text(); }
+
 Json recordClaims(const RecordFacts& f) {
   const YearResult& r = *f.year.result;
   Json j;
@@ -162,7 +169,7 @@ Json recordClaims(const RecordFacts& f) {
   j["rooms"] = Json::array();
   for (std::size_t k = 0; k < r.spaces.size(); ++k) {
     if (f.year.facts.sensors.groups[k].count == 0) continue;
-    Json one{{"name", f.year.facts.sensors.groups[k].name}, {"area_m2", f.year.facts.areas[k]}, {"counts", bool(f.year.facts.counted[k])}};
+    Json one{{"name", f.year.facts.sensors.groups[k].name}, {"id", spaceId(f.year.facts, k)}, {"area_m2", f.year.facts.areas[k]}, {"counts", bool(f.year.facts.counted[k])}};
     one.update(figures(r.spaces[k]));
     one["sda_standard_error"] = 100 * r.sdaError[k];
     one["mean_lux_standard_error"] = r.meanError[k];
@@ -170,7 +177,7 @@ Json recordClaims(const RecordFacts& f) {
   }
   j["verdicts"] = Json::array();
   for (const auto& [judgement, v] : f.verdicts) {
-    Json one{{"yardstick", judgement.yardstick}, {"outcome", outcomeText(v.outcome)}, {"text", v.text}};
+    Json one{{"yardstick", judgement.yardstick}, {"id", judgement.id.text()}, {"outcome", outcomeText(v.outcome)}, {"text", v.text}};
     if (!std::isnan(v.points)) one["points"] = v.points;
     j["verdicts"].push_back(std::move(one));
   }
@@ -321,27 +328,31 @@ Expected<VerifyReport> verified(const std::filesystem::path& given, RunControl& 
   // Two runs of the same noise differ by no more than the noise; another build has noise of its own.
   figure("building sDA, %", building, "sda_percent", 100 * r.building.sda, std::max(1.0, 4 * 100 * r.buildingSdaError));
   figure("building ASE, %", building, "ase_percent", 100 * r.building.ase, 0.5);
-  std::size_t met = 0;
+  std::vector<bool> claimedSpace(r.spaces.size(), false);
   for (const Json& room : claims.contains("rooms") ? claims["rooms"] : Json::array()) {
-    const std::string name = room.is_object() ? room.value("name", "") : "";
+    const std::string name = room.is_object() ? room.value("name", "") : "", id = room.is_object() ? room.value("id", "") : "";
     bool found = false;
     for (std::size_t k = 0; k < r.spaces.size() && !found; ++k) {
       const SensorGridFacts& g = year->facts.sensors.groups[k];
-      if (g.name != name || g.count == 0) continue;
-      found = true;
-      ++met;
+      // By id: two rooms may share a name. Records of before have names alone.
+      if (claimedSpace[k] || g.count == 0 || (id.empty() ? g.name != name : spaceId(year->facts, k) != id)) continue;
+      found = claimedSpace[k] = true;
       figure(name + ": sDA, %", room, "sda_percent", 100 * r.spaces[k].sda, std::max(100.0 / double(g.count) + 1, 4 * 100 * r.sdaError[k]));
       figure(name + ": ASE, %", room, "ase_percent", 100 * r.spaces[k].ase, 100.0 / double(g.count));
       figure(name + ": mean, lx", room, "mean_lux", r.spaces[k].meanLux, std::max(0.03 * r.spaces[k].meanLux, 4 * r.meanError[k]));
     }
     if (!found) line(name, "claimed", "not in the project", false);
   }
-  (void)met;
+  for (std::size_t k = 0; k < r.spaces.size(); ++k)
+    if (const SensorGridFacts& g = year->facts.sensors.groups[k]; !claimedSpace[k] && g.count > 0) line(g.name, "not claimed", fmt::format("sDA {:.2f} %", 100 * r.spaces[k].sda), false);
   YardstickShelf shelf = readYardsticks({folder / "yardsticks"});
+  std::vector<JudgementId> claimedVerdicts;
   for (const Json& claimed : claims.contains("verdicts") ? claims["verdicts"] : Json::array()) {
     const std::string key = claimed.is_object() ? claimed.value("yardstick", "") : "";
     const Yardstick* y = shelf.find(key);
-    const auto judgement = std::find_if(p.judgements.begin(), p.judgements.end(), [&](const Judgement& x) { return x.yardstick == key; });
+    const std::string id = claimed.is_object() ? claimed.value("id", "") : "";
+    const auto judgement = std::find_if(p.judgements.begin(), p.judgements.end(), [&](const Judgement& x) { return id.empty() ? x.yardstick == key : x.id.text() == id && x.yardstick == key; });
+    if (judgement != p.judgements.end()) claimedVerdicts.push_back(judgement->id);
     if (!y || judgement == p.judgements.end()) {
       line("verdict: " + key, claimed.is_object() ? claimed.value("outcome", "") : "", "its yardstick is not in the record", false);
       continue;
@@ -352,6 +363,8 @@ Expected<VerifyReport> verified(const std::filesystem::path& given, RunControl& 
     if (claimed.contains("points")) same = same && claimed["points"].is_number() && std::abs(claimed["points"].get<double>() - v.points) < 1e-9;
     line("verdict: " + v.title, claimed.value("text", ""), v.text, same);
   }
+  for (const Judgement& x : p.judgements) // a verdict that was left out of the claims
+    if (const Yardstick* y = shelf.find(x.yardstick); y && std::find(claimedVerdicts.begin(), claimedVerdicts.end(), x.id) == claimedVerdicts.end()) line("verdict: " + y->title, "not claimed", "the project is judged by it", false);
   return out;
 }
 

@@ -69,22 +69,21 @@ std::size_t hoursAtLeast(std::span<const float> series, const std::vector<bool>&
   return n;
 }
 
-SpaceYear spaceYear(std::span<const SensorYear> sensors, std::span<const std::size_t> beamHours, const MetricSettings& s) {
+SpaceYear spaceYear(std::span<const SensorYear> sensors, std::span<const std::size_t> beamHours, const MetricSettings& s, std::span<const double> areas) {
   SpaceYear out;
   if (sensors.empty()) return out;
-  const double n = double(sensors.size());
-  std::vector<double> means;
+  const std::vector<double> weight = weightsOf(areas, sensors.size());
+  std::vector<std::pair<double, double>> means;
   for (std::size_t i = 0; i < sensors.size(); ++i) {
     const SensorYear& y = sensors[i];
-    out.sda += (y.autonomy >= s.autonomy) / n;
-    if (i < beamHours.size()) out.ase += (double(beamHours[i]) > s.beamHours) / n;
-    out.meanLux += y.mean / n;
-    for (std::size_t k = 0; k < 4; ++k) out.useful[k] += y.useful[k] / n;
-    means.push_back(y.mean);
+    const double w = weight[i];
+    out.sda += (y.autonomy >= s.autonomy) * w;
+    if (i < beamHours.size()) out.ase += (double(beamHours[i]) > s.beamHours) * w;
+    out.meanLux += y.mean * w;
+    for (std::size_t k = 0; k < 4; ++k) out.useful[k] += y.useful[k] * w;
+    means.emplace_back(y.mean, w);
   }
-  std::sort(means.begin(), means.end());
-  const std::size_t h = means.size() / 2;
-  out.medianLux = means.size() % 2 ? means[h] : 0.5 * (means[h - 1] + means[h]);
+  out.medianLux = weightedMedian(std::move(means));
   return out;
 }
 
@@ -103,15 +102,28 @@ SpaceYear buildingYear(std::span<const SpaceYear> spaces, std::span<const double
   return out;
 }
 
-double provisionHours(std::span<const float> series, std::size_t sensors, const std::vector<bool>& daylight, const Provision& p) {
+double provisionHours(std::span<const float> series, std::size_t sensors, const std::vector<bool>& daylight, const Provision& p, std::span<const double> areas) {
+  const std::vector<double> weight = weightsOf(areas, sensors);
   double hours = 0;
   for (std::size_t h = 0; h < daylight.size(); ++h) {
     if (!daylight[h]) continue;
-    std::size_t reached = 0;
-    for (std::size_t i = 0; i < sensors; ++i) reached += double(series[i * hoursOfYear + h]) >= p.target;
-    hours += double(reached) >= p.share * double(sensors) - 1e-9;
+    double reached = 0;
+    for (std::size_t i = 0; i < sensors; ++i)
+      if (double(series[i * hoursOfYear + h]) >= p.target) reached += weight[i];
+    hours += reached >= p.share - 1e-9;
   }
   return hours;
+}
+
+double provisionOwnHours(std::span<const float> series, std::size_t sensors, const std::vector<bool>& daylight, const Provision& p, std::span<const double> areas) {
+  const std::vector<double> weight = weightsOf(areas, sensors);
+  std::vector<std::pair<double, double>> own;
+  for (std::size_t i = 0; i < sensors; ++i) {
+    double hours = 0;
+    for (std::size_t h = 0; h < daylight.size(); ++h) hours += daylight[h] && double(series[i * hoursOfYear + h]) >= p.target;
+    own.emplace_back(hours, weight[i]);
+  }
+  return reachedByShare(std::move(own), p.share);
 }
 
 std::vector<bool> daylightHours(std::span<const double> diffuse, std::size_t count) {

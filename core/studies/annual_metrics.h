@@ -6,6 +6,7 @@
 // daylight autonomy: Rogers (2006). Provision by illuminance: EN 17037:2018.
 
 #include "core/base/error.h"
+#include "core/base/weighted.h"
 #include "core/model/year_settings.h"
 #include "core/sun/time.h"
 #include <array>
@@ -38,7 +39,8 @@ struct SpaceYear {
   double meanLux = 0, medianLux = 0;
   std::array<double, 4> useful{};
 };
-SpaceYear spaceYear(std::span<const SensorYear> sensors, std::span<const std::size_t> beamHours, const MetricSettings& settings = {});
+/// `areas`: m² of each sensor's cell; empty: all alike.
+SpaceYear spaceYear(std::span<const SensorYear> sensors, std::span<const std::size_t> beamHours, const MetricSettings& settings = {}, std::span<const double> areas = {});
 /// Of a building: Σ(figure × floor area) / Σ area, never pooled sensors.
 SpaceYear buildingYear(std::span<const SpaceYear> spaces, std::span<const double> areas);
 
@@ -47,7 +49,9 @@ SpaceYear buildingYear(std::span<const SpaceYear> spaces, std::span<const double
 struct Provision {
   double target = 300, share = 0.5;
 };
-double provisionHours(std::span<const float> series, std::size_t sensors, const std::vector<bool>& daylight, const Provision& p);
+double provisionHours(std::span<const float> series, std::size_t sensors, const std::vector<bool>& daylight, const Provision& p, std::span<const double> areas = {});
+/// The other reading: the hours that the share of the plane reaches, where each point counts hours of its own.
+double provisionOwnHours(std::span<const float> series, std::size_t sensors, const std::vector<bool>& daylight, const Provision& p, std::span<const double> areas = {});
 /// The `count` hours with the highest diffuse horizontal illuminance.
 std::vector<bool> daylightHours(std::span<const double> diffuse, std::size_t count = 4380);
 

@@ -50,8 +50,15 @@ struct VectorSink {
 std::shared_ptr<const SurfacesSeen> surfacesSeen(const LightScene& scene, const SensorSet& sensors, std::size_t space, std::uint64_t seed, Threads threads) {
   const SensorGridFacts& g = sensors.groups[space];
   auto out = std::make_shared<SurfacesSeen>();
-  if (g.room < 0 || g.count < 12) return out;
-  out->patches = std::make_unique<Patches>(scene, 0.6);
+  if (g.count < 12) return out;
+  const std::span<const Sensor> own(sensors.sensors.data() + g.first, g.count);
+  std::vector<bool> also;
+  if (g.room < 0) { // no room is drawn: what surrounds sensors that are shut in serves as well
+    const std::vector<bool> shut = shutIn(scene, own, seed, threads);
+    if (std::count(shut.begin(), shut.end(), true) < std::ptrdiff_t(g.count - g.count / 10)) return out;
+    also = surroundings(scene, own, 192, seed, threads);
+  }
+  out->patches = std::make_unique<Patches>(scene, 0.6, also);
   out->seen = seenPatches(scene, *out->patches, {sensors.sensors.data() + g.first, g.count}, 192, seed, threads);
   return out;
 }
@@ -144,7 +151,7 @@ std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& q,
   return out;
 }
 
-Eigen::VectorXf paneCoefficients(const LightScene& scene, std::uint32_t group, std::uint64_t seed, int samples, Threads threads, bool outside) {
+PaneLight paneCoefficients(const LightScene& scene, std::uint32_t group, std::uint64_t seed, int samples, Threads threads, bool outside) {
   std::vector<std::uint32_t> pieces;
   std::vector<double> upTo;
   double area = 0;
@@ -153,15 +160,16 @@ Eigen::VectorXf paneCoefficients(const LightScene& scene, std::uint32_t group, s
       pieces.push_back(k);
       upTo.push_back(area += scene.pieces()[k].area);
     }
-  if (pieces.empty()) return Eigen::VectorXf::Zero(Eigen::Index(bins));
+  const Eigen::VectorXf zero = Eigen::VectorXf::Zero(Eigen::Index(bins));
+  if (pieces.empty()) return {zero, zero};
   const std::vector<std::uint8_t> local(scene.groupCount(), 0);
   constexpr std::size_t chunks = 16; // fixed, so that sums keep their order
-  std::vector<Eigen::VectorXf> sums(chunks, Eigen::VectorXf::Zero(Eigen::Index(bins)));
+  std::vector<PaneLight> sums(chunks, {zero, zero});
   forChunks(chunks, 1, threads, [&](std::size_t a, std::size_t b) {
     LightPaths<VectorSink> paths(scene, {}, true);
     for (std::size_t c = a; c < b; ++c) {
       float unused = 0;
-      VectorSink sink{local, 0, sums[c].data(), nullptr, &unused, nullptr, nullptr};
+      VectorSink sink{local, 0, sums[c].all.data(), sums[c].reflected.data(), &unused, nullptr, nullptr};
       for (int k = int(c); k < samples; k += int(chunks)) {
         const std::uint64_t key = mixed(seed + group * 7919ull);
         const ScrambledPoint u(key, std::uint32_t(k));
@@ -170,14 +178,16 @@ Eigen::VectorXf paneCoefficients(const LightScene& scene, std::uint32_t group, s
         const LightScene::Piece& p = scene.pieces()[pieces[std::min(at, pieces.size() - 1)]];
         const double s = std::sqrt(u[1]), t = u[2] * s;
         const Vec3 y = p.a * (1 - s) + p.b * (s - t) + p.c * t, d = cosineDirection(p.normal, u[3], u[4]);
-        const double through = outside ? 1 : scene.optics(p.optics).straight(dot(p.normal, d));
+        const double c1 = dot(p.normal, d), through = outside ? 1 : scene.optics(p.optics).straight(c1) + scene.optics(p.optics).scattered(c1);
         if (through > 0) paths.follow(y + p.normal * LightPaths<VectorSink>::offset(y), d, pi * through, 1, random, sink);
       }
     }
   });
-  Eigen::VectorXf out = Eigen::VectorXf::Zero(Eigen::Index(bins));
-  for (const Eigen::VectorXf& s : sums) out += s;
-  return out / float(samples);
+  PaneLight out{zero, zero};
+  for (const PaneLight& s : sums) out.all += s.all, out.reflected += s.reflected;
+  out.all /= float(samples);
+  out.reflected /= float(samples);
+  return out;
 }
 
 void KeptCoefficients::startFor(const YearInput& in) {

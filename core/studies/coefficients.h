@@ -46,6 +46,10 @@ struct SpaceKept {
   };
   std::vector<Open> open;
 };
+/// What falls through a group's panes for 1 cd/m² of each patch of the sky; empty until asked for.
+struct PaneLight {
+  Eigen::VectorXf all, reflected; ///< lx; of that what has met a surface: the sun's comes by it too
+};
 /// Of a whole question, so that another blind, schedule, threshold or weather asks for no rays.
 struct KeptCoefficients {
   static constexpr std::size_t batches = 4;
@@ -53,8 +57,8 @@ struct KeptCoefficients {
   std::shared_ptr<const struct HourlySky> sky; ///< of the last question, whatever its rays
   Digest skyKey;
   std::vector<SpaceKept> spaces;
-  std::vector<Eigen::VectorXf> panes;         ///< by window group
-  std::vector<Eigen::VectorXf> panesOutside;  ///< before the glass, where blinds ask for it
+  std::vector<PaneLight> panes;               ///< by window group
+  std::vector<PaneLight> panesOutside;        ///< before the glass, where blinds ask for it
   std::size_t openBytes = 0;                  ///< of `open`, never above `mostOpenBytes`
   static constexpr std::size_t mostOpenBytes = 384u << 20;
   /// Forgets what answers another question.
@@ -73,8 +77,8 @@ struct CoefficientQuestion {
 /// One independent batch. Nothing where it was dropped. Same bits for any number of threads.
 std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& question, std::uint32_t batch, const SurfacesSeen& seen, AimShelf& aims, RunControl& control, Threads threads);
 
-/// Illuminance just inside the panes of a group (glass counted, no reflections in the room) for 1 cd/m² of each patch; `outside`:
-/// on their outside, no glass counted.
-Eigen::VectorXf paneCoefficients(const LightScene& scene, std::uint32_t group, std::uint64_t seed, int samples, Threads threads, bool outside = false);
+/// Illuminance just inside the panes of a group (glass counted, straight and scattered; no reflections in the room); `outside`: on their
+/// outside, no glass counted.
+PaneLight paneCoefficients(const LightScene& scene, std::uint32_t group, std::uint64_t seed, int samples, Threads threads, bool outside = false);
 
 } // namespace noonward

@@ -11,7 +11,7 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p) {
   if (!p.site.weather || !p.site.weather->whole()) return fail("The daylight year needs a weather year; the project has none.", "weather");
   const Weather& w = *p.site.weather;
   auto out = std::make_shared<HourlySky>();
-  const std::vector<HourSun> suns = hourSuns(w);
+  const std::vector<HourSun> suns = hourSuns(w, p.site.year);
   const double c = std::cos(p.site.northAngle), s = std::sin(p.site.northAngle);
   std::vector<PerezInput> inputs;
   out->diffuse.assign(w.hours.size(), 0);
@@ -71,12 +71,29 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p) {
   for (std::size_t i = 0; i < inputs.size(); ++i) {
     if (!(out->beam[i] > 0)) continue;
     std::vector<std::pair<std::size_t, double>> weights;
-    double all = 0;
     for (std::size_t b = 0; b < SkyBins::count; ++b) {
       const double angle = std::acos(std::clamp(dot(middles[b], out->sun[i]), -1.0, 1.0));
       if (angle > 3 * width) continue;
-      const double w = std::exp(-0.5 * angle * angle / (width * width));
-      weights.push_back({b, w});
+      weights.push_back({b, std::exp(-0.5 * angle * angle / (width * width))});
+    }
+    // Cut off at the horizon the bell would stand higher than the sun, and light the level ground too much (by three quarters at 3°):
+    // it is tilted so that its mean height is the sun's again, as far as the lowest patches allow.
+    const auto meanHeight = [&](double tilt) {
+      double sum = 0, up = 0;
+      for (const auto& [b, w] : weights) {
+        const double z = facing[b] / SkyBins::solidAngle(b), v = w * SkyBins::solidAngle(b) * std::exp(-tilt * (z - out->sun[i].z));
+        sum += v, up += v * z;
+      }
+      return sum > 0 ? up / sum : 0.0;
+    };
+    double low = -60, high = 60;
+    for (int k = 0; k < 40; ++k) {
+      const double middle = 0.5 * (low + high);
+      (meanHeight(middle) > out->sun[i].z ? low : high) = middle;
+    }
+    double all = 0;
+    for (auto& [b, w] : weights) {
+      w *= std::exp(-high * (facing[b] / SkyBins::solidAngle(b) - out->sun[i].z));
       all += w * SkyBins::solidAngle(b);
     }
     for (const auto& [b, w] : weights) spread.emplace_back(int(b), int(i), float(w / all * double(out->beam[i])));

@@ -1,5 +1,6 @@
 #include "core/studies/light_aims.h"
 #include <algorithm>
+#include <cmath>
 
 namespace noonward {
 
@@ -37,8 +38,10 @@ std::vector<std::uint32_t> AimShelf::pieces(Vec3 position, Vec3 n, int room, std
   std::partial_sort(likely.begin(), likely.begin() + std::ptrdiff_t(top), likely.end());
   for (std::size_t i = 0; i < top; ++i) {
     const LightScene::Piece& p = pieces[likely[i].second];
-    for (const Vec3& y : {p.center(), p.a * 0.8 + p.center() * 0.2, p.b * 0.8 + p.center() * 0.2, p.c * 0.8 + p.center() * 0.2}) {
-      const Vec3 d = y - x;
+    for (int spot = 0; spot < 16; ++spot) { // spread evenly over it (R2 sequence): a sliver of it may be all that is seen
+      double u = std::fmod(0.5 + 0.7548776662466927 * (spot + 1), 1.0), v = std::fmod(0.5 + 0.5698402909980532 * (spot + 1), 1.0);
+      if (u + v > 1) u = 1 - u, v = 1 - v;
+      const Vec3 d = p.a + (p.b - p.a) * u + (p.c - p.a) * v - x;
       if (dot(d, n) > 0 && !scene_.blocked(x, normalized(d), 0, length(d) * (1 - 1e-6))) {
         seen.push_back(likely[i].second);
         break;
@@ -60,7 +63,37 @@ std::vector<std::uint32_t> AimShelf::pieces(Vec3 position, Vec3 n, int room, std
   return aim;
 }
 
+void AimShelf::share(const SensorSet& sensors, Threads threads) {
+  const std::size_t n = sensors.sensors.size();
+  if (scene_.pieces().empty()) return;
+  std::vector<std::vector<std::uint32_t>> own(n);
+  forChunks(n, 8, threads, [&](std::size_t a, std::size_t b) {
+    for (std::size_t i = a; i < b; ++i)
+      if (const Sensor& s = sensors.sensors[i]; sensors.groups[s.group].room < 0) own[i] = pieces(s.position, s.normalVector(), -1, i);
+  });
+  shared_.resize(n);
+  std::vector<std::uint32_t> everything;
+  const auto unite = [](std::vector<std::uint32_t>& list) {
+    std::sort(list.begin(), list.end());
+    list.erase(std::unique(list.begin(), list.end()), list.end());
+  };
+  for (const SensorGridFacts& g : sensors.groups) {
+    if (g.room >= 0) continue;
+    std::vector<std::uint32_t> together;
+    for (std::size_t i = g.first; i < g.first + g.count; ++i) together.insert(together.end(), own[i].begin(), own[i].end());
+    unite(together);
+    everything.insert(everything.end(), together.begin(), together.end());
+    if (together.empty() || together.size() > mostAims) continue;
+    const auto aim = std::make_shared<const Aim>(makeAim(scene_, together, sun_));
+    for (std::size_t i = g.first; i < g.first + g.count; ++i)
+      if (!own[i].empty()) shared_[i] = aim; // those under the open sky aim at none
+  }
+  unite(everything);
+  if (!everything.empty() && everything.size() <= mostAims) sharedByAll_ = std::make_shared<const Aim>(makeAim(scene_, everything, sun_));
+}
+
 std::shared_ptr<const Aim> AimShelf::of(Vec3 position, Vec3 normal, int room, std::uint64_t key) {
+  if (room < 0 && sharedByAll_) return sharedByAll_;
   if (room >= 0) {
     const std::lock_guard lock(mutex_);
     if (const auto at = rooms_.find(room); at != rooms_.end() && at->second) return at->second;

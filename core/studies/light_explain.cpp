@@ -1,5 +1,6 @@
 #include "core/light/light_paths.h"
 #include "core/studies/light_study.h"
+#include "core/base/weighted.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -42,7 +43,10 @@ Explanation explain(const LightInput& in, const LightResult* result, std::size_t
       out.sentences.push_back("It was not computed: the run was stopped before.");
       return out;
     }
-    out.sentences.push_back(fmt::format("{:.4g} ± {:.2g} {} from {} samples.", result->value[sensor], result->standardError[sensor], studyUnit(in.kind), result->samples[sensor]));
+    if (result->value[sensor] == 0 && result->standardError[sensor] > 0)
+      out.sentences.push_back(fmt::format("No light was found in {} ways looked: {:.2g} {} at most.", result->samples[sensor], 2 * result->standardError[sensor], studyUnit(in.kind)));
+    else
+      out.sentences.push_back(fmt::format("{:.4g} ± {:.2g} {} from {} samples.", result->value[sensor], result->standardError[sensor], studyUnit(in.kind), result->samples[sensor]));
   }
   if (out.buried) out.sentences.push_back("It lies buried: most of what it sees is less than 1 cm away. Is it inside a floor, a wall or a table, or does it face one?");
   if (n.z < -0.7) out.sentences.push_back("It looks down.");
@@ -69,47 +73,45 @@ Explanation explain(const LightInput& in, const LightResult* result, std::size_t
   return out;
 }
 
-LightStatistics lightStatistics(const LightResult& r, std::size_t first, std::size_t count, double low, double high) {
+LightStatistics lightStatistics(const LightResult& r, std::size_t first, std::size_t count, double low, double high, std::span<const double> areas) {
   LightStatistics s;
-  std::vector<double> v;
+  std::vector<std::pair<double, double>> v; // value, weight
+  const std::vector<double> given = weightsOf(areas, count);
+  double whole = 0;
+  for (std::size_t i = first; i < first + count && i < r.value.size(); ++i)
+    if (!std::isnan(r.value[i])) whole += given[i - first];
+  const auto weight = [&](std::size_t i) { return given[i - first] / whole; };
   double variance = 0;
   for (std::size_t i = first; i < first + count && i < r.value.size(); ++i) {
     if (std::isnan(r.value[i])) continue;
-    v.push_back(double(r.value[i]));
-    variance += double(r.standardError[i]) * double(r.standardError[i]);
+    const double value = double(r.value[i]), w = weight(i);
+    v.emplace_back(value, w);
+    variance += std::pow(w * double(r.standardError[i]), 2);
+    s.mean += w * value;
+    s.shareBelow += value < low ? w : 0;
+    s.shareAbove += value > high ? w : 0;
   }
   s.count = v.size();
   if (v.empty()) return s;
-  std::sort(v.begin(), v.end());
-  double sum = 0;
-  std::size_t below = 0, above = 0;
-  for (double x : v) {
-    sum += x;
-    below += x < low;
-    above += x > high;
-  }
-  const double n = double(v.size());
-  s.mean = sum / n;
-  s.meanError = std::sqrt(variance) / n; // sensors are independent
+  s.meanError = std::sqrt(variance); // sensors are independent
   if (constexpr std::size_t of = 16; r.replicates.size() == of * r.value.size()) { // or share what is remembered
     std::array<double, of> means{};
     bool all = true;
     for (std::size_t i = first; i < first + count && i < r.value.size(); ++i)
       for (std::size_t k = 0; k < of && !std::isnan(r.value[i]); ++k) {
         all = all && !std::isnan(r.replicates[of * i + k]);
-        means[k] += double(r.replicates[of * i + k]) / n;
+        means[k] += double(r.replicates[of * i + k]) * weight(i);
       }
     double square = 0;
     for (double m : means) square += std::pow(m - s.mean, 2);
     if (all) s.meanError = 2.131 / 1.960 * std::sqrt(square / (of - 1) / of);
   }
-  s.median = v.size() % 2 ? v[v.size() / 2] : 0.5 * (v[v.size() / 2 - 1] + v[v.size() / 2]);
-  s.least = v.front();
-  s.most = v.back();
+  const auto [least, most] = std::minmax_element(v.begin(), v.end());
+  s.least = least->first;
+  s.most = most->first;
   s.uniformity = s.mean > 0 ? s.least / s.mean : 0;
-  s.shareBelow = double(below) / n;
+  s.median = weightedMedian(std::move(v));
   s.shareAtLeast = 1 - s.shareBelow;
-  s.shareAbove = double(above) / n;
   return s;
 }
 

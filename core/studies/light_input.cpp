@@ -32,6 +32,13 @@ Expected<StudySky> studySky(const Project& p, const SkyChoice& c, std::optional<
     out.text += fmt::format(", {:.0f} lx on the horizontal", e);
     return out;
   }
+  if (c.kind == SkyKind::CieGeneral && (c.type == 1 || c.type == 3 || c.type == 5) && !c.sunAltitude && !c.moment && !fallback) { // alike on every side: no sun is needed
+    auto even = SkyLuminance::cieGeneral(c.type, {0, 0, 1}, c.diffuse.value_or(usual));
+    if (!even) return tl::unexpected(even.error());
+    out.sky = *even;
+    out.text += fmt::format(", {:.0f} lx on the horizontal", c.diffuse.value_or(usual));
+    return out;
+  }
   // Where the sun stands.
   std::optional<Instant> moment = fallback;
   if (c.moment) moment = p.zone().instant(*c.moment);
@@ -129,7 +136,7 @@ Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, cons
   if (bySun) {
     if (!p.site.weather || !p.site.weather->whole()) return fail("Probable sunlight hours need a weather year; the project has none.", "weather");
     const Weather& w = *p.site.weather;
-    const std::vector<HourSun> suns = hourSuns(w);
+    const std::vector<HourSun> suns = hourSuns(w, p.site.year);
     const bool north = p.site.place.latitude >= 0;
     Season winter; // 21 September to 21 March, and the other half in the south
     winter.fromMonth = north ? 9 : 3, winter.fromDay = 21, winter.toMonth = north ? 3 : 9, winter.toDay = 21;
@@ -139,7 +146,7 @@ Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, cons
       in.sunHourInWinter.push_back(holds(winter, {2025, w.hours[i].month, w.hours[i].day}));
     }
     if (in.sunHours.empty()) return fail("The weather year has no hour with 120 W/m² of beam.", "weather");
-    h.add(w.digest).add(p.site.northAngle).add(p.site.place.latitude);
+    h.add(w.digest).add(p.site.northAngle).add(p.site.place.latitude).add(p.site.year);
   }
   if (study.kind == StudyKind::Illuminance) {
     // The sky enters as it is: a dozen luminances tell it from any other.
@@ -149,6 +156,9 @@ Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, cons
   h.add(std::uint64_t(in.sensors.sensors.size()));
   h.add(std::string_view(reinterpret_cast<const char*>(in.sensors.sensors.data()), in.sensors.sensors.size() * sizeof(Sensor)));
   in.key = h.digest();
+  in.windowless.assign(p.rooms.size(), true);
+  for (const WindowGroup& g : model->groups)
+    if (g.room >= 0) in.windowless[std::size_t(g.room)] = false;
   return std::pair{std::move(in), std::move(*model)};
 }
 

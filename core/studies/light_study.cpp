@@ -18,7 +18,7 @@ constexpr double studentFactor = 1.06 * 2.131 / 1.960;
 /// What falls on the patches of rooms, for each replicate on its own, but for the beam that falls on them straight.
 class RoomLight {
 public:
-  RoomLight(const LightInput& in, const Patches& patches) : in_(in), patches_(patches) {}
+  RoomLight(const LightInput& in, const Patches& patches, const std::vector<bool>& enclosed) : in_(in), patches_(patches), enclosed_(enclosed) {}
   bool knows(std::uint32_t patch) const { return seen_.slot[patch] >= 0; }
   double of(std::uint32_t patch, int replicate) const { return double(sums_[std::size_t(seen_.slot[patch]) * replicates + std::size_t(replicate)]) / samples_; }
   /// Marks what the sensors of rooms see; the same for any number of threads.
@@ -29,6 +29,7 @@ public:
 private:
   const LightInput& in_;
   const Patches& patches_;
+  const std::vector<bool>& enclosed_; ///< sensors that it serves
   SeenPatches seen_;
   std::vector<float> sums_;
   int samples_ = 0;
@@ -37,9 +38,14 @@ private:
 /// Sums light of one sky.
 struct SkySum {
   const StudySky& light;
-  double sum = 0;
+  double sum = 0, straightSum = 0;
+  std::uint32_t straightHits = 0; ///< ways that met the sky straight
   void pane(std::uint32_t, double) {}
-  void sky(std::uint32_t, Vec3 direction, double weight, bool) { sum += weight * light.sky(direction); }
+  void sky(std::uint32_t, Vec3 direction, double weight, bool straight) {
+    const double value = weight * light.sky(direction);
+    sum += value;
+    if (straight && value > 0) ++straightHits, straightSum += value;
+  }
   void sun(std::uint32_t, double weight) { sum += weight * light.beam; }
   bool known(std::uint32_t patch, std::uint32_t, double weight) {
     if (!remembered || !remembered->knows(patch)) return false;
@@ -52,8 +58,8 @@ struct SkySum {
 
 void RoomLight::look(Threads threads) {
   std::vector<Sensor> inside;
-  for (const Sensor& s : in_.sensors.sensors)
-    if (in_.sensors.groups[s.group].room >= 0) inside.push_back(s);
+  for (std::size_t i = 0; i < enclosed_.size(); ++i)
+    if (enclosed_[i]) inside.push_back(in_.sensors.sensors[i]);
   seen_ = seenPatches(*in_.scene, patches_, inside, 256, in_.settings.seed, threads);
   sums_.assign(seen_.wanted.size() * replicates, 0);
 }
@@ -89,6 +95,8 @@ bool RoomLight::learn(int upTo, AimShelf& aims, RunControl& control, Threads thr
 struct Progress {
   std::array<double, replicates> sums{};
   std::uint32_t perReplicate = 0;
+  std::uint32_t hits = 0, straightHits = 0; ///< samples that brought light; ways that met the sky straight
+  double straightSum = 0;
   bool settled = false;
   std::shared_ptr<const Aim> aim;
 };
@@ -146,17 +154,37 @@ public:
     const double horizontal = in.sky.sky.horizontal() + (in.sky.sun ? in.sky.beam * std::max(0.0, in.sky.sun->z) : 0);
     // Below this a relative error means nothing: 0.02 % of the horizontal. Sky exposure is wanted to 0.05 points.
     floor_ = in.kind == StudyKind::Illuminance ? 0.0002 * horizontal : 0.02;
+    if (in.kind == StudyKind::SkyView) brightest_ = 100;
+    if (in.kind == StudyKind::Illuminance) { // of a coarse look at this sky
+      brightest_ = 0;
+      for (int a = 0; a < 24; ++a)
+        for (int h = 0; h < 9; ++h) {
+          const double azimuth = radians(15.0 * a), altitude = radians(10.0 * h + 5);
+          brightest_ = std::max(brightest_, pi * in.sky.sky({std::cos(altitude) * std::sin(azimuth), std::cos(altitude) * std::cos(azimuth), std::sin(altitude)}));
+        }
+    }
   }
 
   void run() {
     // Light between a room's surfaces is remembered where many sensors ask for it and a small bias of the patches is far
     // below the error wanted.
-    std::size_t inRooms = 0;
-    for (const Sensor& s : in_.sensors.sensors) inRooms += in_.sensors.groups[s.group].room >= 0;
+    const auto& sensors = in_.sensors.sensors;
+    enclosed_.assign(sensors.size(), false);
+    if (reflections_) {
+      aims_.share(in_.sensors, threads_);
+      enclosed_ = shutIn(*in_.scene, sensors, in_.settings.seed, threads_);
+      for (std::size_t i = 0; i < sensors.size(); ++i)
+        if (in_.sensors.groups[sensors[i].group].room >= 0) enclosed_[i] = true;
+    }
+    darkRooms();
+    const auto inRooms = std::size_t(std::count(enclosed_.begin(), enclosed_.end(), true));
     if (reflections_ && inRooms >= 24 && in_.settings.error >= 0.0075 && most_ >= 64) {
       if (!rounds(4, nullptr)) return; // a first picture
-      const Patches patches(*in_.scene, patchSize);
-      RoomLight light(in_, patches);
+      std::vector<Sensor> loose; // shut in, but in no drawn room: what surrounds them is remembered too
+      for (std::size_t i = 0; i < sensors.size(); ++i)
+        if (enclosed_[i] && in_.sensors.groups[sensors[i].group].room < 0) loose.push_back(sensors[i]);
+      const Patches patches(*in_.scene, patchSize, loose.empty() ? std::vector<bool>{} : surroundings(*in_.scene, loose, 256, in_.settings.seed, threads_));
+      RoomLight light(in_, patches, enclosed_);
       light.look(threads_);
       int samples = std::max(1, int(std::lround(2 * std::pow(0.03 / in_.settings.error, 2))));
       for (int pass = 0; pass < 3; ++pass, samples *= 4) {
@@ -177,7 +205,9 @@ public:
 
   LightResult finish() {
     const std::size_t n = state_.size();
-    for (std::size_t i = 0; i < n; ++i) out.unsettled += !(double(out.standardError[i]) <= wanted(double(out.value[i])));
+    for (std::size_t i = 0; i < n && !out.replicates.empty(); ++i)
+      if (out.value[i] == 0 && out.samples[i] == 0) std::fill_n(out.replicates.begin() + std::ptrdiff_t(i * replicates), replicates, 0.0f);
+    for (std::size_t i = 0; i < n; ++i) out.unsettled += out.value[i] != 0 && !(double(out.standardError[i]) <= wanted(double(out.value[i])));
     out.end = control_.end(!stopped_);
     out.seconds = elapsed();
     if (control_.progress) control_.progress(1);
@@ -187,10 +217,21 @@ public:
 
 private:
   static constexpr double patchSize = 0.6; // m: no bias was seen at 0.6 and 1.0 against 0.3 (docs/methods.md)
-  bool inRoom(std::size_t i) const { return in_.sensors.groups[in_.sensors.sensors[i].group].room >= 0; }
+  bool inRoom(std::size_t i) const { return enclosed_[i]; }
+  /// Rooms drawn without an opening are closed on all sides: exactly nothing, and no work.
+  void darkRooms() {
+    for (std::size_t i = 0; i < state_.size(); ++i) {
+      const int room = in_.sensors.groups[in_.sensors.sensors[i].group].room;
+      if (room < 0 || std::size_t(room) >= in_.windowless.size() || !in_.windowless[std::size_t(room)]) continue;
+      out.value[i] = out.standardError[i] = 0;
+      state_[i].settled = true;
+      enclosed_[i] = false;
+    }
+  }
   void again(std::size_t i) {
     state_[i].sums.fill(0);
-    state_[i].perReplicate = 0;
+    state_[i].perReplicate = state_[i].hits = state_[i].straightHits = 0;
+    state_[i].straightSum = 0;
   }
   std::size_t unsettledInRooms() const {
     std::size_t n = 0;
@@ -242,12 +283,17 @@ private:
     const Vec3 normal = s.normalVector();
     for (int r = 0; r < replicates; ++r) {
       const std::uint64_t key = mixed(seed_ + i * 1315423911ull + std::uint64_t(r) * 2654435761ull);
-      total.sum = 0;
+      total.sum = total.straightSum = 0;
+      total.straightHits = 0;
       total.replicate = r;
       for (std::uint32_t k = p.perReplicate; k < upTo; ++k) {
         HashStream random(mixed(key ^ (std::uint64_t{k} << 20)));
+        const double before = total.sum;
         paths.sample(s.position, normal, *p.aim, ScrambledPoint(key, k), random, total);
+        p.hits += total.sum > before;
       }
+      p.straightHits += total.straightHits;
+      p.straightSum += total.straightSum;
       p.sums[std::size_t(r)] += total.sum;
     }
     p.perReplicate = upTo;
@@ -260,8 +306,41 @@ private:
     out.samples[i] = upTo * replicates;
     if (!out.replicates.empty())
       for (std::size_t r = 0; r < replicates; ++r) out.replicates[i * replicates + r] = float(p.sums[r] / upTo);
-    // 32 samples a replicate before the spread is believed.
-    p.settled = (upTo >= 32 && error <= wanted(mean)) || upTo >= most_;
+    if (p.hits == 0) out.standardError[i] = float(unseen(double(upTo) * replicates) / 2); // no light found: an upper bound, never an exact zero
+    p.settled = (upTo >= 32 && error <= wanted(mean) && believable(i, upTo, wanted(mean))) || upTo >= most_;
+  }
+
+  /// What so many ways that all found nothing leave possible at 95 %: 3 in n (the rule of three), each bringing at most the brightest
+  /// of this sky.
+  double unseen(double ways) const { return 3 / ways * brightest_; }
+
+  /// Is the spread of the samples to be believed? Not before enough of them brought light, of each kind: what few ways meet makes the
+  /// spread look small until it is met.
+  bool believable(std::size_t i, std::uint32_t upTo, double want) {
+    const Progress& p = state_[i];
+    const double n = double(upTo) * replicates;
+    if (p.hits == 0) return n >= 16384;
+    if (p.hits < 24) return false;
+    if (p.straightHits >= 16 || n >= 65536) return true;
+    if (p.straightHits > 0) return p.straightSum / n * (1 + 2 / std::sqrt(double(p.straightHits))) <= want;
+    return unseen(n) * sightOf(i) <= 4 * want;
+  }
+
+  /// Share of a sensor's hemisphere (by cosine) that the panes it aims at would take if nothing stood before them; all of it where
+  /// none is known.
+  double sightOf(std::size_t i) const {
+    const Aim& aim = *state_[i].aim;
+    if (aim.empty()) return 1;
+    const Sensor& s = in_.sensors.sensors[i];
+    const Vec3 n = s.normalVector();
+    double sight = 0;
+    for (std::uint32_t k : aim.pieces) {
+      const LightScene::Piece& piece = in_.scene->pieces()[k];
+      const Vec3 to = piece.center() - s.position;
+      const double r2 = dot(to, to) + piece.area / pi, r = std::sqrt(r2);
+      sight += piece.area * std::max(0.05, dot(n, to) / r) * std::max(0.05, std::abs(dot(piece.normal, to)) / r) / (pi * r2);
+    }
+    return std::min(1.0, sight);
   }
 
   const LightInput& in_;
@@ -274,7 +353,8 @@ private:
   std::uint64_t seed_;
   bool reflections_, stopped_ = false;
   std::uint32_t most_;
-  double floor_ = 0.02;
+  double floor_ = 0.02, brightest_ = 130; ///< in the study's unit: a way straight to the brightest of the sky
+  std::vector<bool> enclosed_;            ///< sensors in drawn rooms, and all others that are shut in
   const Patches* patches_ = nullptr;
   const std::shared_ptr<const Aim> nothing_ = std::make_shared<const Aim>();
 };

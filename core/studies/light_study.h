@@ -10,6 +10,7 @@
 #include "core/model/sensors.h"
 #include "core/sky/sky_luminance.h"
 #include <functional>
+#include <span>
 
 namespace noonward {
 
@@ -35,6 +36,7 @@ struct LightInput {
   // probable sunlight hours: directions to the sun in hours with beam ≥ 120 W/m², and whether they are of winter
   std::vector<Vec3> sunHours;
   std::vector<bool> sunHourInWinter;
+  std::vector<bool> windowless; ///< by room: a shell without an opening lets nothing in, so that its sensors are dark without a single ray
 };
 /// `moment`: that of the window or command line, for skies without one of their own.
 /// The key of lightInput() alone, without building a scene; equal keys, equal answers.
@@ -73,6 +75,7 @@ struct LightStatistics {
   double meanError = 0;                                             ///< standard error of the mean
   double shareBelow = 0, shareAtLeast = 0, shareAbove = 0;          ///< of sensors: < low, ≥ low, > high
 };
-LightStatistics lightStatistics(const LightResult& result, std::size_t first, std::size_t count, double low, double high);
+/// `areas`: m² of each of these sensors (SensorSet::areasOf), which count by them; empty: all alike.
+LightStatistics lightStatistics(const LightResult& result, std::size_t first, std::size_t count, double low, double high, std::span<const double> areas = {});
 
 } // namespace noonward

@@ -58,6 +58,7 @@ ProbeResult probe(const Scene& scene, const ProbeInput& in, const Scene* glass) 
     for (std::size_t i = a; i < b; ++i) out.skyline[i] = skylineAt(scene, p, radians(0.5 * double(i)), in.northAngle);
   });
   out.dome.element.resize(std::size_t(Dome::azimuths * Dome::altitudes));
+  out.dome.role.resize(out.dome.element.size());
   if (glass) out.dome.glass.resize(out.dome.element.size());
   forChunks(Dome::altitudes, 4, {}, [&](std::size_t a, std::size_t b) {
     for (std::size_t h = a; h < b; ++h)
@@ -66,6 +67,7 @@ ProbeResult probe(const Scene& scene, const ProbeInput& in, const Scene* glass) 
         const Vec3 d = toward(radians(z + 0.5), radians(double(h) + 0.5), in.northAngle);
         const RayHit wall = scene.firstHit(p, d);
         out.dome.element[cell] = wall.element;
+        out.dome.role[cell] = wall.role;
         if (!glass) continue;
         const RayHit pane = glass->firstHit(p, d);
         if (pane.hit() && (!wall.hit() || pane.distance < wall.distance)) out.dome.glass[cell] = pane.element;

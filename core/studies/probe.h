@@ -3,7 +3,6 @@
 
 #include "core/light/scene.h"
 #include "core/sun/sun_path.h"
-#include <map>
 
 namespace noonward {
 
@@ -16,10 +15,12 @@ struct SkylineStep {
 /// The dome seen from the point, for pictures: cell (azimuth, altitude) holds the element hit, 0 for sky.
 struct Dome {
   static constexpr int azimuths = 360, altitudes = 90; ///< 1° cells, sampled in their middle
-  std::vector<std::uint64_t> element;                  ///< altitude-major: [altitude * azimuths + azimuth]
+  std::vector<std::uint64_t> element;                  ///< altitude-major: [altitude * azimuths + azimuth]; see RayHit::element
+  std::vector<Role> role;                              ///< alike: what it is
   std::vector<std::uint64_t> glass;                    ///< alike: the first pane on the way, 0 where there is none
   bool glazed(int azimuth, int altitude) const { return !glass.empty() && glass[std::size_t(altitude * azimuths + azimuth)]; }
   std::uint64_t at(int azimuth, int altitude) const { return element[std::size_t(altitude * azimuths + azimuth)]; }
+  Role roleAt(int azimuth, int altitude) const { return role[std::size_t(altitude * azimuths + azimuth)]; }
 };
 
 enum class ProbeState : std::uint8_t { Night, Behind, Shade, Sun };
@@ -40,7 +41,6 @@ struct ProbeResult {
   /// in the middle of its 5 minutes. Sun from daily knots (0.00001°).
   std::vector<ProbeState> year;
   Instant yearStart; ///< local midnight of 1 January
-  std::map<std::uint64_t, Role> roles; ///< of surfaces in the dome that are no elements of the project, seen from in a room
   int room = -1;                       ///< index in the project of the room it is in; -1 outdoors
   double seconds = 0;
   double sunHours = 0;   ///< of the year, by the 5-minute samples

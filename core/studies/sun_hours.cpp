@@ -1,5 +1,6 @@
 #include "core/studies/sun_hours.h"
 #include "core/base/tolerances.h"
+#include "core/base/weighted.h"
 #include <algorithm>
 #include <chrono>
 #include <cmath>
@@ -66,7 +67,7 @@ Digest hashed(const Project& p, const SunHoursSettings& s, bool before, double l
   h.add(whole).add(whole ? 0.0 : s.season.beginMinute).add(whole ? 1440.0 : s.season.endMinute);
   h.add(int(s.counting)).add(s.leastAltitude).add(s.leastAltitude > 0 ? int(s.altitudeKind) : 0).add(leastStretch);
   if (s.counting == Counting::Stepped) h.add(s.stepMinutes).add(int(s.sample));
-  hashScene(h, p, {!before, {}});
+  hashGeometry(h, p, !before);
   // The sensors as they stand: two projects that lay out the same ones ask the same question.
   h.add("sensors");
   if (laid) {
@@ -82,7 +83,7 @@ Digest hashed(const Project& p, const SunHoursSettings& s, bool before, double l
 
 Digest hashSunHours(const Project& p, const std::vector<GroupId>& groups, const SunHoursSettings& s, bool before,
                     double leastStretch) {
-  return hashed(p, s, before, leastStretch, layOutSensors(p, groups));
+  return hashed(p, s, before, leastStretch, before ? layOutSensors(withoutProposal(p), groups) : layOutSensors(p, groups));
 }
 
 Expected<SunHoursInput> sunHoursInput(const Project& p, const std::vector<GroupId>& groups, const SunHoursSettings& s,
@@ -93,7 +94,7 @@ Expected<SunHoursInput> sunHoursInput(const Project& p, const std::vector<GroupI
   if (!zone) return tl::unexpected(zone.error());
   if (std::abs(p.site.place.latitude) > pi / 2 + 1e-9 || !std::isfinite(p.site.place.longitude))
     return fail("The project's place is no place on Earth.", "site");
-  auto sensors = layOutSensors(p, groups);
+  auto sensors = before ? layOutSensors(withoutProposal(p), groups) : layOutSensors(p, groups); // ground that the proposal builds over was there
   if (!sensors) return tl::unexpected(sensors.error());
   const Digest key = hashed(p, s, before, leastStretch, sensors);
   SunHoursInput in{buildScene(p, {!before, apart}, previous), std::move(*sensors), p.site.place, *zone,
@@ -242,26 +243,26 @@ SunHoursResult runSunHours(const SunHoursInput& in, RunControl& control, Threads
   return out;
 }
 
-HourStatistics statistics(const SunHoursResult& r, std::size_t first, std::size_t count, double threshold) {
-  std::vector<float> v;
-  for (std::size_t i = first; i < first + count && i < r.hours.size(); ++i)
-    if (!std::isnan(r.hours[i])) v.push_back(r.hours[i]);
+HourStatistics statistics(const SunHoursResult& r, std::size_t first, std::size_t count, double threshold, std::span<const double> areas) {
   HourStatistics s;
+  const std::vector<double> given = weightsOf(areas, count);
+  std::vector<std::pair<double, double>> v; // hours, weight
+  double whole = 0;
+  for (std::size_t i = first; i < first + count && i < r.hours.size(); ++i) {
+    if (std::isnan(r.hours[i])) continue;
+    v.emplace_back(double(r.hours[i]), given[i - first]);
+    whole += given[i - first];
+  }
   s.count = v.size();
   if (v.empty()) return s;
-  std::sort(v.begin(), v.end());
-  double sum = 0;
-  std::size_t enough = 0;
-  for (float x : v) {
-    sum += x;
-    enough += x >= threshold - 1e-6;
+  for (const auto& [hours, weight] : v) {
+    s.mean += hours * weight / whole;
+    if (hours >= threshold - 1e-6) s.shareAtLeast += weight / whole;
   }
-  s.mean = sum / double(v.size());
-  const std::size_t m = v.size() / 2;
-  s.median = v.size() % 2 ? v[m] : 0.5 * (v[m - 1] + v[m]);
-  s.least = v.front();
-  s.most = v.back();
-  s.shareAtLeast = double(enough) / double(v.size());
+  const auto [least, most] = std::minmax_element(v.begin(), v.end());
+  s.least = least->first;
+  s.most = most->first;
+  s.median = weightedMedian(std::move(v));
   return s;
 }
 

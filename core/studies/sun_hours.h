@@ -4,6 +4,7 @@
 #include "core/base/parallel.h"
 #include "core/base/run_control.h"
 #include "core/light/direct_sun.h"
+#include <span>
 
 namespace noonward {
 
@@ -56,6 +57,7 @@ struct HourStatistics {
   double shareAtLeast = 0;                          ///< of the sensors, 0…1
 };
 /// Over sensors [first, first + count); those not computed are left out.
-HourStatistics statistics(const SunHoursResult& result, std::size_t first, std::size_t count, double threshold);
+/// `areas`: m² of each of these sensors, which count by them; empty: all alike.
+HourStatistics statistics(const SunHoursResult& result, std::size_t first, std::size_t count, double threshold, std::span<const double> areas = {});
 
 } // namespace noonward

@@ -135,8 +135,11 @@ std::vector<Reading> contestedReadings(const Project& p, const YearInput& in, in
   const auto read = [&](const std::string& name, const std::string& changed, const YearInput& one, KeptCoefficients& from) {
     const YearResult r = runYear(one, control, threads, &from);
     if (r.end != RunEnd::Finished) return false;
-    Reading reading{name, changed, r.building, r.buildingSdaError, r.spaces, {}};
-    for (std::size_t k = 0; k < r.spaces.size(); ++k) reading.provisionLevels.push_back(std::size_t(provisionLevel(r.provision[k], r.provisionError[k], one.rooflit[k]).level));
+    Reading reading{name, changed, r.building, r.buildingSdaError, r.spaces, {}, {}};
+    for (std::size_t k = 0; k < r.spaces.size(); ++k) {
+      reading.provisionLevels.push_back(std::size_t(provisionLevel(r.provision[k], r.provisionError[k], one.rooflit[k]).level));
+      reading.provisionOwnLevels.push_back(std::size_t(provisionLevel(r.provisionOwn[k], r.provisionOwnError[k], one.rooflit[k]).level));
+    }
     out.push_back(std::move(reading));
     return true;
   };

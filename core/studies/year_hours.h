@@ -46,7 +46,8 @@ struct Reading {
   SpaceYear building;
   double sdaError = 0;
   std::vector<SpaceYear> spaces;
-  std::vector<std::size_t> provisionLevels; ///< by space
+  std::vector<std::size_t> provisionLevels; ///< by space, as the study reads the hours
+  std::vector<std::size_t> provisionOwnLevels; ///< by space, each point by its own hours
 };
 std::vector<Reading> contestedReadings(const Project& project, const YearInput& input, int rounds, KeptCoefficients& kept, RunControl& control, Threads threads = {});
 

@@ -9,7 +9,7 @@ YearSpace::YearSpace(const YearInput& in, std::size_t space, Threads threads)
     : in_(in), space_(space), g_(in.sensors.groups[space]), threads_(threads), hours_(in.sky->hours.size()), n_(g_.count) {
   for (std::uint32_t k = 1; k < in.groups.size(); ++k)
     if (g_.room >= 0 ? in.groups[k].room == g_.room : in.groups[k].room < 0) groups_.push_back(k);
-  if (groups_.size() > 250) groups_.resize(250);
+  require(groups_.size() <= 250, "yearFacts() refuses more groups");
   if (g_.room >= 0) kept_ = float(in.settings.glassKept); // sensors outdoors look through no glass
 }
 
@@ -87,13 +87,13 @@ void YearSpace::workBlinds(KeptCoefficients& kept) {
     if (rules[k] == BlindRule::Always || rules[k] == BlindRule::Schedule)
       for (std::size_t h = 0; h < hours_; ++h) closed_[h * groups + k] = rules[k] == BlindRule::Always || in_.shut[in_.sky->hours[h]];
     if (rules[k] != BlindRule::Irradiance) continue;
-    Eigen::VectorXf& pane = kept.panesOutside[groups_[k]];
-    if (pane.size() == 0) pane = paneCoefficients(*in_.scene, groups_[k], set.seed, 1 << 13, threads_, true);
-    const Eigen::RowVectorXf sky = pane.transpose() * in_.sky->luminance;
+    PaneLight& pane = kept.panesOutside[groups_[k]];
+    if (pane.all.size() == 0) pane = paneCoefficients(*in_.scene, groups_[k], set.seed, 1 << 13, threads_, true);
+    const Eigen::RowVectorXf sky = pane.all.transpose() * in_.sky->luminance, thrown = pane.reflected.transpose() * in_.sky->spreadBeam;
     forChunks(hours_, 64, threads_, [&](std::size_t first, std::size_t last) {
       for (std::size_t h = first; h < last; ++h) {
         double w = in_.sky->diffuseEfficacy[h] > 0 ? double(sky[Eigen::Index(h)] / in_.sky->diffuseEfficacy[h]) : 0;
-        if (in_.sky->beamIrradiance[h] > 0) w += beamOnPanes(k, h, false) * double(in_.sky->beamIrradiance[h]);
+        if (in_.sky->beamIrradiance[h] > 0) w += (beamOnPanes(k, h, false) + double(thrown[Eigen::Index(h)] / in_.sky->beam[h])) * double(in_.sky->beamIrradiance[h]);
         closed_[h * groups + k] = w >= set.closesAtIrradiance;
       }
     });
@@ -118,7 +118,7 @@ double YearSpace::beamOnPanes(std::size_t k, std::size_t h, bool throughGlass) c
     area += p.area;
     const double c = dot(p.normal, s);
     if (c <= 0) continue;
-    beam += beamAt(*in_.scene, p.center() + p.normal * 1e-3, p.normal, s).share * (throughGlass ? in_.scene->optics(p.optics).straight(c) : 1) * p.area;
+    beam += beamAt(*in_.scene, p.center() + p.normal * 1e-3, p.normal, s).share * (throughGlass ? in_.scene->optics(p.optics).straight(c) + in_.scene->optics(p.optics).scattered(c) : 1) * p.area;
   }
   return area > 0 ? beam / area : 0;
 }
@@ -129,8 +129,8 @@ bool YearSpace::lightBehind(KeptCoefficients& kept, AimShelf& aims, RunControl& 
     bool ever = false;
     for (std::size_t h = 0; h < hours_ && !ever; ++h) ever = closed(h, k);
     if (!ever) continue;
-    Eigen::VectorXf& pane = kept.panes[groups_[k]];
-    if (pane.size() == 0) pane = paneCoefficients(*in_.scene, groups_[k], in_.settings.seed, 1 << 14, threads_);
+    PaneLight& pane = kept.panes[groups_[k]];
+    if (pane.all.size() == 0) pane = paneCoefficients(*in_.scene, groups_[k], in_.settings.seed, 1 << 14, threads_);
     behind_[k] = behindPanes(k, pane);
     for (float& l : behind_[k]) l *= float(in_.settings.clothScattered / pi);
   }
@@ -218,14 +218,15 @@ bool YearSpace::reflectOnCloth(KeptCoefficients& kept, AimShelf& aims, RunContro
 }
 
 /// Light that a group's closed cloth takes in, lx, hour by hour.
-std::vector<float> YearSpace::behindPanes(std::size_t k, const Eigen::VectorXf& pane) const {
+std::vector<float> YearSpace::behindPanes(std::size_t k, const PaneLight& pane) const {
   std::vector<float> out(hours_, 0);
-  const Eigen::RowVectorXf sky = pane.transpose() * in_.sky->luminance;
+  // Of the sky; of the sun thrown there by ground and walls; of the beam itself.
+  const Eigen::RowVectorXf sky = pane.all.transpose() * in_.sky->luminance, thrown = pane.reflected.transpose() * in_.sky->spreadBeam;
   forChunks(hours_, 64, threads_, [&](std::size_t first, std::size_t last) {
     for (std::size_t h = first; h < last; ++h) {
       if (!closed(h, k)) continue;
       const double beam = in_.sky->beam[h] > 0 ? beamOnPanes(k, h, true) : 0;
-      out[h] = sky[Eigen::Index(h)] + float(beam) * in_.sky->beam[h];
+      out[h] = sky[Eigen::Index(h)] + thrown[Eigen::Index(h)] + float(beam) * in_.sky->beam[h];
     }
   });
   return out;

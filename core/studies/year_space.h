@@ -45,7 +45,7 @@ private:
   std::array<int, 2> paths() const; ///< a sensor, of one batch, by round
   /// Beam at the panes of a group for each 1 facing the sun, the mean over them, glass counted or not.
   double beamOnPanes(std::size_t k, std::size_t hour, bool throughGlass) const;
-  std::vector<float> behindPanes(std::size_t k, const Eigen::VectorXf& pane) const;
+  std::vector<float> behindPanes(std::size_t k, const PaneLight& pane) const;
   const YearInput& in_;
   std::size_t space_;
   const SensorGridFacts& g_;

@@ -26,11 +26,11 @@ Digest raysDigest(const LightModel& model, const SensorSet& sensors, const YearS
 
 Digest wholeDigest(const Digest& rays, const Project& p, const YearSettings& s) {
   Hasher h;
-  h.add("year 2").add(rays).add(p.site.northAngle).add(p.site.place.latitude).add(p.site.place.longitude).add(p.site.zone).add(p.site.year).add(timeZoneDataVersion());
+  h.add("year 3").add(rays).add(p.site.northAngle).add(p.site.place.latitude).add(p.site.place.longitude).add(p.site.zone).add(p.site.year).add(timeZoneDataVersion());
   if (p.site.weather) h.add(p.site.weather->digest);
   h.add(s.beginMinute).add(s.endMinute).add(s.weekdaysOnly).add(s.metrics.threshold).add(s.metrics.autonomy).add(s.metrics.beam).add(s.metrics.beamHours);
   for (double u : s.metrics.useful) h.add(u);
-  h.add(s.clockChanges).add(s.glassKept).add(int(s.stopFor)).add(s.confidence);
+  h.add(int(s.provisionReading)).add(s.clockChanges).add(s.glassKept).add(int(s.stopFor)).add(s.confidence);
   for (double step : s.steps) h.add(step);
   if (s.anyBlinds(BlindRule::Irradiance)) h.add(s.closesAtIrradiance);
   if (s.anyBlinds(BlindRule::Schedule)) h.add(s.shutFrom).add(s.shutTo);
@@ -44,6 +44,13 @@ Digest wholeDigest(const Digest& rays, const Project& p, const YearSettings& s) 
 } // namespace
 
 namespace {
+/// A room in two of the grids of one study, with the later grid to take it out of.
+Finding roomTwiceFinding(const Project& p, const Room& room, GroupId later) {
+  const SensorGroup* group = p.group(later);
+  return {Rank::BendsResult, "room.two-grids", fmt::format("\"{}\" lies in two grids of one study: it would count twice.", room.name), 1, {room.id.value, later.value}, "room.one-grid",
+          fmt::format("Take it out of \"{}\"", group ? group->name : std::string("the second"))};
+}
+
 Expected<YearFacts> factsOf(const Project& p, const LightModel& model, const std::vector<GroupId>& groups, const YearSettings& settings) {
   if (!(settings.error > 0.001 && settings.error < 1)) return fail("The error wanted must lie between 0.1 and 100 %.", "error");
   if (!(settings.endMinute > settings.beginMinute)) return fail("The schedule ends before it begins.", "schedule");
@@ -56,14 +63,23 @@ Expected<YearFacts> factsOf(const Project& p, const LightModel& model, const std
   out.sensors = std::move(*sensors);
   out.groups = model.groups;
   out.settings = settings;
+  for (const SensorGridFacts& g : out.sensors.groups) {
+    const auto own = std::count_if(out.groups.begin() + 1, out.groups.end(), [&](const WindowGroup& w) { return g.room >= 0 ? w.room == g.room : w.room < 0; });
+    if (own > 250) return fail(fmt::format("\"{}\" has {} groups of windows; 250 can be told apart. Join glazing elements into fewer, or draw rooms: a room's windows are grouped by orientation and type.", g.name, own), "groups");
+  }
   for (const GroupBlinds& own : settings.groupBlinds)
     if (std::none_of(out.groups.begin(), out.groups.end(), [&](const WindowGroup& g) { return g.key == own.group; }))
       out.findings.push_back({Rank::BendsResult, "year.blinds-of", fmt::format("A rule for blinds names a group of windows \"{}\" that there is not.", own.group)});
+  const bool anyRoom = std::any_of(out.sensors.groups.begin(), out.sensors.groups.end(), [](const SensorGridFacts& g) { return g.room >= 0; });
   for (const SensorGridFacts& g : out.sensors.groups) {
     const Room* room = g.room >= 0 ? &p.rooms[std::size_t(g.room)] : nullptr;
     out.areas.push_back(room ? area(room->outline) : g.cellArea * double(g.count));
-    out.counted.push_back(room ? room->counted : true);
+    // A building is its rooms, each once; points outdoors are one only where there is nothing else.
+    const bool again = room && std::find(out.rooms.begin(), out.rooms.end(), room->id) != out.rooms.end();
+    out.counted.push_back(room ? room->counted && !again : !anyRoom);
     out.rooms.push_back(room ? room->id : RoomId{});
+    if (again && room->counted) out.findings.push_back(roomTwiceFinding(p, *room, g.id));
+    if (!room && anyRoom) out.findings.push_back({Rank::WorthKnowing, "year.outdoors", fmt::format("\"{}\" lies in no room: it counts for no figure of the building.", g.name), 1, {}, "", ""});
     bool walls = false, top = false;
     for (const WindowGroup& w : out.groups)
       if (room && w.room == g.room) (w.facing ? walls : top) = true;
@@ -89,7 +105,7 @@ Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& grou
   const auto zone = Zone::named(p.site.zone);
   if (!zone) return tl::unexpected(zone.error());
   Hasher skyKey;
-  skyKey.add("hourly sky 1").add(p.site.northAngle);
+  skyKey.add("hourly sky 2").add(p.site.northAngle).add(p.site.year);
   if (p.site.weather) skyKey.add(p.site.weather->digest);
   const bool knownSky = kept && kept->sky && kept->skyKey == skyKey.digest();
   auto sky = knownSky ? Expected<std::shared_ptr<const HourlySky>>(kept->sky) : hourlySky(p);
@@ -126,7 +142,7 @@ BeamShare beamAt(const LightScene& scene, Vec3 position, Vec3 n, Vec3 sun) {
     if (!g.any()) break;
     const LightScene::Piece& p = scene.pieces()[g.triangle];
     out.share *= scene.optics(p.optics).straight(std::abs(dot(p.normal, sun)));
-    out.group = p.group;
+    out.group = scene.charged(out.group, p);
     from = g.distance + LightPaths<int>::offset(o + sun * g.distance);
   }
   if (!(out.share > 0) || scene.blocked(o, sun, 0, 1e30)) return {};
@@ -137,33 +153,35 @@ int stepsReached(double figure, std::span<const double> steps) {
   return int(std::count_if(steps.begin(), steps.end(), [&](double s) { return figure >= s - 1e-12; }));
 }
 
-namespace {
-/// Probability that a normal figure lies above a bound.
-double above(double figure, double error, double bound) { return error > 0 ? 0.5 * std::erfc((bound - figure) / error / std::numbers::sqrt2) : figure >= bound - 1e-12; }
-} // namespace
+double probabilityAbove(double figure, double error, double bound) { return error > 0 ? 0.5 * std::erfc((bound - figure) / error / std::numbers::sqrt2) : figure >= bound - 1e-12; }
 
 double certaintyOfStep(double figure, double error, std::span<const double> steps) {
   const int at = stepsReached(figure, steps);
-  const double low = at > 0 ? above(figure, error, steps[std::size_t(at - 1)]) : 1, high = at < int(steps.size()) && steps[std::size_t(at)] < noStep ? above(figure, error, steps[std::size_t(at)]) : 0;
+  const double low = at > 0 ? probabilityAbove(figure, error, steps[std::size_t(at - 1)]) : 1, high = at < int(steps.size()) && steps[std::size_t(at)] < noStep ? probabilityAbove(figure, error, steps[std::size_t(at)]) : 0;
   return low - high;
+}
+
+namespace {
+/// Which of the hours a level wants.
+std::vector<std::size_t> hoursOfLevel(int level, bool rooflit) {
+  return rooflit ? std::vector<std::size_t>{std::size_t(level + 3)} : std::vector<std::size_t>{std::size_t(level - 1), std::size_t(level + 2)};
+}
+} // namespace
+
+double certaintyOfLevel(const ProvisionHours& hours, const ProvisionHours& errors, int level, bool rooflit) {
+  double p = 1;
+  for (std::size_t k : hoursOfLevel(level, rooflit)) p *= probabilityAbove(hours[k], errors[k], provisionNeeded);
+  return p;
 }
 
 ProvisionLevel provisionLevel(const ProvisionHours& hours, const ProvisionHours& errors, bool rooflit) {
   ProvisionLevel out;
-  const auto asked = [&](int level) { // which of the hours a level wants
-    return rooflit ? std::vector<std::size_t>{std::size_t(level + 3)} : std::vector<std::size_t>{std::size_t(level - 1), std::size_t(level + 2)};
-  };
-  const auto holds = [&](int level) {
-    double p = 1;
-    for (std::size_t k : asked(level)) p *= above(hours[k], errors[k], provisionNeeded);
-    return p;
-  };
   const auto reached = [&](int level) {
-    const auto list = asked(level);
+    const auto list = hoursOfLevel(level, rooflit);
     return std::all_of(list.begin(), list.end(), [&](std::size_t k) { return hours[k] >= provisionNeeded; });
   };
   while (out.level < 3 && reached(out.level + 1)) ++out.level;
-  out.certainty = (out.level > 0 ? holds(out.level) : 1) * (out.level < 3 ? 1 - holds(out.level + 1) : 1);
+  out.certainty = (out.level > 0 ? certaintyOfLevel(hours, errors, out.level, rooflit) : 1) * (out.level < 3 ? 1 - certaintyOfLevel(hours, errors, out.level + 1, rooflit) : 1);
   return out;
 }
 
@@ -195,6 +213,8 @@ public:
     out.meanError.assign(spaces, 0);
     out.provision.resize(spaces);
     out.provisionError.resize(spaces);
+    out.provisionOwn.resize(spaces);
+    out.provisionOwnError.resize(spaces);
     out.closedHours.assign(in.groups.size(), 0);
     if (in.settings.keepSeries) out.series.assign(n * hoursOfYear, 0);
     kept.startFor(in);
@@ -222,7 +242,7 @@ public:
   void building() {
     std::vector<SpaceYear> counting;
     std::vector<double> areas;
-    double variance = 0, all = 0, sure = 1;
+    double variance = 0, all = 0, unsure = 0;
     out.everySpace = true;
     for (std::size_t k = 0; k < out.spaces.size(); ++k) {
       const SensorGridFacts& g = in_.sensors.groups[k];
@@ -237,14 +257,15 @@ public:
       all += in_.areas[k];
       // A share of so many sensors is never finer than one of them.
       variance += std::pow(in_.areas[k], 2) * (std::pow(out.sdaError[k], 2) + 1 / (12.0 * double(g.count * g.count)));
-      sure = std::min(sure, provisionLevel(out.provision[k], out.provisionError[k], in_.rooflit[k]).certainty);
+      const bool own = in_.settings.provisionReading == ProvisionReading::OwnHours;
+      unsure += 1 - provisionLevel(own ? out.provisionOwn[k] : out.provision[k], own ? out.provisionOwnError[k] : out.provisionError[k], in_.rooflit[k]).certainty; // all rooms must stay where they are
     }
     out.building = buildingYear(counting, areas);
     // Noise within single hours takes a little from sDA: against converged runs 1 point with a quarter of the paths, less than
     // half a point with all (docs/methods.md). It is owned to.
     out.buildingSdaError = all > 0 ? std::sqrt(variance) / all : 0;
     out.buildingSdaError = std::hypot(out.buildingSdaError, out.rounds < 2 ? 0.010 : 0.004);
-    out.certainty = in_.settings.stopFor == StopFor::Provision ? sure : certaintyOfStep(out.building.sda, out.buildingSdaError, in_.settings.steps);
+    out.certainty = in_.settings.stopFor == StopFor::Provision ? std::max(0.0, 1 - unsure) : certaintyOfStep(out.building.sda, out.buildingSdaError, in_.settings.steps);
   }
   YearResult out;
 
@@ -259,8 +280,12 @@ private:
         out.beamHours[g.first + i] = s.beamHours(i);
       }
     });
-    out.spaces[space] = spaceYear({out.sensors.data() + g.first, g.count}, {out.beamHours.data() + g.first, g.count}, in_.settings.metrics);
-    for (std::size_t k = 0; k < levels.size(); ++k) out.provision[space][k] = provisionHours(series, g.count, in_.daylight, levels[k]);
+    out.spaces[space] = spaceYear({out.sensors.data() + g.first, g.count}, {out.beamHours.data() + g.first, g.count}, in_.settings.metrics, in_.sensors.areasOf(g.first, g.count));
+    const std::vector<double> areas = in_.sensors.areasOf(g.first, g.count);
+    for (std::size_t k = 0; k < levels.size(); ++k) {
+      out.provision[space][k] = provisionHours(series, g.count, in_.daylight, levels[k], areas);
+      out.provisionOwn[space][k] = provisionOwnHours(series, g.count, in_.daylight, levels[k], areas);
+    }
     if (in_.settings.keepSeries) std::copy(series.begin(), series.end(), out.series.begin() + std::ptrdiff_t(g.first * hoursOfYear));
   }
 
@@ -272,10 +297,11 @@ private:
       mask.push_back(in_.mask[in_.sky->hours[h]]);
       daylight.push_back(in_.daylight[in_.sky->hours[h]]);
     }
-    const double n = double(g.count);
+    const std::vector<double> weight = weightsOf(in_.sensors.areasOf(g.first, g.count), g.count);
+    const Eigen::VectorXf weights = Eigen::Map<const Eigen::VectorXd>(weight.data(), Eigen::Index(g.count)).cast<float>();
     std::vector<double> sda, mean;
     std::vector<std::vector<double>> each(g.count), autonomy(g.count);
-    std::array<std::vector<double>, levels.size()> provided;
+    std::array<std::vector<double>, levels.size()> provided, own;
     for (std::size_t batch = 0; batch < batches; ++batch) {
       const Eigen::MatrixXf b = s.illuminance(kept_, rounds, skip, batch);
       double reached = 0, lux = 0;
@@ -285,14 +311,23 @@ private:
           if (mask[h]) sum += double(b(i, Eigen::Index(h))), hours += double(b(i, Eigen::Index(h))) >= in_.settings.metrics.threshold;
         each[std::size_t(i)].push_back(sum);
         autonomy[std::size_t(i)].push_back(hours * skip / inMask_);
-        lux += sum * skip / inMask_ / n;
+        lux += sum * skip / inMask_ * weight[std::size_t(i)];
         // Hours without light count in the schedule too.
-        reached += (hours * skip >= in_.settings.metrics.autonomy * inMask_) / n;
+        reached += (hours * skip >= in_.settings.metrics.autonomy * inMask_) * weight[std::size_t(i)];
       }
       ProvisionHours hours{};
       for (std::size_t h = 0; h < daylight.size(); ++h)
         if (daylight[h])
-          for (std::size_t k = 0; k < levels.size(); ++k) hours[k] += double((b.col(Eigen::Index(h)).array() >= float(levels[k].target)).count()) >= levels[k].share * n - 1e-9;
+          for (std::size_t k = 0; k < levels.size(); ++k) hours[k] += double((b.col(Eigen::Index(h)).array() >= float(levels[k].target)).select(weights.array(), 0.0f).sum()) >= levels[k].share - 1e-6;
+      for (std::size_t k = 0; k < levels.size(); ++k) {
+        std::vector<std::pair<double, double>> each;
+        for (Eigen::Index i = 0; i < b.rows(); ++i) {
+          double n = 0;
+          for (std::size_t h = 0; h < daylight.size(); ++h) n += daylight[h] && b(i, Eigen::Index(h)) >= float(levels[k].target);
+          each.emplace_back(n, weight[std::size_t(i)]);
+        }
+        own[k].push_back(skip * reachedByShare(std::move(each), levels[k].share));
+      }
       sda.push_back(reached);
       mean.push_back(lux);
       for (std::size_t k = 0; k < levels.size(); ++k) provided[k].push_back(hours[k] * skip);
@@ -304,12 +339,12 @@ private:
     // A sensor near the share asked for may fall either way, though all batches count alike.
     double either = 0;
     for (std::size_t i = 0; i < g.count; ++i) {
-      const double p = above(out.sensors[g.first + i].autonomy, spread(autonomy[i]), in_.settings.metrics.autonomy);
-      either += p * (1 - p);
+      const double p = probabilityAbove(out.sensors[g.first + i].autonomy, spread(autonomy[i]), in_.settings.metrics.autonomy);
+      either += p * (1 - p) * weight[i] * weight[i];
     }
-    out.sdaError[space] = std::max(spread(sda), std::sqrt(either) / n);
+    out.sdaError[space] = std::max(spread(sda), std::sqrt(either));
     out.meanError[space] = spread(mean);
-    for (std::size_t k = 0; k < levels.size(); ++k) out.provisionError[space][k] = spread(provided[k]);
+    for (std::size_t k = 0; k < levels.size(); ++k) out.provisionError[space][k] = spread(provided[k]), out.provisionOwnError[space][k] = spread(own[k]);
   }
 
   const YearInput& in_;
@@ -326,6 +361,7 @@ YearResult runYear(const YearInput& in, RunControl& control, Threads threads, Ke
   YearRun run(in, threads, kept ? *kept : own);
   YearResult& out = run.out;
   AimShelf aims(*in.scene, {}, in.settings.seed);
+  aims.share(in.sensors, threads);
   const double n = double(in.sensors.sensors.size());
   bool all = true;
   for (int round = 1; round <= 2 && all && !out.certain; ++round) {

@@ -57,7 +57,8 @@ struct YearResult {
   std::vector<float> relativeError;         ///< of a sensor's mean illuminance
   std::vector<SpaceYear> spaces;            ///< by sensor group
   std::vector<double> sdaError, meanError;  ///< standard errors: of sDA (0…1), of the mean illuminance (lx)
-  std::vector<ProvisionHours> provision, provisionError; ///< h, of EN 17037
+  std::vector<ProvisionHours> provision, provisionError; ///< h, of EN 17037: in how many hours the share of the plane has the level
+  std::vector<ProvisionHours> provisionOwn, provisionOwnError; ///< h, the other reading: the hours that the share of the plane reaches, each point by its own
   SpaceYear building;                       ///< of the spaces that count
   double buildingSdaError = 0;
   std::size_t scheduleHours = 0;            ///< hours of the year that count
@@ -76,7 +77,7 @@ struct YearResult {
 YearResult runYear(const YearInput& input, RunControl& control, Threads threads = {}, KeptCoefficients* kept = nullptr,
                    const std::function<void(const YearResult&)>& partial = {});
 
-/// Beam at a place for each 1 lx facing the sun, and the group of the outermost pane; nothing where it is hidden or behind.
+/// Beam at a place for each 1 lx facing the sun, and the group it is charged to (LightScene::charged); nothing where it is hidden or behind.
 struct BeamShare {
   double share = 0;
   std::uint32_t group = 0;
@@ -85,6 +86,8 @@ BeamShare beamAt(const LightScene& scene, Vec3 position, Vec3 normal, Vec3 sun);
 
 /// How many steps a figure reaches.
 int stepsReached(double figure, std::span<const double> steps);
+/// Probability that a normal figure with this standard error lies above a bound; 0 or 1 where it is exact.
+double probabilityAbove(double figure, double error, double bound);
 /// Probability that a figure known with this standard error lies between the steps where it seems to lie.
 double certaintyOfStep(double figure, double error, std::span<const double> steps);
 
@@ -95,6 +98,8 @@ struct ProvisionLevel {
   int level = 0;
   double certainty = 1;
 };
+/// Probability that a space reaches a level (1, 2, 3), its hours known with these errors.
+double certaintyOfLevel(const ProvisionHours& hours, const ProvisionHours& errors, int level, bool rooflit = false);
 ProvisionLevel provisionLevel(const ProvisionHours& hours, const ProvisionHours& errors, bool rooflit = false);
 
 } // namespace noonward
