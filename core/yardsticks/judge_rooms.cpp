@@ -5,7 +5,11 @@
 #include "core/studies/opening_sun.h"
 #include "core/yardsticks/judge.h"
 #include <algorithm>
+#include "core/base/units.h"
+#include "core/base/weighted.h"
+#include <cmath>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <numeric>
 
 namespace noonward {
@@ -16,6 +20,18 @@ const Room* roomOf(const Project& p, const YearFacts& f, std::size_t space) { re
 
 std::string certainText(double certainty) {
   return certainty >= 0.9995 ? "certain" : fmt::format("{:.{}f} % certain", 100 * certainty, certainty > 0.99 ? 1 : 0);
+}
+
+bool ofEn17037(Measure m) { return m == Measure::ProvisionHours || m == Measure::ProvisionFactor; }
+
+/// m: the widest cell of EN 17037, 0.5 · 5^log10(d), 10 m at most; d the longer side of what is judged, the shorter where the
+/// longer is twice as long or more.
+double widestCell(const Outline& room, double band) {
+  Box3 box;
+  for (Vec2 q : room.outer) box.add({q.x, q.y, 0});
+  const double a = std::max(0.1, box.size().x - 2 * band), b = std::max(0.1, box.size().y - 2 * band);
+  const double d = std::max(a, b) >= 2 * std::min(a, b) ? std::min(a, b) : std::max(a, b);
+  return std::min(10.0, 0.5 * std::pow(5, std::log10(d)));
 }
 
 /// Where a study is not as a yardstick proposes.
@@ -31,8 +47,16 @@ std::vector<std::string> departuresOf(const Project& p, const Yardstick& y, cons
       continue;
     }
     if (std::abs(grid->height - wanted.height) > 0.005) out.push_back(fmt::format("\"{}\": working plane {:g} m above the floor, {:g} m proposed", g->name, grid->height, wanted.height));
-    if (grid->spacing > wanted.spacing + 0.005) out.push_back(fmt::format("\"{}\": spacing {:g} m, {:g} m at most proposed", g->name, grid->spacing, wanted.spacing));
+    double widest = wanted.spacing;
+    if (ofEn17037(y.measure)) { // a room may have as wide cells as the formula gives
+      double formula = 1e300;
+      for (const Room& room : p.rooms)
+        if (grid->rooms.empty() ? room.counted : std::find(grid->rooms.begin(), grid->rooms.end(), room.id) != grid->rooms.end()) formula = std::min(formula, widestCell(room.outline, grid->wallDistance));
+      if (formula < 1e300) widest = std::max(widest, formula);
+    }
+    if (grid->spacing > widest + 0.005) out.push_back(fmt::format("\"{}\": spacing {:g} m, {:g} m at most proposed", g->name, grid->spacing, widest));
     if (std::abs(grid->wallDistance - wanted.wallDistance) > 0.005) out.push_back(fmt::format("\"{}\": {:g} m from the walls, {:g} m proposed", g->name, grid->wallDistance, wanted.wallDistance));
+    if (grid->layout != wanted.layout) out.push_back(fmt::format("\"{}\": {}, {} proposed", g->name, gridLayoutText(grid->layout), gridLayoutText(wanted.layout)));
   }
   if (!is) return out;
   const YearSettings w = yearSettingsOf(y, *is);
@@ -67,8 +91,47 @@ const char* levelText(int level) {
   return names[std::size_t(level)];
 }
 
+/// Why rooms can't be judged as a whole: one that counts is in no grid, or in two. Empty where each is there once.
+std::string notEachOnce(const Project& p, const std::vector<RoomId>& judged) {
+  std::vector<std::string> none, twice;
+  for (const Room& room : p.rooms) {
+    if (!room.counted) continue;
+    const auto n = std::count(judged.begin(), judged.end(), room.id);
+    if (n == 0) none.push_back("\"" + room.name + "\"");
+    if (n > 1) twice.push_back("\"" + room.name + "\"");
+  }
+  const auto few = [](const std::vector<std::string>& names) {
+    std::string out = fmt::format("{}", fmt::join(names.begin(), names.begin() + std::ptrdiff_t(std::min<std::size_t>(names.size(), 4)), ", "));
+    return names.size() > 4 ? out + fmt::format(" and {} more", names.size() - 4) : out;
+  };
+  if (!none.empty()) return fmt::format("{} room{} in no grid of the study: {}. Lay a grid in every room that counts, or say why {} not count", none.size() == 1 ? "one" : std::to_string(none.size()), none.size() == 1 ? " that counts lies" : "s that count lie", few(none), none.size() == 1 ? "it does" : "they do");
+  if (!twice.empty()) return fmt::format("{} {} in two grids of the study", few(twice), twice.size() == 1 ? "lies" : "lie");
+  return {};
+}
+std::vector<RoomId> judgedRooms(const YearFacts& f) {
+  std::vector<RoomId> out;
+  for (std::size_t k = 0; k < f.rooms.size(); ++k)
+    if (f.sensors.groups[k].count > 0) out.push_back(f.rooms[k]);
+  return out;
+}
+
+/// Of several rooms that must all pass: if all do, at least 1 − Σ(1 − p); if some don't, at least that of the surest of them.
+class TogetherCertain {
+public:
+  void add(bool passes, double certain) {
+    if (passes) unsure_ += 1 - certain;
+    else falls_ = std::max(falls_, certain), anyFalls_ = true;
+  }
+  double certainty() const { return anyFalls_ ? falls_ : std::max(0.0, 1 - unsure_); }
+
+private:
+  double unsure_ = 0, falls_ = 0;
+  bool anyFalls_ = false;
+};
+
 Verdict judgeCredit(const Project& p, const Yardstick& y, const YearFacts& f, const YearResult& r, Verdict v) {
   if (!r.everySpace) return notJudged(std::move(v), "not every room is done");
+  if (const std::string why = notEachOnce(p, judgedRooms(f)); !why.empty()) return notJudged(std::move(v), why);
   const std::array<double, 3> steps = yearSettingsOf(y).steps;
   std::array<double, 3> points{};
   std::size_t at = 0;
@@ -118,37 +181,75 @@ Verdict judgeCredit(const Project& p, const Yardstick& y, const YearFacts& f, co
 
 Verdict judgeProvision(const Project& p, const Yardstick& y, const YearFacts& f, const YearResult& r, Verdict v) {
   if (!r.everySpace) return notJudged(std::move(v), "not every room is done");
+  if (const std::string why = notEachOnce(p, judgedRooms(f)); !why.empty()) return notJudged(std::move(v), why);
   const int asked = levelAsked(y);
   const double needed = y.number("hours");
-  int good = 0, all = 0;
-  v.certainty = 1;
+  const bool own = y.word("reading") == "own hours";
+  int good = 0, all = 0, other = 0;
+  TogetherCertain together;
   for (std::size_t k = 0; k < r.spaces.size(); ++k) {
     if (!f.counted[k] || f.sensors.groups[k].count == 0) continue;
-    ProvisionHours hours = r.provision[k];
-    for (double& h : hours) h += provisionNeeded - needed; // judged against the hours of the file
-    const ProvisionLevel level = provisionLevel(hours, r.provisionError[k], f.rooflit[k]);
+    const auto shifted = [&](ProvisionHours h) { // judged against the hours of the file
+      for (double& x : h) x += provisionNeeded - needed;
+      return h;
+    };
+    const ProvisionHours &is = own ? r.provisionOwn[k] : r.provision[k], &errors = own ? r.provisionOwnError[k] : r.provisionError[k];
+    const ProvisionHours hours = shifted(is);
+    const ProvisionLevel level = provisionLevel(hours, errors, f.rooflit[k]);
     ++all;
     good += level.level >= asked;
-    v.certainty = std::min(v.certainty, level.certainty);
+    other += provisionLevel(shifted(own ? r.provision[k] : r.provisionOwn[k]), own ? r.provisionError[k] : r.provisionOwnError[k], f.rooflit[k]).level >= asked;
+    const double reaches = certaintyOfLevel(hours, errors, asked, f.rooflit[k]);
+    together.add(level.level >= asked, level.level >= asked ? reaches : 1 - reaches);
     const auto at = std::size_t(asked - 1);
-    std::string text = f.rooflit[k] ? fmt::format("{}; {:.0f} lx on 95 % in {:.0f} h (rooflights alone)", levelText(level.level), provisionLevels[at].target, r.provision[k][at + 4])
-                                    : fmt::format("{}; {:.0f} lx on half in {:.0f} h, {:.0f} lx on 95 % in {:.0f} h", levelText(level.level), provisionLevels[at].target, r.provision[k][at], provisionLevels[at + 3].target, r.provision[k][at + 3]);
+    std::string text = f.rooflit[k] ? fmt::format("{}; {:.0f} lx on 95 % in {:.0f} h (rooflights alone)", levelText(level.level), provisionLevels[at].target, is[at + 4])
+                                    : fmt::format("{}; {:.0f} lx on half in {:.0f} h, {:.0f} lx on 95 % in {:.0f} h", levelText(level.level), provisionLevels[at].target, is[at], provisionLevels[at + 3].target, is[at + 3]);
     v.rows.push_back({f.sensors.groups[k].name, level.level >= asked ? Outcome3::Meets : Outcome3::FallsShort, double(level.level), NAN, std::move(text)});
   }
   if (all == 0) return notJudged(std::move(v), "no room counts");
+  v.certainty = together.certainty();
   v.unit = "%";
   v.figure = 100.0 * good / all;
   v.needed = 100;
   v.outcome = good == all ? Outcome3::Meets : Outcome3::FallsShort;
   v.text = v.outcome == Outcome3::Meets ? fmt::format("meets: every room reaches {} ({})", levelText(asked), certainText(v.certainty))
                                         : fmt::format("falls short: {} of {} rooms reach {} ({})", good, all, levelText(asked), certainText(v.certainty));
-  v.detail = fmt::format("{:.0f} h of the 4380 with the most diffuse light are asked for; {}", needed, blindsText(f.settings));
-  (void)p;
+  v.detail = fmt::format("{:.0f} h of the 4380 with the most diffuse light are asked for, {}; {}", needed, own ? "each point by its own hours" : "the share of the plane in the same hours", blindsText(f.settings));
+  v.notes.push_back(fmt::format("By the other reading ({}) {} of {} rooms reach {}.", own ? "the share of the plane in the same hours" : "each point by its own hours", other, all, levelText(asked)));
   return v;
+}
+
+/// The value that a share of a room's plane reaches, with its standard error: from the sixteen replicates where sensors share what
+/// is remembered, else that of the sensor which stands there, as if nothing averaged out.
+struct Reached {
+  double value = 0, error = 0;
+};
+Reached reachedIn(const FactorAnswered& a, const SensorGridFacts& g, double share) {
+  constexpr std::size_t of = 16;
+  const std::vector<double> weight = weightsOf(a.sensors.areasOf(g.first, g.count), g.count);
+  const auto by = [&](auto value) {
+    std::vector<std::pair<double, double>> v;
+    for (std::size_t i = 0; i < g.count; ++i) v.emplace_back(double(value(g.first + i)), weight[i]);
+    return reachedByShare(std::move(v), share);
+  };
+  Reached out;
+  out.value = by([&](std::size_t i) { return a.result->value[i]; });
+  double nearest = 1e300;
+  for (std::size_t i = g.first; i < g.first + g.count; ++i)
+    if (const double d = std::abs(double(a.result->value[i]) - out.value); d < nearest) nearest = d, out.error = double(a.result->standardError[i]);
+  if (a.result->replicates.size() != of * a.result->value.size()) return out;
+  std::array<double, of> each;
+  for (std::size_t k = 0; k < of; ++k) each[k] = by([&](std::size_t i) { return a.result->replicates[of * i + k]; });
+  const double mean = std::accumulate(each.begin(), each.end(), 0.0) / of;
+  double square = 0;
+  for (double e : each) square += (e - mean) * (e - mean);
+  if (!std::isnan(square)) out.error = 2.131 / 1.960 * std::sqrt(square / (of - 1) / of);
+  return out;
 }
 
 /// Second way: daylight factors that give the levels against the median diffuse light.
 Verdict judgeFactor(const Project& p, const Yardstick& y, const FactorAnswered& a, Verdict v) {
+  if (a.result->end != RunEnd::Finished) return notJudged(std::move(v), "the run was stopped early");
   const auto sky = hourlySky(p);
   if (!sky) return notJudged(std::move(v), lowered(sky.error().text()));
   std::vector<double> light;
@@ -157,45 +258,84 @@ Verdict judgeFactor(const Project& p, const Yardstick& y, const FactorAnswered& 
     if (daylight[h]) light.push_back((*sky)->diffuse[h]);
   std::sort(light.begin(), light.end());
   const double typical = 0.5 * (light[light.size() / 2 - 1] + light[light.size() / 2]); // Ev,d,med
+  if (!(typical > 0)) return notJudged(std::move(v), "the weather year has no diffuse light to compare with");
   const int asked = levelAsked(y);
   v.key = a.result->key;
+  const OpeningLayout layout = placedOpenings(p);
+  std::vector<RoomId> judged;
   int good = 0, all = 0;
-  for (std::size_t k = 0; k < a.sensors.groups.size(); ++k) {
-    const SensorGridFacts& g = a.sensors.groups[k];
+  TogetherCertain together;
+  for (const SensorGridFacts& g : a.sensors.groups) {
     const Room* room = g.room >= 0 ? &p.rooms[std::size_t(g.room)] : nullptr;
-    if (g.count == 0 || (room && !room->counted)) continue;
-    const OpeningLayout layout = placedOpenings(p);
+    if (g.count == 0 || !room || !room->counted) continue;
+    judged.push_back(room->id);
+    for (std::size_t i = g.first; i < g.first + g.count; ++i)
+      if (!std::isfinite(a.result->value[i])) return notJudged(std::move(v), fmt::format("sensors of \"{}\" have no value", g.name));
     bool walls = false, top = false;
     for (const PlacedOpening& o : layout.openings)
       if (int(o.room) == g.room) (o.opening.edge < 0 ? top : walls) = true;
     const bool rooflit = top && !walls;
-    std::vector<float> values(a.result->value.begin() + std::ptrdiff_t(g.first), a.result->value.begin() + std::ptrdiff_t(g.first + g.count));
-    std::sort(values.begin(), values.end(), std::greater<>());
-    const auto reachedBy = [&](double share) { return double(values[std::min(values.size() - 1, std::size_t(std::max(1.0, std::ceil(share * double(values.size()) - 1e-9))) - 1)]); };
-    const double half = reachedBy(0.5), most = reachedBy(0.95);
+    const Reached half = reachedIn(a, g, 0.5), most = reachedIn(a, g, 0.95);
     const auto target = [&](int level, bool wide) { return 100 * provisionLevels[std::size_t(level - 1 + (wide ? 0 : 3))].target / typical; };
+    // What each level asks for: a reached value and its bound.
+    const auto asks = [&](int level) {
+      std::vector<std::pair<Reached, double>> out;
+      if (!rooflit) out = {{half, target(level, true)}, {most, target(level, false)}};
+      else out = {{most, target(level, true)}};
+      return out;
+    };
+    const auto reaches = [&](int level) {
+      const auto list = asks(level);
+      return std::all_of(list.begin(), list.end(), [](const auto& x) { return x.first.value >= x.second; });
+    };
+    double certain = 1;
+    for (const auto& [is, bound] : asks(asked)) certain *= probabilityAbove(is.value, is.error, bound);
     int level = 0;
-    while (level < 3 && (rooflit ? most >= target(level + 1, true) : half >= target(level + 1, true) && most >= target(level + 1, false))) ++level;
+    while (level < 3 && reaches(level + 1)) ++level;
     ++all;
     good += level >= asked;
+    together.add(level >= asked, level >= asked ? certain : 1 - certain);
     v.rows.push_back({g.name, level >= asked ? Outcome3::Meets : Outcome3::FallsShort, double(level), NAN,
-                      fmt::format("{}; half of the plane has {:.2f} % ({:.2f} % asked), 95 % of it {:.2f} % ({:.2f} %)", levelText(level), half, target(asked, true), most, rooflit ? target(asked, true) : target(asked, false))});
+                      fmt::format("{}; half of the plane has {:.2f} ± {:.2f} % ({:.2f} % asked), 95 % of it {:.2f} ± {:.2f} % ({:.2f} %)", levelText(level), half.value, half.error, target(asked, true), most.value, most.error, rooflit ? target(asked, true) : target(asked, false))});
   }
   if (all == 0) return notJudged(std::move(v), "no room counts");
+  if (const std::string why = notEachOnce(p, judged); !why.empty()) {
+    v.rows.clear();
+    return notJudged(std::move(v), why);
+  }
+  v.certainty = together.certainty();
   v.unit = "%";
   v.figure = 100.0 * good / all;
   v.needed = 100;
   v.outcome = good == all ? Outcome3::Meets : Outcome3::FallsShort;
-  v.text = good == all ? fmt::format("meets: every room reaches {}", levelText(asked)) : fmt::format("falls short: {} of {} rooms reach {}", good, all, levelText(asked));
+  v.text = good == all ? fmt::format("meets: every room reaches {} ({})", levelText(asked), certainText(v.certainty)) : fmt::format("falls short: {} of {} rooms reach {} ({})", good, all, levelText(asked), certainText(v.certainty));
   v.detail = fmt::format("against a median diffuse illuminance of {:.0f} lx", typical);
   return v;
+}
+
+struct LeastAltitude {
+  double degrees = 0;
+  std::string from;
+};
+/// Typed, or by the table of the yardstick; an error where nothing is chosen.
+Expected<LeastAltitude> leastAltitudeOf(const Yardstick& y) {
+  const std::string word = y.word("least-altitude");
+  if (word.empty()) return LeastAltitude{y.number("least-altitude"), "as typed"};
+  if (const auto typed = numberFromText(word)) return LeastAltitude{*typed, "as typed"};
+  for (const Parameter& q : y.parameters)
+    if (q.key == "least-altitude")
+      for (const auto& [name, degrees] : q.table)
+        if (name == word) return LeastAltitude{degrees, "by the table for " + name + ", from memory"};
+  return fail("no least altitude of the sun is chosen: take your country's from the table of the yardstick, or type degrees");
 }
 
 Verdict judgeOpenings(const Project& p, const Yardstick& y, Verdict v) {
   const std::string day = y.word(p.site.place.latitude >= 0 ? "date-north" : "date-south");
   const auto date = dateFromText(fmt::format("{} {}", day, p.site.year));
   if (!date) return notJudged(std::move(v), fmt::format("\"{}\" is no day such as \"21 Mar\"", day));
-  const auto rooms = openingSun(p, {*date, radians(y.number("least-altitude")), y.number("height"), y.number("above-sill")});
+  const auto least = leastAltitudeOf(y);
+  if (!least) return notJudged(std::move(v), least.error().message);
+  const auto rooms = openingSun(p, {*date, radians(least->degrees), y.number("height"), y.number("above-sill")});
   if (!rooms) return notJudged(std::move(v), lowered(rooms.error().text()));
   constexpr std::array<double, 3> levels{1.5, 3, 4};
   const int asked = levelAsked(y);
@@ -222,7 +362,8 @@ Verdict judgeOpenings(const Project& p, const Yardstick& y, Verdict v) {
   v.needed = levels[std::size_t(asked - 1)];
   v.outcome = (one ? good > 0 : good == all) ? Outcome3::Meets : Outcome3::FallsShort;
   v.text = fmt::format("{}: {} of {} rooms have {:g} h or more", v.outcome == Outcome3::Meets ? "meets" : "falls short", good, all, v.needed);
-  v.detail = fmt::format("on {}, sun above {:g}°{}", dayText(*date), y.number("least-altitude"), one ? "; one room is enough" : "");
+  v.detail = fmt::format("on {}, sun above {:g}° ({}){}", dayText(*date), least->degrees, least->from, one ? "; one room is enough" : "");
+  v.notes.push_back("Exact to the second; stretches and gaps under 20 s may be missed.");
   return v;
 }
 
@@ -250,7 +391,10 @@ YearSettings yearSettingsOf(const Yardstick& y, YearSettings s) {
       if (y.number(key) > 0) s.steps[at++] = y.number(key) / 100;
     s.stopFor = StopFor::Credit;
   }
-  if (y.measure == Measure::ProvisionHours) s.stopFor = StopFor::Provision;
+  if (y.measure == Measure::ProvisionHours) {
+    s.stopFor = StopFor::Provision;
+    s.provisionReading = y.word("reading") == "own hours" ? ProvisionReading::OwnHours : ProvisionReading::SameHours;
+  }
   if (y.has("blinds")) s.setBlinds(blindFromKey(y.word("blinds")).value_or(BlindRule::Standard));
   s.glassKept = 1;
   return s;
@@ -261,6 +405,7 @@ RoomGrid gridOf(const Yardstick& y) {
   g.height = y.number("grid-height");
   g.spacing = y.number("grid-spacing");
   g.wallDistance = y.number("wall-distance");
+  if (y.has("grid-layout")) g.layout = gridLayoutFromKey(y.word("grid-layout")).value_or(g.layout);
   return g;
 }
 

@@ -91,6 +91,14 @@ Expected<Yardstick> readYardstick(std::string_view text, const std::string& file
         else if (!fault.error)
           fault.error = Error{"Text in quotes is expected here.", path};
       });
+      const Json& table = q.raw("table");
+      if (table.is_object()) {
+        for (const auto& [name, number] : table.items())
+          if (number.is_number()) p.table.emplace_back(name, number.get<double>());
+          else q.fault("table", fmt::format("A number is expected for \"{}\".", name));
+      } else if (!table.is_null()) {
+        q.fault("table", "Named numbers such as {\"Denmark\": 12} are expected here.");
+      }
       const Json& v = q.raw("value");
       if (v.is_number())
         p.value = v.get<double>();
@@ -108,7 +116,7 @@ Expected<Yardstick> readYardstick(std::string_view text, const std::string& file
     const std::string path = std::string("parameters.") + n.key;
     if (!p)
       o.fault(path.c_str(), "This parameter is missing.");
-    else if (std::holds_alternative<std::string>(p->value) != n.word)
+    else if (!(n.key == std::string_view("least-altitude") && y.measure == Measure::OpeningSun) && std::holds_alternative<std::string>(p->value) != n.word)
       o.fault(path.c_str(), n.word ? "A word in quotes is expected here." : "A number is expected here.");
   }
   if (fault.error) return fail(fault.error->message, file + ": " + fault.error->place);
@@ -126,6 +134,8 @@ Expected<Yardstick> withChanges(Yardstick y, const std::map<std::string, std::st
     } else {
       if (!p->choices.empty() && std::find(p->choices.begin(), p->choices.end(), text) == p->choices.end())
         return fail(fmt::format("\"{}\" is none of the choices of \"{}\".", text, p->label));
+      if (!p->table.empty() && !numberFromText(text) && std::none_of(p->table.begin(), p->table.end(), [&](const auto& t) { return t.first == text; }))
+        return fail(fmt::format("\"{}\" is neither in the table of \"{}\" nor a number.", text, p->label));
       p->value = text;
     }
   }

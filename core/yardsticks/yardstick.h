@@ -16,6 +16,7 @@ struct Parameter {
   std::string help;  ///< one sentence
   std::variant<double, std::string> value;
   std::vector<std::string> choices; ///< for words
+  std::vector<std::pair<std::string, double>> table; ///< named values of a word that may also be a number
 };
 
 enum class Measure { SunHoursArea, SunHoursDwellings, SdaCredit, ProvisionHours, ProvisionFactor, OpeningSun };
