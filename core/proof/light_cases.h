@@ -37,5 +37,6 @@ double radiosityFactor(const BoxRoom& box, Vec3 at, Vec3 normal, int n);
 
 std::vector<ProofCase> proveLight();
 std::vector<ProofCase> proveSky();
+std::vector<ProofCase> proveBuilding(); ///< furnaces, shading rules, glass, the year, openings under skies
 
 } // namespace noonward
