@@ -67,6 +67,7 @@ QString PaintedResult::valueText(std::size_t i) const {
   if (std::isnan(v)) return "not computed";
   if (!light) return QString("%1 h %2 min of sun").arg(int(v + 1e-6)).arg(int(v * 60 + 1e-4) % 60);
   const double error = double(light->standardError[i]);
+  if (v == 0 && error > 0) return QString("no light found: at most %1 %2").arg(2 * error, 0, 'g', 2).arg(scale.unit);
   const int digits = v >= 100 ? 0 : v >= 10 ? 1 : 2;
   return error > 0 ? QString("%1 ± %2 %3").arg(v, 0, 'f', digits).arg(error, 0, 'g', 2).arg(scale.unit) : QString("%1 %2").arg(v, 0, 'f', digits).arg(scale.unit);
 }

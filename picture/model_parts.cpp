@@ -7,7 +7,8 @@
 namespace noonward {
 
 namespace {
-/// Points that are the same made one, and coplanar neighbours one face: or every triangle of a pierced wall were outlined.
+/// Points that are the same made one, and coplanar neighbours one face where none are named: or every triangle of a pierced
+/// wall were outlined.
 Mesh whole(const Mesh& m) {
   Mesh out;
   std::map<std::array<double, 3>, std::uint32_t> known;
@@ -21,7 +22,8 @@ Mesh whole(const Mesh& m) {
     }
     out.triangles.push_back(fresh);
   }
-  findFaces(out);
+  out.face = m.face;
+  if (out.face.empty()) findFaces(out);
   return out;
 }
 } // namespace
@@ -29,23 +31,24 @@ Mesh whole(const Mesh& m) {
 Project modelParts(const Project& p, const std::function<bool(const LightModel&, const LightPart&)>& wanted) {
   Project out = p;
   out.elements.clear();
-  const auto model = lightModel(p);
-  if (!model) return out;
+  const LightModel model = derivedModel(p);
   std::set<std::uint64_t> used;
-  for (std::size_t i = 0; i < model->parts.size(); ++i) {
-    const LightPart& part = model->parts[i];
-    if (!wanted(*model, part)) continue;
+  for (std::size_t i = 0; i < model.parts.size(); ++i) {
+    const LightPart& part = model.parts[i];
+    if (!wanted(model, part)) continue;
     Element e;
     const ElementPtr own = p.element({part.element});
     e.id = {part.element};
     if (!used.insert(part.element).second) e.id = {derivedId(fmt::format("{}/part/{}", ElementId{part.element}.text(), i))};
     e.name = own ? own->name : part.room >= 0 ? p.rooms[std::size_t(part.room)].name : std::string("shade");
-    if (part.glazed) e.name += ", " + model->glazings[part.material].name;
+    if (part.glazed && part.material < model.glazings.size()) e.name += ", " + model.glazings[part.material].name;
     e.role = part.role;
-    e.proposed = own ? own->proposed : false;
+    const ElementPtr host = own ? own : p.element({part.host});
+    e.proposed = host && host->proposed;
+    e.hidden = host && host->hidden;
     Imported shape;
     shape.mesh = part.mesh;
-    if (part.mesh->face.empty() && part.mesh->triangles.size() < 20'000) shape.mesh = std::make_shared<const Mesh>(whole(*part.mesh));
+    if (part.mesh->triangles.size() < 20'000) shape.mesh = std::make_shared<const Mesh>(whole(*part.mesh));
     e.shape = std::move(shape);
     out.elements.push_back(std::make_shared<const Element>(std::move(e)));
   }
@@ -57,7 +60,7 @@ Project partsOfRole(const Project& p, Role role) {
 }
 
 Project panesOf(const Project& p, const std::string& glazing) {
-  return modelParts(p, [&](const LightModel& m, const LightPart& part) { return part.glazed && m.glazings[part.material].name == glazing; });
+  return modelParts(p, [&](const LightModel& m, const LightPart& part) { return part.glazed && part.material < m.glazings.size() && m.glazings[part.material].name == glazing; });
 }
 
 Project withFittings(const Project& p) {
@@ -68,6 +71,7 @@ Project withFittings(const Project& p) {
     e.id = {o.opening.id.value};
     e.name = room.name + ": " + (o.opening.name.empty() ? "window" : o.opening.name);
     e.role = Role::Glazing;
+    if (const ElementPtr host = o.mass ? p.element({o.mass}) : hostOf(p, room)) e.proposed = host->proposed, e.hidden = host->hidden;
     Plate plate;
     for (const Vec3& c : o.corners(room.floor, room.floor + room.height, o.depth + 0.02)) plate.corners.push_back(c);
     e.shape = std::move(plate);
@@ -82,24 +86,19 @@ Project opaqueParts(const Project& p) {
   return modelParts(p, [](const LightModel&, const LightPart& part) { return !part.glazed; });
 }
 
-ProbeResult probeProject(const Project& p, const ProbeInput& spot, const Scene& outdoors) {
+Project allParts(const Project& p) {
+  return modelParts(p, [](const LightModel&, const LightPart&) { return true; });
+}
+
+ProbeResult probeProject(const Project& p, const ProbeInput& spot, const Scene& scene) {
   int room = -1;
   for (std::size_t r = 0; r < p.rooms.size(); ++r) {
     const Room& o = p.rooms[r];
     if (spot.position.z >= o.floor - 0.05 && spot.position.z < o.floor + o.height && contains(o.outline, xy(spot.position))) room = int(r);
   }
-  if (room < 0) return probe(outdoors, spot);
-  const Project walls = opaqueParts(p);
-  Project panes = partsOfRole(p, Role::Glazing);
-  for (ElementPtr& e : panes.elements) { // glazing never hides in a scene; here it is what is looked for
-    Element solid = *e;
-    solid.role = Role::Wall;
-    e = std::make_shared<const Element>(std::move(solid));
-  }
-  const Scene glass = buildScene(panes);
-  ProbeResult out = probe(buildScene(walls), spot, &glass);
-  for (const ElementPtr& e : walls.elements)
-    if (!p.element(e->id)) out.roles[e->id.value] = e->role;
+  if (room < 0) return probe(scene, spot);
+  const Scene glass = paneScene(derivedModel(p));
+  ProbeResult out = probe(scene, spot, &glass);
   out.room = room;
   return out;
 }

@@ -9,7 +9,6 @@
 namespace noonward {
 
 /// Each wanted part as an element of its own, with the name and role it has; elements keep their id where they are one part.
-/// Empty elements where the light model can't be made.
 Project modelParts(const Project& project, const std::function<bool(const LightModel&, const LightPart&)>& wanted);
 Project partsOfRole(const Project& project, Role role);
 /// Every pane of one glazing, whatever window it is in.
@@ -19,9 +18,10 @@ Project panesOf(const Project& project, const std::string& glazing);
 Project withFittings(const Project& project);
 /// Everything that is not glazing.
 Project opaqueParts(const Project& project);
+/// Everything where it truly stands, panes in their reveals: what the sun sees.
+Project allParts(const Project& project);
 
-/// A probe of the project: in a room its walls, ceiling and panes stand around the spot, not the closed mass. `outdoors`:
-/// the project's scene, for spots that lie in no room.
-ProbeResult probeProject(const Project& project, const ProbeInput& spot, const Scene& outdoors);
+/// A probe of the project on its derived model, `scene`; in a room panes are told apart in the dome.
+ProbeResult probeProject(const Project& project, const ProbeInput& spot, const Scene& scene);
 
 } // namespace noonward

@@ -1,4 +1,5 @@
 #include "picture/opened_rooms.h"
+#include "core/model/light_model.h"
 #include <algorithm>
 #include <cmath>
 
@@ -90,6 +91,24 @@ Project openedRooms(const Project& p, double wanted, double cut) {
     e.name = room.name;
     e.role = Role::Wall;
     for (const Outline& around : offset(room.outline, std::max(0.05, room.wall))) stand(e, around, {room.outline.outer}, room.floor);
+  }
+  for (const Room& room : p.rooms) { // the sun on a floor lies on the floor
+    if (!onStorey(room) || checkOutline(room.outline).fault != OutlineFault::None) continue;
+    const auto t = triangulate(tidied(room.outline));
+    if (!t) continue;
+    auto mesh = std::make_shared<Mesh>();
+    for (Vec2 q : points(tidied(room.outline))) mesh->points.push_back({q.x, q.y, room.floor});
+    for (const auto& k : *t) mesh->triangles.push_back({k[0], k[1], k[2]});
+    mesh->face.assign(mesh->triangles.size(), baseFace);
+    Element e;
+    e.id = {derivedId(room.id.text() + "/opened/floor")};
+    e.name = room.name;
+    e.role = Role::Floor;
+    if (const ElementPtr host = hostOf(p, room)) e.proposed = host->proposed, e.hidden = host->hidden;
+    Imported shape;
+    shape.mesh = std::move(mesh);
+    e.shape = std::move(shape);
+    out.elements.push_back(std::make_shared<const Element>(std::move(e)));
   }
   return out;
 }

@@ -98,6 +98,7 @@ struct Prepared {
   std::optional<SectionLine> section;
   bool values = false;
   std::optional<double> storey;
+  bool rooms = false; ///< looked into
 };
 
 namespace {
@@ -148,8 +149,10 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
   out.values = r.values;
   if (r.section && r.section->length() > 0.1) out.section = r.section;
   if (r.moment && !out.section) out.sun = sunDirection(p, *r.moment);
-  const bool rooms = out.painted && out.painted->inRooms();
+  const ViewKind view = r.camera ? r.camera->kind : r.view;
+  const bool rooms = out.painted && out.painted->inRooms() && view != ViewKind::Facade && view != ViewKind::FromSun;
   out.storey = r.storey;
+  out.rooms = rooms;
   std::optional<PaintedResult> shown;
   if (rooms) shown = ofStorey(*out.painted, p, r.storey);
   out.camera = r.camera ? *r.camera : out.section ? sectionCamera(p, *out.section, width, height) : fittedCamera(p, r.view, width, height, out.sun);
@@ -158,13 +161,21 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
   if (out.study) out.line += " · " + out.asked;
   if (out.section) out.line += fmt::format(" · section from ({:.1f}, {:.1f}) to ({:.1f}, {:.1f}), seen toward its left", out.section->a.x, out.section->a.y, out.section->b.x, out.section->b.y);
   if (out.sun) out.line += " · shadows " + momentText(p, *r.moment);
-  if (rooms && !r.camera && !out.section) out.camera.fit(roomBoxes(p, r.storey), width, height, r.margin);
+  if (!r.camera && !out.section && r.view == ViewKind::Facade && r.side) {
+    out.camera.azimuth = wrapTwoPi(double(*r.side) * pi / 2 - p.site.northAngle); // sides by true azimuth, as facings
+    out.camera.fit(sceneBoxes(p), width, height);
+  }
+  if (rooms && !r.camera && !out.section && r.view != ViewKind::Facade) out.camera.fit(roomBoxes(p, r.storey), width, height, r.margin);
+  const Project seen = r.onlyRole ? partsOfRole(p, *r.onlyRole) : !r.onlyGlazing.empty() ? panesOf(p, r.onlyGlazing) : out.section || out.camera.kind == ViewKind::FromSun ? allParts(p) : rooms ? openedRooms(p, storeyNear(p, r.storey)) : withFittings(p);
   RayPictureInput in;
-  in.scene = buildScene(out.section ? opaqueParts(p) : rooms ? openedRooms(p, storeyNear(p, r.storey)) : p);
+  in.scene = shownScene(seen.elements);
+  if (out.sun) in.casters = buildScene(p); // what is cut away, hidden or not of the one role casts its shade all the same
   in.camera = out.camera;
   in.sun = out.sun;
-  for (const ElementPtr& e : p.elements)
+  for (const ElementPtr& e : seen.elements) {
     if (e->proposed) in.proposed.push_back(e->id);
+    if (!e->counted || e->role == Role::Ignore) in.leftOut.push_back(e->id);
+  }
   in.painted = out.section || !out.painted ? nullptr : shown ? &*shown : &*out.painted;
   out.image = rayPicture(in, theme, width, height, 3, control);
   if (out.image.isNull()) return fail("The picture was stopped.");
@@ -178,7 +189,7 @@ void furnish(QPainter& p, QRectF area, const Project& project, const Prepared& d
   std::vector<QRectF> taken;
   if (!d.section && d.painted) {
     const PaintedResult shown = ofStorey(*d.painted, project, d.storey);
-    if (d.painted->inRooms()) paintRoomLabels(p, area, d.camera, project, &shown, shown.scale, theme, k, &taken, d.storey);
+    if (d.rooms) paintRoomLabels(p, area, d.camera, project, &shown, shown.scale, theme, k, &taken, d.storey);
     if (d.values) paintSensorValues(p, area, d.camera, shown, shown.scale, theme, k, taken);
   }
   if (d.painted) paintLegend(p, QRectF(area.left() + 18 * k, bottom - 42 * k, 300 * k, 46 * k), d.painted->scale, theme, k);
@@ -250,18 +261,18 @@ void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepare
     const double threshold = d.painted->scale.threshold;
     if (d.painted->light) {
       const LightResult& r = *d.painted->light;
-      const LightStatistics s = lightStatistics(r, 0, r.value.size(), threshold, d.painted->scale.high);
+      const LightStatistics s = lightStatistics(r, 0, r.value.size(), threshold, d.painted->scale.high, d.painted->sensors.areasOf(0, r.value.size()));
       const std::string unit = d.painted->scale.unit.toStdString();
       rows.push_back({"Study", fmt::format("{}: {}; {} sensors", d.study->name, d.asked, s.count)});
       rows.push_back({"Result", fmt::format("mean {:.2f} ± {:.2g} {}, median {:.2f}, least {:.2f}, most {:.2f}; {:.1f} % have {:g} {} or more. ± is numerical only", s.mean, s.meanError, unit, s.median, s.least, s.most,
                                             100 * s.shareAtLeast, threshold, unit)});
       for (const SensorGridFacts& g : d.painted->sensors.groups) {
         if (g.room < 0 || rows.size() > 16) continue;
-        const LightStatistics t = lightStatistics(r, g.first, g.count, threshold, 1e30);
+        const LightStatistics t = lightStatistics(r, g.first, g.count, threshold, 1e30, d.painted->sensors.areasOf(g.first, g.count));
         rows.push_back({"", fmt::format("{}: mean {:.2f} ± {:.2g} {}, median {:.2f}, {:.0f} % have {:g} {} or more", g.name, t.mean, t.meanError, unit, t.median, 100 * t.shareAtLeast, threshold, unit)});
       }
     } else {
-    const HourStatistics s = statistics(*d.painted->result, 0, d.painted->result->hours.size(), threshold);
+    const HourStatistics s = statistics(*d.painted->result, 0, d.painted->result->hours.size(), threshold, d.painted->sensors.areasOf(0, d.painted->result->hours.size()));
     rows.push_back({"Study", fmt::format("{}: {}; {} sensors", d.study->name, d.asked, s.count)});
     rows.push_back({"Result", fmt::format("mean {:.2f} h, median {:.2f} h, least {:.2f} h, most {:.2f} h; {:.1f} % have {:g} h or more", s.mean, s.median, s.least, s.most,
                                           100 * s.shareAtLeast, threshold)});

@@ -25,6 +25,9 @@ struct PictureRequest {
   std::optional<double> storey;    ///< m, of rooms looked into; the lowest where absent
   bool values = false;             ///< figures at the sensors
   double margin = 0.12;            ///< around rooms looked into, share of the picture
+  std::optional<Facing> side;      ///< of a facade: the one that faces so; the sunny one where absent
+  std::optional<Role> onlyRole;    ///< this role alone
+  std::string onlyGlazing;         ///< panes of this glazing alone
   std::optional<SectionLine> section; ///< a cut along this line instead of a view
   bool whitePaper = true;
 };

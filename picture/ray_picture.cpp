@@ -1,6 +1,8 @@
 #include "picture/ray_picture.h"
+#include "picture/face_tint.h"
 #include <algorithm>
 #include <cmath>
+#include <unordered_map>
 
 namespace noonward {
 
@@ -31,17 +33,30 @@ QImage rayPicture(const RayPictureInput& in, const Theme& theme, int width, int 
     std::vector<SceneLayer::Part> parts;
     for (std::size_t g = 0; g < in.painted->sensors.groups.size(); ++g) {
       auto mesh = std::make_shared<const Mesh>(cellMesh(in.painted->sensors, g));
-      if (!mesh->triangles.empty()) parts.push_back({ElementId{g + 1}, 0, mesh});
+      if (!mesh->triangles.empty()) parts.push_back({g + 1, 0, mesh});
     }
     if (!parts.empty()) cells.layers.push_back(std::make_shared<const SceneLayer>(std::move(parts), nullptr));
   }
   const bool sunny = in.sun && in.sun->z > 0.001;
-  const auto has = [](const std::vector<ElementId>& list, std::uint64_t id) { return std::find(list.begin(), list.end(), ElementId{id}) != list.end(); };
+  enum : unsigned { isProposed = 1, isSelected = 2, isLeftOut = 4 };
+  std::unordered_map<std::uint64_t, unsigned> standing;
+  for (ElementId id : in.proposed) standing[id.value] |= isProposed;
+  for (ElementId id : in.selected) standing[id.value] |= isSelected;
+  for (ElementId id : in.leftOut) standing[id.value] |= isLeftOut;
+  struct Tint {
+    Rgb lit, shade;
+  };
+  std::array<std::array<Tint, 2>, allRoles.size()> tints;
+  for (Role role : allRoles)
+    for (const bool proposed : {false, true}) {
+      const FaceTint t = faceTint(theme, role, proposed);
+      tints[std::size_t(role)][proposed] = {rgb(t.lit), rgb(t.shade)};
+    }
   std::vector<Rgb> colors(std::size_t(W) * std::size_t(H));
   std::vector<Surface> surfaces(colors.size());
-  const Rgb stage = rgb(theme.stage), shadow = rgb(theme.shadow), lit = rgb(theme.faceLit), shade = rgb(theme.faceShade),
-            proposedLit = rgb(theme.proposedLit), proposedShade = rgb(theme.proposedShade), noon = rgb(theme.noon);
-  const auto hiddenFromSun = [&](Vec3 p, Vec3 n) { return sunny && in.scene.hidden(p + n * 0.01, *in.sun); };
+  const Rgb stage = rgb(theme.stage), shadow = rgb(theme.shadow), noon = rgb(theme.noon);
+  const Scene& casters = in.casters ? *in.casters : in.scene;
+  const auto hiddenFromSun = [&](Vec3 p, Vec3 n) { return sunny && casters.hidden(p + n * 0.01, *in.sun); };
 
   const std::size_t rows = forChunks(std::size_t(H), 8, {}, [&](std::size_t first, std::size_t last) {
     for (std::size_t y = first; y < last; ++y)
@@ -79,15 +94,17 @@ QImage rayPicture(const RayPictureInput& in, const Theme& theme, int width, int 
           Vec3 n = hit.normal;
           if (dot(n, ray.direction) > 0) n = -n;
           const Vec3 p = origin + ray.direction * hit.distance;
-          const bool isProposed = has(in.proposed, hit.element);
+          const auto known = standing.find(hit.element);
+          const unsigned how = known == standing.end() ? 0 : known->second;
+          const Tint& tint = tints[std::size_t(hit.role)][how & isProposed ? 1 : 0];
           double light = 0.55 + 0.25 * n.z;
           if (sunny) {
             const double facing = dot(n, *in.sun);
             light = facing > 0 && !hiddenFromSun(p, n) ? 0.72 + 0.28 * facing : 0.12 + 0.16 * n.z + 0.1 * std::abs(n.x);
           }
-          c = isProposed ? mix(proposedShade, proposedLit, light) : mix(shade, lit, light);
-          if (has(in.leftOut, hit.element)) c = rgb(theme.leftOut);
-          if (has(in.selected, hit.element)) c = mix(c, noon, 0.3);
+          c = mix(tint.shade, tint.lit, light);
+          if (how & isLeftOut) c = rgb(theme.leftOut);
+          if (how & isSelected) c = mix(c, noon, 0.3);
           s = {hit.element, hit.face, hit.distance};
         } else if (std::isfinite(toGround)) {
           const Vec3 p = origin + ray.direction * toGround;

@@ -9,7 +9,8 @@
 namespace noonward {
 
 struct RayPictureInput {
-  Scene scene;
+  Scene scene;                 ///< what the eye sees (shownScene)
+  std::optional<Scene> casters; ///< what casts shade, where that is more than what is seen: the derived model
   Camera camera;
   std::optional<Vec3> sun; ///< unit, drawing axes; no shadows where absent or below the horizon
   std::vector<ElementId> proposed, selected, leftOut;

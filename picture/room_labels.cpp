@@ -72,7 +72,7 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
     for (std::size_t g = 0; painted && g < painted->sensors.groups.size(); ++g) {
       const SensorGridFacts& f = painted->sensors.groups[g];
       if (f.room != int(r)) continue;
-      const LightStatistics s = lightStatistics(*painted->light, f.first, f.count, threshold, 1e30);
+      const LightStatistics s = lightStatistics(*painted->light, f.first, f.count, threshold, 1e30, painted->sensors.areasOf(f.first, f.count));
       if (painted->year && g < painted->year->spaces.size()) { // the year's figures, in its own words
         const SpaceYear& y = painted->year->spaces[g];
         if (f.count == 0 || std::isnan(painted->year->relativeError[f.first])) {
