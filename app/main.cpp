@@ -7,13 +7,32 @@
 #include <chrono>
 #include <cstdio>
 
+namespace {
+/// The border of every event handler: what is thrown there becomes a finding, and the window goes on.
+class Application : public QApplication {
+public:
+  using QApplication::QApplication;
+  noonward::Document* document = nullptr;
+  bool notify(QObject* receiver, QEvent* event) override {
+    try {
+      return QApplication::notify(receiver, event);
+    } catch (const std::exception& e) {
+      const QString what(e.what());
+      if (document) QTimer::singleShot(0, document, [d = document, what] { d->tellBroken(what); });
+      else std::fprintf(stderr, "noonward: %s\n", e.what());
+      return false;
+    }
+  }
+};
+} // namespace
+
 int main(int argc, char** argv) {
   using namespace noonward;
   const auto start = std::chrono::steady_clock::now();
   QCoreApplication::setOrganizationName("noonward");
   QCoreApplication::setApplicationName("noonward");
   QCoreApplication::setApplicationVersion(NOONWARD_VERSION);
-  QApplication app(argc, argv);
+  Application app(argc, argv);
   QLocale::setDefault(QLocale::c());
   QCommandLineParser parser;
   parser.setApplicationDescription("Noonward: how sun and daylight reach a place");
@@ -35,6 +54,7 @@ int main(int argc, char** argv) {
   const bool isDark = parser.isSet(dark) || (!parser.isSet(light) && QSettings().value("dark").toBool());
   applyTheme(app, isDark ? Theme::darkTheme() : Theme::light(), QString::fromStdString(resources.string()));
   MainWindow window(resources);
+  app.document = &window.document();
   window.show();
   const QStringList files = parser.positionalArguments();
   if (parser.isSet(demo))
@@ -54,5 +74,7 @@ int main(int argc, char** argv) {
       while (window.stage().lastFrameSeconds() == 0) QApplication::processEvents(QEventLoop::WaitForMoreEvents);
       measureWindow(window, parser.value(measure), std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
     });
-  return app.exec();
+  const int done = app.exec();
+  app.document = nullptr;
+  return done;
 }

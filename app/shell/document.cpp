@@ -56,6 +56,8 @@ void Document::take(Project project, std::filesystem::path path) {
   looking_ = l;
   runFindings_.clear();
   sourceFindings_.clear();
+  brokenFindings_.clear();
+  asKnown_ = {};
   ++revision_;
   check();
   watchSources();
@@ -75,13 +77,18 @@ Outcome Document::open(const std::filesystem::path& path) {
   auto loaded = readProject(path);
   if (!loaded) return tl::unexpected(loaded.error());
   take(std::move(loaded->project), std::filesystem::absolute(path));
+  asKnown_ = loaded->content;
   for (const std::string& n : loaded->notes) emit notice(QString::fromStdString(n), false);
   return {};
 }
 
 bool Document::hasRecovery(const std::filesystem::path& path) {
   std::error_code e;
-  return std::filesystem::exists(autosavePath(path), e);
+  if (!std::filesystem::exists(autosavePath(path), e)) return false;
+  if (!std::filesystem::exists(path, e)) return true;
+  // One that is older than the project itself holds nothing that the project does not.
+  const auto autosaved = std::filesystem::last_write_time(autosavePath(path), e), saved = std::filesystem::last_write_time(path, e);
+  return e || autosaved >= saved;
 }
 
 Outcome Document::recover(const std::filesystem::path& path) {
@@ -89,7 +96,9 @@ Outcome Document::recover(const std::filesystem::path& path) {
   if (!text) return tl::unexpected(text.error());
   auto loaded = parseProject(*text, path.filename().string(), path.parent_path());
   if (!loaded) return tl::unexpected(loaded.error());
+  const Digest known = contentOf(path).value_or(Digest{});
   take(std::move(loaded->project), path == unsavedPath() ? std::filesystem::path() : std::filesystem::absolute(path));
+  asKnown_ = known;
   modified_ = true;
   emit fileChanged();
   return {};
@@ -100,12 +109,17 @@ void Document::discardRecovery() {
   std::filesystem::remove(autosavePath(path_.empty() ? unsavedPath() : path_), e);
 }
 
-Outcome Document::save(const std::filesystem::path& given) {
+bool Document::savedElsewhere() const { return !path_.empty() && asKnown_ != Digest{} && !stillTheSame(path_, asKnown_); }
+
+Outcome Document::save(const std::filesystem::path& given, bool overTheirs) {
   const std::filesystem::path target = given.empty() ? path_ : given;
   if (target.empty()) return fail("The project has no file yet.");
+  if (!overTheirs && target == path_ && asKnown_ != Digest{})
+    if (Outcome same = stillTheSame(path_, asKnown_); !same) return same;
   Project p = history_.now();
   if (target.parent_path() != path_.parent_path() && p.site.weather) p.site.weatherFile.clear(); // is written beside the new place
   if (Outcome o = writeProject(p, target); !o) return o;
+  asKnown_ = contentOf(target).value_or(Digest{});
   autosave_.stop();
   discardRecovery();
   const bool moved = target != path_;
@@ -223,6 +237,7 @@ void Document::check() {
     if (!p.accepted.contains(f.code)) found.push_back(f);
   for (const Finding& f : runFindings_)
     if (!p.accepted.contains(f.code)) found.push_back(f);
+  found.insert(found.end(), brokenFindings_.begin(), brokenFindings_.end());
   findings_ = merged(std::move(found));
   emit findingsChanged();
 }
@@ -289,7 +304,24 @@ void Document::previewMend(const Finding& finding, std::function<void(Document&,
   });
 }
 
+void Document::tellBroken(const QString& what) {
+  brokenFindings_.push_back({Rank::WorthKnowing, "program.broken", ("Something broke inside the program, and was caught: " + what + ". Your work is as it was; keep a copy before going on.").toStdString(), 1, {}, "program.copy", "Save a copy"});
+  check();
+  emit notice("Something broke inside the program. The findings say what, and offer to save a copy.", true);
+}
+
 void Document::mend(const Finding& finding) {
+  if (finding.mend == "program.copy") {
+    Project copy = history_.now();
+    std::filesystem::path to = path_.empty() ? unsavedPath() : path_;
+    to.replace_filename(to.stem().string() + " " + QDateTime::currentDateTime().toString("yyyy-MM-dd HH.mm.ss").toStdString() + ".noonward");
+    std::error_code ignored;
+    std::filesystem::create_directories(to.parent_path(), ignored);
+    if (const Outcome o = writeProject(copy, to); !o) return emit notice(QString::fromStdString(o.error().text()), true);
+    brokenFindings_.clear();
+    check();
+    return emit notice("Saved a copy: " + QString::fromStdString(to.string()), false);
+  }
   if (finding.mend.starts_with("source.")) return bringAgain(finding);
   const bool slow = finding.mend.starts_with("mesh.") || finding.mend.starts_with("model.") || finding.mend.starts_with("glass.") || finding.mend == "element.heavy" || finding.mend == "walls.skins";
   if (slow) return mendBehind([finding](const Project& p) { return mendProject(p, finding); }, QString::fromStdString(finding.mendText));
@@ -301,7 +333,7 @@ void Document::mend(const Finding& finding) {
 void Document::mendAll() {
   mendBehind([](const Project& p) {
     Findings done;
-    return noonward::mendAll(p, [](const Finding& f) { return !mayBeOnPurpose(f); }, done);
+    return noonward::mendAll(p, [](const Finding& f) { return !neverOfAll(f); }, done);
   }, "Mend all");
 }
 
@@ -347,7 +379,15 @@ void Document::examineMeshes() {
 
 void Document::inBackground(std::function<std::function<void(Document&)>()> work) {
   worker_.start([this, work = std::move(work)] {
-    auto then = work();
+    std::function<void(Document&)> then;
+    try {
+      then = work();
+    } catch (const std::exception& e) { // never out of a thread
+      then = [what = QString(e.what())](Document& d) {
+        d.lookingAtSources_ = d.examining_ = false;
+        d.tellBroken(what);
+      };
+    }
     QMetaObject::invokeMethod(this, [this, then = std::move(then)] { then(*this); }, Qt::QueuedConnection);
   });
 }

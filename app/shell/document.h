@@ -56,7 +56,10 @@ public:
 
   void startNew(Project project = {});
   Outcome open(const std::filesystem::path& path);
-  Outcome save(const std::filesystem::path& path = {});
+  /// An error where another program has saved the file since, unless `overTheirs`.
+  Outcome save(const std::filesystem::path& path = {}, bool overTheirs = false);
+  /// Has another program saved the project's file since it was read or written here?
+  bool savedElsewhere() const;
   /// A newer autosave lies beside the file at this path.
   static bool hasRecovery(const std::filesystem::path& path);
   Outcome recover(const std::filesystem::path& path);
@@ -69,6 +72,8 @@ public:
   /// Compares the files that elements came from with what was brought in, behind the window.
   void lookAtSources();
   void acceptFinding(const Finding& finding);
+  /// Something broke inside the program and was caught at its border: a finding, with a copy of the project as its mend.
+  void tellBroken(const QString& what);
   /// What only rays can see, told by the last answer; kept beside what the check finds.
   void setRunFindings(Findings found);
 
@@ -93,6 +98,8 @@ private:
   void bringAgain(const Finding& finding);
   void writeAutosave();
   void openStore();
+  Digest asKnown_;          ///< content of the file as read or written last
+  Findings brokenFindings_; ///< of the program itself
 
   std::filesystem::path resources_, path_;
   History history_;

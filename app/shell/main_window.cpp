@@ -6,14 +6,12 @@
 #include "picture/opened_rooms.h"
 #include "picture/picture_export.h"
 #include <QApplication>
-#include <QCloseEvent>
 #include <QComboBox>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
-#include <QMessageBox>
 #include <QPainter>
 #include <QPushButton>
 #include <QScreen>
@@ -21,7 +19,6 @@
 #include <QSettings>
 #include <QStackedWidget>
 #include <QToolButton>
-#include <fstream>
 
 namespace noonward {
 
@@ -310,7 +307,9 @@ auto* options = new OptionsSheet(document_, studies_);
   connect(first_, &FirstPage::weather, this, [this] { action("Load a weather file")->trigger(); });
   connect(first_, &FirstPage::model, this, [this] { action("Bring a model")->trigger(); });
   connect(first_, &FirstPage::empty, first_, &QWidget::hide);
-  connect(first_, &FirstPage::file, this, [this](const QString& f) { openProject(f.toStdString()); });
+  connect(first_, &FirstPage::file, this, [this](const QString& f) {
+    if (mayLeave()) openProject(f.toStdString());
+  });
   connect(title_, &QPushButton::clicked, this, [this] {
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
@@ -444,48 +443,6 @@ void MainWindow::flyToFinding(const Finding& finding) {
     stage_->flyTo(finding.elements);
 }
 
-bool MainWindow::openProject(const std::filesystem::path& path) {
-  if (Document::hasRecovery(path)) {
-    offerRecovery(path);
-    return true;
-  }
-  if (const Outcome o = document_.open(path); !o) {
-    say("The project was not opened. " + QString::fromStdString(o.error().text()), true);
-    return false;
-  }
-  first_->hide();
-  remember(path);
-  return true;
-}
-
-void MainWindow::offerRecovery(const std::filesystem::path& path) {
-  // Not a question with a wrong answer: the work that was not saved is taken up, and the saved state is one step away.
-  const auto saved = document_.open(path);
-  if (const Outcome o = document_.recover(path); o) {
-    first_->hide();
-    remember(path);
-    say("Work that was not saved before the program ended has been taken up. Save to keep it; opening the file again after saving elsewhere brings the old state.", false);
-  } else {
-    say("The autosave could not be read; the saved project is shown. " + QString::fromStdString(o.error().text()), true);
-    if (saved) first_->hide();
-  }
-}
-
-void MainWindow::openDemo(const char* file) {
-  // A copy in the user's own folder, so that the shipped one stays as it is.
-  const std::filesystem::path shipped = document_.resources().parent_path() / "demo";
-  std::error_code e;
-  std::ifstream project(shipped / file, std::ios::binary);
-  const std::string text{std::istreambuf_iterator<char>(project), {}};
-  // Named by content: a demo that ships anew is not hidden by an older copy.
-  const std::filesystem::path own = unsavedPath().parent_path() / ("demo-" + Hasher().add(text).digest().hex().substr(0, 8));
-  std::filesystem::create_directories(own, e);
-  for (const auto& entry : std::filesystem::directory_iterator(shipped, e))
-    if (const auto kind = entry.path().extension(); kind == ".noonward" || kind == ".epw") std::filesystem::copy(entry.path(), own / entry.path().filename(), std::filesystem::copy_options::skip_existing, e);
-  const std::filesystem::path path = std::filesystem::exists(own / file) ? own / file : shipped / file;
-  if (openProject(path)) document_.look([](Looking& l) { l.step = Step::Studies; });
-}
-
 void MainWindow::loadModel(const QString& path, const QString& level) {
   if (readControl_) return say("Another model is still being read: stop that first.", true);
   if (reading_.joinable()) reading_.join(); // it has said that it is done
@@ -551,47 +508,6 @@ void MainWindow::pickFile(const QString& title, const QString& filter, const std
   if (!document_.path().empty()) d->setDirectory(QString::fromStdString(document_.path().parent_path().string()));
   connect(d, &QFileDialog::fileSelected, this, [done](const QString& f) { done(f); });
   d->open();
-}
-
-void MainWindow::saveProject(bool as) {
-  const auto save = [this](const QString& f) {
-    if (const Outcome o = document_.save(f.toStdString()); !o)
-      say(QString::fromStdString(o.error().text()), true);
-    else {
-      remember(document_.path());
-      say("Saved.", false);
-    }
-  };
-  if (as || document_.path().empty())
-    pickFile("Save the project", "Noonward projects (*.noonward)", save, "noonward");
-  else
-    save(QString::fromStdString(document_.path().string()));
-}
-
-void MainWindow::remember(const std::filesystem::path& path) {
-  QSettings settings;
-  QStringList recent = settings.value("recent").toStringList();
-  const QString f = QString::fromStdString(std::filesystem::absolute(path).string());
-  recent.removeAll(f);
-  recent.prepend(f);
-  settings.setValue("recent", recent.mid(0, 10));
-}
-
-void MainWindow::closeEvent(QCloseEvent* e) {
-  if (!document_.modified()) return e->accept();
-  QMessageBox box(QMessageBox::NoIcon, "Noonward", "Save the changes to " + QString::fromStdString(document_.project().name) + "?", QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
-  const int answer = box.exec();
-  if (answer == QMessageBox::Cancel) return e->ignore();
-  if (answer == QMessageBox::Save) {
-    if (document_.path().empty()) {
-      saveProject(true);
-      return e->ignore();
-    }
-    if (!document_.save()) return e->ignore();
-  } else {
-    document_.discardRecovery();
-  }
-  e->accept();
 }
 
 } // namespace noonward

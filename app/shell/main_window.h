@@ -37,6 +37,8 @@ public:
   /// Opens, with an offer to take up what a broken-off session left.
   bool openProject(const std::filesystem::path& path);
   void openDemo(const char* file);
+  /// Asks what becomes of work that is not saved; false where it stays open.
+  bool mayLeave();
   void loadModel(const QString& path, const QString& level = {}); ///< level of detail, where the file has several
   void layPicture(const QString& path); ///< to trace over
   void writeModel(const QString& path); ///< the ending says the format
@@ -59,6 +61,7 @@ private:
   void saveProject(bool as);
   void pickFile(const QString& title, const QString& filter, const std::function<void(const QString&)>& done, const QString& suffix = {});
   void offerRecovery(const std::filesystem::path& path);
+  void offerBoth();
   void remember(const std::filesystem::path& path);
   void flyToFinding(const Finding& finding);
 

@@ -33,10 +33,13 @@ void MainWindow::buildActions() {
     anything_->open();
   });
   add("New project", QKeySequence::New, [this] {
+    if (!mayLeave()) return;
     document_.startNew();
     first_->hide();
   });
-  add("Open a project", QKeySequence::Open, [this] { pickFile("Open a project", "Noonward projects (*.noonward)", [this](const QString& f) { openProject(f.toStdString()); }); });
+  add("Open a project", QKeySequence::Open, [this] { pickFile("Open a project", "Noonward projects (*.noonward)", [this](const QString& f) {
+                                                if (mayLeave()) openProject(f.toStdString());
+                                              }); });
   add("Save", QKeySequence::Save, [this] { saveProject(false); });
   add("Save as", QKeySequence("Ctrl+Shift+S"), [this] { saveProject(true); });
   add("Undo", QKeySequence::Undo, [this] { document_.undo(); });

@@ -131,7 +131,7 @@ void FindingsPanel::refresh() {
     seen_.reset();
     emit previewed(nullptr);
   }
-  all_->setVisible(std::count_if(all.begin(), all.end(), [](const Finding& f) { return !f.mend.empty() && !mayBeOnPurpose(f); }) > 1);
+  all_->setVisible(std::count_if(all.begin(), all.end(), [](const Finding& f) { return !f.mend.empty() && !neverOfAll(f); }) > 1);
   if (all.empty()) list_->addWidget(words("Nothing to mend.", textFont(12.5), true));
   for (Rank rank : {Rank::StopsStudy, Rank::BendsResult, Rank::WorthKnowing}) {
     bool first = true;

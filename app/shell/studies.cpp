@@ -98,11 +98,16 @@ void Studies::enough() {
 }
 
 void Studies::drop() {
-  const std::lock_guard lock(mutex_);
-  waiting_.reset();
-  jobs_ -= int(waitingJobs_.size());
-  waitingJobs_.clear();
-  if (running_) running_->wish = Wish::Drop;
+  {
+    const std::lock_guard lock(mutex_);
+    waiting_.reset();
+    jobs_ -= int(waitingJobs_.size());
+    waitingJobs_.clear();
+    if (running_) running_->wish = Wish::Drop;
+    else busy_ = false; // what had not begun leaves nothing behind
+  }
+  asked_.reset();
+  emit progressChanged();
 }
 
 void Studies::refreshHistory() {
@@ -522,7 +527,12 @@ void Studies::work() {
           emit progressChanged();
         }, Qt::QueuedConnection);
       };
-      const auto done = job(*jobControl, kept_);
+      std::function<void()> done;
+      try {
+        done = job(*jobControl, kept_);
+      } catch (const std::exception& e) { // never out of the thread
+        done = [this, what = QString(e.what())] { document_.tellBroken(what); };
+      }
       {
         const std::lock_guard lock(mutex_);
         running_.reset();
@@ -544,14 +554,23 @@ void Studies::work() {
       }, Qt::QueuedConnection);
     };
     std::shared_ptr<ProbeResult> probed;
-    if (q.probe) {
-      const Scene scene = buildScene(q.project, {true, q.moving}, &scene_);
-      const ProbeInput spot{q.probe->position, q.probe->normal, q.project.site.place, q.project.zone(), q.project.site.northAngle, q.project.site.year};
-      probed = std::make_shared<ProbeResult>(probeProject(q.project, spot, scene));
-      if (!q.wantsStudy) scene_ = scene;
-    }
     std::shared_ptr<StudyAnswer> answered;
-    if (q.wantsStudy) answered = answer(q);
+    try {
+      if (q.probe) {
+        const Scene scene = buildScene(q.project, {true, q.moving}, &scene_);
+        const ProbeInput spot{q.probe->position, q.probe->normal, q.project.site.place, q.project.zone(), q.project.site.northAngle, q.project.site.year};
+        probed = std::make_shared<ProbeResult>(probeProject(q.project, spot, scene));
+        if (!q.wantsStudy) scene_ = scene;
+      }
+      if (q.wantsStudy) answered = answer(q);
+    } catch (const std::exception& e) { // never out of the thread
+      answered = std::make_shared<StudyAnswer>();
+      answered->study = q.study.id;
+      answered->key = q.key;
+      answered->fault = QString("The study broke down: %1").arg(e.what());
+      scene_ = {};
+      QMetaObject::invokeMethod(this, [this, what = QString(e.what())] { document_.tellBroken(what); }, Qt::QueuedConnection);
+    }
     bool more = false;
     {
       const std::lock_guard lock(mutex_);

@@ -106,7 +106,8 @@ RunsPanel::RunsPanel(Document& document, Studies& studies, QWidget* parent) : Pa
   row->addWidget(pressed("What differs", this, [this] { tellDifference(); }));
   row->addWidget(pressed("Run again", this, [this] { again(); }));
   row->addWidget(pressed("Delete run", this, [this] {
-    for (const StoredRun& r : chosenRuns()) document_.store()->removeRun(r.number);
+    for (const StoredRun& r : chosenRuns())
+      if (const Outcome gone = document_.store()->removeRun(r.number); !gone) emit document_.notice(QString::fromStdString(gone.error().text()), true);
     studies_.refreshHistory();
   }));
   row->addStretch();
@@ -208,7 +209,7 @@ void RunsPanel::again() {
   for (const Study& s : document_.project().studies)
     if (s.kind == run->kind && wentIn.find(s.id.text()) != std::string::npos) {
       // The same question is asked anew; another one leaves the old answer where it is.
-      if (s.kind == StudyKind::Year && hashYear(document_.project(), s.groups, s.year) == run->key) document_.store()->removeRun(run->number);
+      if (s.kind == StudyKind::Year && hashYear(document_.project(), s.groups, s.year) == run->key) (void)document_.store()->removeRun(run->number); // else it only stays in the list
       document_.look([&](Looking& l) { l.study = s.id; });
       return studies_.run();
     }

@@ -270,7 +270,8 @@ void GlRenderer::setUnderlays(const std::vector<UnderlayDraw>& wanted) {
 }
 
 void GlRenderer::Inside::drawShadows(const RenderRequest& r) {
-  const Box3 box = solidBox();
+  const bool own = parts[Casters].faceCount == 0;
+  const Box3 box = own ? solidBox() : parts[Casters].box;
   const int size = r.quick ? 2048 : 4096;
   if (!r.sunUp || box.empty()) return;
   if (!shadowStale && shadowSun == r.sun && shadowSize >= size) return;
@@ -318,8 +319,8 @@ void GlRenderer::Inside::drawShadows(const RenderRequest& r) {
   plain.bind();
   plain.setUniformValue("view", shadowMatrix);
   plain.setUniformValue("pull", 0.0f);
-  drawFaces(Still);
-  drawFaces(Moving);
+  if (own) drawFaces(Still), drawFaces(Moving);
+  else drawFaces(Casters);
   gl->glDisable(GL_POLYGON_OFFSET_FILL);
   shadowSun = r.sun;
   shadowStale = false;
@@ -361,7 +362,7 @@ QImage GlRenderer::render(const RenderRequest& r) {
   in_->face.setUniformValue("view", view);
   in_->face.setUniformValue("light", in_->shadowMatrix);
   in_->face.setUniformValue("sun", vector(r.sun));
-  in_->face.setUniformValue("sunUp", r.sunUp && !in_->solidBox().empty() ? 1.0f : 0.0f);
+  in_->face.setUniformValue("sunUp", r.sunUp && !(in_->solidBox().empty() && in_->parts[Casters].box.empty()) ? 1.0f : 0.0f);
   in_->face.setUniformValue("bias", in_->bias);
   in_->face.setUniformValue("toEye", vector(r.camera.toEye()));
   in_->face.setUniformValue("dotPitch", float(r.dotPitch));

@@ -34,7 +34,8 @@ public:
   ~GlRenderer();
   bool works() const; ///< OpenGL 3.3 is there
   QString device() const;
-  enum Part { Still, Moving, Cells, PartCount };
+  /// Casters throw the shadows and are not seen; where there are none, what is seen throws its own.
+  enum Part { Still, Moving, Cells, Casters, PartCount };
   void upload(Part part, const StageGeometry& geometry);
   void setUnderlays(const std::vector<UnderlayDraw>& underlays);
   QImage render(const RenderRequest& request);

@@ -70,12 +70,13 @@ void SkylineDial::paintEvent(QPaintEvent*) {
         // The skyline's sharp edge beats the cell where they disagree.
         if (r->room >= 0) { // seen from in a room: its surfaces by role, sky and what stands outdoors through the panes
           const int az = std::min(359, int(azimuth)), al = std::min(89, int(altitude));
-          const auto role = r->roles.find(e);
+          const bool own = e && !project.element({e}); // of a room, a window or a shade
+          const Role role = r->dome.roleAt(az, al);
           QColor c = t.dark ? QColor("#565C70") : QColor("#A9A29A");
           if (!e)
             c = r->dome.glazed(az, al) ? mixed(QColor("#BFD9E4"), t.meets, 0.15) : QColor("#D9EAF2");
-          else if (role != r->roles.end())
-            c = role->second == Role::Ceiling ? mixed(t.raised, t.muted, 0.12) : role->second == Role::Floor ? mixed(t.raised, t.ink, 0.45) : role->second == Role::Shading ? mixed(t.muted, t.noon, 0.3) : mixed(t.raised, t.muted, 0.4);
+          else if (own)
+            c = role == Role::Ceiling ? mixed(t.raised, t.muted, 0.12) : role == Role::Floor ? mixed(t.raised, t.ink, 0.45) : role == Role::Shading ? mixed(t.muted, t.noon, 0.3) : mixed(t.raised, t.muted, 0.4);
           dome_.setPixelColor(x, y, c);
           continue;
         }
@@ -83,7 +84,7 @@ void SkylineDial::paintEvent(QPaintEvent*) {
         const bool solid = altitude <= degrees(s.altitude) || (e && altitude > degrees(s.altitude) + 1.5);
         if (!solid) continue;
         const ElementPtr element = project.element({e ? e : s.element});
-        const bool proposed = element && element->proposed;
+        const bool proposed = element ? element->proposed : true; // walls and shades of rooms
         QColor c = proposed ? t.proposedShade : (t.dark ? QColor("#565C70") : QColor("#A9A29A"));
         dome_.setPixelColor(x, y, c);
       }
@@ -158,14 +159,15 @@ void SkylineDial::mouseMoveEvent(QMouseEvent* e) {
       const SkylineStep& s = r->skyline[std::size_t(std::lround(azimuth * 2)) % 720];
       if (r->room >= 0) {
         const int az = std::min(359, int(azimuth)), al = std::clamp(int(90 * (1 - l / radius)), 0, 89);
-        const auto role = r->roles.find(r->dome.at(az, al));
-        under_ = QString("%1° round, %2° high · ").arg(azimuth, 0, 'f', 0).arg(al) + (!r->dome.at(az, al) ? r->dome.glazed(az, al) ? "sky through glass" : "open sky" : role != r->roles.end() ? QString(roleName(role->second)).toLower() : QString("outdoors, through glass"));
+        const std::uint64_t seen = r->dome.at(az, al);
+        const bool own = seen && !document_.project().element({seen});
+        under_ = QString("%1° round, %2° high · ").arg(azimuth, 0, 'f', 0).arg(al) + (!r->dome.at(az, al) ? r->dome.glazed(az, al) ? "sky through glass" : "open sky" : own ? QString(roleName(r->dome.roleAt(az, al))).toLower() : QString("outdoors, through glass"));
         update();
         return;
       }
       under_ = QString("%1° round · free above %2°").arg(azimuth, 0, 'f', 0).arg(degrees(s.altitude), 0, 'f', 1);
       const std::uint64_t id = r->dome.at(std::min(359, int(azimuth)), std::clamp(int(90 * (1 - l / radius)), 0, 89));
-      if (const ElementPtr el = id ? document_.project().element({id}) : nullptr) under_ = QString::fromStdString(el->name) + QString(" · %1°").arg(azimuth, 0, 'f', 0);
+      if (const std::string name = id ? surfaceName(document_.project(), id) : std::string(); !name.empty()) under_ = QString::fromStdString(name) + QString(" · %1°").arg(azimuth, 0, 'f', 0);
     }
   }
   update();

@@ -28,11 +28,16 @@ Stage::Stage(Document& document, Studies& studies, QWidget* parent) : QWidget(pa
   connect(&rayTimer_, &QTimer::timeout, this, &Stage::rayFrame);
   prepareTimer_.setInterval(40);
   connect(&prepareTimer_, &QTimer::timeout, this, [this] {
-    if (preparing_.valid() && preparing_.wait_for(std::chrono::seconds(0)) == std::future_status::ready) {
-      prepareTimer_.stop();
+    const auto ready = [](auto& f) { return f.valid() && f.wait_for(std::chrono::seconds(0)) == std::future_status::ready; };
+    if (ready(preparing_)) {
       gl_->upload(GlRenderer::Still, preparing_.get());
       requestFrame(false);
     }
+    if (ready(preparingCasters_)) {
+      gl_->upload(GlRenderer::Casters, preparingCasters_.get());
+      requestFrame(false);
+    }
+    if (!preparing()) prepareTimer_.stop();
   });
   connect(&document_, &Document::projectChanged, this, &Stage::sceneChanged);
   connect(&document_, &Document::lookingChanged, this, &Stage::lookChanged);
@@ -41,6 +46,7 @@ Stage::Stage(Document& document, Studies& studies, QWidget* parent) : QWidget(pa
     fitted_ = false;
     uploadedStill_.clear();
     uploadedMoving_.clear();
+    uploadedCasters_ = {};
     uploadedCells_.reset();
     cancelTool();
     fit();
@@ -251,6 +257,8 @@ const Project& Stage::shown() {
     as = "glazing " + QString::fromStdString(l.onlyGlazing);
   else if (camera_.kind == ViewKind::Section)
     as = "section";
+  else if (camera_.kind == ViewKind::FromSun && !p.rooms.empty())
+    as = "all";
   else if (looksIntoRooms())
     as = QString("rooms %1").arg(storeyNear(p, l.storey));
   else if (!p.rooms.empty())
@@ -264,6 +272,8 @@ const Project& Stage::shown() {
     opened_ = panesOf(p, l.onlyGlazing);
   else if (as == "section")
     opened_ = opaqueParts(p);
+  else if (as == "all")
+    opened_ = allParts(p);
   else if (openedOpen_)
     opened_ = openedRooms(p, storeyNear(p, l.storey));
   else
@@ -271,6 +281,31 @@ const Project& Stage::shown() {
   openedRevision_ = document_.revision();
   openedAs_ = as;
   return opened_;
+}
+
+void Stage::layCasters() {
+  const Project& p = document_.project();
+  const Digest is = [&] {
+    Hasher h;
+    hashGeometry(h, p);
+    return h.digest();
+  }();
+  if (is == uploadedCasters_ || preparingCasters_.valid()) return; // the next frame asks again
+  uploadedCasters_ = is;
+  if (triangleCount(p) > 60'000) {
+    preparingCasters_ = std::async(std::launch::async, [p] { return casterGeometry(derivedModel(p).parts); });
+    prepareTimer_.start();
+  } else {
+    gl_->upload(GlRenderer::Casters, casterGeometry(derivedModel(p).parts));
+  }
+}
+
+const OpeningLayout& Stage::openings() {
+  if (openingsRevision_ != document_.revision()) {
+    openings_ = placedOpenings(document_.project());
+    openingsRevision_ = document_.revision();
+  }
+  return openings_;
 }
 
 void Stage::rebuild() {
@@ -298,6 +333,7 @@ void Stage::rebuild() {
     uploadedMoving_ = moving;
   }
   uploadedLook_ = key;
+  layCasters();
   layUnderlays();
   const auto answer = studies_.current();
   const auto painted = answer ? answer->painted : nullptr;
@@ -331,6 +367,7 @@ void Stage::rayFrame() {
   // Without OpenGL: a picture by rays, coarse enough to follow the hand.
   RayPictureInput in;
   in.scene = pickScene();
+  in.casters = buildScene(document_.project());
   in.camera = camera_;
   const Vec3 s = sun();
   if (s.z > 0) in.sun = s;
@@ -378,7 +415,7 @@ const Scene& Stage::pickScene() {
   const quint64 now = qHash(QString::number(document_.revision()) + (&p == &opened_ ? openedAs_ : QString())); // what is shown of which state
   if (pickRevision_ == now) return pick_;
   if (triangleCount(p) < 60'000) {
-    pick_ = buildScene(p, {}, &pick_);
+    pick_ = shownScene(p.elements, &pick_);
     pickRevision_ = now;
   } else if (pickFuture_.valid()) {
     if (pickFuture_.wait_for(std::chrono::seconds(0)) == std::future_status::ready) {
@@ -387,16 +424,23 @@ const Scene& Stage::pickScene() {
     }
   } else {
     pickFutureRevision_ = now;
-    pickFuture_ = std::async(std::launch::async, [p, old = pick_] { return buildScene(p, {}, &old); });
+    pickFuture_ = std::async(std::launch::async, [p, old = pick_] { return shownScene(p.elements, &old); });
   }
   return pick_;
 }
 
-RayHit Stage::pick(QPointF at, Vec3* where) {
+RayHit Stage::pick(QPointF at, Vec3* where, bool itself) {
   Camera::Ray r = camera_.ray(at.x(), at.y(), width(), height());
   r.origin = camera_.start(r);
-  const RayHit h = pickScene().firstHit(r.origin, r.direction);
+  RayHit h = pickScene().firstHit(r.origin, r.direction);
   if (where && h.hit()) *where = r.origin + r.direction * h.distance;
+  if (!itself && h.role == Role::Glazing && h.hit() && !document_.project().element({h.element}))
+    for (const PlacedOpening& o : openings().openings)
+      if (o.opening.id.value == h.element && o.mass) {
+        h.element = o.mass;
+        h.face = o.massFace;
+        break;
+      }
   return h;
 }
 

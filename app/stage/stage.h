@@ -53,7 +53,7 @@ public:
   /// What a mend would change, drawn over the model; null for nothing. Frames it where it is out of sight or a dot; `covered`: px at
   /// the right under a panel.
   void setMendPreview(std::shared_ptr<const MendPreview> preview, int covered = 0);
-  bool preparing() const { return preparing_.valid(); } ///< a large model is on its way to the stage
+  bool preparing() const { return preparing_.valid() || preparingCasters_.valid(); } ///< a large model is on its way to the stage
   /// Draws now, whatever is pending.
   QImage frame(bool quick);
 
@@ -97,7 +97,8 @@ private:
   void rayFrame();
   Vec3 sun() const;
   const Scene& pickScene();
-  RayHit pick(QPointF at, Vec3* where = nullptr);
+  /// What is shown under a pixel. A pane or shade of a rule stands for the facade it hangs on, unless `itself`.
+  RayHit pick(QPointF at, Vec3* where = nullptr, bool itself = false);
   std::optional<Vec3> onLevel(QPointF at, double level) const;
   const Element* onlySelected() const;
   // tools
@@ -167,6 +168,12 @@ private:
   double frameSeconds_ = 0;
   // what the GPU holds
   std::vector<ElementPtr> uploadedStill_, uploadedMoving_;
+  Digest uploadedCasters_;
+  std::future<StageGeometry> preparingCasters_;
+  void layCasters(); ///< what casts shade: the building of the studies, whatever is shown of it
+  const OpeningLayout& openings();
+  OpeningLayout openings_;
+  quint64 openingsRevision_ = ~0ull;
   QString uploadedLook_;
   std::shared_ptr<const PaintedResult> uploadedCells_;
   QString uploadedScale_;

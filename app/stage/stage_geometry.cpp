@@ -1,4 +1,5 @@
 #include "app/stage/stage_geometry.h"
+#include "picture/face_tint.h"
 #include <algorithm>
 
 namespace noonward {
@@ -70,14 +71,7 @@ StageGeometry stageGeometry(const Project& p, const StageLook& look, const std::
           for (const Vec3& q : {a, b}) (selected ? g.strongEdges : g.edges).insert((selected ? g.strongEdges : g.edges).end(), {float(q.x), float(q.y), float(q.z)});
       continue;
     }
-    QColor lit = e->proposed ? t.proposedLit : t.faceLit, shade = e->proposed ? t.proposedShade : t.faceShade;
-    if (!e->counted || e->role == Role::Ignore) lit = shade = t.leftOut;
-    if (e->role == Role::Planting) lit = mixed(lit, t.meets, 0.18), shade = mixed(shade, t.meets, 0.18);
-    if (e->role == Role::Glazing) lit = mixed(lit, t.meets, 0.45), shade = mixed(shade, t.meets, 0.45);
-    if (e->role == Role::Shading) lit = mixed(lit, t.noon, 0.14), shade = mixed(shade, t.noon, 0.14);
-    if (e->role == Role::Roof) lit = mixed(lit, t.ink, 0.1), shade = mixed(shade, t.ink, 0.1);
-    if (e->role == Role::Partition) lit = mixed(lit, t.paper, 0.4), shade = mixed(shade, t.paper, 0.4);
-    if (e->role == Role::Ground) lit = mixed(lit, t.stage, 0.6);
+    auto [lit, shade] = faceTint(t, e->role, e->proposed, e->counted);
     if (selected && !look.face) lit = mixed(lit, t.noon, 0.22), shade = mixed(shade, t.noon, 0.22);
     addMesh(g, **mesh, lit, shade, t.noon, selected ? look.face : std::nullopt);
     g.box.addBox((*mesh)->box());
@@ -95,6 +89,19 @@ StageGeometry stageGeometry(const Project& p, const StageLook& look, const std::
           for (const Vec2& q : {a, b}) g.edges.insert(g.edges.end(), {float(q.x), float(q.y), float(z)});
         }
       }
+  }
+  return g;
+}
+
+StageGeometry casterGeometry(const std::vector<LightPart>& parts) {
+  StageGeometry g;
+  for (const LightPart& part : parts) {
+    if (part.glazed) continue;
+    const auto first = std::uint32_t(g.vertices.size());
+    for (const Vec3& p : part.mesh->points) g.vertices.push_back({float(p.x), float(p.y), float(p.z), 0, 0, 127, 0, {}, {}});
+    for (const Triangle& t : part.mesh->triangles)
+      for (std::uint32_t k : t) g.index.push_back(first + k);
+    g.box.addBox(part.mesh->box());
   }
   return g;
 }

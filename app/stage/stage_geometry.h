@@ -30,6 +30,8 @@ struct StageLook {
 
 /// `only` empty: all elements but those in `except`; else just these.
 StageGeometry stageGeometry(const Project& project, const StageLook& look, const std::vector<ElementId>& only, const std::vector<ElementId>& except);
+/// What casts shade: the opaque parts of the derived model, faces alone.
+StageGeometry casterGeometry(const std::vector<LightPart>& parts);
 StageGeometry cellGeometry(const PaintedResult& painted, const Theme& theme);
 std::size_t triangleCount(const Project& project);
 

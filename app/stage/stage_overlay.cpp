@@ -240,7 +240,7 @@ void Stage::paintRooms(QPainter& p) {
 QString Stage::valueAt(QPointF at) {
   const auto answer = studies_.current();
   Vec3 where;
-  const RayHit hit = pick(at, &where);
+  const RayHit hit = pick(at, &where, true);
   if (answer && answer->painted)
     if (const auto sensor = sensorUnder(at)) {
       const QString value = answer->painted->valueText(*sensor);

@@ -1,6 +1,7 @@
 // Mouse and keys of the stage.
 
 #include "app/stage/stage.h"
+#include "core/model/carry.h"
 #include "core/model/edit.h"
 #include "picture/opened_rooms.h"
 #include <QKeyEvent>
@@ -150,7 +151,7 @@ void Stage::continuePull(QPointF at) {
     setHeight(next, height);
     hoverText_ = QString("height %1").arg(QString::fromStdString(lengthText(height, before_.units)));
   }
-  document_.preview(withElement(before_, std::move(next)));
+  document_.preview(carried(before_, withElement(before_, std::move(next)), moving_));
 }
 
 void Stage::continueMove(QPointF at) {
@@ -168,7 +169,7 @@ void Stage::continueMove(QPointF at) {
   }
   by.z = 0;
   hoverText_ = QString("moved %1").arg(QString::fromStdString(lengthText(std::hypot(by.x, by.y), before_.units)));
-  document_.preview(withEdited(before_, moving_, [&](Element& e) { moveElement(e, by); }));
+  document_.preview(carried(before_, withEdited(before_, moving_, [&](Element& e) { moveElement(e, by); }), moving_));
 }
 
 void Stage::dragSun(QPointF at) {
@@ -293,7 +294,7 @@ void Stage::mouseReleaseEvent(QMouseEvent* e) {
   }
   if (drawsOutline(tool_)) return drawClick(e->position());
   Vec3 where;
-  const RayHit hit = pick(e->position(), &where);
+  const RayHit hit = pick(e->position(), &where), seen = pick(e->position(), nullptr, true);
   if (tool_ == Tool::Probe) {
     if (!hit.hit()) {
       const auto g = onLevel(e->position(), 0);
@@ -324,8 +325,8 @@ void Stage::mouseReleaseEvent(QMouseEvent* e) {
     l.face.reset();
     if (sensor) return;
     const ElementId id{hit.element};
-    for (const PlacedOpening& o : placedOpenings(document_.project()).openings) // a pane on the facade: the window it is of
-      if (o.opening.id.value == hit.element) l.opening = o.rule ? l.opening : o.opening.id;
+    for (const PlacedOpening& o : openings().openings) // a pane on the facade: the window it is of
+      if (o.opening.id.value == seen.element) l.opening = o.rule ? l.opening : o.opening.id;
     if (!hit.hit()) {
       l.selected.clear();
     } else if (e->modifiers() & Qt::ShiftModifier) {
@@ -511,7 +512,7 @@ void Stage::applyTyped() {
   if (drag_ == Drag::None && !typed_.isEmpty())
     if (const Element* e = onlySelected())
       if (const auto h = lengthFromText(typed_.toStdString(), document_.project().units); h && *h > 0.01)
-        document_.change(withEdited(document_.project(), {e->id}, [&](Element& x) { setHeight(x, *h); }), "Type height");
+        document_.change(carried(document_.project(), withEdited(document_.project(), {e->id}, [&](Element& x) { setHeight(x, *h); }), {e->id}), "Type height");
   typed_.clear();
   update();
 }

@@ -1,5 +1,6 @@
 #include "app/steps/model_sheet.h"
 #include "app/theme/style.h"
+#include "core/model/carry.h"
 #include "core/model/edit.h"
 #include "core/model/tracing.h"
 #include <QComboBox>
@@ -148,7 +149,8 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
 }
 
 void ModelSheet::editSelected(const QString& name, const std::function<void(Element&)>& change) {
-  document_.change(withEdited(document_.project(), document_.looking().selected, change), name);
+  const Project& now = document_.project();
+  document_.change(carried(now, withEdited(now, document_.looking().selected, change), document_.looking().selected), name); // rooms, windows and grids go along
 }
 
 void ModelSheet::lengthEdit(QLineEdit* field, const QString& text, const QString& name, double least, const std::function<void(Element&, double)>& change) {
@@ -158,18 +160,12 @@ void ModelSheet::lengthEdit(QLineEdit* field, const QString& text, const QString
 }
 
 void ModelSheet::copySelected() {
-  Project p = document_.project();
   std::vector<ElementId> fresh;
+  Box3 all;
   for (ElementId id : document_.looking().selected)
-    if (const ElementPtr e = p.element(id)) {
-      Element copy = *e;
-      copy.id = ElementId::fresh();
-      copy.name = freshName(p, e->name + " copy");
-      moveElement(copy, {boxOf(*e).size().x + 4, 0, 0});
-      fresh.push_back(copy.id);
-      p = withElement(std::move(p), std::move(copy));
-    }
-  document_.change(std::move(p), "Copy");
+    if (const ElementPtr e = document_.project().element(id)) all.addBox(boxOf(*e));
+  if (all.empty()) return;
+  document_.change(withCopies(document_.project(), document_.looking().selected, {all.size().x + 4, 0, 0}, &fresh), "Copy");
   if (!fresh.empty()) document_.look([&](Looking& l) { l.selected = fresh; });
 }
 

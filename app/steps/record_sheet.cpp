@@ -175,6 +175,8 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
   r.moment = document_.looking().moment;
   r.values = document_.looking().values;
   r.storey = document_.looking().storey;
+  r.onlyRole = document_.looking().onlyRole;
+  r.onlyGlazing = document_.looking().onlyGlazing;
   if (stage_.camera().kind == ViewKind::Section) r.section = document_.looking().section;
   if (const auto answer = studies_.current(); answer && answer->painted)
     if (const auto at = document_.looking().ranges.find(answer->painted->kind()); at != document_.looking().ranges.end()) r.range = at->second;

@@ -176,6 +176,10 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   spacing_ = lengthField("Spacing", 0.05, [this](double v) { editGrid([&](RoomGrid& g) { g.spacing = v; }); });
   plane_ = lengthField("Above the floor", 0, [this](double v) { editGrid([&](RoomGrid& g) { g.height = v; }); });
   distance_ = lengthField("From walls", 0, [this](double v) { editGrid([&](RoomGrid& g) { g.wallDistance = v; }); });
+  layout_ = addChoice("Points", {"begin at that distance", "leave that band out"}, [this](int i) { editGrid([&](RoomGrid& g) { g.layout = i == 0 ? GridLayout::FromWalls : GridLayout::BandLeftOut; }); },
+                      "Begin there: spread evenly, cells fill the floor. Leave it out: a band of that width belongs to no cell, the rest is divided evenly");
+  laid_ = addNote();
+  laid_->setAccessibleName("Grid as laid");
   endGroup();
   body()->addStretch();
   refresh();
@@ -404,6 +408,12 @@ void RoomsSheet::refresh() {
     show(spacing_, text(grid->spacing));
     show(plane_, text(grid->height));
     show(distance_, text(grid->wallDistance));
+    layout_->setCurrentIndex(grid->layout == GridLayout::FromWalls ? 0 : 1);
+    double widest = 0, nearest = 1e300;
+    std::size_t sensors = 0;
+    for (const SensorGridFacts& g : document_.grids())
+      if (g.room >= 0 && g.count > 0) widest = std::max(widest, g.spacing), nearest = std::min(nearest, g.distance), sensors += g.count;
+    laid_->setText(sensors == 0 ? QString() : QString("As laid: %1 sensors, at most %2 apart, the nearest %3 from a wall.").arg(sensors).arg(text(widest), text(nearest)));
   }
 }
 

@@ -50,6 +50,8 @@ private:
   QLineEdit *name_, *use_, *height_, *floor_, *reason_;
   QComboBox *counted_, *whichRule_, *ruleRooms_, *ruleFacing_, *ruleGlazing_, *whichShade_, *shadeFacing_;
   QLineEdit *ratio_, *count_, *width_, *sill_, *head_, *depth_, *offset_, *angle_, *fins_, *spacing_, *plane_, *distance_;
+  QComboBox* layout_;
+  QLabel* laid_;
   QWidget *ruleRows_, *shadeRows_, *gridRows_;
   bool filling_ = false;
 };

@@ -79,7 +79,7 @@ void StudiesSheet::showAnswer() {
     threshold_->setMaximum(int(painted->scale.high * 10));
     threshold_->setValue(int(std::lround(l.threshold(StudyKind::SunHours) * 10)));
     threshold_->blockSignals(false);
-    const HourStatistics st = statistics(*painted->result, 0, painted->result->hours.size(), l.threshold(StudyKind::SunHours));
+    const HourStatistics st = statistics(*painted->result, 0, painted->result->hours.size(), l.threshold(StudyKind::SunHours), painted->sensors.areasOf(0, painted->result->hours.size()));
     thresholdWords_->setText(QString("%1 % have %2 h or more, %3 % less").arg(100 * st.shareAtLeast, 0, 'f', 1).arg(l.threshold(StudyKind::SunHours), 0, 'g', 3).arg(100 * (1 - st.shareAtLeast), 0, 'f', 1));
     const auto t = [](double h) { return QString("%1 h %2").arg(int(h)).arg(int(h * 60) % 60, 2, 10, QChar('0')); };
     statistics_->setText(QString("mean %1 · median %2 · least %3 · most %4 · free sky %5").arg(t(st.mean), t(st.median), t(st.least), t(st.most), t(painted->result->possible)));
@@ -140,7 +140,7 @@ void StudiesSheet::showLight(const PaintedResult& painted, double threshold) {
   threshold_->setMaximum(int(painted.scale.high * (lux ? 1 : 10)));
   threshold_->setValue(int(std::lround(threshold * (lux ? 1 : 10))));
   threshold_->blockSignals(false);
-  const LightStatistics st = lightStatistics(r, 0, r.value.size(), threshold, document_.looking().scale(painted).high);
+  const LightStatistics st = lightStatistics(r, 0, r.value.size(), threshold, document_.looking().scale(painted).high, painted.sensors.areasOf(0, r.value.size()));
   const auto number = [](double v) { return QString::number(v, 'f', v >= 100 ? 0 : v >= 10 ? 1 : 2); };
   thresholdWords_->setText(QString("%1 % have %2 %3 or more, %4 % less").arg(100 * st.shareAtLeast, 0, 'f', 1).arg(threshold, 0, 'g', 4).arg(unit).arg(100 * st.shareBelow, 0, 'f', 1) + (st.shareAbove > 0 ? QString(", %1 % above the strip").arg(100 * st.shareAbove, 0, 'f', 1) : QString()));
   statistics_->setText(QString("mean %1 ± %2 %3 · median %4 · least %5 · most %6 · uniformity %7. ± is numerical only.")
@@ -151,7 +151,7 @@ void StudiesSheet::showLight(const PaintedResult& painted, double threshold) {
   const QFont small = textFont(11.5), figures = figureFont(11);
   for (const SensorGridFacts& g : painted.sensors.groups) {
     if (!roomFilter_->text().isEmpty() && !QString::fromStdString(g.name).contains(roomFilter_->text(), Qt::CaseInsensitive)) continue;
-    const LightStatistics x = lightStatistics(r, g.first, g.count, threshold, 1e30);
+    const LightStatistics x = lightStatistics(r, g.first, g.count, threshold, 1e30, painted.sensors.areasOf(g.first, g.count));
     const int row = rooms_->rowCount();
     rooms_->insertRow(row);
     const QStringList cells{QString::fromStdString(g.name), number(x.mean), number(x.median), QString("%1 %").arg(100 * x.shareAtLeast, 0, 'f', 0)};

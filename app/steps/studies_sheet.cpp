@@ -1,7 +1,9 @@
 #include "app/steps/studies_sheet.h"
+#include "core/base/units.h"
 #include "core/studies/cost.h"
 #include "app/theme/style.h"
 #include "core/model/edit.h"
+#include <QCompleter>
 #include <QComboBox>
 #include <QHeaderView>
 #include <QLabel>
@@ -476,7 +478,23 @@ void StudiesSheet::showParameters() {
     field->setToolTip(QString::fromStdString(q.help));
     QString text = std::holds_alternative<double>(q.value) ? QString::number(std::get<double>(q.value)) : QString::fromStdString(std::get<std::string>(q.value));
     if (own && own->changed.contains(q.key)) text = QString::fromStdString(own->changed.at(q.key));
-    field->setText(text + (q.unit.empty() ? QString() : " " + QString::fromStdString(q.unit)));
+    const bool isNumber = numberFromText(text.toStdString()).has_value();
+    field->setText(text + (q.unit.empty() || !isNumber ? QString() : " " + QString::fromStdString(q.unit)));
+    QStringList offered;
+    for (const std::string& c : q.choices) offered << QString::fromStdString(c);
+    QString table;
+    for (const auto& [name, number] : q.table) {
+      offered << QString::fromStdString(name);
+      table += QString("\n%1: %2 %3").arg(QString::fromStdString(name)).arg(number).arg(QString::fromStdString(q.unit));
+    }
+    if (!table.isEmpty()) field->setToolTip(field->toolTip() + "\n" + table);
+    if (!offered.isEmpty()) { // the words that it takes, as one types
+      auto* words = new QCompleter(offered, field);
+      words->setCaseSensitivity(Qt::CaseInsensitive);
+      words->setCompletionMode(QCompleter::PopupCompletion);
+      field->setCompleter(words);
+      if (q.choices.size() > 1) field->setToolTip(field->toolTip() + "\nOne of: " + offered.join(", "));
+    }
     field->setEnabled(own != nullptr);
     const JudgementId id = own ? own->id : JudgementId{};
     connect(field, &QLineEdit::editingFinished, this, [this, field, q, id, y] {
