@@ -31,6 +31,8 @@ void addBench(CLI::App& app, Session& session);
 
 /// A project file, with one of its options in hand where a name is given; its notes go to standard error.
 Expected<LoadedProject> openProject(const std::string& path, const std::string& option = {});
+/// Back to its file, unless another program has saved it since it was read here.
+Outcome saveProject(Project& project, const std::string& path);
 /// The shelf of rules that ship, those beside the project, and those of further folders.
 YardstickShelf shelfFor(const Session& session, const std::string& project, const std::vector<std::string>& folders = {});
 

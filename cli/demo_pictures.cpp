@@ -35,7 +35,7 @@ QImage photographOfTheFlats(Project p) {
       if (b % 2 && s > 0) p = withBalcony(std::move(p), {{x, y - 1.6, foot - 0.1}, {0, 1, 0}, 3.2, 1.2}, 1.4, false); // seen from the east, north is right
     }
   RayPictureInput in;
-  in.scene = buildScene(p);
+  in.scene = shownScene(p.elements);
   in.camera.perspective = true;
   in.camera.target = {x, -1, 7.2};
   in.camera.azimuth = radians(68);

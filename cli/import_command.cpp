@@ -19,7 +19,7 @@ struct Call {
   std::vector<std::string> models, codes;
   std::string project, out, unit, up, option, level, changes, role = "neighbour";
   std::optional<double> north;
-  bool json = false, all = false, plain = false;
+  bool json = false, all = false, plain = false, roleGiven = false;
 };
 
 const char* shortRank(Rank r) { return r == Rank::StopsStudy ? "stops" : r == Rank::BendsResult ? "bends" : "note"; }
@@ -64,14 +64,16 @@ int runImport(const Call& c) {
     triangles += model->triangleCount();
     if (g.suspicious) findings.push_back({Rank::BendsResult, "import.size", fmt::format("{}: {}.", model->file, g.reason)});
     for (const std::string& n : model->notes) findings.push_back({Rank::WorthKnowing, "import.note", fmt::format("{}: {}", model->file, n)});
-    ImportOutcome done = broughtIn(std::move(p), *model, g.placement, *role, !c.plain);
+    const std::string source = sourceNameOf(p, *model);
+    const bool guess = !c.plain && !c.roleGiven; // what the user says goes before any guess
+    ImportOutcome done = broughtIn(std::move(p), *model, g.placement, *role, guess);
     p = std::move(done.project);
     if (!done.remark.empty()) findings.push_back({Rank::BendsResult, "import.elsewhere", done.remark});
     if (!done.gone.empty()) findings.push_back({Rank::WorthKnowing, "import.gone", fmt::format("{}: {} no longer in the file, kept.", model->file, counted(done.gone.size(), "element is", "elements are")), int(done.gone.size())});
     const auto group = [&](const std::string& name, const std::string& layer, std::optional<Role> stated, double transparency, const std::string& material, std::size_t count) {
-      const ElementPtr e = p.element({derivedId("import/" + model->file + "/" + name)});
+      const ElementPtr e = p.element({derivedId("import/" + source + "/" + name)});
       box.addBox(boxOf(*e));
-      const RoleGuess why = stated ? RoleGuess{*stated, 1, "the format says so"} : c.plain ? RoleGuess{*role, 0, "as asked"} : guessRole({name, layer, transparency, e->imported() ? e->imported()->mesh.get() : nullptr, model->parts.size() + model->outlines.size(), material}, *role);
+      const RoleGuess why = stated ? RoleGuess{*stated, 1, "the format says so"} : !guess ? RoleGuess{*role, c.roleGiven ? 1.0 : 0.0, "as asked"} : guessRole({name, layer, transparency, e->imported() ? e->imported()->mesh.get() : nullptr, model->parts.size() + model->outlines.size(), material}, *role);
       Json j{{"name", name}, {"layer", layer}, {"triangles", count}, {"role", roleKey(e->role)}, {"sure", why.sure}, {"why", why.why}};
       if (!e->imported()) j["height"] = heightOf(*e);
       groups.push_back(std::move(j));
@@ -91,7 +93,7 @@ int runImport(const Call& c) {
   }
   const std::string& target = c.out.empty() ? c.project : c.out;
   if (target.empty()) return 0; // a look alone
-  const Outcome o = writeProject(p, target);
+  const Outcome o = saveProject(p, target);
   return o ? 0 : complain(o.error().text(), 1);
 }
 
@@ -122,7 +124,7 @@ int runMend(const Call& c) {
         p = std::move(*mended);
         done.push_back(std::move(other));
       }
-  const auto wanted = [&](const Finding& f) { return (c.all && !mayBeOnPurpose(f)) || named(f.code); };
+  const auto wanted = [&](const Finding& f) { return (c.all && !neverOfAll(f)) || named(f.code); };
   auto mended = mendAll(std::move(p), wanted, done);
   if (!mended) return complain(mended.error().text(), 1);
   p = std::move(*mended);
@@ -141,7 +143,7 @@ int runMend(const Call& c) {
       for (const MendWay& w : f.ways) fmt::print("    or {}: {}\n", w.text, w.mend);
     }
   if (!carried.empty() || !c.out.empty())
-    if (const Outcome o = writeProject(p, c.out.empty() ? c.project : c.out); !o) return complain(o.error().text(), 1);
+    if (const Outcome o = saveProject(p, c.out.empty() ? c.project : c.out); !o) return complain(o.error().text(), 1);
   return anyStops(left) ? 1 : 0;
 }
 
@@ -179,10 +181,13 @@ void addImport(CLI::App& app, Session& session) {
   import->add_option("--up", c->up, "y or z")->check(CLI::IsMember({"y", "z"}));
   import->add_option("--north", c->north, "degrees: where the file's own up points, clockwise from north")->check(CLI::Range(-360, 360));
   import->add_option("--level", c->level, "level of detail, where the file has several; else the finest of each object");
-  import->add_option("--role", c->role, "of what nothing else is known about: neighbour, building, ground, …");
+  import->add_option("--role", c->role, "of everything that the format itself says nothing about: neighbour, building, ground, …; nothing is guessed then");
   import->add_flag("--no-guess", c->plain, "roles by the format alone, none guessed from names, material and shape");
   import->add_flag("--json", c->json, "one object: triangles, size, origin, units, groups with roles, findings");
-  import->callback([c, &session] { session.exit = runImport(*c); });
+  import->callback([c, &session, import] {
+    c->roleGiven = import->count("--role") > 0;
+    session.exit = runImport(*c);
+  });
   auto* out = app.add_subcommand("export", "The model out again: OBJ, STL, DXF, GLB, CityJSON, GeoJSON, gbXML");
   out->add_option("project", c->project, "project file")->required();
   out->add_option("--out", c->out, "file; its ending says the format: .obj .stl .dxf .glb .json .geojson .xml");

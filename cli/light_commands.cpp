@@ -12,8 +12,8 @@ namespace noonward::cli {
 
 namespace {
 
-Json statisticsJson(const SensorGridFacts& g, const LightResult& r) {
-  const LightStatistics s = lightStatistics(r, g.first, g.count, 0, 1e30);
+Json statisticsJson(const SensorSet& sensors, const SensorGridFacts& g, const LightResult& r) {
+  const LightStatistics s = lightStatistics(r, g.first, g.count, 0, 1e30, sensors.areasOf(g.first, g.count));
   return Json{{"name", g.name}, {"sensors", s.count}, {"mean", s.mean}, {"mean_standard_error", s.meanError}, {"median", s.median}, {"least", s.least}, {"most", s.most}, {"uniformity", s.uniformity}};
 }
 
@@ -85,7 +85,7 @@ int runLightStudies(const LightCall& c, StudyKind kind) {
     Json facts{{"study", s.name}, {"kind", studyKey(kind)}, {"sky", input->sky.text}, {"unit", studyUnit(kind)}, {"fingerprint", (*result)->key.fingerprint()}, {"key", (*result)->key.hex()},
                {"sensors", input->sensors.sensors.size()}, {"triangles", input->scene->triangleCount()}, {"seconds", (*result)->seconds}, {"error_wanted_percent", 100 * s.light.error},
                {"sensors_with_larger_error", (*result)->unsettled}, {"csv", path.filename().string()}};
-    for (const SensorGridFacts& g : input->sensors.groups) facts["groups"].push_back(statisticsJson(g, **result));
+    for (const SensorGridFacts& g : input->sensors.groups) facts["groups"].push_back(statisticsJson(input->sensors, g, **result));
     if (const Outcome o = saveFile(std::filesystem::path(path).replace_extension(".json"), facts.dump(2) + "\n"); !o) return complain(o.error().text(), 1);
     if (c.json)
       fmt::print("{}\n", facts.dump());
@@ -209,8 +209,15 @@ int runWhy(const LightCall& c, StudyKind kind, const std::string& sensor) {
   StudyRunner runner(nullptr, {c.threads});
   for (std::size_t i = 0; i < input->sensors.sensors.size(); ++i) {
     if (input->sensors.sensorName(i) != sensor) continue;
-    const auto result = runner.light(*input, control, "why");
-    for (const std::string& line : explain(*input, result ? result->get() : nullptr, i).sentences) fmt::print("{}\n", line);
+    // A run of its own for the one that is asked about, not the whole study.
+    LightInput one = *input;
+    SensorGridFacts own = input->sensors.groups[input->sensors.sensors[i].group];
+    own.first = 0, own.count = 1, own.cells.clear(), own.pointNames = {sensor};
+    one.sensors.sensors = {input->sensors.sensors[i]};
+    one.sensors.sensors[0].group = 0;
+    one.sensors.groups = {own};
+    const auto result = runner.light(one, control, "why");
+    for (const std::string& line : explain(one, result ? result->get() : nullptr, 0).sentences) fmt::print("{}\n", line);
     return 0;
   }
   return complain(fmt::format("why: there is no sensor called \"{}\"", sensor), 2);

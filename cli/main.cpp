@@ -6,6 +6,7 @@
 #include <clocale>
 #include <cstdio>
 #include <fmt/format.h>
+#include <map>
 #include <memory>
 
 namespace noonward::cli {
@@ -15,9 +16,24 @@ int complain(const std::string& text, int code) {
   return code;
 }
 
+namespace {
+std::map<std::string, Digest>& asRead() { ///< what project files held when this program read them
+  static std::map<std::string, Digest> known;
+  return known;
+}
+} // namespace
+
+Outcome saveProject(Project& project, const std::string& path) {
+  const auto known = asRead().find(std::filesystem::absolute(path).lexically_normal().string());
+  if (known != asRead().end())
+    if (Outcome same = stillTheSame(path, known->second); !same) return same;
+  return writeProject(project, path);
+}
+
 Expected<LoadedProject> openProject(const std::string& path, const std::string& option) {
   auto loaded = readProject(path);
   if (!loaded) return loaded;
+  asRead()[std::filesystem::absolute(path).lexically_normal().string()] = loaded->content;
   for (const std::string& n : loaded->notes) std::fputs(("note: " + n + "\n").c_str(), stderr);
   if (option.empty()) return loaded;
   const auto at = optionNamed(loaded->project, option);

@@ -81,7 +81,10 @@ int listRuns(const Call& c) {
       const Outcome o = store.rename(c.run, c.name);
       return o ? 0 : complain(o.error().text(), 1);
     }
-    if (c.remove) return store.removeRun(c.run), 0;
+    if (c.remove) {
+      const Outcome gone = store.removeRun(c.run);
+      return gone ? 0 : complain(gone.error().text(), 1);
+    }
     if (text.empty()) return complain(fmt::format("runs: there is no run {}, or what went in is not known", c.run), 2);
     if (c.against > 0) {
       for (const std::string& t : wentInDifferences(store.wentIn(c.against), text)) fmt::print("{}\n", t);
@@ -108,7 +111,7 @@ int setUp(const Call& c, const Session& session) {
   const Yardstick* y = shelf.find(c.yardstick);
   if (!y) return complain(fmt::format("set-up: there is no yardstick \"{}\"", c.yardstick), 2);
   Project p = withSetUp(std::move(loaded->project), *y);
-  const Outcome o = writeProject(p, c.save.empty() ? c.project : c.save);
+  const Outcome o = saveProject(p, c.save.empty() ? c.project : c.save);
   return o ? 0 : complain(o.error().text(), 1);
 }
 

@@ -21,11 +21,11 @@ namespace {
 
 struct Call {
   std::string project, study = "sun-hours", name, out = ".", yardstick, point, normal = "0,0,1", threads;
-  std::string view = "solid", moment, size = "1600x1000", range, section;
+  std::string view = "solid", moment, size = "1600x1000", range, section, side, role;
   bool values = false;
   double storey = -1e9;
   std::vector<std::string> yardstickFolders;
-  bool estimate = false, json = false, csv = false, before = false, noStore = false, allStretches = false;
+  bool estimate = false, studyGiven = false, json = false, csv = false, before = false, noStore = false, allStretches = false;
   std::string sky, at, blinds, option;
   bool series = false;
   double error = 0;
@@ -93,7 +93,7 @@ int runStudies(const Call& c) {
                {"key", (*result)->key.hex()}, {"sensors", input->sensors.sensors.size()}, {"triangles", input->scene.triangleCount()},
                {"seconds", (*result)->seconds}, {"possible_hours", (*result)->possible}, {"csv", path.filename().string()}};
     for (const SensorGridFacts& g : input->sensors.groups) {
-      const HourStatistics st = statistics(**result, g.first, g.count, 2);
+      const HourStatistics st = statistics(**result, g.first, g.count, 2, input->sensors.areasOf(g.first, g.count));
       facts["groups"].push_back(Json{{"name", g.name}, {"sensors", g.count}, {"mean_hours", st.mean}, {"median_hours", st.median},
                                      {"least_hours", st.least}, {"most_hours", st.most}, {"share_2h", st.shareAtLeast}});
     }
@@ -137,8 +137,7 @@ int runProbe(const Call& c) {
   for (ProbeState s : r.year) year += s == ProbeState::Night ? '.' : s == ProbeState::Behind ? 'b' : s == ProbeState::Shade ? 's' : 'S';
   j["year"] = year;
   for (const SkylineStep& s : r.skyline) {
-    const ElementPtr e = s.element ? p.element({s.element}) : nullptr;
-    j["skyline"].push_back(Json{{"azimuth_deg", degrees(s.azimuth)}, {"altitude_deg", degrees(s.altitude)}, {"element", e ? e->name : ""}});
+    j["skyline"].push_back(Json{{"azimuth_deg", degrees(s.azimuth)}, {"altitude_deg", degrees(s.altitude)}, {"element", s.element ? surfaceName(p, s.element) : ""}});
   }
   if (c.json)
     fmt::print("{}\n", j.dump());
@@ -243,7 +242,7 @@ int runEstimate(const Call& c) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   for (const Study& s : loaded->project.studies) {
-    if ((!c.study.empty() && studyKey(s.kind) != c.study) || (!c.name.empty() && s.name != c.name && s.id.text() != c.name)) continue;
+    if ((c.studyGiven && studyKey(s.kind) != c.study) || (!c.name.empty() && s.name != c.name && s.id.text() != c.name)) continue;
     const auto sensors = layOutSensors(loaded->project, s.groups);
     if (!sensors) return complain(sensors.error().text(), 1);
     std::size_t inRooms = 0;
@@ -263,8 +262,17 @@ int runPicture(const Call& c) {
       request.width > 20000 || request.height > 20000)
     return complain("picture: --size 1600x1000", 2);
   const auto view = viewFromKey(c.view);
-  if (!view) return complain("picture: --view solid, plan or sun", 2);
+  if (!view) return complain("picture: --view solid, plan, facade or sun", 2);
   request.view = *view;
+  if (!c.side.empty()) {
+    request.side = facingFromKey(c.side);
+    if (!request.side) return complain("picture: --side north, east, south or west", 2);
+    request.view = ViewKind::Facade;
+  }
+  if (!c.role.empty()) {
+    request.onlyRole = roleFromKey(c.role);
+    if (!request.onlyRole) return complain(fmt::format("picture: \"{}\" is no role", c.role), 2);
+  }
   request.values = c.values;
   if (c.storey > -1e8) request.storey = c.storey;
   if (!c.range.empty()) {
@@ -313,7 +321,10 @@ void addProjectCommands(CLI::App& app, Session& session) {
   run->add_flag("--stretches", c->allStretches, "also write every stretch of sun of every sensor");
   run->add_flag("--no-store", c->noStore, "neither read nor keep stored results");
   run->add_flag("--json", c->json, "facts of each run as a line of JSON");
-  run->callback([c, &session] { session.exit = c->estimate ? runEstimate(*c) : runStudies(*c); });
+  run->callback([c, &session, run] {
+    c->studyGiven = run->count("--study") > 0;
+    session.exit = c->estimate ? runEstimate(*c) : runStudies(*c);
+  });
 
   auto* probeCommand = app.add_subcommand("probe", "Skyline and year of one point");
   project(probeCommand);
@@ -343,7 +354,9 @@ void addProjectCommands(CLI::App& app, Session& session) {
   project(picture);
   picture->add_option("--out", c->out, "file: .png, .svg, .pdf (a page with verdicts), .ply or .glb (the result as a coloured mesh)")->required();
   picture->add_option("--study", c->name, "study to paint, by name (the first)");
-  picture->add_option("--view", c->view, "solid, plan or sun");
+  picture->add_option("--view", c->view, "solid, plan, facade or sun");
+  picture->add_option("--side", c->side, "a facade picture of what faces north, east, south or west; the sunny side where none is given");
+  picture->add_option("--role", c->role, "this role alone: wall, roof, glazing, shading, …");
   picture->add_option("--moment", c->moment, "for shadows: 2026-03-21T11:30:00");
   picture->add_option("--size", c->size, "pixels, 1600x1000");
   picture->add_option("--range", c->range, "range of the strip, 0,5");

@@ -38,7 +38,7 @@ int run(Call c) {
   const std::string target = c.out.empty() ? c.project : c.out;
   if (c.undo) {
     p = withoutTrace(std::move(p));
-    const Outcome o = writeProject(p, target);
+    const Outcome o = saveProject(p, target);
     return o ? 0 : complain(o.error().text(), 1);
   }
   for (const std::string& name : c.sources) {
@@ -85,7 +85,7 @@ int run(Call c) {
   }
   if (c.dry) return 0;
   p = withTrace(std::move(p), *t);
-  const Outcome o = writeProject(p, target);
+  const Outcome o = saveProject(p, target);
   return o ? 0 : complain(o.error().text(), 1);
 }
 

@@ -89,7 +89,7 @@ int run(const Call& c) {
     if (!image->save(QString::fromStdString(c.straighten))) return complain("could not write " + c.straighten + " (.png and .jpg are written)", 1);
   }
   if (changed)
-    if (const Outcome o = writeProject(p, c.out.empty() ? c.project : c.out); !o) return complain(o.error().text(), 1);
+    if (const Outcome o = saveProject(p, c.out.empty() ? c.project : c.out); !o) return complain(o.error().text(), 1);
   return list(p, c.json);
 }
 

@@ -24,7 +24,7 @@ int check(const std::string& file, bool json, const std::vector<std::string>& me
     Json j{{"file", file}, {"hours", w->hours.size()}, {"notes", w->notes}, {"findings", Json::array()}};
     for (const Finding& f : c.findings)
       j["findings"].push_back(Json{{"rank", rankText(f.rank)}, {"code", f.code}, {"text", f.text}, {"count", f.count}, {"mend", f.mendText}});
-    for (const auto& r : c.rows) j["rows"].push_back(Json{{"code", r.code}, {"row", r.hour + 9}});
+    for (const auto& r : c.rows) j["rows"].push_back(Json{{"code", r.code}, {"row", rowOf(*w, r.hour)}});
     fmt::print("{}\n", j.dump(2));
   } else {
     fmt::print("{}: {} hours, {:.4f}°, {:.4f}°, {:.0f} m, UTC{}\n", w->name(), w->hours.size(), degrees(w->place.latitude),
