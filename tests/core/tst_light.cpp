@@ -81,7 +81,7 @@ private slots:
   void knownAnswersHold_data() {
     QTest::addColumn<double>("deviation");
     QTest::addColumn<double>("allowed");
-    for (const auto& list : {proveSky(), proveLight()})
+    for (const auto& list : {proveSky(), proveLight(), proveBuilding()})
       for (const ProofCase& c : list) QTest::newRow(c.name.c_str()) << c.deviation() << c.allowed;
   }
   void knownAnswersHold() {

@@ -1,6 +1,7 @@
 // Yardsticks of rooms by hand-made years; sun at openings against the geometry of a hole; runs kept; the record made,
 // checked, and not believed once something in it was changed.
 
+#include "core/base/hash.h"
 #include "core/files/options.h"
 #include "core/files/result_store.h"
 #include "core/runs/record.h"
@@ -53,6 +54,8 @@ struct ByHand {
     result.relativeError.assign(300, 0.01f);
     result.provision.resize(3);
     result.provisionError.resize(3);
+    result.provisionOwn.resize(3);
+    result.provisionOwnError.resize(3);
     result.building.sda = 0.75 * a + 0.25 * b;
     result.buildingSdaError = 0.01;
     result.everySpace = true;
@@ -141,6 +144,11 @@ private slots:
     QCOMPARE(y.by("european-provision").rows[0].outcome, Outcome3::FallsShort);
     y.result.provision[0][4] = 2190;
     QCOMPARE(y.by("european-provision").rows[0].outcome, Outcome3::Meets);
+    // The other reading is told beside it, and judges where the yardstick asks for it.
+    y.result.provisionOwn[0] = {2190, 2190, 2190, 2190, 2190, 2190, 0};
+    v = y.by("european-provision");
+    QCOMPARE(v.outcome, Outcome3::Meets);
+    QVERIFY(std::any_of(v.notes.begin(), v.notes.end(), [](const std::string& n) { return n.find("each point by its own hours) 1 of 2 rooms") != std::string::npos; }));
     QCOMPARE(provisionLevel({2190, 0, 0, 2190, 0, 0, 0}, {}).level, 1);
     QVERIFY(std::abs(provisionLevel({2190 + 20, 0, 0, 4000, 0, 0, 0}, {10, 1, 1, 1, 1, 1, 1}).certainty - 0.97725) < 1e-4);
   }
@@ -312,6 +320,25 @@ private slots:
     j["claims"]["building"]["sda_percent"] = 99.0;
     QVERIFY(saveFile(folder / "record.json", j.dump()).has_value());
     QVERIFY(!verifyRecord(folder, control)->holds());
+    // What isn't claimed at all is no proof: a room or a verdict left out, or a room told under another's name.
+    // The seal is made anew, so that nothing but the claims themselves can tell.
+    const auto sealed = [&](Json record) {
+      record["fingerprint"] = digestOf(record["claims"].dump() + record["files"].dump()).hex();
+      return saveFile(folder / "record.json", record.dump()).has_value();
+    };
+    for (const char* list : {"rooms", "verdicts"}) {
+      Json less = Json::parse(original);
+      QVERIFY(less["claims"][list].size() >= 1);
+      less["claims"][list].erase(0);
+      QVERIFY(sealed(less));
+      const auto told = verifyRecord(folder, control);
+      QVERIFY2(told && !told->holds() && told->lines[0].holds, list);
+    }
+    Json under = Json::parse(original);
+    under["claims"]["rooms"][0]["id"] = "0000000000000999";
+    QVERIFY(sealed(under));
+    const auto other = verifyRecord(folder, control);
+    QVERIFY(!other || !other->holds());
     QVERIFY(saveFile(folder / "record.json", original.substr(0, original.size() / 2)).has_value());
     QVERIFY(!verifyRecord(folder, control).has_value());
     QVERIFY(saveFile(folder / "record.json", original).has_value());

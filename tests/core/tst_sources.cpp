@@ -116,9 +116,9 @@ private slots:
     // As a finding: offered, never among all.
     Project p = withElement({}, part("shed", Role::Building, m));
     const auto f = found(p, "mesh.holes");
-    QVERIFY(f && mayBeOnPurpose(*f) && f->at && std::abs(f->at->z - 3) < 1e-9);
+    QVERIFY(f && neverOfAll(*f) && f->at && std::abs(f->at->z - 3) < 1e-9);
     Findings carried;
-    const auto all = mendAll(p, [](const Finding& x) { return !mayBeOnPurpose(x); }, carried);
+    const auto all = mendAll(p, [](const Finding& x) { return !neverOfAll(x); }, carried);
     QVERIFY(all && found(*all, "mesh.holes"));
     const auto mended = mendProject(p, *f);
     QVERIFY(mended && !found(*mended, "mesh.holes"));
@@ -139,7 +139,7 @@ private slots:
     QCOMPARE(h.gaps, std::size_t(8));
     Project p = withElement({}, part("shed", Role::Building, m));
     const auto f = found(p, "mesh.gaps");
-    QVERIFY(f && !mayBeOnPurpose(*f));
+    QVERIFY(f && !neverOfAll(*f));
     const auto mended = mendProject(p, *f);
     QVERIFY(mended && !found(*mended, "mesh.gaps") && examine(meshOf(*mended, "shed")).closed());
     Mesh far = m;
@@ -212,7 +212,7 @@ private slots:
     // Offered alone; what was collapsed is remembered.
     Project p = withElement({}, part("walls", Role::Wall, wall));
     const auto f = found(p, "walls.skins");
-    QVERIFY(f && mayBeOnPurpose(*f) && f->text.starts_with("1 wall has both skins"));
+    QVERIFY(f && neverOfAll(*f) && f->text.starts_with("1 wall has both skins"));
     const auto mended = mendProject(p, *f);
     QVERIFY(mended && !found(*mended, "walls.skins"));
     QCOMPARE(mended->elements[0]->mends, std::vector<std::string>{"walls.skins"});
@@ -228,7 +228,7 @@ private slots:
     append(glass, quad({12, 0.1, 1}, {13, 0.1, 1}, {13, 0.1, 2}, {12, 0.1, 2}));
     p = withElement(std::move(p), part("glass", Role::Glazing, glass));
     const auto f = found(p, "glass.closed");
-    QVERIFY(f && f->count == 2 && f->rank == Rank::BendsResult && !mayBeOnPurpose(*f));
+    QVERIFY(f && f->count == 2 && f->rank == Rank::BendsResult && !neverOfAll(*f));
     const auto mended = mendProject(p, *f);
     QVERIFY(mended && !found(*mended, "glass.closed"));
     const Mesh& wall = meshOf(*mended, "wall");

@@ -44,7 +44,9 @@ class TestSun : public QObject {
   Q_OBJECT
 private slots:
   void provesItsCases() {
-    const auto cases = proveAll();
+    // Those of light and buildings are held by tst_light, once and not again in every locale.
+    std::vector<ProofCase> cases = proveSun();
+    for (const ProofCase& c : proveShadows()) cases.push_back(c);
     QVERIFY(cases.size() >= 10);
     for (const ProofCase& c : cases) QVERIFY2(c.pass(), qPrintable(QString("%1: wanted %2, got %3").arg(c.name.c_str()).arg(c.expected, 0, 'f', 6).arg(c.got, 0, 'f', 6)));
   }

@@ -144,6 +144,8 @@ private slots:
     YearSettings s;
     s.blinds = BlindRule::Never;
     s.keepSeries = true;
+    s.error = 0.01; // a few hours of one sensor are noisier than its year
+    s.stopFor = StopFor::Nothing;
     const auto in = yearInput(p, {}, s);
     RunControl control;
     const YearResult year = runYear(*in, control);
@@ -182,13 +184,15 @@ private slots:
     }
     QVERIFY(hours > 15);
     double worst = 0;
+    QString all;
     for (std::size_t i = 0; i < n; ++i) {
+      all += QString("(%1, %2): %3 ").arg(in->sensors.sensors[i].position.x).arg(in->sensors.sensors[i].position.y).arg(sensorsYear[i] / sensorsEngine[i], 0, 'f', 3);
       sumYear += sensorsYear[i];
       sumEngine += sensorsEngine[i];
       worst = std::max(worst, std::abs(sensorsYear[i] / sensorsEngine[i] - 1));
     }
     QVERIFY2(std::abs(sumYear / sumEngine - 1) < 0.03, qPrintable(QString("%1 against %2").arg(sumYear).arg(sumEngine)));
-    QVERIFY2(worst < 0.08, qPrintable(QString::number(worst))); // a single sensor over a few hours, some reflected sun by the patch
+    QVERIFY2(worst < 0.08, qPrintable(all)); // a single sensor over a few hours, some reflected sun by the patch
   }
 
   void beamIsThatOfGeometry() {
@@ -345,7 +349,7 @@ private slots:
       p.glazings.back().reflectance = reflectance;
       Study factor;
       factor.kind = StudyKind::DaylightFactor;
-      factor.light.error = 0.005;
+      factor.light.error = 0.01; // of each sensor; their sum is far surer
       RunControl control;
       const LightResult r = runLight(*lightInput(p, factor), control);
       return std::accumulate(r.value.begin(), r.value.end(), 0.0);
@@ -485,7 +489,7 @@ private slots:
     s.id = StudyId::fresh();
     s.kind = StudyKind::Year;
     s.name = "Year";
-    s.year = {7 * 60, 19 * 60, true, {500, 0.6, 900, 200, {100, 300, 3000}}, BlindRule::Schedule, 1200, 0.05, 200, 600, 900, 0.01, 0.07, 0.45, {{"r1, south", BlindRule::Never}, {"r2, above, lantern", BlindRule::Always}}, 0.04, false, 0.9, StopFor::Provision, 0.95, {0.5, 0.6, noStep}, 9, false};
+    s.year = {7 * 60, 19 * 60, true, {500, 0.6, 900, 200, {100, 300, 3000}}, BlindRule::Schedule, 1200, 0.05, 200, 600, 900, 0.01, 0.07, 0.45, {{"r1, south", BlindRule::Never}, {"r2, above, lantern", BlindRule::Always}}, 0.04, false, 0.9, StopFor::Provision, ProvisionReading::OwnHours, 0.95, {0.5, 0.6, noStep}, 9, false};
     p.studies.push_back(s);
     p.site.weather = nullptr;
     p.site.weatherFile.clear();
@@ -538,7 +542,7 @@ private slots:
     s.steps = {0.02, noStep, noStep}; // far from what the room reaches
     s.confidence = 0.999;
     const YearResult sure = run(p, s);
-    QVERIFY(sure.building.sda > 0.2);
+    QVERIFY2(sure.building.sda > 0.1, qPrintable(QString::number(sure.building.sda)));
     QCOMPARE(sure.rounds, 1);
     QVERIFY(sure.certain && sure.certainty >= 0.999);
     QCOMPARE(sure.end, RunEnd::Finished);
