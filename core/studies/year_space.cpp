@@ -29,7 +29,14 @@ bool YearSpace::trace(KeptCoefficients& kept, int rounds, AimShelf& aims, RunCon
   SpaceKept& s = kept.spaces[space_];
   const std::array<int, 2> sensorPaths = paths(), patchPaths = inRounds(8 * effort(in_.settings), 1);
   while (s.batches.size() < batches * std::size_t(rounds)) {
-    if (!s.seen) s.seen = surfacesSeen(*in_.scene, in_.sensors, space_, in_.settings.seed, threads_);
+    if (!s.seen) { // kept for a later run, which has a scene of its own: this one stays as long as its surfaces are asked for
+      struct Held {
+        std::shared_ptr<const LightScene> scene;
+        std::shared_ptr<const SurfacesSeen> seen;
+      };
+      auto held = std::make_shared<Held>(Held{in_.scene, surfacesSeen(*in_.scene, in_.sensors, space_, in_.settings.seed, threads_)});
+      s.seen = {held, held->seen.get()};
+    }
     const std::size_t b = s.batches.size(), round = b / batches;
     auto c = spaceCoefficients({in_.scene.get(), &in_.sensors, space_, groups_, in_.settings.seed, sensorPaths[round], patchPaths[round]}, std::uint32_t(b), *s.seen, aims, control, threads_);
     if (!c) return false;
