@@ -3,7 +3,6 @@
 #include "core/studies/cost.h"
 #include "app/theme/style.h"
 #include "core/model/edit.h"
-#include <QCompleter>
 #include <QComboBox>
 #include <QHeaderView>
 #include <QLabel>
@@ -402,116 +401,6 @@ void StudiesSheet::addFacadeGroup() {
       if (s.id == now->id) s.groups = {id};
   }
   document_.change(std::move(p), "Grid on walls");
-}
-
-void StudiesSheet::addYardstick() {
-  const int i = yardstick_->currentIndex();
-  if (i < 0 || i >= int(document_.shelf().yardsticks.size())) return;
-  Project p = document_.project();
-  Judgement j;
-  j.id = JudgementId::fresh();
-  j.yardstick = document_.shelf().yardsticks[std::size_t(i)].key;
-  if (const Study* s = study()) j.groups = s->groups;
-  if (j.groups.empty() || document_.shelf().yardsticks[std::size_t(i)].measure == Measure::SunHoursDwellings) {
-    j.groups.clear();
-    for (const SensorGroup& g : p.groups) j.groups.push_back(g.id);
-  }
-  const Measure measure = document_.shelf().yardsticks[std::size_t(i)].measure;
-  if (measure != Measure::SunHoursArea && measure != Measure::SunHoursDwellings) { // of the rooms that the study looks at
-    j.groups.clear();
-    if (const Study* s = study(); s && s->kind == StudyKind::Year) j.groups = s->groups;
-    std::erase_if(p.judgements, [&](const Judgement& o) { return o.yardstick == j.yardstick; });
-  }
-  std::erase_if(p.judgements, [&](const Judgement& o) { return o.yardstick == j.yardstick && o.groups == j.groups; });
-  p.judgements.push_back(std::move(j));
-  document_.change(std::move(p), "Lay yardstick");
-}
-
-void StudiesSheet::setUpByYardstick() {
-  const int i = yardstick_->currentIndex();
-  if (i < 0 || i >= int(document_.shelf().yardsticks.size())) return;
-  const Yardstick& y = document_.shelf().yardsticks[std::size_t(i)];
-  Project p = withSetUp(document_.project(), y);
-  StudyId id;
-  for (const Study& s : p.studies)
-    if (s.name == y.title) id = s.id;
-  document_.change(std::move(p), "Set up by yardstick");
-  if (id) document_.look([&](Looking& l) { l.study = id; });
-}
-
-void StudiesSheet::showParameters() {
-  const int i = yardstick_->currentIndex();
-  if (i >= 0 && i < int(document_.shelf().yardsticks.size())) {
-    const Measure m = document_.shelf().yardsticks[std::size_t(i)].measure;
-    const bool rooms = m != Measure::SunHoursArea && m != Measure::SunHoursDwellings;
-    lay_->setText(rooms ? "Lay against these rooms" : "Lay against this area");
-    lay_->setAccessibleName(lay_->text());
-    setUp_->setVisible(rooms && m != Measure::OpeningSun);
-  }
-  while (QLayoutItem* item = parameters_->takeAt(0)) {
-    if (item->widget()) {
-      item->widget()->hide();
-      item->widget()->deleteLater();
-    }
-    delete item;
-  }
-  if (i < 0 || i >= int(document_.shelf().yardsticks.size())) return;
-  const Yardstick& y = document_.shelf().yardsticks[std::size_t(i)];
-  const Judgement* own = nullptr;
-  for (const Judgement& j : document_.project().judgements)
-    if (j.yardstick == y.key) own = &j;
-  auto* edition = new QLabel(QString::fromStdString(y.edition));
-  edition->setWordWrap(true);
-  edition->setFont(textFont(11));
-  parameters_->addWidget(edition);
-  for (const Parameter& q : y.parameters) {
-    auto* line = new QWidget;
-    auto* row = new QHBoxLayout(line);
-    row->setContentsMargins(0, 0, 0, 0);
-    auto* label = new QLabel(QString::fromStdString(q.label));
-    label->setFont(textFont(11.5));
-    row->addWidget(label, 1);
-    auto* field = new QLineEdit;
-    field->setAlignment(Qt::AlignRight);
-    field->setFixedWidth(116);
-    field->setAccessibleName(QString::fromStdString(q.label));
-    field->setToolTip(QString::fromStdString(q.help));
-    QString text = std::holds_alternative<double>(q.value) ? QString::number(std::get<double>(q.value)) : QString::fromStdString(std::get<std::string>(q.value));
-    if (own && own->changed.contains(q.key)) text = QString::fromStdString(own->changed.at(q.key));
-    const bool isNumber = numberFromText(text.toStdString()).has_value();
-    field->setText(text + (q.unit.empty() || !isNumber ? QString() : " " + QString::fromStdString(q.unit)));
-    QStringList offered;
-    for (const std::string& c : q.choices) offered << QString::fromStdString(c);
-    QString table;
-    for (const auto& [name, number] : q.table) {
-      offered << QString::fromStdString(name);
-      table += QString("\n%1: %2 %3").arg(QString::fromStdString(name)).arg(number).arg(QString::fromStdString(q.unit));
-    }
-    if (!table.isEmpty()) field->setToolTip(field->toolTip() + "\n" + table);
-    if (!offered.isEmpty()) { // the words that it takes, as one types
-      auto* words = new QCompleter(offered, field);
-      words->setCaseSensitivity(Qt::CaseInsensitive);
-      words->setCompletionMode(QCompleter::PopupCompletion);
-      field->setCompleter(words);
-      if (q.choices.size() > 1) field->setToolTip(field->toolTip() + "\nOne of: " + offered.join(", "));
-    }
-    field->setEnabled(own != nullptr);
-    const JudgementId id = own ? own->id : JudgementId{};
-    connect(field, &QLineEdit::editingFinished, this, [this, field, q, id, y] {
-      if (!field->isModified()) return;
-      field->setModified(false);
-      QString value = field->text().trimmed();
-      if (!q.unit.empty() && value.endsWith(QString::fromStdString(q.unit))) value.chop(int(QString::fromStdString(q.unit).size()));
-      const auto tried = withChanges(y, {{q.key, value.trimmed().toStdString()}});
-      if (!tried) return showFault(field, QString::fromStdString(tried.error().message));
-      Project p = document_.project();
-      for (Judgement& j : p.judgements)
-        if (j.id == id) j.changed[q.key] = value.trimmed().toStdString();
-      document_.change(std::move(p), "Change yardstick");
-    });
-    row->addWidget(field);
-    parameters_->addWidget(line);
-  }
 }
 
 void StudiesSheet::showCost() {

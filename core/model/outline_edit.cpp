@@ -101,7 +101,7 @@ Project withWallsRenumbered(Project p, std::uint64_t owner, const std::function<
     for (std::uint32_t f : faces(*a.face)) {
       Assignment b = a;
       b.face = f;
-      assignments.push_back(std::move(b));
+      if (std::find(assignments.begin(), assignments.end(), b) == assignments.end()) assignments.push_back(std::move(b));
     }
   }
   p.assignments = std::move(assignments);

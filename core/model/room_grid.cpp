@@ -68,9 +68,19 @@ struct Lines {
   std::vector<double> bounds; ///< of their cells, one more
 };
 
-/// Points along one axis between `low` and `high` (the walls), with `starts` where walls on the way want theirs.
-Lines linesAlong(double low, double high, std::vector<double> starts, double spacing, double distance, GridLayout layout) {
-  const double from = low + distance, to = high - distance;
+/// What bounds a room along one axis: `low` and `high`, and where walls not quite square to it reach in furthest.
+struct Span {
+  double low, high, innerLow, innerHigh;
+  void wall(double a, double b, bool atLow) {
+    constexpr double near = 1e-3; // m, of the bound for the wall to be one that makes it
+    if (atLow && std::min(a, b) < low + near) innerLow = std::max({innerLow, a, b});
+    if (!atLow && std::max(a, b) > high - near) innerHigh = std::min({innerHigh, a, b});
+  }
+};
+
+/// Points along one axis, with `starts` where walls on the way want theirs.
+Lines linesAlong(const Span& span, std::vector<double> starts, double spacing, double distance, GridLayout layout) {
+  const double low = span.low, high = span.high, from = span.innerLow + distance, to = span.innerHigh - distance;
   if (to - from < 1e-6) return {{0.5 * (low + high)}, layout == GridLayout::FromWalls || to <= from ? std::vector<double>{low, high} : std::vector<double>{from, to}};
   std::sort(starts.begin(), starts.end());
   std::vector<double> stops{from};
@@ -123,19 +133,25 @@ LaidGrid layGrid(const Outline& given, double spacing, double wallDistance, Grid
   double distance = std::max(layout == GridLayout::FromWalls ? atLeast : 0.0, wallDistance);
   for (int tries = 0; tries < 8; ++tries, distance = tries == 7 ? (layout == GridLayout::FromWalls ? atLeast : 0) : distance / 2) {
     std::vector<double> startsX, startsY;
+    Span spanX{box.low.x, box.high.x, box.low.x, box.high.x}, spanY{box.low.y, box.high.y, box.low.y, box.high.y};
     const auto walls = [&](const Ring& r) {
       for (std::size_t i = 0; i < r.size(); ++i) {
-        const Vec2 a = r[i], d = r[(i + 1) % r.size()] - a;
+        const Vec2 a = r[i], b = r[(i + 1) % r.size()], d = b - a;
         const double l = length(d);
-        if (l < 2 * spacing) continue;
         // The room lies at the left of its walls, of outer rings and of holes.
-        if (std::abs(d.x) < 0.01 * l) startsX.push_back(a.x + (d.y > 0 ? -distance : distance));
-        if (std::abs(d.y) < 0.01 * l) startsY.push_back(a.y + (d.x > 0 ? distance : -distance));
+        if (std::abs(d.x) < 0.01 * l) {
+          spanX.wall(a.x, b.x, d.y < 0);
+          if (l >= 2 * spacing) startsX.push_back(d.y > 0 ? std::min(a.x, b.x) - distance : std::max(a.x, b.x) + distance);
+        }
+        if (std::abs(d.y) < 0.01 * l) {
+          spanY.wall(a.y, b.y, d.x > 0);
+          if (l >= 2 * spacing) startsY.push_back(d.x > 0 ? std::max(a.y, b.y) + distance : std::min(a.y, b.y) - distance);
+        }
       }
     };
     walls(framed.outer);
     for (const Ring& h : framed.holes) walls(h);
-    const Lines xs = linesAlong(box.low.x, box.high.x, startsX, spacing, distance, layout), ys = linesAlong(box.low.y, box.high.y, startsY, spacing, distance, layout);
+    const Lines xs = linesAlong(spanX, startsX, spacing, distance, layout), ys = linesAlong(spanY, startsY, spacing, distance, layout);
     // Where a band is left out the floor that counts is the rest.
     std::vector<Outline> floor{framed};
     if (layout == GridLayout::BandLeftOut && distance > 0) floor = offset(framed, -distance);
@@ -153,7 +169,7 @@ LaidGrid layGrid(const Outline& given, double spacing, double wallDistance, Grid
         double area = 0;
         for (const Outline& o : floor) area += clippedArea(o, cell);
         const Vec2 at{xs.at[i], ys.at[j]};
-        const bool stands = contains(framed, at) && distanceToEdge(framed, at) >= std::max(distance - 1e-6, 1e-3);
+        const bool stands = contains(framed, at) && distanceToEdge(framed, at) >= std::max(distance * (1 - 1e-4) - 1e-6, 1e-3);
         if (!stands) {
           if (area > 1e-9) orphans.push_back({{0.5 * (cell.low.x + cell.high.x), 0.5 * (cell.low.y + cell.high.y)}, area});
           continue;

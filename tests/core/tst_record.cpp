@@ -12,6 +12,7 @@
 #include "tests/house.h"
 #include <QFile>
 #include <QProcess>
+#include <QRegularExpression>
 #include <QTemporaryDir>
 #include <QtTest>
 
@@ -313,7 +314,9 @@ private slots:
     QVERIFY(text.waitForFinished(20000));
     const QString pages = QString::fromUtf8(text.readAllStandardOutput());
     for (const char* part : {"Hall & garden", "Daylight credit: ", "Settings", "as proposed", "Rooms above 10 % ASE", "louvres inside", "How robust is it?", "agreed with the owner", "Versions"}) QVERIFY2(pages.contains(part), part);
-    QVERIFY(pages.contains(QString::fromStdString(facts->year.result->key.fingerprint())));
+    // The page font draws a hyphen between digits by a glyph of its own, which is no hyphen when copied: the rest must be there.
+    const auto plain = [](QString s) { return s.remove(QRegularExpression("[^0-9a-z]")); };
+    QVERIFY(plain(pages).contains(plain(QString::fromStdString(facts->year.result->key.fingerprint()))));
     // A number bettered, a file changed, a file gone, half a file: none is believed.
     const auto original = *loadFile(folder / "record.json");
     Json j = Json::parse(original);
