@@ -455,7 +455,7 @@ private slots:
     QSignalSpy proved(proofs, &ProofPanel::proved);
     w->action("Run the proofs")->trigger();
     QVERIFY(proofs->isVisible());
-    QVERIFY(proved.count() == 1 || proved.wait(60000));
+    QVERIFY(proved.count() == 1 || proved.wait(240000));
     QCOMPARE(proved[0][0].toInt(), proved[0][1].toInt());
     QCOMPARE(named<QListWidget>(*w, "Proof cases")->count(), proved[0][1].toInt());
     QTest::keyClick(proofs, Qt::Key_Escape);

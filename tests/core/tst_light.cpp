@@ -78,18 +78,6 @@ private slots:
     QVERIFY(ScrambledPoint(1, 3)[0] != ScrambledPoint(2, 3)[0]);
   }
 
-  void knownAnswersHold_data() {
-    QTest::addColumn<double>("deviation");
-    QTest::addColumn<double>("allowed");
-    for (const auto& list : {proveSky(), proveLight(), proveBuilding()})
-      for (const ProofCase& c : list) QTest::newRow(c.name.c_str()) << c.deviation() << c.allowed;
-  }
-  void knownAnswersHold() {
-    QFETCH(double, deviation);
-    QFETCH(double, allowed);
-    QVERIFY2(std::abs(deviation) <= allowed, qPrintable(QString("off by %1, allowed %2").arg(deviation).arg(allowed)));
-  }
-
   void openGroundSeesTheSkyAndGivesItsShareBack() {
     Project p = onGround({});
     p.groups.push_back({{1}, "S", std::vector<PointSensor>{{{0, 0, 1}, {0, 0, 1}, ""}, {{0, 0, 1}, {0, 0, -1}, ""}, {{0, 0, 1}, {0, 1, 0}, ""}}, "", Subject::None, ""});
