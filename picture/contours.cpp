@@ -16,6 +16,12 @@ struct Sheet {
 std::vector<Sheet> sheetsOf(const SensorSet& set, const SensorGridFacts& g) {
   std::vector<Sheet> out;
   if (g.spacing <= 0) return out;
+  if (g.cells.size() == g.count && g.count > 0) { // of a room: rows and columns are known, and need not be even
+    const Sensor& s = set.sensors[g.first];
+    out.push_back({s.position, s.normalVector(), {}, {}, g.spacing, {}});
+    for (std::size_t k = 0; k < g.count; ++k) out.back().at[{g.cells[k].column, g.cells[k].row}] = g.first + k;
+    return out;
+  }
   for (std::size_t i = g.first; i < g.first + g.count; ++i) {
     const Sensor& s = set.sensors[i];
     const Vec3 n = s.normalVector();

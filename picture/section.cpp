@@ -103,13 +103,16 @@ std::vector<SectionRow> rowsAt(const SensorSet& set, const SectionLine& line) {
   std::vector<SectionRow> out;
   for (const SensorGridFacts& g : set.groups) {
     if (g.spacing <= 0 || g.count == 0 || set.sensors[g.first].normal[2] < 0.9f) continue;
-    // The nearest sensor in every strip of one spacing along the line.
+    // The nearest sensor in every strip of one spacing along the line; in rooms, of every row or column that it crosses.
+    const bool known = g.cells.size() == g.count;
+    const Vec2 side = known ? g.cells[0].corners[1] - g.cells[0].corners[0] : Vec2{};
+    const bool byColumn = std::abs(dot(side, line.along())) > std::abs(cross(side, line.along()));
     std::map<long, std::pair<double, std::size_t>> nearest;
     for (std::size_t i = g.first; i < g.first + g.count; ++i) {
       const Vec2 d = xy(set.sensors[i].position) - line.a;
       const double off = std::abs(dot(d, line.towardEye())), u = dot(d, line.along());
       if (off > 0.75 * g.spacing) continue;
-      const long strip = std::lround(u / g.spacing);
+      const long strip = !known ? std::lround(u / g.spacing) : byColumn ? g.cells[i - g.first].column : g.cells[i - g.first].row;
       const auto at = nearest.find(strip);
       if (at == nearest.end() || off < at->second.first) nearest[strip] = {off, i};
     }

@@ -5,10 +5,13 @@
 #include "core/model/light_model.h"
 #include "core/proof/brute_force.h"
 #include "core/proof/light_cases.h"
+#include "core/model/room_grid.h"
 #include "picture/contours.h"
+#include "picture/section.h"
 #include "tests/house.h"
 #include <QtTest>
 #include <random>
+#include <set>
 
 using namespace noonward;
 
@@ -417,6 +420,37 @@ private slots:
     values[40] = std::nanf("");
     for (const ContourPiece& c : contours(set, values, {7.3})) QVERIFY(std::isfinite(c.a.x) && std::isfinite(c.b.x));
     QVERIFY(contours(set, values, {1000}).empty());
+  }
+
+  void contoursCrossWholeRooms() {
+    // Rows and columns of a turned room are as even as its walls let them be: a line across it runs from its first row to its last.
+    Outline room = rectangle(0, 0, 10.45, 6);
+    const Vec2 along{std::cos(0.3), std::sin(0.3)};
+    for (Vec2& p : room.outer) p = {p.x * along.x - p.y * along.y, p.x * along.y + p.y * along.x};
+    SensorSet set;
+    SensorGridFacts g;
+    g.spacing = 0.75;
+    g.cells = layGrid(room, 0.75, 0.5, GridLayout::FromWalls).cells;
+    std::vector<float> values;
+    for (const GridCell& c : g.cells) {
+      set.sensors.push_back({{c.at.x, c.at.y, 0.85}, {0, 0, 1}, 0});
+      values.push_back(float(dot(c.at, along)));
+    }
+    g.count = set.sensors.size();
+    set.groups.push_back(g);
+    double whole = 0;
+    for (const ContourPiece& c : contours(set, values, {5.1})) whole += length(c.b - c.a);
+    QVERIFY2(std::abs(whole - 5) < 1e-4, qPrintable(QString::number(whole)));
+    // A section along or across it meets every column or row once.
+    std::set<int> columns, rows;
+    for (const GridCell& c : g.cells) columns.insert(c.column), rows.insert(c.row);
+    const Vec2 across{-along.y, along.x};
+    for (const auto& [from, to, wanted] : {std::tuple{across * 3.1 - along, across * 3.1 + along * 12, columns.size()}, {along * 5 - across, along * 5 + across * 7, rows.size()}}) {
+      const auto met = rowsAt(set, {from, to});
+      QCOMPARE(met.size(), std::size_t(1));
+      QCOMPARE(met[0].sensors.size(), wanted);
+      for (std::size_t k = 0; k + 1 < met[0].sensors.size(); ++k) QVERIFY(met[0].sensors[k + 1].first - met[0].sensors[k].first > 0.6);
+    }
   }
 
   void doubledAndBlindPanesAreFound() {

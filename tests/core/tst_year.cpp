@@ -414,6 +414,7 @@ private slots:
   void sameBitsOnAnyNumberOfThreadsAndKeptOrNot() {
     const Project p = house(0.9);
     YearSettings s;
+    s.error = 0.06;
     s.keepSeries = true;
     const YearResult one = run(p, s, 1);
     KeptCoefficients kept;
