@@ -1,10 +1,12 @@
 #include "app/stage/skyline_dial.h"
 #include "app/theme/style.h"
+#include "core/model/light_model.h"
 #include "core/sun/sun_day.h"
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
+#include <map>
 
 namespace noonward {
 
@@ -61,6 +63,17 @@ void SkylineDial::paintEvent(QPaintEvent*) {
     const int n = int(2 * radius);
     dome_ = QImage(n, n, QImage::Format_ARGB32_Premultiplied);
     dome_.fill(Qt::transparent);
+    // Walls, reveals and shades of rooms are as much proposed as the building they are in.
+    std::map<std::uint64_t, bool> ofRooms;
+    bool all = !project.rooms.empty();
+    for (const Room& room : project.rooms) all = (ofRooms[room.id.value] = isProposed(project, room)) && all;
+    for (const PlacedOpening& o : placedOpenings(project).openings) ofRooms[o.opening.id.value] = ofRooms[project.rooms[o.room].id.value];
+    for (const ShadeRule& s : project.shadeRules) ofRooms[s.id.value] = all; // at windows of several buildings: what stands before any proposal
+    const auto proposed = [&](std::uint64_t id) {
+      const ElementPtr element = project.element({id});
+      const auto room = ofRooms.find(id);
+      return element ? element->proposed : room != ofRooms.end() && room->second;
+    };
     for (int y = 0; y < n; ++y)
       for (int x = 0; x < n; ++x) {
         const double dx = x + 0.5 - radius, dy = y + 0.5 - radius, d = std::hypot(dx, dy);
@@ -83,9 +96,7 @@ void SkylineDial::paintEvent(QPaintEvent*) {
         const SkylineStep& s = r->skyline[std::size_t(std::lround(azimuth * 2)) % 720];
         const bool solid = altitude <= degrees(s.altitude) || (e && altitude > degrees(s.altitude) + 1.5);
         if (!solid) continue;
-        const ElementPtr element = project.element({e ? e : s.element});
-        const bool proposed = element ? element->proposed : true; // walls and shades of rooms
-        QColor c = proposed ? t.proposedShade : (t.dark ? QColor("#565C70") : QColor("#A9A29A"));
+        QColor c = proposed(e ? e : s.element) ? t.proposedShade : (t.dark ? QColor("#565C70") : QColor("#A9A29A"));
         dome_.setPixelColor(x, y, c);
       }
   }
