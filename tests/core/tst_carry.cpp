@@ -187,6 +187,31 @@ private slots:
     QVERIFY(!found(w, "opening.outside") && w.openings[0].width == 1.2);
   }
 
+  void aRoomInTwoGridsIsTakenOutOfTheLater() {
+    Project p = furnished();
+    SensorGroup again = p.groups[0];
+    again.id = {55};
+    again.name = "Again";
+    p.groups.push_back(again);
+    Finding f{Rank::BendsResult, "room.two-grids", "", 1, {1, 55}, "room.one-grid", ""};
+    const auto one = mendProject(p, f);
+    QVERIFY(one.has_value());
+    QCOMPARE(one->groups.size(), p.groups.size() - 1); // its only room gone, the grid goes: an empty list would mean all rooms
+    QVERIFY(!one->group({55}) && one->groups[0].id == p.groups[0].id);
+    f.elements = {1};
+    QVERIFY(!mendProject(p, f).has_value());
+  }
+
+  void theGroundGoesToTheLowestFoot() {
+    Project p = furnished();
+    p.site.groundLevel = 4;
+    const Finding f{Rank::BendsResult, "ground.above", "", 1, {}, "ground.level", ""};
+    const auto level = mendProject(p, f);
+    QVERIFY(level.has_value());
+    QCOMPARE(level->site.groundLevel, 0.0);
+    QVERIFY(neverOfAll(f)); // it changes every reflected light: asked about alone
+  }
+
   void copiesHaveEverythingThatTheFirstHas() {
     const Project p = furnished();
     std::vector<ElementId> made;
