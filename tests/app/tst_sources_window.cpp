@@ -7,6 +7,8 @@
 #include "tests/core/formats_data.h"
 #include <QLabel>
 #include <QListWidget>
+#include <QMessageBox>
+#include <QTimer>
 #endif
 
 using namespace noonward;
@@ -69,6 +71,46 @@ QByteArray boxes(double x, bool second) {
 class TestSourcesWindow : public QObject {
   Q_OBJECT
 private slots:
+  void workIsAskedAboutBeforeItGoes() {
+    QTemporaryDir d;
+    const std::filesystem::path mine = d.filePath("mine.noonward").toStdString();
+    auto w = openWindow();
+    Project p = w->document().project();
+    p.name = "Mine";
+    w->document().change(p, "Name");
+    QVERIFY(w->document().save(mine).has_value());
+    p.name = "Changed";
+    w->document().change(p, "Name");
+    QString asked;
+    const auto answer = [&](const QString& button) { // the question is modal: answered from within
+      asked.clear();
+      QTimer::singleShot(300, w.get(), [&asked, button] {
+        auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+        if (!box) return;
+        asked = box->objectName();
+        for (QAbstractButton* b : box->buttons())
+          if (b->text().remove('&') == button) return QTest::mouseClick(b, Qt::LeftButton);
+        box->reject();
+      });
+    };
+    answer("Cancel");
+    w->action("New project")->trigger();
+    QCOMPARE(asked, QString("Save first"));
+    QCOMPARE(w->document().project().name, std::string("Changed"));
+    // Another program saves meanwhile: it is noticed, and nothing of either is lost.
+    QVERIFY(saveFile(mine, *loadFile(mine) + "\n").has_value());
+    answer("Cancel");
+    w->action("Save")->trigger();
+    QCOMPARE(asked, QString("Saved elsewhere"));
+    QVERIFY(w->document().modified() && loadFile(mine)->find("Changed") == std::string::npos);
+    answer("Replace theirs");
+    w->action("Save")->trigger();
+    QVERIFY(!w->document().modified() && loadFile(mine)->find("Changed") != std::string::npos);
+    // What breaks inside is told, with a copy of the work.
+    w->document().tellBroken("a test");
+    QTRY_VERIFY(std::any_of(w->document().findings().begin(), w->document().findings().end(), [](const Finding& x) { return x.code == "program.broken" && x.mend == "program.copy"; }));
+  }
+
   void aScannedPlanIsScaledAndTracedOver() {
     QTemporaryDir d;
     demoFile(d, "brevholm.epw");
