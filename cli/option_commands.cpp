@@ -13,7 +13,7 @@ namespace noonward::cli {
 
 namespace {
 
-struct Call {
+struct OptionCall {
   std::string project, study, from, to, yardstick, save, name;
   bool json = false;
   std::int64_t run = 0, against = 0;
@@ -21,7 +21,7 @@ struct Call {
   int threads = 0;
 };
 
-int listOptions(const Call& c) {
+int listOptions(const OptionCall& c) {
   const auto loaded = openProject(c.project);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
@@ -41,7 +41,7 @@ int listOptions(const Call& c) {
   return 0;
 }
 
-int compareOptions(const Call& c) {
+int compareOptions(const OptionCall& c) {
   const auto loaded = openProject(c.project);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
@@ -73,7 +73,7 @@ int compareOptions(const Call& c) {
   return 0;
 }
 
-int listRuns(const Call& c) {
+int listRuns(const OptionCall& c) {
   ResultStore store(ResultStore::besideProject(c.project));
   if (c.run > 0) {
     const std::string text = store.wentIn(c.run);
@@ -104,7 +104,7 @@ int listRuns(const Call& c) {
   return 0;
 }
 
-int setUp(const Call& c, const Session& session) {
+int setUp(const OptionCall& c, const Session& session) {
   auto loaded = openProject(c.project);
   if (!loaded) return complain(loaded.error().text(), 1);
   const YardstickShelf shelf = shelfFor(session, c.project);
@@ -118,7 +118,7 @@ int setUp(const Call& c, const Session& session) {
 } // namespace
 
 void addOptions(CLI::App& app, Session& session) {
-  auto c = std::make_shared<Call>();
+  auto c = std::make_shared<OptionCall>();
   const auto project = [&](CLI::App* s) { s->add_option("project", c->project, "project file")->required(); };
   auto* options = app.add_subcommand("options", "The options of a project and what each changes");
   project(options);

@@ -12,14 +12,14 @@ namespace noonward::cli {
 
 namespace {
 
-struct Call {
+struct RecordCall {
   std::string project, out = "record", study, option, page = "a4";
   std::vector<std::string> yardstickFolders;
   bool json = false, noStore = false;
   int threads = 0;
 };
 
-int makeRecord(const Call& c, const Session& session) {
+int makeRecord(const RecordCall& c, const Session& session) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Study* study = nullptr;
@@ -40,7 +40,7 @@ int makeRecord(const Call& c, const Session& session) {
   return 0;
 }
 
-int verify(const Call& c) {
+int verify(const RecordCall& c) {
   RunControl control;
   control.progress = progressLine();
   const auto report = verifyRecord(c.project, control, {c.threads});
@@ -63,7 +63,7 @@ int verify(const Call& c) {
 } // namespace
 
 void addRecord(CLI::App& app, Session& session) {
-  auto c = std::make_shared<Call>();
+  auto c = std::make_shared<RecordCall>();
   auto* record = app.add_subcommand("record", "The record to hand in: pages, spreadsheet, tables and pictures of a daylight year");
   record->add_option("project", c->project, "project file")->required();
   record->add_option("--out", c->out, "folder (record)");

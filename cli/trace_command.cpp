@@ -10,7 +10,7 @@ namespace noonward::cli {
 
 namespace {
 
-struct Call {
+struct TraceCall {
   std::string project, out;
   std::vector<std::string> sources;
   std::vector<double> floors;
@@ -31,7 +31,7 @@ Json outlineJson(const Outline& o) {
   return rings;
 }
 
-int run(Call c) {
+int run(TraceCall c) {
   auto loaded = openProject(c.project);
   if (!loaded) return complain(loaded.error().text(), 1);
   Project p = std::move(loaded->project);
@@ -92,7 +92,7 @@ int run(Call c) {
 } // namespace
 
 void addTrace(CLI::App& app, Session& session) {
-  auto c = std::make_shared<Call>();
+  auto c = std::make_shared<TraceCall>();
   auto* t = app.add_subcommand("trace", "Trace a light model: storeys cut out of what was brought in, rooms between their walls, windows from the glazing");
   t->add_option("project", c->project, "project file")->required();
   t->add_option("--source", c->sources, "only parts of this name, layer or file; else every building part that counts");

@@ -10,7 +10,7 @@ namespace noonward::cli {
 
 namespace {
 
-struct Call {
+struct UnderlayCall {
   std::string project, picture, name, out, remove, straighten;
   std::vector<std::string> pins;
   double distance = 0, perMetre = 100, strength = 0.65;
@@ -46,7 +46,7 @@ int list(const Project& p, bool json) {
   return 0;
 }
 
-int run(const Call& c) {
+int run(const UnderlayCall& c) {
   auto loaded = openProject(c.project);
   if (!loaded) return complain(loaded.error().text(), 1);
   Project p = std::move(loaded->project);
@@ -96,7 +96,7 @@ int run(const Call& c) {
 } // namespace
 
 void addUnderlay(CLI::App& app, Session& session) {
-  auto c = std::make_shared<Call>();
+  auto c = std::make_shared<UnderlayCall>();
   auto* u = app.add_subcommand("underlay", "Pictures to trace over: lay one, straighten it, list them");
   u->add_option("project", c->project, "project file")->required();
   u->add_option("picture", c->picture, "PNG, JPEG, TIFF, WebP, BMP or GIF; alone the command lists what is there");

@@ -75,12 +75,12 @@ int show(const std::string& file, bool json) {
 void addWeather(CLI::App& app, Session& session) {
   auto* w = app.add_subcommand("weather", "Weather files: check them, mend them, show their months");
   w->require_subcommand(1);
-  struct Call {
+  struct WeatherCall {
     std::string file, out;
     std::vector<std::string> mends;
     bool json = false;
   };
-  auto c = std::make_shared<Call>();
+  auto c = std::make_shared<WeatherCall>();
   auto* checkCommand = w->add_subcommand("check", "What is wrong with a weather file");
   checkCommand->add_option("file", c->file, "EPW file")->required();
   checkCommand->add_flag("--json", c->json, "as JSON, every row named");

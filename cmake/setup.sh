@@ -8,7 +8,7 @@ while read -r package; do
   dpkg-query -W -f='${Status}' "$package" 2>/dev/null | grep -q "install ok installed" || missing+=("$package")
 done < apt-packages.txt
 if [ ${#missing[@]} -gt 0 ]; then
-  echo "Installing: ${missing[*]}"
+  echo "Installing ${#missing[@]} packages, a minute or two: ${missing[*]}"
   sudo=""; [ "$(id -u)" -eq 0 ] || sudo="sudo"
   $sudo apt-get update -qq
   $sudo env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null
@@ -17,5 +17,8 @@ build() { # build PRESET [TARGET…]
   local preset=$1; shift
   cmake --preset "$preset" -Wno-dev > "/tmp/noonward-cmake-$$.log" 2>&1 || { cat "/tmp/noonward-cmake-$$.log"; return 1; }
   rm -f "/tmp/noonward-cmake-$$.log"
+  [ -e "build/$preset/.ninja_log" ] || echo "Building for the first time: about ten minutes on two cores."
+  local begun=$SECONDS
   cmake --build "build/$preset" ${1:+--target "$@"}
+  echo "Built in $(((SECONDS - begun) / 60)) min $(((SECONDS - begun) % 60)) s; $((SECONDS / 60)) min $((SECONDS % 60)) s in all."
 }

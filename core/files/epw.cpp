@@ -36,7 +36,7 @@ bool tooMany(const std::vector<std::string>& f) {
   return std::any_of(f.begin() + std::ptrdiff_t(std::min(columns, f.size())), f.end(), [](const std::string& s) { return s.find_first_not_of(" \t") != std::string::npos; });
 }
 
-std::string number(double v) {
+std::string fieldText(double v) {
   if (v == std::floor(v) && std::abs(v) < 1e15) return fmt::format("{:.0f}", v);
   return fmt::format("{}", v);
 }
@@ -150,16 +150,16 @@ std::string epwText(const Weather& w) {
       if (c == ',' || c == '\n' || c == '\r') c = ' ';
     return s;
   };
-  const auto degree = [](double v) { return number(std::round(degrees(v) * 1e7) / 1e7); };
+  const auto degree = [](double v) { return fieldText(std::round(degrees(v) * 1e7) / 1e7); };
   out += fmt::format("LOCATION,{},{},{},{},{},{},{},{},{}\r\n", clean(w.city), clean(w.region), clean(w.country),
                      clean(w.source), clean(w.station), degree(w.place.latitude), degree(w.place.longitude),
-                     number(w.utcOffset / 3600), number(w.place.elevation));
+                     fieldText(w.utcOffset / 3600), fieldText(w.place.elevation));
   for (const std::string& h : w.headers) out += h + "\r\n";
   for (const WeatherHour& h : w.hours) {
     out += fmt::format("{},{},{},{},{},{}", h.year, h.month, h.day, h.hour, h.minute, h.flags);
     for (std::size_t k = 0; k < weatherFieldCount; ++k) {
       out += ',';
-      out += std::isnan(h.values[k]) ? facts(WeatherField(k)).missing : number(h.values[k]);
+      out += std::isnan(h.values[k]) ? facts(WeatherField(k)).missing : fieldText(h.values[k]);
     }
     out += "\r\n";
   }

@@ -3,7 +3,7 @@
 namespace noonward {
 
 namespace {
-void put(std::string& out, std::uint32_t v) { out.append(reinterpret_cast<const char*>(&v), 4); }
+void putWord(std::string& out, std::uint32_t v) { out.append(reinterpret_cast<const char*>(&v), 4); }
 } // namespace
 
 std::string glbFile(const Json& root, const std::string& given) {
@@ -11,11 +11,11 @@ std::string glbFile(const Json& root, const std::string& given) {
   text.resize((text.size() + 3) / 4 * 4, ' ');
   data.resize((data.size() + 3) / 4 * 4, '\0');
   std::string out = "glTF";
-  put(out, 2);
-  put(out, std::uint32_t(12 + 8 + text.size() + 8 + data.size()));
-  put(out, std::uint32_t(text.size()));
+  putWord(out, 2);
+  putWord(out, std::uint32_t(12 + 8 + text.size() + 8 + data.size()));
+  putWord(out, std::uint32_t(text.size()));
   out += "JSON" + text;
-  put(out, std::uint32_t(data.size()));
+  putWord(out, std::uint32_t(data.size()));
   return out + std::string("BIN\0", 4) + data;
 }
 

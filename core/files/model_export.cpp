@@ -34,7 +34,7 @@ std::string length4(double v) {
   return t == "-0" ? "0" : t;
 }
 
-template <class T> void put(std::string& out, T v) {
+template <class T> void putRaw(std::string& out, T v) {
   static_assert(std::endian::native == std::endian::little);
   out.append(reinterpret_cast<const char*>(&v), sizeof v);
 }
@@ -55,14 +55,14 @@ std::string stl(const std::vector<Body>& bodies, std::size_t triangles) {
   std::string out(80, ' ');
   const std::string head = "binary STL, metres, z up";
   std::copy(head.begin(), head.end(), out.begin());
-  put(out, std::uint32_t(triangles));
+  putRaw(out, std::uint32_t(triangles));
   for (const Body& b : bodies)
     for (std::size_t t = 0; t < b.mesh->triangles.size(); ++t) {
       const Vec3 n = normalized(b.mesh->areaVector(t));
-      for (double v : {n.x, n.y, n.z}) put(out, float(v));
+      for (double v : {n.x, n.y, n.z}) putRaw(out, float(v));
       for (std::uint32_t k : b.mesh->triangles[t])
-        for (double v : {b.mesh->points[k].x, b.mesh->points[k].y, b.mesh->points[k].z}) put(out, float(v));
-      put(out, std::uint16_t(0));
+        for (double v : {b.mesh->points[k].x, b.mesh->points[k].y, b.mesh->points[k].z}) putRaw(out, float(v));
+      putRaw(out, std::uint16_t(0));
     }
   return out;
 }
@@ -95,12 +95,12 @@ std::string glb(const std::vector<Body>& bodies) {
     const std::size_t points = data.size();
     for (Vec3 p : b.mesh->points) {
       const float q[3] = {float(p.x), float(p.z), float(-p.y)};
-      for (float v : q) put(data, v);
+      for (float v : q) putRaw(data, v);
       box.add({double(q[0]), double(q[1]), double(q[2])});
     }
     const std::size_t indices = data.size();
     for (const Triangle& t : b.mesh->triangles)
-      for (std::uint32_t k : t) put(data, k);
+      for (std::uint32_t k : t) putRaw(data, k);
     views.push_back(Json{{"buffer", 0}, {"byteOffset", points}, {"byteLength", indices - points}, {"target", 34962}});
     views.push_back(Json{{"buffer", 0}, {"byteOffset", indices}, {"byteLength", data.size() - indices}, {"target", 34963}});
     accessors.push_back(Json{{"bufferView", views.size() - 2}, {"componentType", 5126}, {"count", b.mesh->points.size()}, {"type", "VEC3"}, {"min", Json::array({box.low.x, box.low.y, box.low.z})}, {"max", Json::array({box.high.x, box.high.y, box.high.z})}});

@@ -100,6 +100,8 @@ Imported withMesh(const Imported& i, std::shared_ptr<const Mesh> mesh) {
   return {std::move(mesh), content, i.move, i.turn, i.stretch};
 }
 
+std::string nameOf(const Element& e) { return e.name.empty() ? e.id.text() : e.name; }
+
 Box3 boxOf(const Element& e) {
   if (const Mass* m = e.mass()) {
     Box3 b;

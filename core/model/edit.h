@@ -20,6 +20,8 @@ void tiltPlate(Element& element, double angle);
 void setHeight(Element& element, double height);
 double heightOf(const Element& element);
 Box3 boxOf(const Element& element);
+/// Its name; its id where it has none.
+std::string nameOf(const Element& element);
 /// Another mesh in the same place, with nothing remembered of the old one.
 Imported withMesh(const Imported& imported, std::shared_ptr<const Mesh> mesh);
 /// Remembers a mend of its mesh, once.

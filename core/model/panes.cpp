@@ -19,12 +19,12 @@ std::pair<Vec3, Vec3> axesOf(Vec3 n) {
   return {along, cross(n, along)};
 }
 
-struct Rectangle {
+struct PaneRectangle {
   double u0, u1, v0, v1;
   double area() const { return std::max(0.0, u1 - u0) * std::max(0.0, v1 - v0); }
 };
-Rectangle seenAlong(const Pane& p, const std::pair<Vec3, Vec3>& axes, Vec3 zero) {
-  Rectangle r{1e300, -1e300, 1e300, -1e300};
+PaneRectangle seenAlong(const Pane& p, const std::pair<Vec3, Vec3>& axes, Vec3 zero) {
+  PaneRectangle r{1e300, -1e300, 1e300, -1e300};
   for (const Vec3& c : p.corners) {
     const double u = dot(c - zero, axes.first), v = dot(c - zero, axes.second);
     r = {std::min(r.u0, u), std::max(r.u1, u), std::min(r.v0, v), std::max(r.v1, v)};
@@ -84,7 +84,7 @@ std::vector<Pane> panesOf(const Element& e, const Mesh& m) {
     p.normal = normalized(normal);
     p.middle = middle * (1 / p.area);
     const auto [along, up] = axesOf(p.normal);
-    Rectangle r{1e300, -1e300, 1e300, -1e300};
+    PaneRectangle r{1e300, -1e300, 1e300, -1e300};
     for (std::uint32_t t : p.triangles)
       for (std::uint32_t k : m.triangles[t]) {
         const double u = dot(m.points[k] - p.middle, along), v = dot(m.points[k] - p.middle, up);
@@ -112,8 +112,8 @@ std::vector<Pane> singlePanes(std::vector<Pane> panes, std::size_t& doubled, std
     const double apart = std::abs(dot(b.middle - a.middle, a.normal));
     if (apart > mostBetweenPanes) return false;
     const auto axes = axesOf(a.normal);
-    const Rectangle r = seenAlong(a, axes, a.middle), s = seenAlong(b, axes, a.middle);
-    const Rectangle both{std::max(r.u0, s.u0), std::min(r.u1, s.u1), std::max(r.v0, s.v0), std::min(r.v1, s.v1)};
+    const PaneRectangle r = seenAlong(a, axes, a.middle), s = seenAlong(b, axes, a.middle);
+    const PaneRectangle both{std::max(r.u0, s.u0), std::min(r.u1, s.u1), std::max(r.v0, s.v0), std::min(r.v1, s.v1)};
     return both.area() > 0.5 * std::max(r.area(), s.area());
   };
   for (std::size_t i = 0; i < panes.size(); ++i) {
