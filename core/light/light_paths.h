@@ -14,6 +14,7 @@
 
 #include "core/light/light_scene.h"
 #include "core/light/patches.h"
+#include "core/light/ray_offset.h"
 #include "core/light/sampler.h"
 #include <cmath>
 #include <optional>
@@ -135,7 +136,7 @@ public:
     return p.area * std::max(0.05, dot(n, c) / r) * std::max(0.02, std::abs(dot(p.normal, c)) / r) / (r2 + 0.3 * p.area);
   }
 
-  static double offset(Vec3 p) { return 1e-4 + 4e-7 * std::max({std::abs(p.x), std::abs(p.y), std::abs(p.z)}); }
+  static double offset(Vec3 p) { return rayOffsetAt(p); }
 
 private:
   /// How likely each piece of an aim is taken from one place.

@@ -19,12 +19,13 @@ SunBand::SunBand(const SunPath& path, const Intervals& spans)
 
 void trianglesShade(const SweepBvh::Corner& t, Vec3 p, const SunPath& path, Interval span, Intervals& out) {
   const Vec3 a = t[0] - p, b = t[1] - p, c = t[2] - p;
-  const Vec3 bc = cross(b, c);
+  const Vec3 bc = cross(b, c), ca = cross(c, a), ab = cross(a, b);
   const double det = dot(a, bc);
-  if (det * det <= tolerance::edgeOn * tolerance::edgeOn * dot(a, a) * dot(b, b) * dot(c, c)) return; // seen edge-on
+  const Vec3 twice = bc + ca + ab; // its area vector, doubled: however small the triangle, what counts is how its plane lies
+  if (det * det <= tolerance::edgeOn * tolerance::edgeOn * dot(a, a) * dot(twice, twice)) return; // seen edge-on
   const double sign = det > 0 ? 1 : -1;
   // The sun is behind the triangle where it lies on the inner side of the three planes through p and an edge.
-  const SunPath::Side sides[3] = {path.side(bc * sign), path.side(cross(c, a) * sign), path.side(cross(a, b) * sign)};
+  const SunPath::Side sides[3] = {path.side(bc * sign), path.side(ca * sign), path.side(ab * sign)};
   for (const auto& s : sides)
     if (!path.mayBePositive(s)) return;
   Intervals first, second;

@@ -1,5 +1,6 @@
 #include "core/studies/sun_hours.h"
 #include "core/base/tolerances.h"
+#include "core/light/ray_offset.h"
 #include "core/base/weighted.h"
 #include <algorithm>
 #include <chrono>
@@ -170,6 +171,7 @@ void steppedSensor(const SunHoursInput& in, const SunSamples& samples, const Sen
     tally.add(run, in.leastStretch);
     run.clear();
   };
+  const Vec3 origin = s.position + s.normalVector() * rayOffsetAt(s.position);
   for (std::size_t b = 0; b < samples.blocks.size(); ++b) {
     Rays8 rays = samples.blocks[b];
     int any = 0;
@@ -178,7 +180,7 @@ void steppedSensor(const SunHoursInput& in, const SunSamples& samples, const Sen
       rays.active[i] = rays.active[i] && front > 0 ? -1 : 0;
       any |= rays.active[i];
     }
-    if (any) in.scene.hidden8(s.position, rays);
+    if (any) in.scene.hidden8(origin, rays);
     for (std::size_t i = 0; i < 8; ++i) {
       if (!rays.active[i] || rays.hidden[i]) continue;
       const SunSamples::Sample& sample = samples.samples[8 * b + i];

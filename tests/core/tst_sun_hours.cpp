@@ -71,6 +71,60 @@ Project town(unsigned seed, double latitude) {
 class TestSunHours : public QObject {
   Q_OBJECT
 private slots:
+  void aPointOnAWallSeesItsSun_data() {
+    QTest::addColumn<double>("far");
+    for (double far : {0.0, 100.0, 1000.0, 4000.0}) QTest::addRow("%g m from the origin", far) << far;
+  }
+  void aPointOnAWallSeesItsSun() { // given on the surface itself, as models have it; not a millimetre in front of it
+    QFETCH(double, far);
+    Project p = site(55.6);
+    const Vec2 along{std::cos(0.3), std::sin(0.3)}, out{along.y, -along.x}, corner{far, far}; // a wall that no axis follows
+    Outline o;
+    for (const auto& [u, v] : {std::pair{0.0, 0.0}, {10.0, 0.0}, {10.0, -8.0}, {0.0, -8.0}}) o.outer.push_back(corner + along * u + out * v);
+    build(p, o, 12);
+    const Vec2 at = corner + along * 3.7, off = at + out * 0.002;
+    points(p, {{{at.x, at.y, 6}, {out.x, out.y, 0}, ""}, {{off.x, off.y, 6}, {out.x, out.y, 0}, ""}});
+    SunHoursSettings s = day({2026, 4, 10});
+    const SunHoursResult r = run(p, s);
+    QVERIFY(r.hours[0] > 8);
+    QVERIFY(std::abs(r.hours[0] - r.hours[1]) * 3600 < 1);
+    s.counting = Counting::Stepped;
+    s.stepMinutes = 1;
+    const SunHoursResult stepped = run(p, s);
+    QVERIFY2(std::abs(stepped.hours[0] - r.hours[0]) < 2.5 / 60, qPrintable(QString("%1 of %2 h").arg(stepped.hours[0]).arg(r.hours[0])));
+  }
+
+  void aWallOfTinyTrianglesHidesAsALargeOneDoes() { // 0.4 mm each, seen from 100 m: what counts is how their plane lies
+    const auto hidden = [](int cells) {
+      Project p = site(55.6);
+      points(p, {{{0, 0, 0}, {0, 0, 1}, ""}});
+      const SunHoursSettings s = day({2026, 6, 21});
+      const auto in = sunHoursInput(p, {}, s);
+      const SunWindow w = sunWindows(*in)[0];
+      const Vec3 d = w.path.direction(43200), right = normalized(cross(d, Vec3{0, 0, 1})), up = cross(right, d), middle = d * 100;
+      auto mesh = std::make_shared<Mesh>();
+      for (int i = 0; i <= cells; ++i)
+        for (int k = 0; k <= cells; ++k) mesh->points.push_back(middle + right * (0.02 * (double(i) / cells - 0.5)) + up * (0.02 * (double(k) / cells - 0.5)));
+      const auto at = [&](int i, int k) { return std::uint32_t(i * (cells + 1) + k); };
+      for (int i = 0; i < cells; ++i)
+        for (int k = 0; k < cells; ++k) {
+          mesh->triangles.push_back({at(i, k), at(i + 1, k), at(i + 1, k + 1)});
+          mesh->triangles.push_back({at(i, k), at(i + 1, k + 1), at(i, k + 1)});
+        }
+      Imported i;
+      i.content = digestOf(*mesh);
+      i.mesh = std::move(mesh);
+      Element e;
+      e.id = {90};
+      e.shape = std::move(i);
+      const double whole = double(run(p, s).hours[0]);
+      p = withElement(std::move(p), e);
+      return 3600 * (whole - double(run(p, s).hours[0]));
+    };
+    const double by1 = hidden(1), by50 = hidden(50);
+    QVERIFY2(by1 > 1 && std::abs(by1 - by50) < 0.2, qPrintable(QString("%1 s by 2 triangles, %2 s by 5000").arg(by1).arg(by50)));
+  }
+
   void freeGroundHasTheWholeDay() {
     Project p = site(55.6);
     points(p, {{{0, 0, 0}, {0, 0, 1}, "a"}});
