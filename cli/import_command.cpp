@@ -15,7 +15,7 @@ namespace noonward::cli {
 
 namespace {
 
-struct Call {
+struct ImportCall {
   std::vector<std::string> models, codes;
   std::string project, out, unit, up, option, level, changes, role = "neighbour";
   std::optional<double> north;
@@ -32,7 +32,7 @@ Json findingsJson(const Findings& findings) {
   return list;
 }
 
-int runImport(const Call& c) {
+int runImport(const ImportCall& c) {
   const auto role = roleFromKey(c.role);
   if (!role) return complain("import: unknown role \"" + c.role + "\"", 2);
   std::optional<LengthUnit> unit;
@@ -97,7 +97,7 @@ int runImport(const Call& c) {
   return o ? 0 : complain(o.error().text(), 1);
 }
 
-int runMend(const Call& c) {
+int runMend(const ImportCall& c) {
   auto loaded = openProject(c.project);
   if (!loaded) return complain(loaded.error().text(), 1);
   Project p = std::move(loaded->project);
@@ -147,7 +147,7 @@ int runMend(const Call& c) {
   return anyStops(left) ? 1 : 0;
 }
 
-int runExport(const Call& c) {
+int runExport(const ImportCall& c) {
   if (c.out.empty() && c.changes.empty()) return complain("export: say --out FILE, --changes FILE or both", 2);
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
@@ -172,7 +172,7 @@ int runExport(const Call& c) {
 } // namespace
 
 void addImport(CLI::App& app, Session& session) {
-  auto c = std::make_shared<Call>();
+  auto c = std::make_shared<ImportCall>();
   auto* import = app.add_subcommand("import", "Look at models, or bring them into a project");
   import->add_option("models", c->models, "OBJ, STL, PLY, glTF, DAE, 3DS, DXF, IFC, gbXML, CityJSON, GeoJSON, height grid (ASC)")->required();
   import->add_option("--project", c->project, "bring them into this project");

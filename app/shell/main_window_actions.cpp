@@ -49,7 +49,7 @@ void MainWindow::buildActions() {
                                             site_->loadWeather(f);
                                           }); });
   add("Bring a model", QKeySequence("Ctrl+I"), [this] {
-    pickFile("Bring a model", "Models (*.obj *.stl *.ply *.gltf *.glb *.dae *.3ds *.dxf *.ifc *.xml *.gbxml *.json *.geojson *.asc *.grd);;All files (*)", [this](const QString& f) { loadModel(f); });
+    pickFile("Bring a model", "Models (*.obj *.stl *.ply *.gltf *.glb *.dae *.3ds *.dxf *.ifc *.xml *.gbxml *.gml *.json *.geojson *.asc *.grd);;All files (*)", [this](const QString& f) { loadModel(f); });
   });
   add("Lay a picture to trace over", {}, [this] {
     pickFile("Lay a picture to trace over", "Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.webp *.bmp *.gif);;All files (*)", [this](const QString& f) { layPicture(f); });

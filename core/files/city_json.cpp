@@ -3,8 +3,7 @@
 
 #include "core/base/json.h"
 #include "core/base/words.h"
-#include "core/files/mesh_files.h"
-#include "core/geometry/mesh_build.h"
+#include "core/files/city_parts.h"
 #include <cmath>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -14,7 +13,7 @@ namespace noonward {
 
 namespace {
 
-struct Reader {
+struct CityJsonReader {
   const Json& root;
   const std::string& file;
   const std::string level; ///< wanted; empty: the finest
@@ -24,20 +23,8 @@ struct Reader {
   std::size_t uncut = 0, badIndices = 0, templates = 0, otherLevel = 0;
   std::string firstBad;
 
-  static std::optional<Role> roleOf(const std::string& kind) {
-    if (kind.starts_with("Building")) return Role::Neighbour;
-    if (kind == "TINRelief" || kind == "LandUse" || kind == "Road" || kind == "Railway" || kind == "TransportSquare" || kind == "WaterBody" || kind == "Waterway" || kind == "TransportationComplex") return Role::Ground;
-    if (kind == "PlantCover" || kind == "SolitaryVegetationObject") return Role::Planting;
-    if (kind.starts_with("Bridge") || kind.starts_with("Tunnel") || kind == "OtherConstruction" || kind == "GenericCityObject" || kind == "+GenericCityObject") return Role::Neighbour;
-    return {};
-  }
-
-  struct Gathered {
-    Mesh solid, glass;
-  };
-
   /// One polygon with its holes; `kind` of its surface.
-  void surface(const Json& rings, const std::string& kind, Gathered& into, const std::string& who) {
+  void surface(const Json& rings, const std::string& kind, CityObject& into, const std::string& who) {
     if (!rings.is_array()) return;
     std::vector<std::vector<Vec3>> polygon;
     for (const Json& r : rings) {
@@ -51,18 +38,11 @@ struct Reader {
         polygon.back().push_back(points[i.get<std::size_t>()]);
       }
     }
-    const bool glass = kind == "Window" || kind == "Door";
-    Mesh& mesh = glass ? into.glass : into.solid;
-    const auto face = std::uint32_t(mesh.faceGroup.size());
-    if (!addPolygon(mesh, polygon, face)) {
-      ++uncut;
-      return;
-    }
-    mesh.faceGroup.push_back(kind);
+    if (!into.face(polygon, kind)) ++uncut;
   }
 
   /// Boundaries nest deeper the more a geometry holds; values of semantics nest alike, one level less.
-  void walk(const Json& boundaries, int depth, const Json* values, const Json& surfaces, Gathered& into, const std::string& who) {
+  void walk(const Json& boundaries, int depth, const Json* values, const Json& surfaces, CityObject& into, const std::string& who) {
     if (!boundaries.is_array()) return;
     for (std::size_t k = 0; k < boundaries.size(); ++k) {
       const Json* value = values && values->is_array() && k < values->size() ? &(*values)[k] : nullptr;
@@ -123,7 +103,7 @@ struct Reader {
       }
     if (!level.empty() && has) finest = std::atof(level.c_str());
     else if (!level.empty() && finest > -2) ++otherLevel; // what has none of it keeps its finest
-    Gathered into;
+    CityObject into;
     for (const Json& g : o["geometry"]) {
       if (!g.is_object() || textOf(g, "type") == "GeometryInstance" || detailOf(g) != finest || !g.contains("boundaries")) continue;
       const std::string type = textOf(g, "type");
@@ -136,18 +116,8 @@ struct Reader {
     }
     std::string name = id;
     if (o.contains("attributes") && !textOf(o["attributes"], "name").empty()) name = textOf(o["attributes"], "name") + " (" + id + ")";
-    const auto add = [&](Mesh& mesh, const std::string& called, std::optional<Role> role) {
-      if (mesh.triangles.empty()) return;
-      std::size_t dropped = 0;
-      const std::vector<std::string> groups = std::move(mesh.faceGroup);
-      Mesh own = withOwnPoints(mesh.points, mesh, dropped);
-      if (own.triangles.empty()) return;
-      own.faceGroup = groups;
-      model.parts.push_back({called, std::move(own), kind, role, 0});
-    };
     const std::optional<Role> stated = o.contains("attributes") ? roleFromKey(textOf(o["attributes"], "role")) : std::nullopt;
-    add(into.solid, name, stated ? stated : roleOf(kind));
-    add(into.glass, name + ", windows and doors", Role::Glazing);
+    into.putInto(model, name, kind, stated ? stated : roleOfCityObject(kind));
   }
 };
 
@@ -156,14 +126,14 @@ struct Reader {
 Expected<Model> parseCityJson(std::string_view text, const std::string& file, const ReadWish& wish) {
   const auto read = parseJson(text, file);
   if (!read) return tl::unexpected(read.error());
-  if (!read->is_object() || Reader::textOf(*read, "type") != "CityJSON") return fail("This is no CityJSON: \"type\": \"CityJSON\" is expected at its head.", file);
-  Reader r{*read, file, wish.level, {}, {}, {}};
+  if (!read->is_object() || CityJsonReader::textOf(*read, "type") != "CityJSON") return fail("This is no CityJSON: \"type\": \"CityJSON\" is expected at its head.", file);
+  CityJsonReader r{*read, file, wish.level, {}, {}, {}};
   if (const Outcome o = r.vertices(); !o) return tl::unexpected(o.error());
   if (!read->contains("CityObjects") || !(*read)["CityObjects"].is_object()) return fail("The list \"CityObjects\" is missing.", file);
   r.model.file = file;
   r.model.statedUnit = LengthUnit::Metre;
   r.model.statedZUp = true;
-  if (read->contains("metadata")) r.model.geo.system = Reader::textOf((*read)["metadata"], "referenceSystem");
+  if (read->contains("metadata")) r.model.geo.system = CityJsonReader::textOf((*read)["metadata"], "referenceSystem");
   for (const auto& [id, o] : (*read)["CityObjects"].items()) r.object(id, o);
   if (r.model.parts.empty()) return fail(r.badIndices > 0 ? "Nothing can be read: " + r.firstBad + "." : "The model has no faces.", file);
   r.model.levels.assign(r.levels.begin(), r.levels.end()); // "0", "1", "1.2", "2": as text they sort alike

@@ -7,6 +7,7 @@
 #include "core/files/mesh_files.h"
 #include "core/files/save_file.h"
 #include "core/geometry/mesh_build.h"
+#include "core/geometry/plan_cut.h"
 #include <algorithm>
 #include <charconv>
 #include <cmath>
@@ -79,9 +80,9 @@ struct Block {
   std::vector<Entity> entities;
 };
 
-class Reader {
+class DxfReader {
 public:
-  Reader(std::string_view text, const std::string& file) : text_(text), file_(file) {}
+  DxfReader(std::string_view text, const std::string& file) : text_(text), file_(file) {}
 
   Expected<Model> read() {
     if (text_.find('\0') != std::string_view::npos) return fail("This is a drawing in binary form; only the text form of DXF can be read. Save it as text.", file_);
@@ -301,11 +302,53 @@ private:
       if (checkOutline(o.outline).fault == OutlineFault::None) return model_.outlines.push_back(std::move(o));
       if (thickness == 0) return void(++crossed_);
     }
-    if (thickness == 0) return void(closed ? ++crossed_ : ++passed_["open POLYLINE"]);
+    if (thickness == 0 && !closed && level)
+      for (std::size_t i = 0; i + 1 < ring.size(); ++i) loose(ring[i], ring[i + 1], elevation, frame);
+    if (thickness == 0) return void(closed ? ++crossed_ : level ? 0 : ++passed_["open POLYLINE"]);
     for (std::size_t i = 0; i + (closed ? 0 : 1) < ring.size(); ++i) {
       const Vec2 a = ring[i], b = ring[(i + 1) % ring.size()];
       face(layer, {{a.x, a.y, elevation}, {b.x, b.y, elevation}, {b.x, b.y, elevation + thickness}, {a.x, a.y, elevation + thickness}}, frame);
     }
+  }
+
+  /// A line of a plan, which may close a room together with others.
+  void loose(Vec2 a, Vec2 b, double elevation, const Frame& frame) {
+    const Vec3 from = frame({a.x, a.y, elevation}), to = frame({b.x, b.y, elevation});
+    if (finite(from) && finite(to)) loose_.push_back({xy(from), xy(to)});
+  }
+
+  /// What the loose lines of a plan close off: rooms to trace over. Walls between two lines are too narrow to be one.
+  void regions() {
+    constexpr std::size_t mostLines = 20'000, mostRegions = 2'000;
+    constexpr double gap = 0.02, leastArea = 1, leastWidth = 0.5; // m, m², m
+    if (loose_.size() < 3) return void(loose_.empty() ? 0 : passed_["loose line"] += loose_.size());
+    if (loose_.size() > mostLines) return void(passed_["loose line"] += loose_.size());
+    Box3 box;
+    for (const CutLine& l : loose_) box.add({l.a.x, l.a.y, 0}), box.add({l.b.x, l.b.y, 0});
+    const double largest = std::max(box.size().x, box.size().y);
+    const double metre = model_.statedUnit ? metresPer(*model_.statedUnit) : largest > 4000 ? 0.001 : 1;
+    const Vec2 low = xy(box.low);
+    std::vector<CutLine> lines;
+    for (const CutLine& l : loose_) lines.push_back({(l.a - low) * metre, (l.b - low) * metre});
+    const auto closed = largest * metre < 1e5 ? regionsBetween(lines, gap) : Expected<std::vector<Outline>>(std::vector<Outline>{});
+    std::size_t n = 0;
+    if (closed)
+      for (Outline o : *closed) {
+        double round = 0;
+        for (std::size_t i = 0; i < o.outer.size(); ++i) round += length(o.outer[(i + 1) % o.outer.size()] - o.outer[i]);
+        if (area(o) < leastArea || 2 * area(o) / round < leastWidth || ++n > mostRegions) continue;
+        ModelOutline out;
+        out.layer = "closed by lines";
+        const auto back = [&](Ring& ring) {
+          for (Vec2& q : ring) q = q * (1 / metre) + low;
+        };
+        back(o.outer);
+        for (Ring& h : o.holes) back(h);
+        out.outline = std::move(o);
+        model_.outlines.push_back(std::move(out));
+      }
+    if (n == 0) passed_["loose line"] += loose_.size();
+    else model_.notes.push_back(counted(std::min(n, mostRegions), "region is", "regions are") + fmt::format(" closed by {} loose lines, and offered to trace over.", loose_.size()));
   }
 
   /// Texts on layers named after rooms: small outlines called so, which name the rooms that are traced around them.
@@ -370,6 +413,11 @@ private:
         line(e, std::move(corners), wholeOf(e.pairs, 70) & 1, realOf(e.pairs, 38), layer, frame.of(axesOf(e.pairs)));
       } else if (e.kind == "TEXT" || e.kind == "MTEXT") {
         words(e, layer, frame);
+      } else if (e.kind == "LINE") {
+        const Vec3 a = pointOf(e.pairs, 10), b = pointOf(e.pairs, 11);
+        if (const double thickness = realOf(e.pairs, 39); thickness != 0) face(layer, {a, b, b + Vec3{0, 0, thickness}, a + Vec3{0, 0, thickness}}, frame);
+        else if (std::abs(a.z - b.z) <= 1e-6 * (std::abs(a.x - b.x) + std::abs(a.y - b.y))) loose(xy(a), xy(b), a.z, frame);
+        else ++passed_["LINE in space"];
       } else if (e.kind == "INSERT") {
         insert(e, layer, frame, depth);
       } else if (e.kind != "SEQEND" && e.kind != "ATTRIB" && e.kind != "VERTEX") {
@@ -412,6 +460,7 @@ private:
       findFaces(own);
       model_.parts.push_back({layer, std::move(own), layer, {}, 0});
     }
+    regions();
     std::map<std::string, int> count;
     for (ModelOutline& o : model_.outlines) o.name = fmt::format("{} outline {}", o.layer, ++count[o.layer]);
     const auto note = [&](std::size_t n, const char* one, const char* more, const char* rest) {
@@ -449,6 +498,7 @@ private:
   std::vector<Entity> entities_;
   std::vector<std::string> open_; ///< blocks being placed
   std::map<std::string, Mesh> meshes_; ///< by layer
+  std::vector<CutLine> loose_; ///< file units
   std::map<std::string, std::size_t> passed_;
   std::vector<ModelOutline> texts_;
   std::map<std::string, int> named_;
@@ -460,6 +510,6 @@ private:
 
 } // namespace
 
-Expected<Model> parseDxf(std::string_view text, const std::string& file) { return Reader(text, file).read(); }
+Expected<Model> parseDxf(std::string_view text, const std::string& file) { return DxfReader(text, file).read(); }
 
 } // namespace noonward

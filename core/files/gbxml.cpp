@@ -5,12 +5,12 @@
 #include "core/base/words.h"
 #include "core/files/mesh_files.h"
 #include "core/files/save_file.h"
+#include "core/files/xml.h"
 #include "core/geometry/mesh_build.h"
 #include "core/geometry/plan_cut.h"
 #include <algorithm>
 #include <cmath>
 #include <map>
-#include <pugixml.hpp>
 #include <set>
 
 namespace noonward {
@@ -108,13 +108,9 @@ void addSpaces(Model& model, const std::map<std::string, SpaceFloor>& spaces) {
 
 Expected<Model> parseGbXml(std::string_view text, const std::string& file) {
   pugi::xml_document document;
-  const pugi::xml_parse_result read = document.load_buffer(text.data(), text.size()); // knows UTF-16 and Latin-1 by their heads
-  if (!read) {
-    const auto at = std::min<std::size_t>(std::size_t(std::max<std::ptrdiff_t>(0, read.offset)), text.size());
-    return fail(fmt::format("This is no sound XML: {}.", read.description()), fmt::format("{}:{}", file, 1 + std::count(text.begin(), text.begin() + std::ptrdiff_t(at), '\n')));
-  }
+  if (const Outcome o = openXml(document, text, file); !o) return tl::unexpected(o.error());
   const pugi::xml_node root = document.child("gbXML");
-  if (!root) return fail("This is no gbXML: its first element is not called so.", file);
+  if (!root) return fail(fmt::format("This is no gbXML: its first element is called \"{}\".", std::string(document.document_element().name()).substr(0, 60)), file);
   Model model;
   model.file = file;
   model.statedZUp = true;

@@ -70,6 +70,9 @@ Expected<Model> parseDxf(std::string_view text, const std::string& file);
 Expected<Model> parseCityJson(std::string_view text, const std::string& file, const ReadWish& wish = {});
 /// Footprints with a height property; degrees are laid on a plane that touches the Earth in their middle.
 Expected<Model> parseGeoJson(std::string_view text, const std::string& file);
+/// CityGML 2 and 3: buildings, their parts and installations, bridges and relief by their finest faces; kinds of surfaces as roles,
+/// windows and doors apart. `wish.level`: "1", "2", …
+Expected<Model> parseCityGml(std::string_view text, const std::string& file, const ReadWish& wish = {});
 /// gbXML: surfaces with their kinds as roles and their openings cut out, glass and shading apart; place, north and units.
 Expected<Model> parseGbXml(std::string_view text, const std::string& file);
 /// Terrain as a grid of heights (ESRI ASCII), as a mesh through the middles of its cells.

@@ -32,7 +32,8 @@ Expected<Model> readByKind(const std::filesystem::path& path, RunControl* contro
   using Parse = Expected<Model> (*)(std::string_view, const std::string&);
   const std::map<std::string, Parse> own{{".obj", parseObj}, {".stl", parseStl}, {".ply", parsePly}, {".dxf", parseDxf}, {".geojson", parseGeoJson}, {".asc", parseHeightGrid}, {".grd", parseHeightGrid}, {".xml", parseGbXml}, {".gbxml", parseGbXml}};
   const bool json = kind == ".json" || kind == ".cityjson";
-  if (json || own.contains(kind)) {
+  const bool xml = kind == ".xml" || kind == ".gml" || kind == ".citygml";
+  if (json || xml || own.contains(kind)) {
     auto bytes = loadFile(path);
     if (!bytes) return tl::unexpected(bytes.error());
     content = digestOf(*bytes);
@@ -49,6 +50,7 @@ Expected<Model> readByKind(const std::filesystem::path& path, RunControl* contro
       }
       return model;
     }
+    if (xml && (kind != ".xml" || std::string_view(*bytes).substr(0, 4096).find("CityModel") != std::string_view::npos)) return parseCityGml(*bytes, name, wish);
     if (!json) return own.at(kind)(*bytes, name);
     // "model.json" may be either; what it says of itself decides.
     const auto says = [&](std::string_view word) { return bytes->find(word) != std::string::npos; };
@@ -56,7 +58,7 @@ Expected<Model> readByKind(const std::filesystem::path& path, RunControl* contro
   }
   if (kind == ".gltf" || kind == ".glb" || kind == ".dae" || kind == ".3ds") return readForeign(path, kind, control);
   if (kind == ".ifc") return readIfc(path, control);
-  return fail(fmt::format("Models of the kind \"{}\" can't be read. OBJ, STL, PLY, glTF, DAE, 3DS, DXF, IFC, gbXML, CityJSON, GeoJSON and height grids (ASC) can.", kind), name);
+  return fail(fmt::format("Models of the kind \"{}\" can't be read. OBJ, STL, PLY, glTF, DAE, 3DS, DXF, IFC, gbXML, CityJSON, CityGML, GeoJSON and height grids (ASC) can.", kind), name);
 }
 
 /// The one border for every reader: whatever a file calls things goes on as UTF-8.
