@@ -303,6 +303,73 @@ Mesh patched(const Mesh& m, std::size_t& added, double largest) {
   return out;
 }
 
+std::vector<std::uint32_t> piecesOf(const Mesh& m) {
+  const std::vector<std::uint32_t> first = firstOfEach(m.points, tolerance::weld);
+  std::vector<std::uint32_t> root(m.points.size());
+  std::iota(root.begin(), root.end(), 0u);
+  const auto find = [&](std::uint32_t i) {
+    while (root[i] != i) i = root[i] = root[root[i]];
+    return i;
+  };
+  for (const Triangle& t : m.triangles)
+    for (int k : {1, 2}) {
+      const std::uint32_t a = find(first[t[0]]), b = find(first[t[k]]);
+      root[std::max(a, b)] = std::min(a, b);
+    }
+  std::vector<std::uint32_t> number(m.points.size(), none), out;
+  std::uint32_t n = 0;
+  out.reserve(m.triangles.size());
+  for (const Triangle& t : m.triangles) {
+    std::uint32_t& of = number[find(first[t[0]])];
+    if (of == none) of = n++;
+    out.push_back(of);
+  }
+  return out;
+}
+
+namespace {
+std::vector<Box3> boxesOf(const Mesh& m, const std::vector<std::uint32_t>& piece) {
+  std::vector<Box3> out(piece.empty() ? 0 : *std::max_element(piece.begin(), piece.end()) + 1);
+  for (std::size_t t = 0; t < piece.size(); ++t)
+    for (std::uint32_t v : m.triangles[t]) out[piece[t]].add(m.points[v]);
+  return out;
+}
+bool isBody(const Box3& b) {
+  constexpr double least = 2; // m
+  const Vec3 s = b.size();
+  return s.x >= least && s.y >= least && s.z >= least;
+}
+} // namespace
+
+std::vector<std::uint32_t> bodiesOf(const Mesh& m) {
+  const std::vector<std::uint32_t> piece = piecesOf(m);
+  const std::vector<Box3> boxes = boxesOf(m, piece);
+  std::vector<std::uint32_t> bodies;
+  for (std::uint32_t k = 0; k < boxes.size(); ++k)
+    if (isBody(boxes[k])) bodies.push_back(k);
+  if (bodies.size() < 2) return {};
+  const auto ground = [&](std::uint32_t k) { return boxes[k].size().x * boxes[k].size().y; };
+  std::stable_sort(bodies.begin(), bodies.end(), [&](std::uint32_t a, std::uint32_t b) { return ground(a) > ground(b); });
+  const auto apart = [](const Box3& b, Vec3 q) { // m, seen from above
+    const double x = std::max({b.low.x - q.x, 0.0, q.x - b.high.x}), y = std::max({b.low.y - q.y, 0.0, q.y - b.high.y});
+    return std::hypot(x, y);
+  };
+  std::vector<std::uint32_t> bodyOf(boxes.size(), none);
+  for (std::uint32_t i = 0; i < bodies.size(); ++i) bodyOf[bodies[i]] = i;
+  for (std::uint32_t k = 0; k < boxes.size(); ++k) {
+    if (bodyOf[k] != none) continue;
+    std::uint32_t best = 0;
+    double least = 1e300;
+    for (std::uint32_t i = std::uint32_t(bodies.size()); i-- > 0;) // of several that hold it the smallest
+      if (const double d = apart(boxes[bodies[i]], boxes[k].center()); d < least) least = d, best = i;
+    bodyOf[k] = best;
+  }
+  std::vector<std::uint32_t> out;
+  out.reserve(piece.size());
+  for (std::uint32_t k : piece) out.push_back(bodyOf[k]);
+  return out;
+}
+
 MeshHealth examine(const Mesh& m) {
   MeshHealth out;
   const Shapes s(m);
@@ -331,17 +398,29 @@ MeshHealth examine(const Mesh& m) {
       if (c > 2) edges += 1.0 / c;
     out.tangledEdges = std::size_t(std::lround(edges));
   }
+  std::size_t touching = 0;
   if (out.openEdges > 0 && m.triangles.size() <= mostWelded) {
+    // Edges that lie on each other exactly, one of them in two pieces: no light comes between them. They are taken as joined.
+    const Mesh together = welded(m, tolerance::weld, touching);
+    if (touching > 0) {
+      const MeshHealth rest = examine(together);
+      out.openEdges = rest.openEdges, out.openAt = rest.openAt;
+      out.gaps = rest.gaps, out.gapAt = rest.gapAt;
+      out.holes = rest.holes, out.holeAt = rest.holeAt, out.largestHole = rest.largestHole;
+    }
+  }
+  if (touching == 0 && out.openEdges > 0 && m.triangles.size() <= mostWelded) {
     std::size_t joined = 0;
     const Mesh closer = welded(m, gapTolerance, joined);
     if (joined > 0)
       if (const std::size_t left = openEdgesOf(closer); left < out.openEdges) out.gaps = out.openEdges - left, out.gapAt = out.openAt;
   }
-  if (out.openEdges > 0 && out.gaps == 0)
+  if (touching == 0 && out.openEdges > 0 && out.gaps == 0)
     for (const Hole& h : holesIn(s, e, largestPatch)) {
       if (out.holes++ == 0) out.holeAt = m.points[h.ring.front()];
       out.largestHole = std::max(out.largestHole, h.area);
     }
+  for (const Box3& b : boxesOf(m, piecesOf(m))) out.bodies += isBody(b);
   const std::vector<bool> turn = toTurn(s, e, leftOut);
   for (std::size_t t = 0; t < turn.size(); ++t)
     if (turn[t] && out.flipped++ == 0) out.flippedAt = s.middle(t);

@@ -20,6 +20,7 @@ struct MeshHealth {
   std::size_t gaps = 0;        ///< open edges that meet within gapTolerance; not looked for in very large meshes
   std::size_t holes = 0;       ///< flat rings of open edges, see holesOf()
   double largestHole = 0;      ///< m²
+  std::size_t bodies = 0;      ///< pieces that hang together by their corners and are 2 m high and wide at least
   std::optional<Vec3> gapAt, holeAt;
   std::optional<Vec3> openAt, tangledAt, flippedAt, duplicateAt; ///< the first place of each
   bool closed() const { return openEdges == 0; }
@@ -40,6 +41,12 @@ Mesh welded(const Mesh& mesh, double tolerance, std::size_t& joined);
 
 inline constexpr double gapTolerance = 0.005; ///< m
 inline constexpr double largestPatch = 4;     ///< m², a larger hole is taken for meant
+
+/// For each triangle the piece it belongs to, 0…: pieces hang together by their corners.
+std::vector<std::uint32_t> piecesOf(const Mesh& mesh);
+/// The largest first: which pieces stand for a building each, 2 m high and wide at least; all smaller pieces go with the body whose
+/// box they lie in or nearest to. For each triangle the number of its body; empty where there are fewer than two.
+std::vector<std::uint32_t> bodiesOf(const Mesh& mesh);
 
 /// A ring of open edges, flat within gapTolerance, in a mesh that is closed all but for a few edges in a hundred.
 struct Hole {

@@ -1,5 +1,6 @@
 #include "core/model/check_source.h"
 #include "core/base/words.h"
+#include "core/geometry/mesh_build.h"
 #include "core/geometry/skins.h"
 #include "core/geometry/thinning.h"
 #include "core/model/closed_glass.h"
@@ -16,8 +17,6 @@ namespace noonward {
 namespace {
 
 constexpr double leastFloor = 0.5; ///< m²
-
-std::string nameOf(const Element& e) { return e.name.empty() ? e.id.text() : e.name; }
 
 const Mesh* meshOf(const Element& e) { return e.imported() && e.imported()->mesh ? e.imported()->mesh.get() : nullptr; }
 
@@ -168,6 +167,55 @@ void checkSkins(const Project& p, bool quick, Findings& out) {
   out.push_back(std::move(f));
 }
 
+constexpr std::size_t leastBodies = 3;
+
+/// One mesh that holds many buildings: none of them can be marked, judged or left out by itself.
+void checkCity(const Project& p, bool quick, Findings& out) {
+  for (const ElementPtr& e : p.elements) {
+    const Mesh* m = meshOf(*e);
+    if (!m || !e->counted || (e->role != Role::Building && e->role != Role::Neighbour)) continue;
+    const MeshHealth* h = quick ? e->imported()->health->ifKnown() : &e->imported()->health->of(*m);
+    if (!h || h->bodies < leastBodies) continue;
+    out.push_back({Rank::WorthKnowing, "mesh.city", fmt::format("\"{}\" holds {} separate bodies in one mesh.", nameOf(*e), h->bodies), 1, {e->id.value}, "element.split", "Make a part of each"});
+  }
+}
+
+/// A part for each body; the mesh itself stays, as what stands for them no longer.
+Project withBodies(Project p, const std::vector<ElementId>& ids) {
+  for (ElementId id : ids) {
+    const ElementPtr whole = p.element(id);
+    const Imported* i = whole ? whole->imported() : nullptr;
+    const std::vector<std::uint32_t> body = i && i->mesh ? bodiesOf(*i->mesh) : std::vector<std::uint32_t>{};
+    if (body.empty()) continue;
+    const std::uint32_t n = *std::max_element(body.begin(), body.end()) + 1;
+    std::vector<Mesh> meshes(n);
+    for (std::size_t t = 0; t < body.size(); ++t) {
+      meshes[body[t]].triangles.push_back(i->mesh->triangles[t]);
+      meshes[body[t]].face.push_back(i->mesh->faceOf(t));
+    }
+    for (std::uint32_t k = 0; k < n; ++k) {
+      std::size_t dropped = 0;
+      auto own = std::make_shared<Mesh>(withOwnPoints(i->mesh->points, meshes[k], dropped));
+      if (own->triangles.empty()) continue;
+      if (i->mesh->face.empty()) own->face.clear();
+      else own->faceGroup = i->mesh->faceGroup;
+      Element e = *whole;
+      e.id = ElementId::fresh();
+      e.name = fmt::format("{} {}", nameOf(*whole), k + 1);
+      e.source.clear(); // it no longer follows the file
+      const Digest content = digestOf(*own);
+      e.shape = Imported{std::move(own), content, i->move, i->turn, i->stretch};
+      p.elements.push_back(std::make_shared<const Element>(std::move(e)));
+    }
+    p = withEdited(std::move(p), {id}, [](Element& e) {
+      e.counted = false;
+      e.ghost = true;
+      noteMend(e, splitMend);
+    });
+  }
+  return p;
+}
+
 void offerTrace(const Project& p, Findings& out) {
   if (!p.rooms.empty()) return;
   bool walls = false, glass = false;
@@ -232,6 +280,7 @@ void checkSources(const Project& p, bool quick, Findings& out) {
   checkParts(p, out);
   checkClosedGlass(p, quick, out);
   checkSkins(p, quick, out);
+  checkCity(p, quick, out);
   offerTrace(p, out);
 }
 
@@ -247,6 +296,7 @@ std::optional<Expected<Project>> mendSource(const Project& p, const Finding& f) 
     return open;
   }
   if (f.mend == "floor.small") return withEdited(p, ids, [](Element& e) { e.role = Role::Wall; });
+  if (f.mend == splitMend) return withBodies(p, ids);
   if (f.mend == "model.trace") {
     const auto t = traceModel(p, {});
     if (!t) return Expected<Project>(tl::unexpected(t.error()));

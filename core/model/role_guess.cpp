@@ -27,8 +27,9 @@ constexpr Word words[] = {
     {"tree", Role::Planting}, {"trees", Role::Planting}, {"planting", Role::Planting}, {"vegetation", Role::Planting}, {"plant", Role::Planting}, {"plants", Role::Planting}, {"baum", Role::Planting}, {"bäume", Role::Planting}, {"baeume", Role::Planting}, {"arbre", Role::Planting}, {"arbol", Role::Planting}, {"árbol", Role::Planting}, {"albero", Role::Planting}, {"alberi", Role::Planting}, {"boom", Role::Planting}, {"bomen", Role::Planting}, {"trae", Role::Planting}, {"træ", Role::Planting}, {"träd", Role::Planting}, {"drzewo", Role::Planting}, {"hedge", Role::Planting}, {"hecke", Role::Planting},
     {"context", Role::Neighbour}, {"neighbour", Role::Neighbour}, {"neighbor", Role::Neighbour}, {"surroundings", Role::Neighbour}, {"umgebung", Role::Neighbour}, {"nachbar", Role::Neighbour}, {"voisin", Role::Neighbour}, {"entorno", Role::Neighbour}, {"contesto", Role::Neighbour}, {"omgeving", Role::Neighbour}, {"nabo", Role::Neighbour}, {"granne", Role::Neighbour}, {"existing", Role::Neighbour},
     {"furniture", Role::Ignore}, {"moebel", Role::Ignore}, {"möbel", Role::Ignore}, {"mobilier", Role::Ignore}, {"mobiliario", Role::Ignore}, {"muebles", Role::Ignore}, {"arredi", Role::Ignore}, {"meubilair", Role::Ignore}, {"moebler", Role::Ignore}, {"møbler", Role::Ignore}, {"meble", Role::Ignore}, {"people", Role::Ignore}, {"entourage", Role::Ignore}, {"annotation", Role::Ignore}, {"dimensions", Role::Ignore}, {"cars", Role::Ignore}};
+} // namespace
 
-std::string lowered(const std::string& s) {
+std::string smallLetters(const std::string& s) {
   std::string out = s;
   for (std::size_t i = 0; i < out.size(); ++i) {
     const auto c = static_cast<unsigned char>(out[i]);
@@ -42,23 +43,27 @@ std::string lowered(const std::string& s) {
   return out;
 }
 
+namespace {
 bool letter(char c) { return std::isalpha(static_cast<unsigned char>(c)) || static_cast<unsigned char>(c) >= 128; }
+} // namespace
 
-const Word* found(const std::string& text) {
-  const std::string t = lowered(text);
-  const Word* best = nullptr;
-  for (const Word& w : words) {
-    const std::string word = w.text;
-    for (std::size_t at = t.find(word); at != std::string::npos; at = t.find(word, at + 1)) {
-      const bool opens = at == 0 || !letter(t[at - 1]), closes = at + word.size() == t.size() || !letter(t[at + word.size()]);
-      // In one-word languages the thing itself stands last ("Innenwand", "Dachfenster"), and a plural may follow.
-      if (word.size() <= 4 ? opens && closes : true)
-        if (!best || word.size() > std::string(best->text).size()) best = &w;
-    }
+bool saysWord(const std::string& text, const std::string& word) {
+  for (std::size_t at = text.find(word); at != std::string::npos; at = text.find(word, at + 1)) {
+    const bool opens = at == 0 || !letter(text[at - 1]), closes = at + word.size() == text.size() || !letter(text[at + word.size()]);
+    // In one-word languages the thing itself stands last ("Innenwand", "Dachfenster"), and a plural may follow.
+    if (word.size() > 4 || (opens && closes)) return true;
   }
-  return best;
+  return false;
 }
 
+namespace {
+const Word* found(const std::string& text) {
+  const std::string t = smallLetters(text);
+  const Word* best = nullptr;
+  for (const Word& w : words)
+    if (saysWord(t, w.text) && (!best || std::string_view(w.text).size() > std::string_view(best->text).size())) best = &w;
+  return best;
+}
 } // namespace
 
 RoleGuess guessRole(const RoleHint& h, Role fallback) {

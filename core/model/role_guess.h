@@ -21,4 +21,9 @@ struct RoleGuess {
 /// `fallback`: where nothing says anything. Words of English, German, French, Spanish, Italian, Dutch, Danish, Swedish, Polish.
 RoleGuess guessRole(const RoleHint& hint, Role fallback);
 
+/// With small letters, those with accents too.
+std::string smallLetters(const std::string& text);
+/// Does a text of small letters hold a word? Words of up to four letters count only where they stand alone.
+bool saysWord(const std::string& text, const std::string& word);
+
 } // namespace noonward

@@ -1,5 +1,6 @@
 // A trace put into a project, and taken out of it.
 
+#include "core/model/check_source.h"
 #include "core/model/edit.h"
 #include "core/model/storeys.h"
 #include "core/model/tracing.h"
@@ -20,7 +21,7 @@ bool isTraced(const Room& r) { return r.source == lightModelName; }
 std::vector<ElementId> traceSources(const Project& p) {
   std::vector<ElementId> out;
   for (const ElementPtr& e : p.elements)
-    if (e->imported() && e->imported()->mesh && (e->counted || e->ghost) && building(e->role)) out.push_back(e->id);
+    if (e->imported() && e->imported()->mesh && (e->counted || e->ghost) && std::find(e->mends.begin(), e->mends.end(), splitMend) == e->mends.end() && building(e->role)) out.push_back(e->id);
   return out;
 }
 
@@ -58,7 +59,7 @@ Project withoutTrace(Project p) {
   p = withoutTraced(std::move(p));
   std::vector<ElementId> ghosts;
   for (const ElementPtr& e : p.elements)
-    if (e->ghost) ghosts.push_back(e->id);
+    if (e->ghost && std::find(e->mends.begin(), e->mends.end(), splitMend) == e->mends.end()) ghosts.push_back(e->id);
   return withEdited(std::move(p), ghosts, [](Element& e) {
     e.counted = true;
     e.ghost = false;
