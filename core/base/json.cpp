@@ -1,4 +1,5 @@
 #include "core/base/json.h"
+#include "core/base/words.h"
 #include <fmt/format.h>
 
 namespace noonward {
@@ -30,6 +31,22 @@ Expected<Json> parseJson(std::string_view text, const std::string& file) {
 JsonObject::JsonObject(const Json& value, std::string path, JsonFault& fault)
     : value_(value), path_(std::move(path)), fault_(fault) {
   if (!value_.is_object() && !value_.is_null()) this->fault("An object { … } is expected here.");
+}
+
+JsonObject::~JsonObject() {
+  if (!value_.is_object()) return;
+  for (const auto& item : value_.items()) {
+    if (known_.contains(item.key())) continue;
+    std::vector<std::string> free; // known keys that are not there
+    for (const std::string& k : known_)
+      if (!value_.contains(k)) free.push_back(k);
+    fault_.unknown.emplace_back(pathOf(item.key().c_str()), meantWord(item.key(), free));
+  }
+}
+
+bool JsonObject::has(const char* key) {
+  known_.insert(key);
+  return value_.is_object() && value_.contains(key);
 }
 
 void JsonObject::fault(std::string message) {

@@ -18,13 +18,18 @@ Expected<Json> parseJson(std::string_view text, const std::string& file);
 /// One object being read. The first fault of a whole file is kept in a shared Fault and everything after it is idle.
 struct JsonFault {
   std::optional<Error> error;
+  std::vector<std::pair<std::string, std::string>> unknown; ///< paths of keys nobody asked for, and the known key that is nearest
 };
 
 class JsonObject {
 public:
   JsonObject(const Json& value, std::string path, JsonFault& fault);
+  ~JsonObject(); ///< notes the keys that nobody asked for
+  JsonObject(const JsonObject&) = delete;
+  JsonObject& operator=(const JsonObject&) = delete;
 
-  bool has(const char* key) const { return value_.is_object() && value_.contains(key); }
+  /// A key that was asked for is a known one.
+  bool has(const char* key);
   /// Faulty or missing values give the fallback; a wrong type is a fault.
   double number(const char* key, double fallback, double least = -std::numeric_limits<double>::infinity(),
                 double most = std::numeric_limits<double>::infinity());

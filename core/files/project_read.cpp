@@ -1,4 +1,5 @@
 #include "core/base/json.h"
+#include "core/base/words.h"
 #include "core/files/epw.h"
 #include "core/files/light_json.h"
 #include "core/files/mesh_files.h"
@@ -12,11 +13,38 @@ namespace noonward {
 
 namespace {
 
-class Reader {
+class ProjectReader {
 public:
-  Reader(std::string file, std::filesystem::path folder) : file_(std::move(file)), folder_(std::move(folder)) {}
+  ProjectReader(std::string file, std::filesystem::path folder) : file_(std::move(file)), folder_(std::move(folder)) {}
 
   Expected<LoadedProject> read(const Json& json) {
+    whole(json);
+    if (fault_.error) return fail(fault_.error->message, file_ + ": " + fault_.error->place);
+    for (auto& [path, nearest] : fault_.unknown) out_.project.unknownKeys.push_back({path, nearest});
+    return std::move(out_);
+  }
+
+  /// Only what stands there and what it is made of; meshes that `known` holds are not read again.
+  Expected<Design> readDesign(const Json& json, const Project& like, const std::vector<const Design*>& known) {
+    known_ = known;
+    out_.project.site = like.site;
+    JsonObject o(json, "", fault_);
+    readFinishes(o, out_.project);
+    o.array("elements", [&](const Json& v, const std::string& path) { element(JsonObject(v, path, fault_)); });
+    readRooms(o, out_.project);
+    readAssignments(o, out_.project);
+    if (fault_.error) return fail(fault_.error->message, fault_.error->place);
+    Design& d = out_.project;
+    for (ElementPtr& e : d.elements) // the same is shared
+      if (const Element* other = knownElement(e->id); other && *other == *e)
+        for (const Design* k : known_)
+          for (const ElementPtr& q : k->elements)
+            if (q.get() == other) e = q;
+    return std::move(d);
+  }
+
+private:
+  void whole(const Json& json) {
     JsonObject o(json, "", fault_);
     if (o.text("format") != "noonward-project")
       o.fault("format", "This is no Noonward project: \"noonward-project\" is expected here.");
@@ -63,30 +91,8 @@ public:
     readSources(o, p, folder_);
     options(o);
     p.extra = o.extra();
-    if (fault_.error) return fail(fault_.error->message, file_ + ": " + fault_.error->place);
-    return std::move(out_);
   }
 
-  /// Only what stands there and what it is made of; meshes that `known` holds are not read again.
-  Expected<Design> readDesign(const Json& json, const Project& like, const std::vector<const Design*>& known) {
-    known_ = known;
-    out_.project.site = like.site;
-    JsonObject o(json, "", fault_);
-    readFinishes(o, out_.project);
-    o.array("elements", [&](const Json& v, const std::string& path) { element(JsonObject(v, path, fault_)); });
-    readRooms(o, out_.project);
-    readAssignments(o, out_.project);
-    if (fault_.error) return fail(fault_.error->message, fault_.error->place);
-    Design& d = out_.project;
-    for (ElementPtr& e : d.elements) // the same is shared
-      if (const Element* other = knownElement(e->id); other && *other == *e)
-        for (const Design* k : known_)
-          for (const ElementPtr& q : k->elements)
-            if (q.get() == other) e = q;
-    return std::move(d);
-  }
-
-private:
   const Element* knownElement(ElementId id) const {
     for (const Design* d : known_)
       for (const ElementPtr& e : d->elements)
@@ -226,6 +232,21 @@ private:
       out_.project.elements.push_back(std::make_shared<const Element>(std::move(e)));
     }
     for (const std::string& n : model->notes) out_.notes.push_back(name + ": " + n);
+    std::vector<std::string> layers;
+    for (const ElementPtr& e : out_.project.elements)
+      if (e->source == model->file && std::find(layers.begin(), layers.end(), e->layer) == layers.end()) layers.push_back(e->layer);
+    const auto look = [&](const char* key, const Json& map) {
+      if (!map.is_object()) return;
+      for (const auto& item : map.items())
+        if (std::find(layers.begin(), layers.end(), item.key()) == layers.end())
+          fault_.unknown.emplace_back(o.pathOf(key) + "." + item.key(), meantWord(item.key(), layers));
+    };
+    look("roles", roles);
+    look("finishes", finishes);
+    if (proposed.is_array())
+      for (const Json& v : proposed)
+        if (v.is_string() && std::find(layers.begin(), layers.end(), v.get<std::string>()) == layers.end())
+          fault_.unknown.emplace_back(o.pathOf("proposed") + "." + v.get<std::string>(), meantWord(v.get<std::string>(), layers));
   }
 
   void element(JsonObject o) {
@@ -471,13 +492,13 @@ private:
 
 } // namespace
 
-Expected<Design> designFromJson(const Json& json, const Project& project, const std::vector<const Design*>& known) { return Reader("option", {}).readDesign(json, project, known); }
+Expected<Design> designFromJson(const Json& json, const Project& project, const std::vector<const Design*>& known) { return ProjectReader("option", {}).readDesign(json, project, known); }
 
 Expected<LoadedProject> parseProject(std::string_view text, const std::string& file, const std::filesystem::path& folder) {
   const auto json = parseJson(text, file);
   if (!json) return tl::unexpected(json.error());
   if (!json->is_object()) return fail("This is no Noonward project.", file);
-  return Reader(file, folder).read(*json);
+  return ProjectReader(file, folder).read(*json);
 }
 
 Expected<LoadedProject> readProject(const std::filesystem::path& path) {

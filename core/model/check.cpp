@@ -2,6 +2,7 @@
 #include "core/base/tolerances.h"
 #include "core/base/words.h"
 #include "core/model/carry.h"
+#include "core/model/check_size.h"
 #include "core/model/check_source.h"
 #include "core/geometry/skins.h"
 #include "core/geometry/thinning.h"
@@ -10,14 +11,13 @@
 #include "core/sky/weather_check.h"
 #include <algorithm>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <map>
 #include <set>
 
 namespace noonward {
 
 namespace {
-
-std::string nameOf(const Element& e) { return e.name.empty() ? e.id.text() : e.name; }
 
 /// Faults of imported meshes by themselves, each kind once for all parts that have it, with what mends it.
 void checkMeshes(const Project& p, bool knownOnly, Findings& out) {
@@ -69,6 +69,13 @@ void checkMeshes(const Project& p, bool knownOnly, Findings& out) {
   }
 }
 
+/// Millimetres are offered first.
+std::vector<MendWay> otherUnits(double largest) {
+  std::vector<MendWay> out = unitWays("element.size", largest);
+  std::erase_if(out, [](const MendWay& w) { return factorOf(w.mend) == 0.001; });
+  return out;
+}
+
 void checkElement(const Element& e, Findings& out) {
   const auto put = [&](Rank rank, const char* code, std::string text, const char* mend = "", const char* mendText = "") {
     out.push_back({rank, code, std::move(text), 1, {e.id.value}, mend, mendText});
@@ -106,19 +113,18 @@ void checkElement(const Element& e, Findings& out) {
   const Vec3 size = box.size();
   const double largest = std::max({size.x, size.y, size.z});
   const double far = std::max({std::abs(box.low.x), std::abs(box.low.y), std::abs(box.high.x), std::abs(box.high.y)});
+  const auto ask = [&](std::string text, Rank rank) {
+    put(rank, "element.size", std::move(text), "element.size", "Take its numbers as millimetres");
+    out.back().ways = otherUnits(largest);
+  };
   if (far > tolerance::largestExtent && largest <= 2 * tolerance::largestExtent)
     put(Rank::StopsStudy, "element.far",
         fmt::format("\"{}\" lies {:.1f} km from the project's origin; 5 km is the most.", nameOf(e), far / 1000),
         "element.leave-out", "Leave it out of studies");
   else if (largest > 2 * tolerance::largestExtent)
-    put(Rank::StopsStudy, "element.size",
-        fmt::format("\"{}\" is {:.0f} km long: millimetres taken for metres?", nameOf(e), largest / 1000), "element.size",
-        "Take its numbers as millimetres");
+    ask(fmt::format("\"{}\" is {:.0f} km long: millimetres taken for metres?", nameOf(e), largest / 1000), Rank::StopsStudy);
   else if (e.role != Role::Ground && (size.z > 600 || largest > 3000))
-    put(Rank::BendsResult, "element.size",
-        fmt::format("\"{}\" is {:.0f} × {:.0f} m and {:.0f} m high: are its units right?", nameOf(e), size.x, size.y,
-                    size.z),
-        "element.size", "Take its numbers as millimetres");
+    ask(fmt::format("\"{}\" is {:.0f} × {:.0f} m and {:.0f} m high: are its units right?", nameOf(e), size.x, size.y, size.z), Rank::BendsResult);
   else if (e.role != Role::Ground && largest < 0.05)
     put(Rank::WorthKnowing, "element.size-small",
         fmt::format("\"{}\" is only {:.1f} mm in size: are its units right?", nameOf(e), largest * 1000));
@@ -180,6 +186,19 @@ void checkNames(const Project& p, Findings& out) {
     out.push_back({Rank::StopsStudy, "finish.unknown", fmt::format("There is no finish or glazing called \"{}\"; no study of light can run.", name), 1, who, "", ""});
   }
 }
+
+/// Keys of the project file that nobody reads: what they were to say is not done.
+void checkKeys(const Project& p, Findings& out) {
+  if (p.unknownKeys.empty()) return;
+  constexpr std::size_t most = 6;
+  std::vector<std::string> named;
+  for (const UnknownKey& k : p.unknownKeys)
+    if (named.size() < most) named.push_back(k.path + (k.nearest.empty() ? "" : fmt::format(" (\"{}\" meant?)", k.nearest)));
+  const std::size_t n = p.unknownKeys.size();
+  const bool likely = std::any_of(p.unknownKeys.begin(), p.unknownKeys.end(), [](const UnknownKey& k) { return !k.nearest.empty(); });
+  out.push_back({likely ? Rank::BendsResult : Rank::WorthKnowing, "file.unknown-key",
+                 fmt::format("{} not known and without effect: {}{}.", counted(n, "name in the project file is", "names in the project file are"), fmt::join(named, ", "), n > most ? fmt::format(" and {} more", n - most) : ""), 1, {}, "", ""});
+}
 } // namespace
 
 Findings checkProject(const Project& p) {
@@ -208,12 +227,14 @@ Findings checkProject(const Project& p, const Findings& weatherFindings, bool kn
   for (const ElementPtr& e : p.elements) checkElement(*e, out);
   checkGround(p, out);
   checkMeshes(p, knownMeshes, out);
+  checkSizes(p, out);
   checkSources(p, knownMeshes, out);
   if (!p.rooms.empty() || !p.openings.empty()) {
     const Findings rooms = checkRooms(p);
     out.insert(out.end(), rooms.begin(), rooms.end());
   }
   checkNames(p, out);
+  checkKeys(p, out);
   for (const Finish& f : p.finishes)
     if (f.reflectance > 0.95)
       out.push_back({Rank::BendsResult, "finish.bright", fmt::format("\"{}\" reflects {:.0f} % of the light: no real surface does.", f.name, 100 * f.reflectance), 1, {}, "", ""});
@@ -342,26 +363,16 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
     p = withEdited(std::move(p), ids, [](Element& e) { e.counted = true; });
   } else if (f.mend == "element.height") {
     p = withEdited(std::move(p), ids, [](Element& e) { setHeight(e, 3); });
-  } else if (f.mend == "element.size") {
-    p = withEdited(std::move(p), ids, [](Element& e) {
-      if (auto* m = std::get_if<Mass>(&e.shape)) {
-        for (Vec2& q : m->outline.outer) q = q * 0.001;
-        for (Ring& h : m->outline.holes)
-          for (Vec2& q : h) q = q * 0.001;
-        m->base *= 0.001;
-        m->height *= 0.001;
-        return;
-      }
-      if (auto* plate = std::get_if<Plate>(&e.shape)) {
-        for (Vec3& c : plate->corners) c = c * 0.001;
-        return;
-      }
-      auto& i = std::get<Imported>(e.shape);
-      auto small = std::make_shared<Mesh>(*i.mesh);
-      for (Vec3& q : small->points) q = q * 0.001;
-      const Digest content = digestOf(*small);
-      i = Imported{std::move(small), content, i.move * 0.001, i.turn, i.stretch}; // with nothing remembered of the old mesh
+  } else if (f.mend.starts_with("element.size") || f.mend.starts_with("model.unit:")) {
+    const double factor = factorOf(f.mend).value_or(0.001);
+    std::set<std::string> files;
+    p = withEdited(std::move(p), ids, [&](Element& e) {
+      scaleElement(e, factor);
+      files.insert(e.source);
     });
+    if (f.mend.starts_with("model.unit:"))
+      for (SourceFile& s : p.sources)
+        if (files.contains(s.name)) s.scale *= factor; // so that it comes in alike when it is brought in again
   } else if (auto mended = mendSource(project, f)) {
     return std::move(*mended);
   } else {
@@ -374,7 +385,7 @@ bool neverOfAll(const Finding& f) {
   const auto changes = [&](const char* prefix) { return f.mend.starts_with(prefix); };
   // What changes sizes, places or measured data is asked about one by one.
   if (changes("weather.") || changes("ground.") || changes("site.") || changes("element.size") || changes("model.unit") || changes("source.")) return true;
-  return f.code == "element.left-out" || f.code == "mesh.holes" || f.code == "walls.skins" || f.code.starts_with("room.") || f.code.starts_with("option."); }
+  return f.code == "element.left-out" || f.code == "mesh.holes" || f.code == "walls.skins" || f.code == "mesh.city" || f.code.starts_with("room.") || f.code.starts_with("option."); }
 
 Expected<Project> mendAll(Project p, const std::function<bool(const Finding&)>& wanted, Findings& carried) {
   std::set<std::string> tried; // a mend that leaves its fault is not tried again

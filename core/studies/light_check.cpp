@@ -1,9 +1,11 @@
 #include "core/studies/light_check.h"
+#include "core/base/words.h"
 #include "core/light/sampler.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 #include <map>
+#include <set>
 
 namespace noonward {
 
@@ -93,6 +95,7 @@ Vec3 holeAt(const LightScene& scene, Vec3 o, Vec3 way, HashStream& random) {
 
 Findings checkLeaks(const LightScene& scene, const SensorSet& sensors) {
   Findings out;
+  std::set<int> told; // rooms
   for (const SensorGridFacts& g : sensors.groups) {
     const std::size_t n = std::min<std::size_t>(g.count, lookers);
     std::size_t outside = 0;
@@ -125,11 +128,11 @@ Findings checkLeaks(const LightScene& scene, const SensorSet& sensors) {
       out.push_back(std::move(f));
     }
     std::sort(leaks.begin(), leaks.end(), [](const Leak& a, const Leak& b) { return a.rays > b.rays; });
-    if (leaks.size() > 4) leaks.resize(4);
-    for (const Leak& l : leaks) {
-      const Vec3 p = l.at();
-      out.push_back({Rank::BendsResult, "room.leak", fmt::format("Light reaches \"{}\" past any glazing, near ({:.1f}, {:.1f}, {:.1f}): the room is not closed there.", g.name, p.x, p.y, p.z), 1, {}, "", "", p});
-    }
+    // One leak may be a slit that lets in light along metres, and be seen by every grid of its room: it is told once.
+    if (leaks.empty() || (g.room >= 0 && !told.insert(g.room).second)) continue;
+    const Vec3 p = leaks.front().at();
+    const std::string more = leaks.size() == 1 ? "" : " and " + counted(leaks.size() - 1, "other place", "other places");
+    out.push_back({Rank::BendsResult, "room.leak", fmt::format("Light reaches \"{}\" past any glazing, near ({:.1f}, {:.1f}, {:.1f}){}: the room is not closed there.", g.name, p.x, p.y, p.z, more), 1, {}, "", "", p});
   }
   return out;
 }
