@@ -1,12 +1,14 @@
 #include "cli/light_commands.h"
 #include "cli/commands.h"
 #include "core/base/json.h"
+#include "core/base/units.h"
 #include "core/files/project_file.h"
 #include "core/files/tables.h"
 #include "core/runs/runner.h"
 #include <cstdio>
 #include <fmt/format.h>
 #include <memory>
+#include <sstream>
 
 namespace noonward::cli {
 
@@ -37,6 +39,20 @@ Expected<std::vector<Study>> studiesOf(const Project& p, StudyKind kind, const L
     }
     if (c.error > 0) s.light.error = c.error / 100;
     if (c.seed >= 0) s.light.seed = std::uint64_t(c.seed);
+    if (c.sunshine == "weather") s.light.sunshine.reset();
+    else if (!c.sunshine.empty()) {
+      std::array<double, 12> months{};
+      std::size_t n = 0;
+      bool sound = true, any = false;
+      std::istringstream list(c.sunshine);
+      for (std::string part; std::getline(list, part, ',');) {
+        const auto v = numberFromText(part);
+        sound = sound && v && *v >= 0 && *v <= 100 && n < 12;
+        if (sound) months[n++] = *v / 100, any |= *v > 0;
+      }
+      if (!sound || n != 12 || !any) return fail("run: --sunshine takes weather, or twelve shares from 0 to 100 % with commas, January first");
+      s.light.sunshine = months;
+    }
     if (!c.at.empty()) {
       const auto t = stampFromText(c.at);
       if (!t) return fail("run: --at 2026-06-21T14:00:00");

@@ -13,6 +13,8 @@ struct LightCall {
   std::string blinds;  ///< year: standard, never, always
   std::string option;
   bool series = false; ///< year: every hour of every sensor too
+  std::string illuminance; ///< year: irradiance, weather
+  std::string sunshine;    ///< probable sunlight: "weather" or twelve shares in %
 };
 int runLightStudies(const LightCall& call, StudyKind kind);
 int runYearStudy(const LightCall& call);

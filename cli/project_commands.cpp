@@ -19,7 +19,7 @@ namespace noonward::cli {
 
 namespace {
 
-struct Call {
+struct ProjectCall {
   std::string project, study = "sun-hours", name, out = ".", yardstick, point, normal = "0,0,1", threads;
   std::string view = "solid", moment, size = "1600x1000", range, section, side, role;
   bool values = false;
@@ -28,6 +28,7 @@ struct Call {
   bool estimate = false, studyGiven = false, json = false, csv = false, before = false, noStore = false, allStretches = false;
   std::string sky, at, blinds, option;
   bool series = false;
+  std::string illuminance, sunshine;
   double error = 0;
   int threadCount = 0, seed = -1;
 };
@@ -53,15 +54,15 @@ std::string fileStem(std::string name) {
   return name;
 }
 
-int runStudies(const Call& c) {
-  if (c.study == "year") return runYearStudy({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore, c.json, c.blinds, c.option, c.series});
+int runStudies(const ProjectCall& c) {
+  if (c.study == "year") return runYearStudy({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore, c.json, c.blinds, c.option, c.series, c.illuminance, ""});
   const auto kind = studyFromKey(c.study);
   if (!kind) {
     std::string known;
     for (StudyKind k : allStudyKinds) known += (known.empty() ? "" : ", ") + std::string(studyKey(k));
     return complain(fmt::format("run: --study is one of {}, year", known), 2);
   }
-  if (*kind != StudyKind::SunHours) return runLightStudies({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore, c.json, "", c.option, false}, *kind);
+  if (*kind != StudyKind::SunHours) return runLightStudies({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore, c.json, "", c.option, false, "", c.sunshine}, *kind);
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
@@ -117,7 +118,7 @@ int runStudies(const Call& c) {
   return 0;
 }
 
-int runProbe(const Call& c) {
+int runProbe(const ProjectCall& c) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
@@ -147,7 +148,7 @@ int runProbe(const Call& c) {
   return 0;
 }
 
-int runCheck(const Call& c) {
+int runCheck(const ProjectCall& c) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   Findings findings = checkProject(loaded->project);
@@ -174,7 +175,7 @@ int runCheck(const Call& c) {
   return anyStops(findings) ? 1 : 0;
 }
 
-int runJudge(const Call& c, const Session& session) {
+int runJudge(const ProjectCall& c, const Session& session) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
@@ -205,7 +206,7 @@ int runJudge(const Call& c, const Session& session) {
   for (Judgement& j : todo) {
     const Yardstick* y = shelf.find(j.yardstick);
     if (!y) return complain(fmt::format("judge: there is no yardstick \"{}\"", j.yardstick), 2);
-    if (j.groups.empty() && (y->measure == Measure::SunHoursArea || y->measure == Measure::SunHoursDwellings))
+    if (j.groups.empty() && ofSunHours(y->measure))
       for (const SensorGroup& g : p.groups) j.groups.push_back(g.id);
     RunControl control;
     if (y->measure != Measure::OpeningSun) control.progress = progressLine();
@@ -238,7 +239,7 @@ int runJudge(const Call& c, const Session& session) {
 }
 
 /// What the studies would take; nothing is run.
-int runEstimate(const Call& c) {
+int runEstimate(const ProjectCall& c) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   for (const Study& s : loaded->project.studies) {
@@ -254,7 +255,7 @@ int runEstimate(const Call& c) {
   return 0;
 }
 
-int runPicture(const Call& c) {
+int runPicture(const ProjectCall& c) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   PictureRequest request;
@@ -299,17 +300,19 @@ int runPicture(const Call& c) {
 } // namespace
 
 void addProjectCommands(CLI::App& app, Session& session) {
-  auto c = std::make_shared<Call>();
+  auto c = std::make_shared<ProjectCall>();
   const auto project = [&](CLI::App* s) {
     s->add_option("project", c->project, "project file")->required();
     s->add_option("--option", c->option, "with this option in hand, by its name (the one the file was saved with)");
   };
   auto* run = app.add_subcommand("run", "Run the studies of a project and write their tables");
   project(run);
-  run->add_option("--study", c->study, "kind of study: sun-hours, daylight-factor, illuminance, sky-view, vsc, sunlight-year, sunlight-winter, year");
-  run->add_option("--blinds", c->blinds, "year: standard (2 % of a space above 1000 lx of beam), never, always, irradiance, schedule");
+  run->add_option("--study", c->study, "kind of study: sun-hours, daylight-factor, illuminance, sky-view, vsc, no-sky-line, sunlight-year, sunlight-winter, year");
+  run->add_option("--blinds", c->blinds, "year: standard (> 2 % of a space with ≥ 1000 lx of beam), never, always, irradiance, schedule");
   run->add_flag("--estimate", c->estimate, "tell about how long it would take and how much memory, and run nothing");
   run->add_flag("--series", c->series, "year: also write every hour of every sensor");
+  run->add_option("--illuminance", c->illuminance, "year: irradiance (× efficacy), or weather for the file's own illuminances where they are plausible")->check(CLI::IsMember({"irradiance", "weather"}));
+  run->add_option("--sunshine", c->sunshine, "sunlight-year, sunlight-winter: weather, or twelve shares in % with commas, January first");
   run->add_option("--sky", c->sky, "light: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, weather");
   run->add_option("--at", c->at, "light: moment of the sky by the site's clock, 2026-06-21T14:00:00");
   run->add_option("--error", c->error, "light: standard error wanted at every sensor, %")->check(CLI::Range(0.05, 50.0));

@@ -174,6 +174,7 @@ int runYearStudy(const LightCall& c) {
     if (!rule) return complain("run: --blinds standard, never, always, irradiance or schedule", 2);
     s.setBlinds(*rule);
   }
+  if (!c.illuminance.empty()) s.ownIlluminance = c.illuminance == "weather";
   if (groups.empty())
     for (const SensorGroup& g : p.groups)
       if (c.name.empty() ? std::holds_alternative<RoomGrid>(g.layout) : g.name == c.name) groups.push_back(g.id);

@@ -37,6 +37,7 @@ double usualThreshold(StudyKind kind) {
   case StudyKind::Vsc: return 27;
   case StudyKind::SunlightYear: return 25;
   case StudyKind::SunlightWinter: return 5;
+  case StudyKind::NoSkyLine:
   case StudyKind::Year: return 50;
   }
   return 0;
@@ -57,7 +58,7 @@ ResultScale scaleFor(const LightResult& r, double threshold) {
   const double high = v.empty() ? 1 : double(v[std::min(v.size() - 1, std::size_t(0.97 * double(v.size())))]);
   const double p = std::pow(10, std::floor(std::log10(std::max(high, 1e-3))));
   s.high = std::max(2 * threshold, std::ceil(high / p * 2) / 2 * p);
-  if (r.kind == StudyKind::SkyView) s.high = 100;
+  if (r.kind == StudyKind::SkyView || r.kind == StudyKind::NoSkyLine) s.high = 100;
   if (r.kind == StudyKind::Vsc) s.high = 40;
   return s;
 }

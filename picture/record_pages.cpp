@@ -184,9 +184,16 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
       int bright = 0;
       for (std::size_t k = 0; k < x.spaces.size(); ++k) bright += y.counted[k] && x.spaces[k].ase > f.limit + 1e-9;
       rows.push_back({q(x.name), q(x.changed.empty() ? "the study" : x.changed), percent(x.building.sda) + QString(" ± %1").arg(100 * x.sdaError, 0, 'f', 1), QString::number(stepsReached(x.building.sda, steps)), percent(x.building.ase), QString::number(bright)});
+      if (f.provision > 0) {
+        const ProvisionRooms n = provisionRooms(x, y, f.provision);
+        rows.back() << QString("%1 | %2 of %3").arg(n.same).arg(n.own).arg(n.all);
+      }
     }
     const int asked = stepsReached(f.readings.front().building.sda, steps);
-    w.table({{"reading", 2.1, false}, {"what differs", 3.4, false}, {"sDA %", 1.5, true}, {"steps reached", 1.1, true}, {"ASE %", 0.9, true}, {"rooms above", 1, true}}, rows,
+    std::vector<Flow::Column> columns{{"reading", 2.1, false}, {"what differs", 3.4, false}, {"sDA %", 1.5, true}, {"steps reached", 1.1, true}, {"ASE %", 0.9, true}, {"rooms above", 1, true}};
+    if (f.provision > 0) columns.push_back({"provision", 1.3, true});
+    if (f.provision > 0) w.paragraph("Provision: rooms that reach the level asked for, by the share of the plane in the same hours | by each point's own hours.", t.muted, 9);
+    w.table(columns, rows,
             [&](std::size_t k, int c) { return c == 3 && stepsReached(f.readings[k].building.sda, steps) != asked ? t.short_ : QColor(); });
   }
 

@@ -217,23 +217,40 @@ std::shared_ptr<StudyAnswer> Studies::lightAnswer(Question& q) {
     a.seconds = double(clock.nsecsElapsed()) * 1e-9;
     return std::make_shared<StudyAnswer>(a);
   };
-  if (!q.quick)
-    if (auto known = q.store->findLight(a.lightInput->key)) return paint(std::move(known));
   const quint64 number = q.number;
-  auto result = std::make_shared<LightResult>(runLight(*a.lightInput, *q.control, {}, [&](const LightResult& soFar) {
-    if (q.quick) return;
+  const auto showSoFar = [&](std::shared_ptr<const LightResult> soFar) {
     a.partial = true; // a round: shown while the run goes on
-    auto shown = paint(std::make_shared<const LightResult>(soFar));
+    auto shown = paint(std::move(soFar));
     a.partial = false;
     QMetaObject::invokeMethod(this, [this, number, shown] {
       if (number != number_) return; // news of an older run
       answer_ = shown;
       emit answerChanged();
     }, Qt::QueuedConnection);
+  };
+  // Verdicts beside this kind of study; they may run it again without the proposal.
+  const auto judged = [&](std::shared_ptr<const LightResult> result) -> std::shared_ptr<StudyAnswer> {
+    const StudyKind beside = study.kind == StudyKind::SunlightWinter ? StudyKind::SunlightYear : study.kind;
+    bool any = false;
+    for (const Judgement& j : q.project.judgements) {
+      const Yardstick* y = document_.shelf().find(j.yardstick);
+      if (q.quick || result->end != RunEnd::Finished || !y || judgedBy(y->measure) != JudgedBy::Light || studyKindOf(y->measure) != beside) continue;
+      if (!any) showSoFar(result);
+      any = true;
+      StudyRunner runner(q.store.get());
+      a.verdicts.emplace_back(j, runner.judgement(q.project, *y, j, *q.control));
+      if (q.control->wish == Wish::Drop) return nullptr;
+    }
+    return paint(std::move(result));
+  };
+  if (!q.quick)
+    if (auto known = q.store->findLight(a.lightInput->key)) return judged(std::move(known));
+  auto result = std::make_shared<LightResult>(runLight(*a.lightInput, *q.control, {}, [&](const LightResult& soFar) {
+    if (!q.quick) showSoFar(std::make_shared<const LightResult>(soFar));
   }));
   if (result->end == RunEnd::Dropped) return nullptr;
   if (!q.quick) (void)q.store->keep(*result, runOf(q.project, q.study));
-  return paint(std::move(result));
+  return judged(std::move(result));
 }
 
 void Studies::repaintYear() {
@@ -249,7 +266,7 @@ void Studies::judgeYearInto(StudyAnswer& a, const Project& p, StudyRunner& runne
   std::vector<std::pair<Judgement, Verdict>> out;
   for (const Judgement& j : p.judgements) {
     const Yardstick* y = document_.shelf().find(j.yardstick);
-    if (!y || y->measure == Measure::SunHoursArea || y->measure == Measure::SunHoursDwellings) continue;
+    if (!y || !besideYear(y->measure)) continue;
     const auto changed = withChanges(*y, j.changed);
     if (!changed || !ofYear(y->measure)) {
       const auto before = std::find_if(a.verdicts.begin(), a.verdicts.end(), [&](const auto& v) { return v.first.id == j.id && v.first.changed == j.changed; });
@@ -484,7 +501,7 @@ std::shared_ptr<StudyAnswer> Studies::answer(Question& q) {
   a->painted = painted;
   for (const Judgement& j : q.project.judgements) {
     const Yardstick* y = document_.shelf().find(j.yardstick);
-    if (!y || (y->measure != Measure::SunHoursArea && y->measure != Measure::SunHoursDwellings)) continue;
+    if (!y || !ofSunHours(y->measure)) continue;
     Verdict v;
     if (const auto changed = withChanges(*y, j.changed))
       v = judge(q.project, *changed, j.groups, JudgeRuns{[&](const auto& groups, const auto& s, bool before, double least) { return run(groups, s, before, least, nullptr); }, {}, {}});

@@ -1,6 +1,7 @@
 #include "app/shell/year_panels.h"
 #include "app/theme/style.h"
 #include "core/files/options.h"
+#include "core/runs/record.h"
 #include "picture/compare_picture.h"
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -223,7 +224,7 @@ ReadingsPanel::ReadingsPanel(Document& document, Studies& studies, QWidget* pare
   auto* box = panelLayout(this, "How robust is it?");
   head_ = quiet("About the readings");
   box->addWidget(head_);
-  table_ = plainTable("Readings", {"Reading", "What differs", "sDA %", "±", "Points", "ASE %", "Rooms above"});
+  table_ = plainTable("Readings", {"Reading", "What differs", "sDA %", "±", "Points", "ASE %", "Rooms above", "Provision, same hours", "own hours"});
   table_->setSelectionMode(QAbstractItemView::NoSelection);
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   table_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
@@ -246,6 +247,8 @@ void ReadingsPanel::refresh() {
   const double limit = aseLimit(document_.project(), document_.shelf());
   const int asked = list->empty() ? 0 : stepsReached(list->front().building.sda, steps);
   int other = 0;
+  const int provision = provisionAsked(document_.project(), document_.shelf());
+  for (int c : {7, 8}) table_->setColumnHidden(c, provision == 0);
   table_->setRowCount(int(list->size()));
   for (std::size_t k = 0; k < list->size(); ++k) {
     const Reading& r = (*list)[k];
@@ -262,6 +265,10 @@ void ReadingsPanel::refresh() {
     table_->setItem(int(k), 4, points);
     table_->setItem(int(k), 5, cell(QString::number(100 * r.building.ase, 'f', 1), true));
     table_->setItem(int(k), 6, cell(QString::number(bright), true));
+    if (provision == 0) continue;
+    const ProvisionRooms n = provisionRooms(r, *answer->facts, provision);
+    table_->setItem(int(k), 7, cell(QString("%1 of %2").arg(n.same).arg(n.all), true));
+    table_->setItem(int(k), 8, cell(QString("%1 of %2").arg(n.own).arg(n.all), true));
   }
   head_->setText(other == 0 ? "From the same rays: every reading gives the same step." : QString("From the same rays: %1 of %2 readings give another step than the study.").arg(other).arg(list->size() - 1));
 }

@@ -9,10 +9,15 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
+#include <QRegularExpression>
 #include <QSlider>
 #include <QTableWidget>
 
 namespace noonward {
+
+namespace {
+constexpr auto byWeather = "by the weather year";
+} // namespace
 
 StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent) : Sheet("Studies", document, parent), studies_(studies), stage_(stage) {
   which_ = addChoice("Study", {}, [this](int i) {
@@ -123,6 +128,21 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
     if (!v || *v < 0.1 || *v > 50) return showFault(error_, "0.1 to 50 % are expected");
     editLight("Set error", [&](LightSettings& s) { s.error = *v / 100; });
   }, "Standard error wanted at every sensor: 5 % is quick, 2 % usual, 1 % slow. It is numerical only.");
+  endGroup();
+  sunshineRows_ = addGroup();
+  sunshine_ = addField("Sunshine by month", [this](const QString& t) {
+    const QStringList parts = QString(t).remove("%").split(QRegularExpression("[\\s;]+"), Qt::SkipEmptyParts);
+    if (parts.isEmpty() || t.trimmed() == byWeather) return editLight("Choose sunshine", [](LightSettings& s) { s.sunshine.reset(); });
+    std::array<double, 12> months{};
+    bool sound = parts.size() == 12;
+    for (int m = 0; sound && m < 12; ++m) {
+      const auto v = numberFromText(parts[m].toStdString());
+      sound = v && *v >= 0 && *v <= 100;
+      if (sound) months[std::size_t(m)] = *v / 100;
+    }
+    if (!sound || std::all_of(months.begin(), months.end(), [](double v) { return v == 0; })) return showFault(sunshine_, "Twelve shares from 0 to 100 %, January first, with blanks between them; or nothing");
+    editLight("Choose sunshine", [&](LightSettings& s) { s.sunshine = months; });
+  }, "Share of the time the sun is up in which it shines, in % for each month. Left empty: the hours of the weather year with 120 W/m² of beam or more.");
   endGroup();
   buildYear();
   run_ = new QPushButton("Run");
@@ -445,7 +465,16 @@ void StudiesSheet::refresh() {
   setTitle(studyName(kind));
   kind_->setCurrentIndex(int(std::find(allStudyKinds.begin(), allStudyKinds.end(), kind) - allStudyKinds.begin()));
   for (QWidget* w : {sunRows_, sunFold_}) w->setVisible(sun);
-  verdictRows_->setVisible(sun || kind == StudyKind::Year);
+  verdictRows_->setVisible(kind != StudyKind::Illuminance && kind != StudyKind::SkyView);
+  const bool probable = kind == StudyKind::SunlightYear || kind == StudyKind::SunlightWinter;
+  sunshineRows_->setVisible(probable);
+  if (probable) {
+    QStringList months;
+    if (s && s->light.sunshine)
+      for (double share : *s->light.sunshine) months << QString::number(100 * share, 'g', 4);
+    show(sunshine_, months.isEmpty() ? QString(byWeather) : months.join(" "));
+    sunshine_->setCursorPosition(0);
+  }
   lightRows_->setVisible(inside);
   refreshYear(s);
   sky_->setEnabled(kind == StudyKind::Illuminance);

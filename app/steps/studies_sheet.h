@@ -41,9 +41,9 @@ private:
 
   Studies& studies_;
   Stage& stage_;
-  QComboBox *kind_, *sky_, *skyMoment_;
-  QLineEdit *error_;
-  QWidget *sunRows_, *sunFold_, *lightRows_, *verdictRows_, *roomRows_;
+  QComboBox *kind_, *sky_, *skyMoment_, *illuminance_;
+  QLineEdit *error_, *sunshine_;
+  QWidget *sunshineRows_, *sunRows_, *sunFold_, *lightRows_, *verdictRows_, *roomRows_;
   QTableWidget* rooms_;
   QLabel* whatCounts_;
   QLabel* cost_;

@@ -24,9 +24,9 @@ void StudiesSheet::addYardstick() {
     for (const SensorGroup& g : p.groups) j.groups.push_back(g.id);
   }
   const Measure measure = document_.shelf().yardsticks[std::size_t(i)].measure;
-  if (measure != Measure::SunHoursArea && measure != Measure::SunHoursDwellings) { // of the rooms that the study looks at
+  if (ofRooms(measure)) { // of the rooms that the study looks at
     j.groups.clear();
-    if (const Study* s = study(); s && s->kind == StudyKind::Year) j.groups = s->groups;
+    if (const Study* s = study(); s && s->kind == studyKindOf(measure)) j.groups = s->groups;
     std::erase_if(p.judgements, [&](const Judgement& o) { return o.yardstick == j.yardstick; });
   }
   std::erase_if(p.judgements, [&](const Judgement& o) { return o.yardstick == j.yardstick && o.groups == j.groups; });
@@ -50,10 +50,9 @@ void StudiesSheet::showParameters() {
   const int i = yardstick_->currentIndex();
   if (i >= 0 && i < int(document_.shelf().yardsticks.size())) {
     const Measure m = document_.shelf().yardsticks[std::size_t(i)].measure;
-    const bool rooms = m != Measure::SunHoursArea && m != Measure::SunHoursDwellings;
-    lay_->setText(rooms ? "Lay against these rooms" : "Lay against this area");
+    lay_->setText(ofRooms(m) ? "Lay against these rooms" : judgedBy(m) == JudgedBy::Light ? "Lay against these windows" : "Lay against this area");
     lay_->setAccessibleName(lay_->text());
-    setUp_->setVisible(rooms && m != Measure::OpeningSun);
+    setUp_->setVisible(ofRoomGrids(m));
   }
   while (QLayoutItem* item = parameters_->takeAt(0)) {
     if (item->widget()) {

@@ -31,9 +31,9 @@ void StudiesSheet::buildYear() {
     const auto v = numberFromText(QString(t).remove("lx").trimmed().toStdString());
     if (!v || *v <= 0 || *v > 1e5) return showFault(yearThreshold_, "A number of lux is expected");
     editYear("Set threshold", [&](YearSettings& y) { y.metrics.threshold = *v; });
-  }, "300 lx in the standard");
+  }, "≥ 300 lx in the standard");
   blinds_ = addChoice("Blinds", blindNames(), [this](int i) { editYear("Choose blinds", [&](YearSettings& y) { y.blinds = BlindRule(i); }); },
-                      "Each group of windows closes when more than 2 % of its room gets 1000 lx of beam through it");
+                      "Each group of windows closes while > 2 % of its room gets ≥ 1000 lx of beam through it");
   blinds_->setAccessibleName("Rule of the blinds");
   yearFold_ = addFold("Hours, certainty, beam and cloth");
   const auto clock = [this](const QString& label, bool begin) {
@@ -72,9 +72,9 @@ void StudiesSheet::buildYear() {
     }, help);
     yearFields_.push_back({*slot, value, unit, factor});
   };
-  number("Share of hours", "%", 100, 0, 100, [](YearSettings& y) -> double& { return y.metrics.autonomy; }, "Of sDA: 50 % in the standard");
-  number("Beam of ASE", "lx", 1, 0, 1e5, [](YearSettings& y) -> double& { return y.metrics.beam; }, "1000 lx in the standard");
-  number("In more than", "h", 1, 0, 8760, [](YearSettings& y) -> double& { return y.metrics.beamHours; }, "250 h in the standard");
+  number("Share of hours", "%", 100, 0, 100, [](YearSettings& y) -> double& { return y.metrics.autonomy; }, "Of sDA: ≥ 50 % in the standard");
+  number("Beam of ASE", "lx", 1, 0, 1e5, [](YearSettings& y) -> double& { return y.metrics.beam; }, "≥ 1000 lx in the standard");
+  number("In more than", "h", 1, 0, 8760, [](YearSettings& y) -> double& { return y.metrics.beamHours; }, "> 250 h in the standard");
   number("Blinds close at", "lx", 1, 0, 1e5, [](YearSettings& y) -> double& { return y.closesAt; }, "Of beam through one group of windows");
   number("On more than", "%", 100, 0, 100, [](YearSettings& y) -> double& { return y.closesAbove; }, "Of the room's sensors");
   number("Closes from", "W/m²", 1, 0, 2000, [](YearSettings& y) -> double& { return y.closesAtIrradiance; }, "By irradiance: beam and sky on the outside of a group's panes");
@@ -95,6 +95,9 @@ void StudiesSheet::buildYear() {
   number("Useful from", "lx", 1, 0, 1e5, [](YearSettings& y) -> double& { return y.metrics.useful[1]; }, "Below it light is supplementary");
   number("Useful to", "lx", 1, 0, 1e6, [](YearSettings& y) -> double& { return y.metrics.useful[2]; }, "Above it there is too much");
   number("Frames and dirt keep", "%", 100, 1, 100, [](YearSettings& y) -> double& { return y.glassKept; }, "Of the light, on top of each glazing's own");
+  illuminance_ = addChoice("Light from", {"irradiance × efficacy", "the file's illuminances"}, [this](int i) { editYear("Choose where light comes from", [&](YearSettings& y) { y.ownIlluminance = i == 1; }); },
+                           "The weather file's columns of direct and diffuse illuminance are taken where they are plausible against the irradiance beside them");
+  illuminance_->setAccessibleName("Light from");
   endFold();
   groupFold_ = addFold("Blinds by group of windows");
   groupBlinds_ = new QTableWidget(0, 2);
@@ -169,6 +172,7 @@ void StudiesSheet::refreshYear(const Study* s) {
   show(confidence_, QString("%1 %").arg(100 * s->year.confidence, 0, 'g', 7));
   confidence_->setEnabled(s->year.stopFor != StopFor::Nothing);
   days_->setCurrentIndex(s->year.weekdaysOnly ? 1 : 0);
+  illuminance_->setCurrentIndex(s->year.ownIlluminance ? 1 : 0);
   YearSettings now = s->year;
   for (const YearField& f : yearFields_) show(f.field, QString("%1 %2").arg(f.value(now) * f.factor, 0, 'g', 6).arg(f.unit));
   show(clothReflected_, now.clothReflected ? QString("%1 %").arg(100 * *now.clothReflected, 0, 'g', 4) : QString(asGlass));

@@ -299,6 +299,9 @@ void readYearSettings(JsonObject& o, YearSettings& y) {
   } else if (!steps.is_null()) {
     o.fault("steps", "One to three shares in %, such as [40, 55, 75], are expected here.");
   }
+  const std::string illuminance = o.text("illuminance", "irradiance");
+  if (illuminance != "irradiance" && illuminance != "weather") o.fault("illuminance", "\"irradiance\" or \"weather\" is expected here.");
+  y.ownIlluminance = illuminance == "weather";
   y.seed = std::uint64_t(o.integer("seed", 1, 0, 1 << 30));
 }
 
@@ -329,6 +332,7 @@ void writeYearSettings(Json& j, const YearSettings& y) {
     for (double s : y.steps)
       if (s < noStep) j["steps"].push_back(tidyPercent(s));
   }
+  if (y.ownIlluminance) j["illuminance"] = "weather";
   j["seed"] = y.seed;
 }
 
@@ -365,6 +369,18 @@ void readLightSettings(JsonObject& study, LightSettings& s) {
   s.error = study.number("error", 2, 0.05, 50) / 100;
   s.seed = std::uint64_t(study.integer("seed", 1, 0, 1 << 30));
   s.mostSamples = std::size_t(study.integer("most-samples", 1 << 18, 16, 1 << 28));
+  const Json& months = study.raw("sunshine");
+  if (months.is_array() && months.size() == 12) {
+    s.sunshine.emplace();
+    for (std::size_t m = 0; m < 12; ++m) {
+      const double share = months[m].is_number() ? months[m].get<double>() : -1;
+      if (!(share >= 0 && share <= 100)) return study.fault("sunshine", fmt::format("0 to 100 % are expected for month {}.", m + 1));
+      (*s.sunshine)[m] = share / 100;
+    }
+    if (std::all_of(s.sunshine->begin(), s.sunshine->end(), [](double x) { return x == 0; })) study.fault("sunshine", "A month with sunshine is needed.");
+  } else if (!months.is_null() && months != "weather") {
+    study.fault("sunshine", "\"weather\" or twelve shares in %, January first, are expected here.");
+  }
 }
 
 namespace {
@@ -514,6 +530,8 @@ void writeLightSettings(Json& study, const LightSettings& s) {
   study["error"] = std::round(s.error * 1e6) / 1e4;
   study["seed"] = s.seed;
   study["most-samples"] = s.mostSamples;
+  if (s.sunshine)
+    for (double share : *s.sunshine) study["sunshine"].push_back(std::round(share * 1e8) / 1e6);
 }
 
 } // namespace noonward

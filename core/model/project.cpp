@@ -170,6 +170,7 @@ const char* studyKey(StudyKind kind) {
   case StudyKind::SunlightYear: return "sunlight-year";
   case StudyKind::SunlightWinter: return "sunlight-winter";
   case StudyKind::Year: return "year";
+  case StudyKind::NoSkyLine: return "no-sky-line";
   }
   return "";
 }
@@ -184,6 +185,7 @@ const char* studyName(StudyKind kind) {
   case StudyKind::SunlightYear: return "Probable sunlight hours, year";
   case StudyKind::SunlightWinter: return "Probable sunlight hours, winter";
   case StudyKind::Year: return "Daylight year";
+  case StudyKind::NoSkyLine: return "No-sky line";
   }
   return "";
 }
@@ -197,6 +199,7 @@ const char* studyUnit(StudyKind kind) {
   case StudyKind::Vsc:
   case StudyKind::SunlightYear:
   case StudyKind::SunlightWinter:
+  case StudyKind::NoSkyLine:
   case StudyKind::Year: return "%";
   }
   return "";

@@ -181,9 +181,10 @@ struct SunHoursSettings {
   bool operator==(const SunHoursSettings&) const = default;
 };
 
-enum class StudyKind { SunHours, DaylightFactor, Illuminance, SkyView, Vsc, SunlightYear, SunlightWinter, Year };
-inline constexpr std::array<StudyKind, 8> allStudyKinds{StudyKind::SunHours, StudyKind::DaylightFactor, StudyKind::Illuminance, StudyKind::SkyView,
-                                          StudyKind::Vsc, StudyKind::SunlightYear, StudyKind::SunlightWinter, StudyKind::Year};
+enum class StudyKind { SunHours, DaylightFactor, Illuminance, SkyView, Vsc, SunlightYear, SunlightWinter, Year, NoSkyLine };
+inline constexpr std::array<StudyKind, 9> allStudyKinds{
+    StudyKind::SunHours, StudyKind::DaylightFactor, StudyKind::Illuminance,    StudyKind::SkyView, StudyKind::Vsc,
+    StudyKind::NoSkyLine, StudyKind::SunlightYear,  StudyKind::SunlightWinter, StudyKind::Year};
 const char* studyKey(StudyKind kind);  ///< as in files and for the command line: "daylight-factor"
 const char* studyName(StudyKind kind); ///< as shown: "Daylight factor"
 const char* studyUnit(StudyKind kind); ///< "%", "lx", "h"
@@ -215,6 +216,8 @@ struct LightSettings {
   double error = 0.02;      ///< relative standard error wanted at every sensor
   std::uint64_t seed = 1;
   std::size_t mostSamples = 1 << 18; ///< a sensor that needs more keeps its larger error, and says so
+  /// Probable sunlight: share (0…1) of the time the sun is up in which it shines, January first; the weather year's where absent.
+  std::optional<std::array<double, 12>> sunshine;
   bool operator==(const LightSettings&) const = default;
 };
 
@@ -295,6 +298,13 @@ struct Option {
   std::vector<std::string> orphans;     ///< changes that no longer find what they changed, in words
 };
 
+/// A key of a project file that nobody reads.
+struct UnknownKey {
+  std::string path;    ///< "studies[0].eror"
+  std::string nearest; ///< the known key it most looks like; empty where none is near
+  bool operator==(const UnknownKey&) const = default;
+};
+
 struct Project : Design {
   ProjectId id;
   std::string name = "Untitled";
@@ -312,6 +322,7 @@ struct Project : Design {
   std::size_t option = 0;      ///< the one in hand
   std::string assessor, owner;
   std::string extra;
+  std::vector<UnknownKey> unknownKeys; ///< of the file it was read from; not of the project itself
 
   ElementPtr element(ElementId id) const;
   const SensorGroup* group(GroupId id) const;

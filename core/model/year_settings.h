@@ -70,6 +70,7 @@ struct YearSettings {
   double confidence = 0.99;                   ///< of the verdict, 0.5…1
   std::array<double, 3> steps{0.40, 0.55, 0.75}; ///< of sDA, rising, at which the credit changes
   std::uint64_t seed = 1;
+  bool ownIlluminance = false;                ///< the weather file's illuminance columns where they are plausible, instead of irradiance × efficacy
   bool keepSeries = false;                    ///< all 8760 hours of every sensor, for tables and the Almanac; not of the question
   bool operator==(const YearSettings&) const = default;
 };

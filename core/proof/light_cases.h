@@ -37,6 +37,7 @@ double radiosityFactor(const BoxRoom& box, Vec3 at, Vec3 normal, int n);
 
 std::vector<ProofCase> proveLight();
 std::vector<ProofCase> proveSky();
+std::vector<ProofCase> proveExposure(); ///< no-sky lines, probable sunlight
 std::vector<ProofCase> proveBuilding(); ///< furnaces, shading rules, glass, the year, openings under skies
 
 } // namespace noonward

@@ -110,7 +110,7 @@ std::vector<ProofCase> proveShadows() {
 
 std::vector<ProofCase> proveAll() {
   std::vector<ProofCase> out = proveSun();
-  for (auto* part : {&proveShadows, &proveSky, &proveLight, &proveBuilding})
+  for (auto* part : {&proveShadows, &proveSky, &proveLight, &proveExposure, &proveBuilding})
     for (ProofCase& c : (*part)()) out.push_back(std::move(c));
   return out;
 }

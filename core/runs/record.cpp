@@ -3,12 +3,31 @@
 #include "core/files/tables.h"
 #include "core/files/workbook.h"
 #include "core/model/check.h"
+#include "core/studies/hourly_sky.h"
 #include <algorithm>
 #include <chrono>
 #include <fmt/format.h>
 #include <map>
 
 namespace noonward {
+
+int provisionAsked(const Project& p, const YardstickShelf& shelf) {
+  for (const Judgement& j : p.judgements)
+    if (const Yardstick* y = shelf.find(j.yardstick); y && y->measure == Measure::ProvisionHours)
+      if (const auto changed = withChanges(*y, j.changed)) return changed->word("level") == "high" ? 3 : changed->word("level") == "medium" ? 2 : 1;
+  return 0;
+}
+
+ProvisionRooms provisionRooms(const Reading& r, const YearFacts& f, int level) {
+  ProvisionRooms out;
+  for (std::size_t k = 0; k < r.provisionLevels.size() && k < f.counted.size(); ++k) {
+    if (!f.counted[k] || f.sensors.groups[k].count == 0) continue;
+    ++out.all;
+    out.same += int(r.provisionLevels[k]) >= level;
+    out.own += int(r.provisionOwnLevels[k]) >= level;
+  }
+  return out;
+}
 
 Expected<RecordFacts> gatherRecord(const Project& p, const Study& study, const YardstickShelf& shelf, StudyRunner& runner, RunControl& control) {
   if (study.kind != StudyKind::Year) return fail("A record is made of a daylight year.");
@@ -21,9 +40,10 @@ Expected<RecordFacts> gatherRecord(const Project& p, const Study& study, const Y
   out.year = std::move(*year);
   const YearFacts& f = out.year.facts;
   out.limit = aseLimit(p, shelf);
+  out.provision = provisionAsked(p, shelf);
   for (const Judgement& j : p.judgements) {
     const Yardstick* y = shelf.find(j.yardstick);
-    if (!y || y->measure == Measure::SunHoursArea || y->measure == Measure::SunHoursDwellings) continue;
+    if (!y || !besideYear(y->measure)) continue;
     Verdict v;
     const auto changed = withChanges(*y, j.changed);
     if (changed && ofYear(y->measure)) {
@@ -114,11 +134,13 @@ std::vector<SettingLine> settingLines(const RecordFacts& f) {
   const YearSettings w = proposed.value_or(s);
   const auto hours = [](const YearSettings& y) { return fmt::format("{} to {} by the clock{}{}", clockText(y.beginMinute), clockText(y.endMinute), y.weekdaysOnly ? ", Monday to Friday" : ", every day", y.clockChanges ? "" : ", standard time"); };
   line("Hours", hours(s), hours(w));
-  line("Enough light", fmt::format("{:g} lx in {:g} % of the hours", s.metrics.threshold, 100 * s.metrics.autonomy), fmt::format("{:g} lx in {:g} % of the hours", w.metrics.threshold, 100 * w.metrics.autonomy));
-  line("Beam of ASE", fmt::format("{:g} lx in more than {:g} h", s.metrics.beam, s.metrics.beamHours), fmt::format("{:g} lx in more than {:g} h", w.metrics.beam, w.metrics.beamHours));
+  const auto enough = [](const MetricSettings& m) { return fmt::format("≥ {:g} lx in ≥ {:g} % of the hours", m.threshold, 100 * m.autonomy); };
+  line("Enough light", enough(s.metrics), enough(w.metrics));
+  const auto beam = [](const MetricSettings& m) { return fmt::format("≥ {:g} lx in > {:g} h", m.beam, m.beamHours); };
+  line("Beam of ASE", beam(s.metrics), beam(w.metrics));
   const auto blinds = [](const YearSettings& y) {
     return y.blinds != BlindRule::Standard ? blindsText(y)
-                                           : fmt::format("a group of windows closes while more than {:g} % of the room's sensors get {:g} lx of beam through it", 100 * y.closesAbove, y.closesAt);
+                                           : fmt::format("a group of windows closes while > {:g} % of the room's sensors get ≥ {:g} lx of beam through it", 100 * y.closesAbove, y.closesAt);
   };
   line("Blinds", blinds(s), blinds(w));
   for (const WindowGroup& g : f.year.facts.groups)
@@ -137,6 +159,7 @@ std::vector<SettingLine> settingLines(const RecordFacts& f) {
         if (laid.id == g.id && laid.count > 0) widest = std::max(widest, laid.spacing), nearest = std::min(nearest, laid.distance);
       if (widest > 0) out.push_back({"Sensor grid \"" + g.name + "\", as laid", fmt::format("widest spacing {:.3f} m, nearest point {:.3f} m from a wall, each counted by the true area of its cell", widest, nearest), ""});
     }
+  if (f.project.site.weather) line("Illuminance from", illuminanceText(*f.project.site.weather, s.ownIlluminance), "irradiance × efficacy");
   line("Further loss in frames and dirt", fmt::format("{:g} %", 100 * (1 - s.glassKept)), "0 %");
   out.push_back({"Sensors", fmt::format("{}", r.sensors.size()), ""});
   out.push_back({"Error asked of a sensor's mean", fmt::format("{:g} %", 100 * s.error), s.error == YearSettings{}.error ? "default" : ""});
@@ -242,7 +265,13 @@ Outcome writeRecord(const RecordFacts& f, const std::filesystem::path& folder, c
   }
   sheets.push_back(std::move(judged));
   WorkSheet robust{"Readings", {"reading", "what differs", "sDA %", "± points", "ASE %"}, {}};
-  for (const Reading& x : f.readings) robust.rows.push_back({x.name, x.changed, 100 * x.building.sda, 100 * x.sdaError, 100 * x.building.ase});
+  if (f.provision > 0) robust.head.insert(robust.head.end(), {"rooms with the provision asked, same hours", "own hours of each point", "rooms judged"});
+  for (const Reading& x : f.readings) {
+    robust.rows.push_back({x.name, x.changed, 100 * x.building.sda, 100 * x.sdaError, 100 * x.building.ase});
+    if (f.provision == 0) continue;
+    const ProvisionRooms n = provisionRooms(x, y, f.provision);
+    robust.rows.back().insert(robust.rows.back().end(), {double(n.same), double(n.own), double(n.all)});
+  }
   sheets.push_back(std::move(robust));
   WorkSheet finishes{"Finishes", {"name", "value", "area m²", "source"}, {}};
   for (const FinishLine& l : finishLines(p)) finishes.rows.push_back({l.name, l.value, l.area, l.source + (l.isDefault ? " (default of the role)" : "")});

@@ -17,6 +17,14 @@ struct BrightRoom {
   std::string remark;   ///< the user's, on how glare is dealt with; may be empty
 };
 
+/// Level (1 minimum … 3 high) that a laid yardstick of provision by hours asks for; 0 where none is laid.
+int provisionAsked(const Project& project, const YardstickShelf& shelf);
+/// Rooms that count and reach a level of provision, by the share of the plane in the same hours and by each point's own hours.
+struct ProvisionRooms {
+  std::size_t same = 0, own = 0, all = 0;
+};
+ProvisionRooms provisionRooms(const Reading& reading, const YearFacts& facts, int level);
+
 struct RecordFacts {
   Project project;      ///< with the option in hand
   Study study;
@@ -28,6 +36,7 @@ struct RecordFacts {
   Findings open, accepted;           ///< what is still found; what was accepted
   std::vector<std::string> defaults; ///< inputs that nobody touched
   double limit = 0.10;               ///< of ASE, 0…1, by the credit laid; 10 % where none is
+  int provision = 0;                 ///< level asked for by the provision yardstick laid; 0 where none is
   std::string made;                  ///< UTC, ISO
 };
 

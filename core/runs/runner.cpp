@@ -39,7 +39,7 @@ Expected<std::shared_ptr<const LightResult>> StudyRunner::light(const LightInput
 
 std::string askedText(const YearSettings& s) {
   const std::string blinds = blindsText(s);
-  return fmt::format("{} to {}{}, {:g} lx, {}{}", clockText(s.beginMinute), clockText(s.endMinute), s.weekdaysOnly ? " Mon to Fri" : "", s.metrics.threshold, blinds, s.glassKept < 1 ? fmt::format(", {:g} % kept by frames and dirt", 100 * s.glassKept) : "");
+  return fmt::format("{} to {}{}, {:g} lx, {}{}", clockText(s.beginMinute), clockText(s.endMinute), s.weekdaysOnly ? " Mon to Fri" : "", s.metrics.threshold, blinds + (s.ownIlluminance ? ", the weather file's illuminances" : ""), s.glassKept < 1 ? fmt::format(", {:g} % kept by frames and dirt", 100 * s.glassKept) : "");
 }
 
 StoredRun runOf(const Project& p, const Study& s) {
@@ -85,17 +85,18 @@ Verdict StudyRunner::judgement(const Project& project, const Yardstick& yardstic
   JudgeRuns runs;
   runs.sunHours = [&](const std::vector<GroupId>& groups, const SunHoursSettings& settings, bool before, double least) { return sunHours(project, groups, settings, before, least, control, yardstick.title); };
   runs.year = [&](const std::vector<GroupId>& groups, const YearSettings& settings) { return year(project, groups, settings, control, yardstick.title); };
-  runs.factor = [&](const std::vector<GroupId>& groups) -> Expected<FactorAnswered> {
+  runs.light = [&](const LightQuestion& q) -> Expected<LightAnswered> {
+    const bool winter = q.kind == StudyKind::SunlightWinter; // goes by the settings of its year
     Study s;
-    s.kind = StudyKind::DaylightFactor;
-    s.groups = groups;
     for (const Study& own : project.studies)
-      if (own.kind == StudyKind::DaylightFactor && own.groups == groups) s = own;
-    const auto input = lightInput(project, s);
+      if ((own.kind == q.kind || (winter && own.kind == StudyKind::SunlightYear)) && own.groups == q.groups) s = own;
+    s.kind = q.kind;
+    s.groups = q.groups;
+    const auto input = lightInput(project, s, q.before);
     if (!input) return tl::unexpected(input.error());
     auto result = light(*input, control, yardstick.title);
     if (!result) return tl::unexpected(result.error());
-    return FactorAnswered{input->sensors, *result};
+    return LightAnswered{input->sensors, *result, input->sky.text};
   };
   Verdict v = judge(project, *changed, j.groups, runs);
   for (const auto& [key, value] : j.changed) v.notes.push_back(key + " changed to " + value);

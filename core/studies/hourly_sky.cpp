@@ -7,13 +7,41 @@
 
 namespace noonward {
 
-Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p) {
+namespace {
+bool fits(double lux, double watts, double least, double most) {
+  if (std::isnan(lux) || std::isnan(watts) || lux < 0 || watts < 0) return false;
+  if (watts < 5) return lux <= 5 * most; // so little that the ratio means nothing
+  return lux >= least * watts && lux <= most * watts;
+}
+bool plausible(const WeatherHour& h) {
+  return fits(h[WeatherField::DiffuseIlluminance], h[WeatherField::DiffuseHorizontal], 40, 200) && fits(h[WeatherField::DirectIlluminance], h[WeatherField::DirectNormal], 10, 160);
+}
+bool lit(const WeatherHour& h) { return h[WeatherField::DirectNormal] > 0 || h[WeatherField::DiffuseHorizontal] > 0; }
+} // namespace
+
+IlluminanceColumns illuminanceColumns(const Weather& w) {
+  IlluminanceColumns out;
+  for (const WeatherHour& h : w.hours)
+    if (lit(h)) ++out.lit, out.plausible += plausible(h);
+  return out;
+}
+
+std::string illuminanceText(const Weather& w, bool own) {
+  if (!own) return "irradiance × efficacy";
+  const IlluminanceColumns c = illuminanceColumns(w);
+  if (!c.usable()) return fmt::format("irradiance × efficacy, since the weather file's illuminances are plausible in only {} of {} hours", c.plausible, c.lit);
+  return c.plausible == c.lit ? "the weather file's illuminances" : fmt::format("the weather file's illuminances; irradiance × efficacy in {} of {} hours where they are not plausible", c.lit - c.plausible, c.lit);
+}
+
+Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p, bool ownIlluminance) {
   if (!p.site.weather || !p.site.weather->whole()) return fail("The daylight year needs a weather year; the project has none.", "weather");
   const Weather& w = *p.site.weather;
   auto out = std::make_shared<HourlySky>();
   const std::vector<HourSun> suns = hourSuns(w, p.site.year);
   const double c = std::cos(p.site.northAngle), s = std::sin(p.site.northAngle);
   std::vector<PerezInput> inputs;
+  const bool own = ownIlluminance && illuminanceColumns(w).usable();
+  std::vector<double> given; // lx, diffuse by the file; NaN where the efficacy tells it
   out->diffuse.assign(w.hours.size(), 0);
   for (std::size_t i = 0; i < w.hours.size(); ++i) {
     const WeatherHour& h = w.hours[i];
@@ -30,7 +58,10 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p) {
     if (!(in.diffuseHorizontal > 0) && !(in.directNormal > 0)) continue;
     out->hours.push_back(std::uint32_t(i));
     out->sun.push_back(in.sun);
-    out->beam.push_back(suns[i].up && in.sun.z > 0 ? float(in.directNormal * perezState(in).directEfficacy) : 0.0f);
+    const bool byFile = own && plausible(h);
+    const auto beam = [&] { return byFile ? h[WeatherField::DirectIlluminance] : in.directNormal * perezState(in).directEfficacy; };
+    out->beam.push_back(suns[i].up && in.sun.z > 0 && in.directNormal > 0 ? float(beam()) : 0.0f);
+    given.push_back(byFile ? h[WeatherField::DiffuseIlluminance] : NAN);
     out->beamIrradiance.push_back(out->beam.back() > 0 ? float(in.directNormal) : 0.0f);
     inputs.push_back(in);
   }
@@ -58,10 +89,11 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p) {
         l[b] /= double(firstPoint[b + 1] - firstPoint[b]);
         horizontal += l[b] * facing[b];
       }
-      const double scale = horizontal > 0 ? sky.horizontal() / horizontal : 0;
+      const double wanted = std::isnan(given[i]) ? sky.horizontal() : given[i];
+      const double scale = horizontal > 0 ? wanted / horizontal : 0;
       for (std::size_t b = 0; b < SkyBins::count; ++b) out->luminance(Eigen::Index(b), Eigen::Index(i)) = float(l[b] * scale);
-      out->diffuse[out->hours[i]] = sky.horizontal();
-      out->diffuseEfficacy[i] = inputs[i].diffuseHorizontal > 0 ? float(sky.horizontal() / inputs[i].diffuseHorizontal) : 0.0f;
+      out->diffuse[out->hours[i]] = wanted;
+      out->diffuseEfficacy[i] = inputs[i].diffuseHorizontal > 0 ? float(wanted / inputs[i].diffuseHorizontal) : 0.0f;
     }
   });
   const double width = radians(5); // 4° to 6° leave a converged run where it is, 9° lifts sDA by a point (docs/methods.md)

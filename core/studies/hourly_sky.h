@@ -23,6 +23,17 @@ struct HourlySky {
   std::vector<double> diffuse;      ///< lx on the horizontal, all 8760 records
 };
 /// An error where the project has no whole weather year, or radiation is missing from it.
-Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& project);
+/// `ownIlluminance`: direct and diffuse illuminance of the weather file in hours where they are plausible, if they mostly are.
+Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& project, bool ownIlluminance = false);
+
+/// Are the illuminance columns of a weather year fit for use? An hour is plausible where what it says for the diffuse and the beam
+/// lies between 40 and 200 lm/W (the beam: 10 and 160) of the irradiance beside it, or where there is as good as none of either.
+struct IlluminanceColumns {
+  std::size_t lit = 0, plausible = 0; ///< hours with radiation; those of them that are plausible
+  bool usable() const { return lit > 0 && 20 * plausible >= 19 * lit; }
+};
+IlluminanceColumns illuminanceColumns(const Weather& weather);
+/// What the year's light is made from, in words: "irradiance × efficacy", "the weather file's illuminances (…)".
+std::string illuminanceText(const Weather& weather, bool ownIlluminance);
 
 } // namespace noonward

@@ -93,6 +93,43 @@ Expected<StudySky> studySky(const Project& p, const SkyChoice& c, std::optional<
 
 namespace {
 
+/// Where the sun stands in the hours of a year with sunshine, and how much of each hour counts. By the weather: an hour with 120 W/m²
+/// of beam or more (the WMO's bright sunshine) counts whole. By a table: all time with the sun up, in steps of 20 minutes, by its
+/// month's share.
+Outcome addSunshine(const Project& p, const LightSettings& s, LightInput& in) {
+  const bool north = p.site.place.latitude >= 0;
+  Season winter; // 21 September to 21 March, and the other half in the south
+  winter.fromMonth = north ? 9 : 3, winter.fromDay = 21, winter.toMonth = north ? 3 : 9, winter.toDay = 21;
+  const auto put = [&](const SolarPosition& sun, int month, int day, double weight) {
+    if (!(weight > 0)) return;
+    in.sunHours.push_back(toModel(sun.direction, p.site.northAngle));
+    in.sunHourInWinter.push_back(holds(winter, {2025, month, day}));
+    in.sunHourWeight.push_back(weight);
+  };
+  if (s.sunshine) {
+    constexpr double step = 1200; // s
+    const SunKnots knots = SunKnots::ofYear(p.site.year);
+    const double offset = p.zone().standardOffset(p.site.year);
+    for (int month = 1; month <= 12; ++month)
+      for (int day = 1; day <= daysInMonth(p.site.year, month); ++day)
+        for (double t = step / 2; t < 86400; t += step) {
+          const SolarPosition sun = solarPosition(knots.at(utc({{p.site.year, month, day}, t}) + -offset), p.site.place);
+          if (sun.altitude > 0) put(sun, month, day, (*s.sunshine)[std::size_t(month - 1)] * step / 3600);
+        }
+    in.sunshine = "sunshine by a table of the months";
+  } else {
+    if (!p.site.weather || !p.site.weather->whole()) return fail("Probable sunlight hours need a weather year, or a table of the months' sunshine; the project has neither.", "weather");
+    const Weather& w = *p.site.weather;
+    const std::vector<HourSun> suns = hourSuns(w, p.site.year);
+    for (std::size_t i = 0; i < suns.size(); ++i)
+      if (suns[i].up) put(suns[i].position, w.hours[i].month, w.hours[i].day, w.hours[i][WeatherField::DirectNormal] >= 120 ? 1 : 0);
+    in.sunshine = "sunshine by the weather year, from 120 W/m² of beam on";
+  }
+  if (in.sunHours.empty()) return fail(s.sunshine ? "The table of sunshine leaves no hour with sun." : "The weather year has no hour with 120 W/m² of beam.", "weather");
+  in.sky.text = in.sunshine;
+  return {};
+}
+
 /// All of an input but the scene, and the model that the scene is made of.
 Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, const Study& study, bool before, std::optional<Instant> moment) {
   require(study.kind != StudyKind::SunHours, "lightInput: sun hours are a study of their own");
@@ -114,7 +151,7 @@ Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, cons
   in.sensors = std::move(*sensors);
   in.findings.insert(in.findings.end(), in.sensors.findings.begin(), in.sensors.findings.end());
   const bool inside = study.kind == StudyKind::DaylightFactor || study.kind == StudyKind::Illuminance;
-  if (!inside) // sky exposure is that of the outer plane: glazing hides nothing, as for sun hours
+  if (!inside && study.kind != StudyKind::NoSkyLine) // sky exposure is that of the outer plane: glazing hides nothing, as for sun hours
     std::erase_if(model->parts, [](const LightPart& part) { return part.glazed; });
   if (study.kind == StudyKind::Illuminance) {
     auto sky = studySky(p, s.sky, moment);
@@ -123,6 +160,8 @@ Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, cons
   } else if (study.kind == StudyKind::SkyView) {
     in.sky.sky = SkyLuminance::uniform(100);
     in.sky.text = "uniform sky, share of the surface's own hemisphere";
+  } else if (study.kind == StudyKind::NoSkyLine) {
+    in.sky.text = "any sky seen through openings, whatever their glass lets through";
   } else {
     in.sky.sky = SkyLuminance::cieOvercast(100);
     in.sky.text = "CIE overcast sky, share of the unobstructed horizontal outdoors";
@@ -132,21 +171,13 @@ Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, cons
   h.add("light 2").add(int(study.kind));
   if (inside) h.add(s.error); // sky exposure is always wanted to 0.05 points
   if (!bySun) h.add(std::uint64_t(s.mostSamples)).add(s.seed);
+  if (bySun && s.sunshine)
+    for (double share : *s.sunshine) h.add(share);
   hashLightModel(h, *model, inside);
   if (bySun) {
-    if (!p.site.weather || !p.site.weather->whole()) return fail("Probable sunlight hours need a weather year; the project has none.", "weather");
-    const Weather& w = *p.site.weather;
-    const std::vector<HourSun> suns = hourSuns(w, p.site.year);
-    const bool north = p.site.place.latitude >= 0;
-    Season winter; // 21 September to 21 March, and the other half in the south
-    winter.fromMonth = north ? 9 : 3, winter.fromDay = 21, winter.toMonth = north ? 3 : 9, winter.toDay = 21;
-    for (std::size_t i = 0; i < suns.size(); ++i) {
-      if (!suns[i].up || !(w.hours[i][WeatherField::DirectNormal] >= 120)) continue; // WMO: bright sunshine
-      in.sunHours.push_back(toModel(suns[i].position.direction, p.site.northAngle));
-      in.sunHourInWinter.push_back(holds(winter, {2025, w.hours[i].month, w.hours[i].day}));
-    }
-    if (in.sunHours.empty()) return fail("The weather year has no hour with 120 W/m² of beam.", "weather");
-    h.add(w.digest).add(p.site.northAngle).add(p.site.place.latitude).add(p.site.year);
+    if (const Outcome o = addSunshine(p, s, in); !o) return tl::unexpected(o.error());
+    h.add(s.sunshine ? Digest{} : p.site.weather->digest).add(p.site.northAngle).add(p.site.place.latitude).add(p.site.year);
+    if (s.sunshine) h.add(p.site.place.longitude);
   }
   if (study.kind == StudyKind::Illuminance) {
     // The sky enters as it is: a dozen luminances tell it from any other.

@@ -1,5 +1,6 @@
 #include "core/studies/light_study.h"
 #include "core/studies/light_aims.h"
+#include "core/studies/exposure.h"
 #include <algorithm>
 #include <atomic>
 #include <chrono>
@@ -100,41 +101,6 @@ struct Progress {
   bool settled = false;
   std::shared_ptr<const Aim> aim;
 };
-
-LightResult sunlightHours(const LightInput& in, RunControl& control, Threads threads) {
-  const auto start = std::chrono::steady_clock::now();
-  LightResult out;
-  out.kind = in.kind;
-  out.key = in.key;
-  const std::size_t n = in.sensors.sensors.size();
-  out.value.assign(n, std::nanf(""));
-  out.standardError.assign(n, 0);
-  out.samples.assign(n, std::uint32_t(in.sunHours.size()));
-  const bool winterOnly = in.kind == StudyKind::SunlightWinter;
-  std::mutex lock;
-  std::size_t done = 0;
-  const std::size_t chunks = (n + 31) / 32;
-  const std::size_t finished = forChunks(n, 32, threads, [&](std::size_t a, std::size_t b) {
-    for (std::size_t i = a; i < b; ++i) {
-      const Sensor& s = in.sensors.sensors[i];
-      const Vec3 normal = s.normalVector(), o = s.position + normal * 1e-3;
-      std::size_t lit = 0;
-      for (std::size_t k = 0; k < in.sunHours.size(); ++k) {
-        if (winterOnly && !in.sunHourInWinter[k]) continue;
-        if (dot(normal, in.sunHours[k]) > 0 && !in.scene->blocked(o, in.sunHours[k], 0, 1e30)) ++lit;
-      }
-      out.value[i] = float(100.0 * double(lit) / double(in.sunHours.size()));
-    }
-    if (control.progress) {
-      const std::lock_guard guard(lock);
-      done += b - a;
-      control.progress(double(done) / double(n));
-    }
-  }, [&] { return control.goesOn(); });
-  out.end = control.end(finished == chunks);
-  out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-  return out;
-}
 
 /// What a run over the sensors keeps: sums by replicate, and how far each has come.
 class SensorRun {
@@ -362,7 +328,8 @@ private:
 } // namespace
 
 LightResult runLight(const LightInput& in, RunControl& control, Threads threads, const std::function<void(const LightResult&)>& partial) {
-  if (!in.sunHours.empty()) return sunlightHours(in, control, threads);
+  if (!in.sunHours.empty()) return runSunlight(in, control, threads);
+  if (in.kind == StudyKind::NoSkyLine) return runSkySeen(in, control, threads);
   SensorRun run(in, control, threads, partial);
   run.run();
   return run.finish();

@@ -33,9 +33,11 @@ struct LightInput {
   Findings findings;
   std::vector<std::string> groups;
   Digest key;
-  // probable sunlight hours: directions to the sun in hours with beam ≥ 120 W/m², and whether they are of winter
+  // probable sunlight hours: directions to the sun in hours with sunshine, whether they are of winter, and how much of the hour counts
   std::vector<Vec3> sunHours;
   std::vector<bool> sunHourInWinter;
+  std::vector<double> sunHourWeight; ///< h; 1 by the weather year
+  std::string sunshine;              ///< where it comes from, in words
   std::vector<bool> windowless; ///< by room: a shell without an opening lets nothing in, so that its sensors are dark without a single ray
 };
 /// `moment`: that of the window or command line, for skies without one of their own.

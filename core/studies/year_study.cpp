@@ -36,6 +36,7 @@ Digest wholeDigest(const Digest& rays, const Project& p, const YearSettings& s) 
   if (s.anyBlinds(BlindRule::Schedule)) h.add(s.shutFrom).add(s.shutTo);
   for (const GroupBlinds& g : s.groupBlinds) h.add(g.group).add(int(g.rule));
   if (s.clothReflected) h.add("reflected").add(*s.clothReflected);
+  if (s.ownIlluminance) h.add("own illuminance");
   h.add(int(s.blinds)).add(s.closesAt).add(s.closesAbove).add(s.clothStraight).add(s.clothScattered);
   for (const Room& r : p.rooms) h.add(r.counted);
   return h.digest();
@@ -85,10 +86,13 @@ Expected<YearFacts> factsOf(const Project& p, const LightModel& model, const std
       if (room && w.room == g.room) (w.facing ? walls : top) = true;
     out.rooflit.push_back(top && !walls);
   }
+  if (settings.ownIlluminance && p.site.weather)
+    out.findings.push_back({illuminanceColumns(*p.site.weather).usable() ? Rank::WorthKnowing : Rank::BendsResult, "year.illuminance", "Light from " + illuminanceText(*p.site.weather, true) + ".", 1, {}, "", ""});
   out.rays = raysDigest(model, out.sensors, settings);
   Hasher sun;
   sun.add("year sun 1").add(out.rays).add(p.site.northAngle).add(p.site.place.latitude).add(p.site.place.longitude).add(p.site.year);
   if (p.site.weather) sun.add(p.site.weather->digest);
+  if (settings.ownIlluminance) sun.add("own illuminance");
   out.sunKey = sun.digest();
   out.key = wholeDigest(out.rays, p, settings);
   return out;
@@ -107,8 +111,9 @@ Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& grou
   Hasher skyKey;
   skyKey.add("hourly sky 2").add(p.site.northAngle).add(p.site.year);
   if (p.site.weather) skyKey.add(p.site.weather->digest);
+  if (settings.ownIlluminance) skyKey.add("own illuminance");
   const bool knownSky = kept && kept->sky && kept->skyKey == skyKey.digest();
-  auto sky = knownSky ? Expected<std::shared_ptr<const HourlySky>>(kept->sky) : hourlySky(p);
+  auto sky = knownSky ? Expected<std::shared_ptr<const HourlySky>>(kept->sky) : hourlySky(p, settings.ownIlluminance);
   if (!sky) return tl::unexpected(sky.error());
   if (kept) kept->sky = *sky, kept->skyKey = skyKey.digest();
   auto model = lightModel(p);

@@ -20,6 +20,22 @@ std::string lowered(std::string s) {
   return s;
 }
 
+std::string certainText(double certainty) {
+  return certainty >= 0.9995 ? "certain" : fmt::format("{:.{}f} % certain", 100 * certainty, certainty > 0.99 ? 1 : 0);
+}
+
+void TogetherCertain::add(bool passes, double certain) {
+  if (passes) ++pass_, unsurePass_ += 1 - certain;
+  else ++fall_, unsureFall_ += 1 - certain, surestFall_ = std::max(surestFall_, certain);
+}
+
+double TogetherCertain::certainty(std::optional<std::size_t> wanted) const {
+  const std::size_t needed = wanted.value_or(pass_ + fall_);
+  if (pass_ >= needed) return std::max(0.0, 1 - unsurePass_ / double(pass_ - needed + 1));
+  if (needed == pass_ + fall_) return surestFall_; // one that falls short is enough
+  return std::max(0.0, 1 - unsureFall_ / double(needed - pass_));
+}
+
 namespace {
 
 struct AreaShare {
@@ -219,7 +235,8 @@ Verdict judgeDwellings(const Project& p, const Yardstick& y, const std::vector<G
 Verdict judge(const Project& project, const Yardstick& y, const std::vector<GroupId>& groups, const JudgeRuns& runs) {
   Verdict v;
   v.title = y.title;
-  if (y.measure != Measure::SunHoursArea && y.measure != Measure::SunHoursDwellings) return judgeRooms(project, y, groups, runs);
+  if (y.measure == Measure::WindowSky || y.measure == Measure::WindowSun || y.measure == Measure::NoSkyLine) return judgeExposure(project, y, groups, runs);
+  if (!ofSunHours(y.measure)) return judgeRooms(project, y, groups, runs);
   if (groups.empty()) return notJudged(std::move(v), "no group of sensors is chosen");
   const auto settings = settingsOf(y, project.site);
   if (!settings) return notJudged(std::move(v), lowered(settings.error().text()));

@@ -18,10 +18,6 @@ namespace {
 
 const Room* roomOf(const Project& p, const YearFacts& f, std::size_t space) { return f.rooms[space] ? p.room(f.rooms[space]) : nullptr; }
 
-std::string certainText(double certainty) {
-  return certainty >= 0.9995 ? "certain" : fmt::format("{:.{}f} % certain", 100 * certainty, certainty > 0.99 ? 1 : 0);
-}
-
 bool ofEn17037(Measure m) { return m == Measure::ProvisionHours || m == Measure::ProvisionFactor; }
 
 /// m: the widest cell of EN 17037, 0.5 · 5^log10(d), 10 m at most; d the longer side of what is judged, the shorter where the
@@ -114,20 +110,6 @@ std::vector<RoomId> judgedRooms(const YearFacts& f) {
     if (f.sensors.groups[k].count > 0) out.push_back(f.rooms[k]);
   return out;
 }
-
-/// Of several rooms that must all pass: if all do, at least 1 − Σ(1 − p); if some don't, at least that of the surest of them.
-class TogetherCertain {
-public:
-  void add(bool passes, double certain) {
-    if (passes) unsure_ += 1 - certain;
-    else falls_ = std::max(falls_, certain), anyFalls_ = true;
-  }
-  double certainty() const { return anyFalls_ ? falls_ : std::max(0.0, 1 - unsure_); }
-
-private:
-  double unsure_ = 0, falls_ = 0;
-  bool anyFalls_ = false;
-};
 
 Verdict judgeCredit(const Project& p, const Yardstick& y, const YearFacts& f, const YearResult& r, Verdict v) {
   if (!r.everySpace) return notJudged(std::move(v), "not every room is done");
@@ -224,7 +206,7 @@ Verdict judgeProvision(const Project& p, const Yardstick& y, const YearFacts& f,
 struct Reached {
   double value = 0, error = 0;
 };
-Reached reachedIn(const FactorAnswered& a, const SensorGridFacts& g, double share) {
+Reached reachedIn(const LightAnswered& a, const SensorGridFacts& g, double share) {
   constexpr std::size_t of = 16;
   const std::vector<double> weight = weightsOf(a.sensors.areasOf(g.first, g.count), g.count);
   const auto by = [&](auto value) {
@@ -248,7 +230,7 @@ Reached reachedIn(const FactorAnswered& a, const SensorGridFacts& g, double shar
 }
 
 /// Second way: daylight factors that give the levels against the median diffuse light.
-Verdict judgeFactor(const Project& p, const Yardstick& y, const FactorAnswered& a, Verdict v) {
+Verdict judgeFactor(const Project& p, const Yardstick& y, const LightAnswered& a, Verdict v) {
   if (a.result->end != RunEnd::Finished) return notJudged(std::move(v), "the run was stopped early");
   const auto sky = hourlySky(p);
   if (!sky) return notJudged(std::move(v), lowered(sky.error().text()));
@@ -425,7 +407,7 @@ Project withSetUp(Project p, const Yardstick& y) {
     }
     group->layout = gridOf(y);
     j.groups = {group->id};
-    const StudyKind kind = y.measure == Measure::ProvisionFactor ? StudyKind::DaylightFactor : StudyKind::Year;
+    const StudyKind kind = ofYear(y.measure) ? StudyKind::Year : studyKindOf(y.measure);
     auto study = std::find_if(p.studies.begin(), p.studies.end(), [&](const Study& s) { return s.name == y.title && s.kind == kind; });
     if (study == p.studies.end()) {
       Study s;
@@ -490,7 +472,7 @@ Verdict judgeRooms(const Project& p, const Yardstick& y, const std::vector<Group
       }
   if (groups.empty()) return notJudged(std::move(v), "no room has a grid of sensors");
   if (y.measure == Measure::ProvisionFactor) {
-    const auto a = runs.factor(groups);
+    const auto a = runs.light({StudyKind::DaylightFactor, groups, false});
     if (!a) return notJudged(std::move(v), lowered(a.error().text()));
     v.departures = departuresOf(p, y, groups, nullptr);
     for (const std::string& d : v.departures) v.notes.push_back("Departs from the yardstick: " + d + ".");

@@ -36,12 +36,45 @@ std::vector<Needed> neededBy(Measure m) {
     return {{"level", true}, {"grid-height", false}, {"grid-spacing", false}, {"wall-distance", false}};
   case Measure::OpeningSun:
     return {{"level", true}, {"date-north", true}, {"date-south", true}, {"least-altitude", false}, {"height", false}, {"above-sill", false}, {"judged", true}};
+  case Measure::WindowSky:
+    return {{"least", false}, {"kept-share", false}, {"share", false}};
+  case Measure::WindowSun:
+    return {{"annual", false}, {"winter", false}, {"kept-share", false}, {"most-loss", false}, {"facing", false}, {"share", false}};
+  case Measure::NoSkyLine:
+    return {{"share", false}, {"kept-share", false}, {"grid-height", false}, {"grid-spacing", false}, {"wall-distance", false}};
   }
   return {};
 }
-constexpr std::array<std::pair<const char*, Measure>, 6> measures{{{"sun-hours-area", Measure::SunHoursArea}, {"sun-hours-dwellings", Measure::SunHoursDwellings}, {"sda-credit", Measure::SdaCredit},
-                                                                   {"provision-hours", Measure::ProvisionHours}, {"provision-factor", Measure::ProvisionFactor}, {"opening-sun", Measure::OpeningSun}}};
+constexpr std::array<std::pair<const char*, Measure>, 9> measures{{{"sun-hours-area", Measure::SunHoursArea}, {"sun-hours-dwellings", Measure::SunHoursDwellings}, {"sda-credit", Measure::SdaCredit},
+                                                                   {"provision-hours", Measure::ProvisionHours}, {"provision-factor", Measure::ProvisionFactor}, {"opening-sun", Measure::OpeningSun}, {"window-sky", Measure::WindowSky}, {"window-sun", Measure::WindowSun}, {"no-sky-line", Measure::NoSkyLine}}};
 } // namespace
+
+JudgedBy judgedBy(Measure m) {
+  switch (m) {
+  case Measure::SunHoursArea:
+  case Measure::SunHoursDwellings: return JudgedBy::SunHours;
+  case Measure::SdaCredit:
+  case Measure::ProvisionHours: return JudgedBy::Year;
+  case Measure::OpeningSun: return JudgedBy::OpeningSun;
+  case Measure::ProvisionFactor:
+  case Measure::WindowSky:
+  case Measure::WindowSun:
+  case Measure::NoSkyLine: return JudgedBy::Light;
+  }
+  return JudgedBy::SunHours;
+}
+bool ofRooms(Measure m) { return !ofSunHours(m) && m != Measure::WindowSky && m != Measure::WindowSun; }
+bool ofRoomGrids(Measure m) { return ofRooms(m) && m != Measure::OpeningSun; }
+bool besideYear(Measure m) { return ofRooms(m) && m != Measure::NoSkyLine; }
+StudyKind studyKindOf(Measure m) {
+  switch (judgedBy(m)) {
+  case JudgedBy::SunHours: return StudyKind::SunHours;
+  case JudgedBy::Year:
+  case JudgedBy::OpeningSun: return StudyKind::Year;
+  case JudgedBy::Light: break;
+  }
+  return m == Measure::WindowSky ? StudyKind::Vsc : m == Measure::WindowSun ? StudyKind::SunlightYear : m == Measure::NoSkyLine ? StudyKind::NoSkyLine : StudyKind::DaylightFactor;
+}
 
 double Yardstick::number(std::string_view k) const {
   const Parameter* p = find(*this, k);

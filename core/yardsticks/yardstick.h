@@ -19,9 +19,21 @@ struct Parameter {
   std::vector<std::pair<std::string, double>> table; ///< named values of a word that may also be a number
 };
 
-enum class Measure { SunHoursArea, SunHoursDwellings, SdaCredit, ProvisionHours, ProvisionFactor, OpeningSun };
+enum class Measure { SunHoursArea, SunHoursDwellings, SdaCredit, ProvisionHours, ProvisionFactor, OpeningSun, WindowSky, WindowSun, NoSkyLine };
+/// What a measure has to have run.
+enum class JudgedBy { SunHours, Year, Light, OpeningSun };
+JudgedBy judgedBy(Measure measure);
 /// Is it judged by the daylight year?
-inline bool ofYear(Measure m) { return m == Measure::SdaCredit || m == Measure::ProvisionHours; }
+inline bool ofYear(Measure m) { return judgedBy(m) == JudgedBy::Year; }
+inline bool ofSunHours(Measure m) { return judgedBy(m) == JudgedBy::SunHours; }
+/// Of grids in rooms, which a yardstick proposes; the others are of any sensors.
+bool ofRoomGrids(Measure measure);
+/// Of rooms, without sensors or by grids in them; the others need groups of sensors that are chosen.
+bool ofRooms(Measure measure);
+/// Judged with a daylight year and told in its record.
+bool besideYear(Measure measure);
+/// The study beside which a verdict stands; the winter half of probable sunlight goes with its year.
+StudyKind studyKindOf(Measure measure);
 
 struct Yardstick {
   std::string key;     ///< "amenity-ground"; unique among the files
@@ -78,15 +90,21 @@ struct YearAnswered {
   YearFacts facts;
   std::shared_ptr<const YearResult> result;
 };
-struct FactorAnswered {
+struct LightQuestion {
+  StudyKind kind = StudyKind::DaylightFactor;
+  std::vector<GroupId> groups;
+  bool before = false; ///< without the proposal
+};
+struct LightAnswered {
   SensorSet sensors;
   std::shared_ptr<const LightResult> result;
+  std::string text; ///< what was asked, in words: which sunshine
 };
 /// Whatever a verdict needs to have run; results are shared and stored by whoever hands these in.
 struct JudgeRuns {
   SunHoursRunner sunHours;
   std::function<Expected<YearAnswered>(const std::vector<GroupId>&, const YearSettings&)> year;
-  std::function<Expected<FactorAnswered>(const std::vector<GroupId>&)> factor; ///< daylight factors
+  std::function<Expected<LightAnswered>(const LightQuestion&)> light; ///< studies of light; settings of the project's own where it has one
 };
 
 Verdict judge(const Project& project, const Yardstick& yardstick, const std::vector<GroupId>& groups,
