@@ -336,11 +336,10 @@ void addBench(CLI::App& app, Session& session) {
         return;
       }
     const auto print = [&](const Measured& m) {
-      if (*json)
-        fmt::print("{}\n", Json{{"name", m.name}, {"value", m.value}, {"unit", m.unit}, {"target", m.target},
-                                {"better", m.higherIsBetter ? "higher" : "lower"}}.dump());
-      else
-        fmt::print("{:<24}{:>12.4g} {:<20} target {:g}\n", m.name, m.value, m.unit, m.target);
+      Json row{{"name", m.name}, {"value", m.value}, {"unit", m.unit}};
+      if (m.target > 0) row["target"] = m.target, row["better"] = m.higherIsBetter ? "higher" : "lower";
+      if (*json) fmt::print("{}\n", row.dump());
+      else fmt::print("{:<24}{:>12.4g} {:<20} {}\n", m.name, m.value, m.unit, m.target > 0 ? fmt::format("target {:g}", m.target) : std::string("no target"));
       std::fflush(stdout);
     };
     for (const auto& [name, run] : benches())

@@ -466,6 +466,7 @@ void StudiesSheet::refresh() {
   kind_->setCurrentIndex(int(std::find(allStudyKinds.begin(), allStudyKinds.end(), kind) - allStudyKinds.begin()));
   for (QWidget* w : {sunRows_, sunFold_}) w->setVisible(sun);
   verdictRows_->setVisible(kind != StudyKind::Illuminance && kind != StudyKind::SkyView);
+  offerRuleFor(kind == StudyKind::SunlightWinter ? StudyKind::SunlightYear : kind);
   const bool probable = kind == StudyKind::SunlightYear || kind == StudyKind::SunlightWinter;
   sunshineRows_->setVisible(probable);
   if (probable) {

@@ -38,6 +38,8 @@ private:
   void showLight(const PaintedResult& painted, double threshold);
   void addYardstick();
   void showParameters();
+  void offerRuleFor(StudyKind kind);
+  std::optional<StudyKind> ruleOffered_; ///< the kind of study that the rule was last chosen for
 
   Studies& studies_;
   Stage& stage_;

@@ -34,6 +34,20 @@ void StudiesSheet::addYardstick() {
   document_.change(std::move(p), "Lay yardstick");
 }
 
+/// Where another kind of study is looked at, the first rule that goes with it.
+void StudiesSheet::offerRuleFor(StudyKind kind) {
+  if (ruleOffered_ == kind) return;
+  ruleOffered_ = kind;
+  const auto& rules = document_.shelf().yardsticks;
+  const auto fits = [&](const Yardstick& y) { return studyKindOf(y.measure) == kind; };
+  const int now = yardstick_->currentIndex();
+  if (now >= 0 && now < int(rules.size()) && fits(rules[std::size_t(now)])) return;
+  const auto rule = std::find_if(rules.begin(), rules.end(), fits);
+  if (rule == rules.end()) return;
+  yardstick_->setCurrentIndex(int(rule - rules.begin()));
+  showParameters();
+}
+
 void StudiesSheet::setUpByYardstick() {
   const int i = yardstick_->currentIndex();
   if (i < 0 || i >= int(document_.shelf().yardsticks.size())) return;

@@ -304,7 +304,11 @@ private:
     }
     if (thickness == 0 && !closed && level)
       for (std::size_t i = 0; i + 1 < ring.size(); ++i) loose(ring[i], ring[i + 1], elevation, frame);
-    if (thickness == 0) return void(closed ? ++crossed_ : level ? 0 : ++passed_["open POLYLINE"]);
+    if (thickness == 0) {
+      if (closed) ++crossed_;
+      else ++(level ? loosePolylines_ : passed_["open POLYLINE"]);
+      return;
+    }
     for (std::size_t i = 0; i + (closed ? 0 : 1) < ring.size(); ++i) {
       const Vec2 a = ring[i], b = ring[(i + 1) % ring.size()];
       face(layer, {{a.x, a.y, elevation}, {b.x, b.y, elevation}, {b.x, b.y, elevation + thickness}, {a.x, a.y, elevation + thickness}}, frame);
@@ -317,12 +321,16 @@ private:
     if (finite(from) && finite(to)) loose_.push_back({xy(from), xy(to)});
   }
 
+  void closeNothing() {
+    if (looseLines_ > 0) passed_["LINE"] += looseLines_;
+    if (loosePolylines_ > 0) passed_["open POLYLINE"] += loosePolylines_;
+  }
+
   /// What the loose lines of a plan close off: rooms to trace over. Walls between two lines are too narrow to be one.
   void regions() {
     constexpr std::size_t mostLines = 20'000, mostRegions = 2'000;
     constexpr double gap = 0.02, leastArea = 1, leastWidth = 0.5; // m, m², m
-    if (loose_.size() < 3) return void(loose_.empty() ? 0 : passed_["loose line"] += loose_.size());
-    if (loose_.size() > mostLines) return void(passed_["loose line"] += loose_.size());
+    if (loose_.size() < 3 || loose_.size() > mostLines) return closeNothing();
     Box3 box;
     for (const CutLine& l : loose_) box.add({l.a.x, l.a.y, 0}), box.add({l.b.x, l.b.y, 0});
     const double largest = std::max(box.size().x, box.size().y);
@@ -347,7 +355,7 @@ private:
         out.outline = std::move(o);
         model_.outlines.push_back(std::move(out));
       }
-    if (n == 0) passed_["loose line"] += loose_.size();
+    if (n == 0) closeNothing();
     else model_.notes.push_back(counted(std::min(n, mostRegions), "region is", "regions are") + fmt::format(" closed by {} loose lines, and offered to trace over.", loose_.size()));
   }
 
@@ -416,8 +424,11 @@ private:
       } else if (e.kind == "LINE") {
         const Vec3 a = pointOf(e.pairs, 10), b = pointOf(e.pairs, 11);
         if (const double thickness = realOf(e.pairs, 39); thickness != 0) face(layer, {a, b, b + Vec3{0, 0, thickness}, a + Vec3{0, 0, thickness}}, frame);
-        else if (std::abs(a.z - b.z) <= 1e-6 * (std::abs(a.x - b.x) + std::abs(a.y - b.y))) loose(xy(a), xy(b), a.z, frame);
-        else ++passed_["LINE in space"];
+        else if (std::abs(a.z - b.z) > 1e-6 * (std::abs(a.x - b.x) + std::abs(a.y - b.y))) ++passed_["LINE in space"];
+        else {
+          loose(xy(a), xy(b), a.z, frame);
+          ++looseLines_;
+        }
       } else if (e.kind == "INSERT") {
         insert(e, layer, frame, depth);
       } else if (e.kind != "SEQEND" && e.kind != "ATTRIB" && e.kind != "VERTEX") {
@@ -499,6 +510,7 @@ private:
   std::vector<std::string> open_; ///< blocks being placed
   std::map<std::string, Mesh> meshes_; ///< by layer
   std::vector<CutLine> loose_; ///< file units
+  std::size_t looseLines_ = 0, loosePolylines_ = 0; ///< that they come from
   std::map<std::string, std::size_t> passed_;
   std::vector<ModelOutline> texts_;
   std::map<std::string, int> named_;

@@ -7,27 +7,30 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <map>
+#include <span>
 
 namespace noonward {
 
 namespace {
+
+constexpr const char* doors[] = {"door", "doors", "türen", "tuer", "tür", "innentür", "haustür", "porte", "puerta", "porta", "deur", "dør", "dörr", "drzwi"};
+constexpr const char* furniture[] = {"chair", "stuhl", "chaise", "silla", "sedia", "stoel", "stol", "krzesło", "table", "tisch", "mesa", "tavolo", "tafel", "desk", "schreibtisch", "bureau", "escritorio", "sofa", "couch", "bed", "bett",
+                                     "basin", "washbasin", "waschbecken", "lavabo", "sink", "spüle", "bathtub", "badewanne", "toilet", "wc", "shelf", "regal", "cupboard", "schrank", "armoire", "fridge", "oven"};
+constexpr const char* windows[] = {"window", "fenster", "fenêtre", "fenetre", "ventana", "finestra", "raam", "vindue", "fönster", "okno"};
 
 /// What a thing of this kind measures, m.
 struct Kind {
   const char* name;   ///< "doors"
   const char* usual;  ///< "about 2 m high"
   bool height;        ///< its height, else its longest side
+  bool alone;         ///< one of them tells; of the others a layer may be one mesh as high as the house
   double least, most; ///< beyond these no such thing is
   double middle;      ///< what most of them are about
-  std::vector<const char*> words;
+  std::span<const char* const> words;
 };
-const std::vector<Kind>& kinds() {
-  static const std::vector<Kind> list{
-      {"doors", "about 2 m high", true, 1.2, 5, 2.1, {"door", "doors", "türen", "tuer", "tür", "innentür", "haustür", "porte", "puerta", "porta", "deur", "dør", "dörr", "drzwi"}},
-      {"pieces of furniture", "0.3 to 3 m long", false, 0.1, 8, 1.1, {"chair", "stuhl", "chaise", "silla", "sedia", "stoel", "stol", "krzesło", "table", "tisch", "mesa", "tavolo", "tafel", "desk", "schreibtisch", "bureau", "escritorio", "sofa", "couch", "bed", "bett", "basin", "washbasin", "waschbecken", "lavabo", "sink", "spüle", "bathtub", "badewanne", "toilet", "wc", "shelf", "regal", "cupboard", "schrank", "armoire", "fridge", "oven"}},
-      {"windows", "0.5 to 3 m high", true, 0.15, 15, 1.4, {"window", "fenster", "fenêtre", "fenetre", "ventana", "finestra", "raam", "vindue", "fönster", "okno"}}};
-  return list;
-}
+constexpr Kind kinds[] = {{"doors", "about 2 m high", true, true, 1.2, 5, 2.1, doors},
+                          {"pieces of furniture", "0.3 to 3 m long", false, true, 0.1, 8, 1.1, furniture},
+                          {"windows", "0.5 to 3 m high", true, false, 0.15, 15, 1.4, windows}};
 
 struct Unit {
   double factor;
@@ -60,7 +63,7 @@ Odd oddThings(const std::vector<Part>& parts) {
   constexpr std::size_t asked = 2000; // of many parts, evenly: enough to tell
   std::vector<std::pair<std::string, Vec3>> named;
   for (std::size_t i = 0; i < parts.size(); i += 1 + parts.size() / asked) named.emplace_back(smallLetters(parts[i].element->layer + " " + parts[i].element->name), parts[i].box.size());
-  for (const Kind& k : kinds()) {
+  for (const Kind& k : kinds) {
     std::vector<double> sizes;
     for (const auto& [text, s] : named) {
       if (std::none_of(k.words.begin(), k.words.end(), [&, &text = text](const char* w) { return saysWord(text, w); })) continue;
@@ -69,8 +72,7 @@ Odd oddThings(const std::vector<Part>& parts) {
     }
     if (sizes.empty()) continue;
     const double middle = medianOf(sizes);
-    // A layer of many windows may be one mesh as high as the house: only its being small tells.
-    const bool one = sizes.size() < 3 && !(std::string_view(k.name) == "doors" || !k.height);
+    const bool one = sizes.size() < 3 && !k.alone; // only its being small tells then
     if (middle < k.least || (middle > k.most && !one)) return {fmt::format("{} {} {} in the middle, and are {}", k.name, k.height ? "stand" : "are", metres(middle) + (k.height ? " high" : " long"), k.usual), k.middle / middle};
     if (!one) return {}; // they tell that all is well
   }
@@ -79,18 +81,21 @@ Odd oddThings(const std::vector<Part>& parts) {
 
 Odd oddWhole(const std::vector<Part>& parts) {
   Box3 box;
+  double high = 0, wide = 0; // of the largest part: one that was left lying far off says nothing of the others
   std::size_t triangles = 0;
   for (const auto& [e, b] : parts) {
     if (e->role == Role::Ground) continue;
+    const Vec3 s = b.size();
     box.addBox(b);
+    high = std::max(high, s.z);
+    wide = std::max({wide, s.x, s.y});
     triangles += e->imported() && e->imported()->mesh ? e->imported()->mesh->triangles.size() : 20;
   }
   if (box.empty()) return {};
-  const Vec3 s = box.size();
-  const double wide = std::max(s.x, s.y);
-  if (s.z > 500) return {fmt::format("it is {} high", metres(s.z)), 10 / s.z};
-  if (parts.size() <= 40 && wide > 800) return {fmt::format("it is {} long, with {}", metres(wide), counted(parts.size(), "part", "parts")), 20 / wide};
-  if (triangles >= 20 && wide > 0 && wide < 2) return {fmt::format("all of it is {} wide", metres(wide)), 15 / wide};
+  const double whole = std::max(box.size().x, box.size().y);
+  if (high > 500) return {fmt::format("it is {} high", metres(high)), 10 / high};
+  if (parts.size() <= 40 && wide > 800) return {fmt::format("a part of it is {} long", metres(wide)), 20 / wide};
+  if (triangles >= 20 && whole > 0 && whole < 2) return {fmt::format("all of it is {} wide", metres(whole)), 15 / whole};
   return {};
 }
 

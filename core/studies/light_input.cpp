@@ -151,6 +151,7 @@ Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, cons
   in.sensors = std::move(*sensors);
   in.findings.insert(in.findings.end(), in.sensors.findings.begin(), in.sensors.findings.end());
   const bool inside = study.kind == StudyKind::DaylightFactor || study.kind == StudyKind::Illuminance;
+  if (!inside) std::erase_if(in.findings, [](const Finding& f) { return f.code == "finish.default"; }); // what reflects does not matter
   if (!inside && study.kind != StudyKind::NoSkyLine) // sky exposure is that of the outer plane: glazing hides nothing, as for sun hours
     std::erase_if(model->parts, [](const LightPart& part) { return part.glazed; });
   if (study.kind == StudyKind::Illuminance) {

@@ -102,7 +102,7 @@ std::string beforeText(const std::optional<Measured>& was, int digits) { return 
 
 Verdict judgeSky(const Project& p, const Yardstick& y, const std::vector<GroupId>& groups, const JudgeRuns& runs, Verdict v) {
   const auto vsc = bothStates(p, runs, StudyKind::Vsc, groups);
-  if (!vsc) return notJudged(std::move(v), lowered(vsc.error().text()));
+  if (!vsc) return notJudged(std::move(v), lowered(vsc.error().message));
   v.key = vsc->after.result->key;
   std::size_t others = 0, good = 0, byKept = 0;
   TogetherCertain together;
@@ -115,7 +115,7 @@ Verdict judgeSky(const Project& p, const Yardstick& y, const std::vector<GroupId
     byKept += pass.kept && !pass.least;
     together.add(pass.any(), pass.certain);
     v.rows.push_back({vsc->after.sensors.sensorName(i), pass.any() ? Outcome3::Meets : Outcome3::FallsShort, now.value, was ? was->value : NAN,
-                      fmt::format("VSC {:.1f} ± {:.1f} %{}", now.value, now.error, beforeText(was, 1)) + (was && was->value > 0 ? fmt::format(", {:.2f} of it", now.value / was->value) : "")});
+                      fmt::format("VSC {:.1f} ± {:.2f} %{}", now.value, now.error, beforeText(was, 1)) + (was && was->value > 0 ? fmt::format(", {:.2f} of it", now.value / was->value) : "")});
   }
   if (v.rows.empty()) return notJudged(std::move(v), "none of its sensors looks sideways as a window does");
   v = concluded(y, std::move(v), good, &together);
@@ -126,9 +126,9 @@ Verdict judgeSky(const Project& p, const Yardstick& y, const std::vector<GroupId
 
 Verdict judgeSun(const Project& p, const Yardstick& y, const std::vector<GroupId>& groups, const JudgeRuns& runs, Verdict v) {
   const auto year = bothStates(p, runs, StudyKind::SunlightYear, groups);
-  if (!year) return notJudged(std::move(v), lowered(year.error().text()));
+  if (!year) return notJudged(std::move(v), lowered(year.error().message));
   const auto winter = bothStates(p, runs, StudyKind::SunlightWinter, groups);
-  if (!winter) return notJudged(std::move(v), lowered(winter.error().text()));
+  if (!winter) return notJudged(std::move(v), lowered(winter.error().message));
   v.key = year->after.result->key;
   const double least = y.number("annual"), leastWinter = y.number("winter"), kept = y.number("kept-share") / 100, loss = y.number("most-loss");
   std::size_t others = 0, good = 0, away = 0;
@@ -157,7 +157,7 @@ Verdict judgeSun(const Project& p, const Yardstick& y, const std::vector<GroupId
 
 Verdict judgeNoSky(const Project& p, const Yardstick& y, const std::vector<GroupId>& groups, const JudgeRuns& runs, Verdict v) {
   const auto sky = bothStates(p, runs, StudyKind::NoSkyLine, groups);
-  if (!sky) return notJudged(std::move(v), lowered(sky.error().text()));
+  if (!sky) return notJudged(std::move(v), lowered(sky.error().message));
   v.key = sky->after.result->key;
   const double least = y.number("share"), kept = y.number("kept-share") / 100;
   std::size_t good = 0, fresh = 0;

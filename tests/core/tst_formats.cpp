@@ -24,6 +24,7 @@ namespace {
 bool near(double a, double b, double within = 1e-9) { return std::abs(a - b) <= within; }
 
 Expected<Model> cityJson(std::string_view text, const std::string& file) { return parseCityJson(text, file); }
+Expected<Model> cityGml(std::string_view text, const std::string& file) { return parseCityGml(text, file); }
 /// A cube of 2 m with its foot at 0, whole and facing outward.
 Mesh cube() { return *extrude(rectangle(0, 0, 2, 2), 0, 2); }
 
@@ -237,7 +238,7 @@ private slots:
   void damagedFilesNeverCrash() {
     const std::string files[] = {dxf(quad + quad, "0\nBLOCK\n2\nP\n10\n0\n20\n0\n30\n0\n" + quad + "0\nENDBLK\n") + "", town, footprints, grid, greenHouse, "v 0 0 0\nv 1 0 0\nv 1 1 0\nf 1 2 3\ng a\nf -1 -2 -3\n"};
     using Parse = Expected<Model> (*)(std::string_view, const std::string&);
-    const Parse parsers[] = {parseDxf, cityJson, parseGeoJson, parseHeightGrid, parseGbXml, parseObj};
+    const Parse parsers[] = {parseDxf, cityJson, parseGeoJson, parseHeightGrid, parseGbXml, cityGml, parseObj};
     std::uint64_t state = 20261126;
     const auto random = [&](std::size_t n) {
       state = state * 6364136223846793005ull + 1442695040888963407ull;
@@ -285,7 +286,7 @@ private slots:
 
   void theFuzzersCorpusIsRead() {
     using Parse = Expected<Model> (*)(std::string_view, const std::string&);
-    const std::map<std::string, Parse> parsers{{"obj", parseObj}, {"stl", parseStl}, {"ply", parsePly}, {"dxf", parseDxf}, {"city-json", cityJson}, {"geo-json", parseGeoJson}, {"height-grid", parseHeightGrid}, {"gbxml", parseGbXml}};
+    const std::map<std::string, Parse> parsers{{"obj", parseObj}, {"stl", parseStl}, {"ply", parsePly}, {"dxf", parseDxf}, {"city-json", cityJson}, {"geo-json", parseGeoJson}, {"height-grid", parseHeightGrid}, {"gbxml", parseGbXml}, {"city-gml", cityGml}};
     std::size_t sound = 0;
     for (const auto& entry : std::filesystem::recursive_directory_iterator(SOURCE_TREE "/tests/fuzz/corpus")) {
       if (!entry.is_regular_file()) continue;

@@ -172,7 +172,7 @@ private slots:
     row("a list", "[1,2]", "x.noonward: This is no Noonward project.");
     row("unknown role", with(t, "\"colour\": \"blue\"", "\"role\": \"tower\""), "x.noonward: elements[0].role: \"tower\" is no role.");
     row("unknown sky", with(t, "\"dates\": [\"21 Mar\"]", "\"kind\": \"illuminance\", \"sky\": {\"kind\": \"cie-16\"}"), "x.noonward: studies[0].sky.kind: \"cie-16\" is no sky: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, perez or weather.");
-    row("unknown kind", with(t, "\"dates\"", "\"kind\": \"moonlight\", \"dates\""), "x.noonward: studies[0].kind: \"moonlight\" is no kind of study: sun-hours, daylight-factor, illuminance, sky-view, vsc, sunlight-year, sunlight-winter, year.");
+    row("unknown kind", with(t, "\"dates\"", "\"kind\": \"moonlight\", \"dates\""), "x.noonward: studies[0].kind: \"moonlight\" is no kind of study: sun-hours, daylight-factor, illuminance, sky-view, vsc, no-sky-line, sunlight-year, sunlight-winter, year.");
     row("room without outline", with(t, "\"groups\": [{", "\"rooms\": [{\"name\": \"R\"}], \"groups\": [{"), "x.noonward: rooms[0].outline: This key is missing.");
     row("opening in no room", with(t, "\"groups\": [{", "\"openings\": [{\"room\": \"R\", \"edge\": 0}], \"groups\": [{"), "x.noonward: openings[0].room: There is no room called \"R\".");
     row("bright finish", with(t, "\"groups\": [{", "\"finishes\": [{\"name\": \"F\", \"reflectance\": 80}], \"groups\": [{"), "x.noonward: finishes[0].reflectance: 80 lies outside 0 to 1.");
