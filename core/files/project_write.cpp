@@ -140,10 +140,8 @@ Json study(const Study& s) {
   j["counting"] = h.counting == Counting::Exact ? "exact" : "steps";
   j["step"] = h.stepMinutes;
   j["sample"] = h.sample == StepSample::Ends ? "ends" : "middle";
-  if (h.leastAltitude > 0) {
-    j["least-altitude"] = tidyDegrees(h.leastAltitude);
-    j["altitude"] = h.altitudeKind == AltitudeKind::Apparent ? "apparent" : "true";
-  }
+  if (h.leastAltitude > 0) j["least-altitude"] = tidyDegrees(h.leastAltitude);
+  if (h.leastAltitude > 0 || h.altitudeKind == AltitudeKind::Apparent) j["altitude"] = h.altitudeKind == AltitudeKind::Apparent ? "apparent" : "true";
   addExtra(j, s.extra);
   return j;
 }
