@@ -9,6 +9,7 @@
 #include <QPushButton>
 #include <QSlider>
 #include <QTableWidget>
+#include <fmt/format.h>
 
 namespace noonward {
 
@@ -166,27 +167,57 @@ void StudiesSheet::showLight(const PaintedResult& painted, double threshold) {
   rooms_->setFixedHeight(28 + 24 * rooms_->rowCount());
 }
 
+namespace {
+/// The first few that fall short, in words; nothing where none does, or where one row alone says no more than the verdict.
+QString shortRows(const Verdict& v) {
+  constexpr int most = 6;
+  QStringList lines;
+  int n = 0;
+  for (const VerdictRow& r : v.rows)
+    if (r.outcome == Outcome3::FallsShort && ++n <= most) lines << QString::fromStdString(r.text.empty() ? fmt::format("{}: {:.1f} {}", r.name, r.after, v.unit) : r.name + ": " + r.text);
+  if (v.rows.size() < 2 || n == 0) return {};
+  if (n > most) lines << QString("and %1 more: the bar's tip names them").arg(n - most);
+  return lines.join("\n");
+}
+} // namespace
+
 void StudiesSheet::showVerdicts() {
   const auto answer = studies_.current();
   const std::size_t wanted = answer ? answer->verdicts.size() : 0;
-  while (std::size_t(verdicts_->count()) > 2 * wanted || (wanted == 0 && verdicts_->count() > 0)) {
+  constexpr int each = 3; // widgets: what was judged, its bar, what falls short
+  while (std::size_t(verdicts_->count()) > each * wanted) {
     QLayoutItem* item = verdicts_->takeAt(verdicts_->count() - 1);
     item->widget()->hide();
     item->widget()->deleteLater();
     delete item;
-    if (wanted == 0 && verdicts_->count() == 0) break;
   }
-  while (std::size_t(verdicts_->count()) < 2 * wanted) {
-    auto* title = new QLabel;
-    title->setFont(textFont(11.5));
-    title->setWordWrap(true);
-    verdicts_->addWidget(title);
+  const auto words = [this] {
+    auto* label = new QLabel;
+    label->setFont(textFont(11.5));
+    label->setWordWrap(true);
+    verdicts_->addWidget(label);
+  };
+  while (std::size_t(verdicts_->count()) < each * wanted) {
+    words();
     verdicts_->addWidget(new VerdictBar);
+    words();
   }
   for (std::size_t i = 0; i < wanted; ++i) {
-    const Verdict& v = answer->verdicts[i].second;
-    static_cast<QLabel*>(verdicts_->itemAt(int(2 * i))->widget())->setText(QString::fromStdString(v.title + (v.outcome == Outcome3::NotJudged ? "" : " · " + v.text)));
-    static_cast<VerdictBar*>(verdicts_->itemAt(int(2 * i + 1))->widget())->show(v, false);
+    const auto& [judgement, v] = answer->verdicts[i];
+    const auto at = [&](int k) { return verdicts_->itemAt(each * int(i) + k)->widget(); };
+    static_cast<QLabel*>(at(0))->setText(QString::fromStdString(v.title + (v.outcome == Outcome3::NotJudged ? "" : " · " + v.text)));
+    static_cast<VerdictBar*>(at(1))->show(v, false);
+    // Rooms have a table of their own; of windows, dwellings and areas those that fall short are named.
+    const Yardstick* y = document_.shelf().find(judgement.yardstick);
+    auto* rows = static_cast<QLabel*>(at(2));
+    rows->setAccessibleName("Falls short in " + QString::fromStdString(v.title));
+    rows->setText(y && !besideYear(y->measure) ? shortRows(v) : QString());
+    rows->setVisible(!rows->text().isEmpty());
+    QStringList all;
+    for (const bool falls : {true, false}) // those that fall short first
+      for (const VerdictRow& r : v.rows)
+        if ((r.outcome == Outcome3::FallsShort) == falls) all << QString::fromStdString(fmt::format("{}: {}{}{}", r.name, outcomeText(r.outcome), r.text.empty() ? "" : ", ", r.text));
+    at(1)->setToolTip(all.mid(0, 40).join("\n"));
   }
 }
 

@@ -65,6 +65,8 @@ private slots:
       return std::any_of(labels.begin(), labels.end(), [](QLabel* l) { return l->isVisible() && l->text().contains("Skylight at windows"); });
     };
     QTRY_VERIFY(shown());
+    const auto* rows = named<QLabel>(*w, "Falls short in Skylight at windows"); // which windows, with their figures
+    QVERIFY2(rows->isVisible() && rows->text().contains("Parlour") && rows->text().contains("Bedroom") && !rows->text().contains("Kitchen"), qPrintable(rows->text()));
     // A lower bound, typed: the verdict follows; undone it falls short again.
     fill(*w, "Vertical sky component", "12 %");
     QVERIFY(settled(*w));
