@@ -122,7 +122,7 @@ inline std::filesystem::path demoCopy(const char* name = "ropewalk-quay.noonward
 }
 
 inline bool settled(MainWindow& w) {
-  return QTest::qWaitFor([&] { return w.studies().current() && !w.studies().busy() && !w.studies().current()->quick; }, 20000);
+  return QTest::qWaitFor([&] { return w.studies().current() && !w.studies().busy() && !w.studies().current()->quick; }, 200000);
 }
 
 } // namespace noonward::test

@@ -18,7 +18,7 @@ class TestYearWindow : public QObject {
   std::filesystem::path file_;
 
   static bool idle(MainWindow& w) {
-    return QTest::qWaitFor([&] { return !w.studies().busy() && w.studies().current() && w.studies().current()->year && !w.studies().current()->partial; }, 90000);
+    return QTest::qWaitFor([&] { return !w.studies().busy() && w.studies().current() && w.studies().current()->year && !w.studies().current()->partial; }, 900000);
   }
   static QTableWidget* table(MainWindow& w, const char* name) { return named<QTableWidget>(w, name); }
   static void clickCell(QTableWidget* t, int row, int column) {
