@@ -73,10 +73,13 @@ std::map<std::string, Glazing> windowTypes(const pugi::xml_node& root, const std
 /// What looks up or down in a space and lies lowest is its floor.
 struct SpaceFloor {
   std::string name;
+  std::optional<double> area; ///< m², as the file states it
   std::vector<std::vector<Vec3>> loops;
 };
 void addSpaces(Model& model, const std::map<std::string, SpaceFloor>& spaces) {
   std::map<std::string, int> taken;
+  std::size_t contradicting = 0;
+  std::string first;
   for (const auto& [id, space] : spaces) {
     double low = 1e300;
     for (const auto& loop : space.loops)
@@ -91,6 +94,13 @@ void addSpaces(Model& model, const std::map<std::string, SpaceFloor>& spaces) {
     }
     const auto whole = unionOf(faces);
     if (!whole) continue;
+    // Floors of another size than the file itself states: its unit is not what it says.
+    if (space.area && *space.area > 0 && model.statedUnit) {
+      double is = 0;
+      for (const Outline& o : *whole) is += std::abs(area(o)) * std::pow(metresPer(*model.statedUnit), 2);
+      if (is > 0 && (is > 4 * *space.area || 4 * is < *space.area) && contradicting++ == 0)
+        first = fmt::format("\"{}\" is stated with {:.4g} m², and its floor measures {:.4g} m²", space.name.empty() ? id : space.name, *space.area, is);
+    }
     for (const Outline& o : *whole) {
       ModelOutline out;
       out.name = space.name.empty() ? id : space.name;
@@ -102,6 +112,7 @@ void addSpaces(Model& model, const std::map<std::string, SpaceFloor>& spaces) {
       model.outlines.push_back(std::move(out));
     }
   }
+  if (contradicting > 0) model.notes.push_back(fmt::format("The file contradicts itself in {}: {}. Are its units right?", counted(contradicting, "space", "spaces"), first));
 }
 
 } // namespace
@@ -136,7 +147,12 @@ Expected<Model> parseGbXml(std::string_view text, const std::string& file) {
       if (*north != 0) model.notes.push_back(fmt::format("The drawing's up is taken to point {:g}° clockwise from north, as the file has it: check it in Site.", *north));
     }
     for (const pugi::xml_node& building : campus.children("Building"))
-      for (const pugi::xml_node& space : building.children("Space")) spaces[space.attribute("id").as_string()].name = space.child_value("Name");
+      for (const pugi::xml_node& space : building.children("Space")) {
+        SpaceFloor& floor = spaces[space.attribute("id").as_string()];
+        floor.name = space.child_value("Name");
+        const std::string per = root.attribute("areaUnit").as_string("SquareMeters");
+        if (const auto stated = numberFromText(space.child_value("Area")); stated && (per == "SquareMeters" || per == "SquareFeet")) floor.area = *stated * (per == "SquareFeet" ? 0.09290304 : 1);
+      }
     for (const pugi::xml_node& surface : campus.children("Surface")) {
       const std::string kind = surface.attribute("surfaceType").as_string("ExteriorWall"), id = surface.attribute("id").as_string();
       for (const pugi::xml_node& next : surface.children("AdjacentSpaceId"))

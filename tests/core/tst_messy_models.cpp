@@ -197,6 +197,32 @@ private slots:
     QVERIFY(!other && other.error().text().find("landxml") != std::string::npos);
   }
 
+  void aFileThatContradictsItselfIsToldSo_data() {
+    QTest::addColumn<QString>("unit");
+    QTest::addColumn<QString>("area");
+    QTest::addColumn<QString>("per");
+    QTest::addColumn<bool>("told");
+    QTest::newRow("alike") << "Meters" << "30" << "SquareMeters" << false;
+    QTest::newRow("a little off: walls counted in") << "Meters" << "38" << "SquareMeters" << false;
+    QTest::newRow("feet in metres") << "Feet" << "30" << "SquareMeters" << true;
+    QTest::newRow("both in feet") << "Feet" << "30" << "SquareFeet" << false;
+    QTest::newRow("millimetres") << "Millimeters" << "30" << "SquareMeters" << true;
+    QTest::newRow("no area") << "Millimeters" << "" << "SquareMeters" << false;
+  }
+  void aFileThatContradictsItselfIsToldSo() {
+    QFETCH(QString, unit);
+    QFETCH(QString, area);
+    QFETCH(QString, per);
+    QFETCH(bool, told);
+    std::string corners;
+    for (const auto& [x, y] : {std::pair{0, 0}, {0, 5}, {6, 5}, {6, 0}}) corners += fmt::format("<CartesianPoint><Coordinate>{}</Coordinate><Coordinate>{}</Coordinate><Coordinate>0</Coordinate></CartesianPoint>", x, y);
+    const std::string text = fmt::format(R"(<gbXML lengthUnit="{}" areaUnit="{}"><Campus id="c"><Building id="b"><Space id="s"><Name>Studio</Name>{}</Space></Building>)", unit.toStdString(), per.toStdString(), area.isEmpty() ? "" : "<Area>" + area.toStdString() + "</Area>") +
+                             R"(<Surface id="f" surfaceType="SlabOnGrade"><AdjacentSpaceId spaceIdRef="s"/><PlanarGeometry><PolyLoop>)" + corners + "</PolyLoop></PlanarGeometry></Surface></Campus></gbXML>";
+    const auto m = parseGbXml(text, "a.xml");
+    QVERIFY2(m.has_value(), m ? "" : m.error().text().c_str());
+    QCOMPARE(std::any_of(m->notes.begin(), m->notes.end(), [](const std::string& n) { return n.find("contradicts itself in 1 space: \"Studio\"") != n.npos; }), told);
+  }
+
   // ---- sizes ----
 
   void thingsOfTheWrongSizeAreAskedAbout_data() {
