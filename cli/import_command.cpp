@@ -174,7 +174,7 @@ int runExport(const ImportCall& c) {
 void addImport(CLI::App& app, Session& session) {
   auto c = std::make_shared<ImportCall>();
   auto* import = app.add_subcommand("import", "Look at models, or bring them into a project");
-  import->add_option("models", c->models, "OBJ, STL, PLY, glTF, DAE, 3DS, DXF, IFC, gbXML, CityJSON, GeoJSON, height grid (ASC)")->required();
+  import->add_option("models", c->models, "OBJ, STL, PLY, glTF, DAE, 3DS, DXF, IFC, gbXML, CityJSON, CityGML, GeoJSON, height grid (ASC)")->required();
   import->add_option("--project", c->project, "bring them into this project");
   import->add_option("--out,--save", c->out, "write the project here; without --project a new one");
   import->add_option("--units,--unit", c->unit, "m, mm, cm, ft, in; else the file's own, or a guess");

@@ -16,7 +16,6 @@ struct RTCSceneTy;
 
 namespace noonward {
 
-
 struct RayHit {
   std::uint64_t element = 0; ///< id value of what the surface came from (LightPart::element); 0 for a miss
   std::uint32_t face = 0;

@@ -58,16 +58,31 @@ struct Part {
   Box3 box;
 };
 
+/// m. Of the largest piece of a part that hangs together: a layer may be one mesh with all doors of a house.
+double largestPiece(const Element& e, bool height) {
+  const auto mesh = elementMesh(e);
+  if (!mesh) return 0;
+  const std::vector<std::uint32_t> piece = piecesOf(**mesh);
+  std::map<std::uint32_t, Box3> boxes;
+  for (std::size_t t = 0; t < piece.size(); ++t)
+    for (std::uint32_t v : (*mesh)->triangles[t]) boxes[piece[t]].add((*mesh)->points[v]);
+  double out = 0;
+  for (const auto& [n, b] : boxes) out = std::max(out, height ? b.size().z : std::max({b.size().x, b.size().y, b.size().z}));
+  return out;
+}
+
 /// The first kind of thing that tells: doors before furniture before windows.
 Odd oddThings(const std::vector<Part>& parts) {
   constexpr std::size_t asked = 2000; // of many parts, evenly: enough to tell
-  std::vector<std::pair<std::string, Vec3>> named;
-  for (std::size_t i = 0; i < parts.size(); i += 1 + parts.size() / asked) named.emplace_back(smallLetters(parts[i].element->layer + " " + parts[i].element->name), parts[i].box.size());
+  std::vector<std::pair<std::string, const Part*>> named;
+  for (std::size_t i = 0; i < parts.size(); i += 1 + parts.size() / asked) named.emplace_back(smallLetters(parts[i].element->layer + " " + parts[i].element->name), &parts[i]);
   for (const Kind& k : kinds) {
     std::vector<double> sizes;
-    for (const auto& [text, s] : named) {
+    for (const auto& [text, part] : named) {
       if (std::none_of(k.words.begin(), k.words.end(), [&, &text = text](const char* w) { return saysWord(text, w); })) continue;
-      const double size = k.height ? s.z : std::max({s.x, s.y, s.z});
+      const Vec3 s = part->box.size();
+      double size = k.height ? s.z : std::max({s.x, s.y, s.z});
+      if (size > k.most) size = largestPiece(*part->element, k.height);
       if (size > 0) sizes.push_back(size);
     }
     if (sizes.empty()) continue;

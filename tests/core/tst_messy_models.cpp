@@ -259,6 +259,14 @@ private slots:
     QVERIFY(!found(after, "model.size"));
   }
 
+  void aLayerOfDoorsInOneMeshIsNoHugeDoor() { // as drawings have it: one mesh a layer, over all storeys
+    Mesh layer = block({0, 0, 0}, {0.9, 0.05, 2.1});
+    for (int storey = 1; storey < 6; ++storey) append(layer, block({4.0 * storey, 0, 3.2 * storey}, {0.9, 0.05, 2.1}));
+    Project p;
+    p.elements.push_back(std::make_shared<const Element>(imported(1, "Doors", layer, Role::Wall)));
+    QVERIFY(!found(checkProject(p), "model.size"));
+  }
+
   void aSizeIsAQuestionForTheWholeFile() { // and is remembered with it, so that it comes in alike again
     Project p;
     p.elements.push_back(std::make_shared<const Element>(imported(1, "door", block({0, 0, 0}, {900, 40, 2100}), Role::Wall)));
