@@ -18,8 +18,10 @@ public:
       return QApplication::notify(receiver, event);
     } catch (const std::exception& e) {
       const QString what(e.what());
-      if (document) QTimer::singleShot(0, document, [d = document, what] { d->tellBroken(what); });
-      else std::fprintf(stderr, "noonward: %s\n", e.what());
+      if (document)
+        QTimer::singleShot(0, document, [d = document, what] { d->tellBroken(what); });
+      else
+        std::fprintf(stderr, "noonward: %s\n", e.what());
       return false;
     }
   }
@@ -40,7 +42,8 @@ int main(int argc, char** argv) {
   parser.addVersionOption();
   parser.addPositionalArgument("project", "project file to open");
   parser.addPositionalArgument("model", "model to bring into it", "[model]");
-  const QCommandLineOption demo("demo", "open the demo"), dark("dark", "dark theme"), light("light", "light theme"), step("step", "begin at this step", "name"),
+  const QCommandLineOption demo("demo", "open the demo"), dark("dark", "dark theme"), light("light", "light theme"),
+      step("step", "begin at this step", "name"),
       measure("measure", "print measurements: demo, or a model file", "what");
   parser.addOptions({demo, dark, light, step, measure});
   parser.process(app);
@@ -50,7 +53,8 @@ int main(int argc, char** argv) {
     std::fputs("noonward: the resources folder was not found beside the program; set NOONWARD_RESOURCES\n", stderr);
     return 1;
   }
-  if (!loadFonts(QString::fromStdString(resources.string()))) std::fputs("noonward: some fonts are missing from resources/fonts\n", stderr);
+  if (!loadFonts(QString::fromStdString(resources.string())))
+    std::fputs("noonward: some fonts are missing from resources/fonts\n", stderr);
   const bool isDark = parser.isSet(dark) || (!parser.isSet(light) && QSettings().value("dark").toBool());
   applyTheme(app, isDark ? Theme::darkTheme() : Theme::light(), QString::fromStdString(resources.string()));
   MainWindow window(resources);
@@ -72,7 +76,8 @@ int main(int argc, char** argv) {
   if (parser.isSet(measure))
     QTimer::singleShot(0, &window, [&] {
       while (window.stage().lastFrameSeconds() == 0) QApplication::processEvents(QEventLoop::WaitForMoreEvents);
-      measureWindow(window, parser.value(measure), std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
+      measureWindow(window, parser.value(measure),
+                    std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
     });
   const int done = app.exec();
   app.document = nullptr;

@@ -1,21 +1,21 @@
 #include "cli/bench.h"
 #include "cli/commands.h"
 #include "core/base/json.h"
-#include "core/files/mesh_files.h"
+#include "core/files/meshes/mesh_files.h"
+#include "core/files/project/project_file.h"
 #include "core/geometry/healing.h"
 #include "core/geometry/plan_cut.h"
-#include "core/files/project_file.h"
-#include "core/model/check.h"
-#include "core/model/edit.h"
-#include "core/model/tracing.h"
+#include "core/model/form/edit.h"
+#include "core/model/mending/check.h"
+#include "core/model/tracing/tracing.h"
 #include "core/proof/light_cases.h"
 #include "core/studies/probe.h"
 #include "core/studies/sun_hours.h"
 #include <embree3/rtcore.h>
 #include <fmt/format.h>
 #include <map>
-#include <random>
 #include <memory>
+#include <random>
 #include <sys/resource.h>
 #include <unistd.h>
 
@@ -60,7 +60,8 @@ std::vector<Measured> sunHoursRate() {
             RTCIntersectContext context;
             rtcInitIntersectContext(&context);
             RTCRay ray{};
-            ray.org_x = float(sensors[i].position.x), ray.org_y = float(sensors[i].position.y), ray.org_z = float(sensors[i].position.z);
+            ray.org_x = float(sensors[i].position.x), ray.org_y = float(sensors[i].position.y),
+            ray.org_z = float(sensors[i].position.z);
             ray.dir_x = r.x[k % 8], ray.dir_y = r.y[k % 8], ray.dir_z = r.z[k % 8];
             ray.tnear = 1e-3f;
             ray.tfar = INFINITY;
@@ -109,7 +110,8 @@ Project demoSquare(double spacing) {
     const double a = 2 * pi * i / 16, r = 55 + 10 * (i % 3);
     Element e;
     e.id = {std::uint64_t(100 + i)};
-    e.shape = Mass{rectangle(r * std::cos(a) - 9, r * std::sin(a) - 8, r * std::cos(a) + 9, r * std::sin(a) + 8), 0, 9.0 + i % 5 * 4, 3};
+    e.shape = Mass{rectangle(r * std::cos(a) - 9, r * std::sin(a) - 8, r * std::cos(a) + 9, r * std::sin(a) + 8), 0,
+                   9.0 + i % 5 * 4, 3};
     p = withElement(std::move(p), e);
   }
   return p;
@@ -149,7 +151,8 @@ std::vector<Measured> probeTime() {
     const Project p = benchTown(std::size_t(triangles));
     const Scene scene = buildScene(p);
     std::vector<double> times;
-    for (int i = 0; i < 7; ++i) times.push_back(seconds([&] { probe(scene, {{3.0 * i, 2, 0}, {0, 0, 1}, p.site.place, p.zone(), 0, 2026}); }));
+    for (int i = 0; i < 7; ++i)
+      times.push_back(seconds([&] { probe(scene, {{3.0 * i, 2, 0}, {0, 0, 1}, p.site.place, p.zone(), 0, 2026}); }));
     out.push_back({name, median(times), "s", 0.2, false});
   }
   return out;
@@ -181,7 +184,9 @@ std::vector<Measured> cityImport() {
     });
   }
   std::filesystem::remove(file);
-  return {{"city-read", read, "s", 8, false}, {"city-scene", build, "s", 8, false}, {"city-triangles", double(triangles), "triangles", 1'000'000, true}};
+  return {{"city-read", read, "s", 8, false},
+          {"city-scene", build, "s", 8, false},
+          {"city-triangles", double(triangles), "triangles", 1'000'000, true}};
 }
 
 /// A million triangles from an OBJ to elements with roles and findings; then a mesh in which 100 000 faces stand twice.
@@ -212,7 +217,8 @@ std::vector<Measured> lightModelOf300k() {
       walls.points.push_back((walls.points[t[0]] + walls.points[t[1]]) * 0.5);
       walls.points.push_back((walls.points[t[1]] + walls.points[t[2]]) * 0.5);
       walls.points.push_back((walls.points[t[2]] + walls.points[t[0]]) * 0.5);
-      walls.triangles.insert(walls.triangles.end(), {{t[0], n, n + 2}, {n, t[1], n + 1}, {n + 2, n + 1, t[2]}, {n, n + 1, n + 2}});
+      walls.triangles.insert(walls.triangles.end(),
+                             {{t[0], n, n + 2}, {n, t[1], n + 1}, {n + 2, n + 1, t[2]}, {n, n + 1, n + 2}});
     }
   }
   const double triangles = double(walls.triangles.size());
@@ -239,7 +245,8 @@ std::vector<Measured> lightModelOf300k() {
     const auto t = traceModel(p, {});
     if (t) rooms = t->rooms.size();
   });
-  return {{"storeys-cut", cut, "s", 0.6, false}, {"storeys-traced", traced, fmt::format("s, {} rooms, {:.0f} triangles", rooms, triangles), 0, false}};
+  return {{"storeys-cut", cut, "s", 0.6, false},
+          {"storeys-traced", traced, fmt::format("s, {} rooms, {:.0f} triangles", rooms, triangles), 0, false}};
 }
 
 std::vector<Measured> foreignModels() {
@@ -249,7 +256,8 @@ std::vector<Measured> foreignModels() {
   Findings found;
   const double whole = seconds([&] {
     const auto model = readModel(file);
-    found = checkProject(broughtIn(Project{}, *model, guessPlacement(*model, std::nullopt).placement, Role::Neighbour, true).project);
+    found = checkProject(
+        broughtIn(Project{}, *model, guessPlacement(*model, std::nullopt).placement, Role::Neighbour, true).project);
   });
   const double memory = memoryPeakMb();
   std::filesystem::remove(file);
@@ -261,7 +269,11 @@ std::vector<Measured> foreignModels() {
   std::size_t removed = 0;
   const double duplicates = seconds([&] { (void)withoutDuplicates(twice, removed); });
   const double examined = seconds([&] { (void)examine(twice); });
-  return {{"foreign-million", whole, "s", 12, false}, {"foreign-million-memory", memory, "MB", 1500, false}, {"duplicates-found", double(removed), fmt::format("of {} triangles", once + 100'000), 100'000, true}, {"duplicates-removed", duplicates, "s", 0.3, false}, {"examined", examined, "s", 0, false}};
+  return {{"foreign-million", whole, "s", 12, false},
+          {"foreign-million-memory", memory, "MB", 1500, false},
+          {"duplicates-found", double(removed), fmt::format("of {} triangles", once + 100'000), 100'000, true},
+          {"duplicates-removed", duplicates, "s", 0.3, false},
+          {"examined", examined, "s", 0, false}};
 }
 
 std::vector<Measured> buildingModel() {
@@ -270,13 +282,16 @@ std::vector<Measured> buildingModel() {
   std::size_t parts = 0;
   const double whole = seconds([&] {
     const auto model = readModel(file);
-    if (!model) complain(model.error().text());
-    else parts = model->parts.size();
+    if (!model)
+      complain(model.error().text());
+    else
+      parts = model->parts.size();
   });
   std::filesystem::remove(file);
   rusage used{};
   ::getrusage(RUSAGE_CHILDREN, &used); // it is read apart
-  return {{"ifc-20mb", whole, fmt::format("s, {} parts", parts), 30, false}, {"ifc-20mb-memory", double(used.ru_maxrss) / 1024, "MB", 1500, false}};
+  return {{"ifc-20mb", whole, fmt::format("s, {} parts", parts), 30, false},
+          {"ifc-20mb-memory", double(used.ru_maxrss) / 1024, "MB", 1500, false}};
 }
 
 std::vector<Measured> sunPositions() {
@@ -301,7 +316,8 @@ std::vector<Measured> windowMeasured(const std::filesystem::path& self) {
   const auto file = std::filesystem::temp_directory_path() / fmt::format("noonward-bench-{}.obj", ::getpid());
   writeTown(file, 1'000'000);
   for (const std::string& what : {std::string("--demo --measure demo"), "--measure " + file.string()}) {
-    const std::string command = std::string(std::getenv("DISPLAY") ? "" : "xvfb-run -a -s '-screen 0 1280x800x24' ") + program.string() + " " + what;
+    const std::string command = std::string(std::getenv("DISPLAY") ? "" : "xvfb-run -a -s '-screen 0 1280x800x24' ") +
+                                program.string() + " " + what;
     FILE* pipe = ::popen(command.c_str(), "r");
     if (!pipe) continue;
     char line[4096];
@@ -316,8 +332,19 @@ std::vector<Measured> windowMeasured(const std::filesystem::path& self) {
 }
 
 const std::map<std::string, std::function<std::vector<Measured>()>>& benches() {
-  static const std::map<std::string, std::function<std::vector<Measured>()>> all{
-      {"sun-hours-rate", sunHoursRate}, {"live-edit", liveEdit}, {"daylight", daylight}, {"daylight-library", daylightLibrary}, {"daylight-growth", daylightGrowth}, {"daylight-brute", daylightBrute}, {"daylight-year", daylightYear}, {"probe", probeTime}, {"city-import", cityImport}, {"foreign-models", foreignModels}, {"building-model", buildingModel}, {"light-model", lightModelOf300k}, {"sun-position", sunPositions}};
+  static const std::map<std::string, std::function<std::vector<Measured>()>> all{{"sun-hours-rate", sunHoursRate},
+                                                                                 {"live-edit", liveEdit},
+                                                                                 {"daylight", daylight},
+                                                                                 {"daylight-library", daylightLibrary},
+                                                                                 {"daylight-growth", daylightGrowth},
+                                                                                 {"daylight-brute", daylightBrute},
+                                                                                 {"daylight-year", daylightYear},
+                                                                                 {"probe", probeTime},
+                                                                                 {"city-import", cityImport},
+                                                                                 {"foreign-models", foreignModels},
+                                                                                 {"building-model", buildingModel},
+                                                                                 {"light-model", lightModelOf300k},
+                                                                                 {"sun-position", sunPositions}};
   return all;
 }
 
@@ -327,7 +354,9 @@ void addBench(CLI::App& app, Session& session) {
   auto* c = app.add_subcommand("bench", "Measure speed and memory; names pick some");
   auto names = std::make_shared<std::vector<std::string>>();
   auto json = std::make_shared<bool>(false);
-  c->add_option("names", *names, "sun-hours-rate, live-edit, daylight, daylight-library, daylight-growth, daylight-brute, daylight-year, probe, city-import, foreign-models, building-model, light-model, sun-position, window");
+  c->add_option("names", *names,
+                "sun-hours-rate, live-edit, daylight, daylight-library, daylight-growth, daylight-brute, "
+                "daylight-year, probe, city-import, foreign-models, building-model, light-model, sun-position, window");
   c->add_flag("--json", *json, "an object a line");
   c->callback([names, json, &session] {
     for (const std::string& n : *names)
@@ -338,8 +367,11 @@ void addBench(CLI::App& app, Session& session) {
     const auto print = [&](const Measured& m) {
       Json row{{"name", m.name}, {"value", m.value}, {"unit", m.unit}};
       if (m.target > 0) row["target"] = m.target, row["better"] = m.higherIsBetter ? "higher" : "lower";
-      if (*json) fmt::print("{}\n", row.dump());
-      else fmt::print("{:<24}{:>12.4g} {:<20} {}\n", m.name, m.value, m.unit, m.target > 0 ? fmt::format("target {:g}", m.target) : std::string("no target"));
+      if (*json)
+        fmt::print("{}\n", row.dump());
+      else
+        fmt::print("{:<24}{:>12.4g} {:<20} {}\n", m.name, m.value, m.unit,
+                   m.target > 0 ? fmt::format("target {:g}", m.target) : std::string("no target"));
       std::fflush(stdout);
     };
     for (const auto& [name, run] : benches())

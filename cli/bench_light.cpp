@@ -2,8 +2,8 @@
 
 #include "cli/bench.h"
 #include "core/files/library.h"
-#include "core/files/project_file.h"
-#include "core/model/edit.h"
+#include "core/files/project/project_file.h"
+#include "core/model/form/edit.h"
 #include "core/proof/brute_force.h"
 #include "core/proof/light_cases.h"
 #include "core/studies/coefficients.h"
@@ -72,7 +72,9 @@ std::vector<Measured> daylight() {
     }));
     first.push_back(usable);
   }
-  return {{"daylight-room", median(times), "s", 5, false}, {"daylight-first-picture", median(first), "s", 1, false}, {"daylight-paths", paths / median(times) / 1e6, "million paths/s", 0, true}};
+  return {{"daylight-room", median(times), "s", 5, false},
+          {"daylight-first-picture", median(first), "s", 1, false},
+          {"daylight-paths", paths / median(times) / 1e6, "million paths/s", 0, true}};
 }
 
 /// The library of the demo with about a thousand sensors, to a median error of 2 %.
@@ -107,8 +109,11 @@ std::vector<Measured> daylightLibrary() {
       error = medianRelativeError(r);
     }));
   }
-  return {{"library-sensors", double(sensors), "sensors", 1000, true}, {"library-daylight", median(times), "s", 5, false}, {"library-median-error", 100 * error, "%", 2, false},
-          {"library-first-picture", prepare + first, "s", 1, false}, {"library-prepare", prepare, "s", 0.5, false}};
+  return {{"library-sensors", double(sensors), "sensors", 1000, true},
+          {"library-daylight", median(times), "s", 5, false},
+          {"library-median-error", 100 * error, "%", 2, false},
+          {"library-first-picture", prepare + first, "s", 1, false},
+          {"library-prepare", prepare, "s", 0.5, false}};
 }
 
 /// Cost with the number of sensors, and with the triangles of a town around the room.
@@ -155,11 +160,13 @@ std::vector<Measured> daylightBrute() {
     RunControl control;
     (void)runLight(*in, control, Threads{1});
   });
-  return {{"brute-force", brute, "s on one thread", 0, false}, {"engine", engine, "s on one thread", 0, false}, {"faster-than-brute", brute / engine, "×", 10, true}};
+  return {{"brute-force", brute, "s on one thread", 0, false},
+          {"engine", engine, "s on one thread", 0, false},
+          {"faster-than-brute", brute / engine, "×", 10, true}};
 }
 
-/// The year of the demo's library with about a thousand sensors and blinds by the standard; again with other blinds; and of
-/// ten times the sensors.
+/// The year of the demo's library with about a thousand sensors and blinds by the standard; again with other blinds;
+/// and of ten times the sensors.
 std::vector<Measured> daylightYear() {
   std::error_code ignored;
   const auto resources = resourcesFolder(std::filesystem::read_symlink("/proc/self/exe", ignored));
@@ -184,11 +191,11 @@ std::vector<Measured> daylightYear() {
     double first = 0, maps = 0;
     RunControl control;
     const double whole = prepare + seconds([&] {
-      (void)runYear(**in, control, {}, &kept, [&](const YearResult& r) {
-        if (first == 0) first = prepare + r.seconds;
-        if (maps == 0 && r.everySpace) maps = prepare + r.seconds;
-      });
-    });
+                           (void)runYear(**in, control, {}, &kept, [&](const YearResult& r) {
+                             if (first == 0) first = prepare + r.seconds;
+                             if (maps == 0 && r.everySpace) maps = prepare + r.seconds;
+                           });
+                         });
     const bool small = spacing > 0.4;
     const std::string name = small ? "year-library" : "year-large";
     out.push_back({name + "-sensors", double((*in)->sensors.sensors.size()), "sensors", 0, true});
@@ -202,7 +209,8 @@ std::vector<Measured> daylightYear() {
                        RunControl go;
                        const auto next = yearInput(p, groups, s, with);
                        (void)runYear(*next, go, {}, with);
-                     }), "s", 2, false});
+                     }),
+                     "s", 2, false});
     };
     if (!small) continue;
     s.blinds = BlindRule::Never;

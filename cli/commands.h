@@ -3,7 +3,7 @@
 // 0 done, 1 findings that stop, 2 wrong call. Results go to standard output or files, progress to standard error.
 
 #include "core/files/library.h"
-#include "core/files/project_file.h"
+#include "core/files/project/project_file.h"
 #include <CLI/CLI.hpp>
 #include <filesystem>
 #include <functional>
@@ -18,13 +18,13 @@ struct Session {
 void addSun(CLI::App& app, Session& session);
 void addWeather(CLI::App& app, Session& session);
 void addProjectCommands(CLI::App& app, Session& session); ///< run, probe, check, judge, picture
-void addImport(CLI::App& app, Session& session); ///< import, export, mend
-void addTrace(CLI::App& app, Session& session); ///< trace
-void addUnderlay(CLI::App& app, Session& session); ///< underlay
-void addLight(CLI::App& app, Session& session); ///< sky, rooms, finishes, why
-void addOptions(CLI::App& app, Session& session); ///< options, compare, runs, set-up
-void addRecord(CLI::App& app, Session& session); ///< record, verify
-void addMetrics(CLI::App& app, Session& session); ///< metrics
+void addImport(CLI::App& app, Session& session);          ///< import, export, mend
+void addTrace(CLI::App& app, Session& session);           ///< trace
+void addUnderlay(CLI::App& app, Session& session);        ///< underlay
+void addLight(CLI::App& app, Session& session);           ///< sky, rooms, finishes, why
+void addOptions(CLI::App& app, Session& session);         ///< options, compare, runs, set-up
+void addRecord(CLI::App& app, Session& session);          ///< record, verify
+void addMetrics(CLI::App& app, Session& session);         ///< metrics
 void addProve(CLI::App& app, Session& session);
 void addDemo(CLI::App& app, Session& session);
 void addBench(CLI::App& app, Session& session);
@@ -34,7 +34,8 @@ Expected<LoadedProject> openProject(const std::string& path, const std::string& 
 /// Back to its file, unless another program has saved it since it was read here.
 Outcome saveProject(Project& project, const std::string& path);
 /// The shelf of rules that ship, those beside the project, and those of further folders.
-YardstickShelf shelfFor(const Session& session, const std::string& project, const std::vector<std::string>& folders = {});
+YardstickShelf shelfFor(const Session& session, const std::string& project,
+                        const std::vector<std::string>& folders = {});
 
 /// Writes each tenth of a run on standard error, once.
 std::function<void(double)> progressLine();

@@ -3,9 +3,9 @@
 #include "cli/demo_pictures.h"
 #include "cli/demo_weather.h"
 #include "core/files/epw.h"
-#include "core/files/options.h"
-#include "core/files/project_file.h"
-#include "core/model/edit.h"
+#include "core/files/project/design_json.h"
+#include "core/files/project/project_file.h"
+#include "core/model/form/edit.h"
 #include <fmt/format.h>
 #include <memory>
 
@@ -33,7 +33,8 @@ void build(Project& p, const Block& b) {
   p = withElement(std::move(p), std::move(e));
 }
 
-SensorGroup group(const std::string& name, SensorLayout layout, std::string dwelling = {}, Subject subject = Subject::None) {
+SensorGroup group(const std::string& name, SensorLayout layout, std::string dwelling = {},
+                  Subject subject = Subject::None) {
   SensorGroup g;
   g.id = {derivedId("demo/group/" + name)};
   g.name = name;
@@ -56,10 +57,20 @@ Project ropewalkQuay() {
   p.site.year = 2026;
   p.site.northAngle = radians(12);
 
-  build(p, {"Proposed block", {{{-34, -44}, {47, -44}, {47, 10}, {34, 10}, {34, -27}, {-34, -27}}, {}}, 27, 8, Role::Building, true});
-  build(p, {"Branch library", {{{-34, 27}, {-4, 27}, {-4, 45}, {-22, 45}, {-22, 39}, {-34, 39}}, {}}, 7.5, 2, Role::Building});
+  build(p, {"Proposed block",
+            {{{-34, -44}, {47, -44}, {47, 10}, {34, 10}, {34, -27}, {-34, -27}}, {}},
+            27,
+            8,
+            Role::Building,
+            true});
+  build(p, {"Branch library",
+            {{{-34, 27}, {-4, 27}, {-4, 45}, {-22, 45}, {-22, 39}, {-34, 39}}, {}},
+            7.5,
+            2,
+            Role::Building});
   build(p, {"Ropewalk flats", rectangle(-54, -24, -40, 22), 16, 5, Role::Building});
-  build(p, {"Customs row", {{{4, 30}, {52, 30}, {52, 62}, {4, 62}}, {{{16, 40}, {40, 40}, {40, 52}, {16, 52}}}}, 14, 4});
+  build(p,
+        {"Customs row", {{{4, 30}, {52, 30}, {52, 62}, {4, 62}}, {{{16, 40}, {40, 40}, {40, 52}, {16, 52}}}}, 14, 4});
   build(p, {"Weighhouse", rectangle(58, 2, 74, 18), 12, 3});
   build(p, {"Tar house", rectangle(-56, -50, -42, -34), 14, 4});
   build(p, {"Hemp store", rectangle(-70, -76, -40, -58), 12, 3});
@@ -119,7 +130,8 @@ Project ropewalkQuay() {
 
 /// The ground floor of the branch library: its rooms, windows and the studies of their light.
 void libraryRooms(Project& p) {
-  const auto room = [&](const char* name, const char* use, double x0, double y0, double x1, double y1, const char* reason = "") {
+  const auto room = [&](const char* name, const char* use, double x0, double y0, double x1, double y1,
+                        const char* reason = "") {
     Room r;
     r.id = {derivedId(std::string("demo/room/") + name)};
     r.name = name;
@@ -132,12 +144,16 @@ void libraryRooms(Project& p) {
     p.rooms.push_back(r);
     return r.id;
   };
-  const RoomId reading = room("Reading room", "reading room", -33.6, 27.4, -15, 33.4), children = room("Children", "library", -14.85, 27.4, -4.4, 33.4);
+  const RoomId reading = room("Reading room", "reading room", -33.6, 27.4, -15, 33.4),
+               children = room("Children", "library", -14.85, 27.4, -4.4, 33.4);
   room("Corridor", "corridor", -33.6, 33.55, -4.4, 34.9, "circulation");
   std::vector<RoomId> studies;
   const double ends[] = {-33.6, -29.7, -25.7, -21.75};
-  for (int k = 0; k < 3; ++k) studies.push_back(room(fmt::format("Study {}", k + 1).c_str(), "study room", ends[k], 35.05, ends[k + 1] - (k < 2 ? 0.15 : 0), 38.6));
-  const RoomId work = room("Work room", "office", -21.6, 35.05, -13, 44.6), office = room("Office", "office", -12.85, 35.05, -4.4, 44.6);
+  for (int k = 0; k < 3; ++k)
+    studies.push_back(room(fmt::format("Study {}", k + 1).c_str(), "study room", ends[k], 35.05,
+                           ends[k + 1] - (k < 2 ? 0.15 : 0), 38.6));
+  const RoomId work = room("Work room", "office", -21.6, 35.05, -13, 44.6),
+               office = room("Office", "office", -12.85, 35.05, -4.4, 44.6);
   Glazing glass;
   glass.name = "Library double";
   glass.transmittance = 0.76;
@@ -145,7 +161,8 @@ void libraryRooms(Project& p) {
   glass.uValue = 1.1;
   glass.source = "made up for the demo";
   p.glazings.push_back(glass);
-  const auto rule = [&](const char* name, const char* type, std::vector<RoomId> rooms, std::vector<Facing> facings, double ratio, int count, double sill, double head) {
+  const auto rule = [&](const char* name, const char* type, std::vector<RoomId> rooms, std::vector<Facing> facings,
+                        double ratio, int count, double sill, double head) {
     WindowRule w;
     w.id = {derivedId(std::string("demo/rule/") + name)};
     w.name = name;
@@ -230,7 +247,9 @@ Project lanternHill() {
   for (int i = 0; i < 4; ++i) {
     const double x = -15 + 10 * i;
     const std::string home = fmt::format("Home {}", i + 1);
-    p.groups.push_back(group(home + " living room", std::vector<PointSensor>{{{x, -11.9, 1.5}, {0, 1, 0}, home + " window"}}, home, Subject::LivingRoom));
+    p.groups.push_back(group(home + " living room",
+                             std::vector<PointSensor>{{{x, -11.9, 1.5}, {0, 1, 0}, home + " window"}}, home,
+                             Subject::LivingRoom));
     GroundArea yard;
     yard.outline = rectangle(x - 4, -11, x + 4, -6);
     yard.spacing = 0.5;
@@ -264,15 +283,20 @@ int write(const std::filesystem::path& folder) {
     return writeProject(p, folder / file);
   };
   ClimateWish north{"Brevholm", "synthetic", {radians(55.6), radians(12.5), 4}, 3600, 0.22, 0.52, 8.6, 8.2, 20260321};
-  ClimateWish south{"Tarrow Bay", "synthetic", {radians(-36.9), radians(174.6), 30}, 12 * 3600, 0.45, 0.62, 15.5, 4.5, 20260621};
+  ClimateWish south{"Tarrow Bay", "synthetic", {radians(-36.9), radians(174.6), 30}, 12 * 3600, 0.45, 0.62, 15.5,
+                    4.5,          20260621};
   const auto heavy = heavyLibrary(ropewalkQuay(), "library-as-received.mtl");
   if (!heavy) return complain(heavy.error().text(), 1);
-  for (const Outcome& o : {one(ropewalkQuay(), "ropewalk-quay.noonward", "brevholm.epw", north),
-                           one(librarySite(ropewalkQuay()), "library-site.noonward", "brevholm.epw", north),
-                           one(lanternHill(), "lantern-hill.noonward", "tarrow-bay.epw", south),
-                           saveFile(folder / "library-as-received.obj", heavy->obj), saveFile(folder / "library-as-received.mtl", heavy->mtl), writeDemoPictures(ropewalkQuay(), folder)})
+  for (const Outcome& o :
+       {one(ropewalkQuay(), "ropewalk-quay.noonward", "brevholm.epw", north),
+        one(librarySite(ropewalkQuay()), "library-site.noonward", "brevholm.epw", north),
+        one(lanternHill(), "lantern-hill.noonward", "tarrow-bay.epw", south),
+        saveFile(folder / "library-as-received.obj", heavy->obj),
+        saveFile(folder / "library-as-received.mtl", heavy->mtl), writeDemoPictures(ropewalkQuay(), folder)})
     if (!o) return complain(o.error().text(), 1);
-  for (const char* file : {"ropewalk-quay.noonward", "library-site.noonward", "library-as-received.obj", "ropewalk-flats.jpg", "library-plan.png", "lantern-hill.noonward"}) fmt::print("{}\n", (folder / file).string());
+  for (const char* file : {"ropewalk-quay.noonward", "library-site.noonward", "library-as-received.obj",
+                           "ropewalk-flats.jpg", "library-plan.png", "lantern-hill.noonward"})
+    fmt::print("{}\n", (folder / file).string());
   return 0;
 }
 

@@ -1,6 +1,6 @@
 #include "cli/demo_heavy.h"
 #include "core/geometry/mesh_build.h"
-#include "core/model/edit.h"
+#include "core/model/form/edit.h"
 #include "core/model/light_model.h"
 #include <fmt/format.h>
 #include <map>
@@ -20,8 +20,10 @@ std::uint32_t chance(std::uint32_t i) {
 
 void addBox(Mesh& m, Vec3 low, Vec3 high) {
   const auto n = std::uint32_t(m.points.size());
-  for (int k = 0; k < 8; ++k) m.points.push_back({k & 1 ? high.x : low.x, k & 2 ? high.y : low.y, k & 4 ? high.z : low.z});
-  const std::uint32_t sides[6][4] = {{0, 2, 3, 1}, {4, 5, 7, 6}, {0, 1, 5, 4}, {2, 6, 7, 3}, {0, 4, 6, 2}, {1, 3, 7, 5}};
+  for (int k = 0; k < 8; ++k)
+    m.points.push_back({k & 1 ? high.x : low.x, k & 2 ? high.y : low.y, k & 4 ? high.z : low.z});
+  const std::uint32_t sides[6][4] = {{0, 2, 3, 1}, {4, 5, 7, 6}, {0, 1, 5, 4},
+                                     {2, 6, 7, 3}, {0, 4, 6, 2}, {1, 3, 7, 5}};
   for (const auto& s : sides) {
     m.triangles.push_back({n + s[0], n + s[1], n + s[2]});
     m.triangles.push_back({n + s[0], n + s[2], n + s[3]});
@@ -35,7 +37,8 @@ void addCushion(Mesh& m, Vec3 middle, Vec3 half) {
   for (std::uint32_t j = 0; j <= up; ++j)
     for (std::uint32_t i = 0; i < round; ++i) {
       const double a = 2 * pi * i / round, b = pi * j / up;
-      m.points.push_back(middle + Vec3{half.x * std::sin(b) * std::cos(a), half.y * std::sin(b) * std::sin(a), -half.z * std::cos(b)});
+      m.points.push_back(
+          middle + Vec3{half.x * std::sin(b) * std::cos(a), half.y * std::sin(b) * std::sin(a), -half.z * std::cos(b)});
     }
   for (std::uint32_t j = 0; j < up; ++j)
     for (std::uint32_t i = 0; i < round; ++i) {
@@ -63,7 +66,8 @@ void furnish(Mesh& m, const Room& room) {
         addBox(m, {x - 0.03, y + side - 0.03, 0}, {x + 0.03, y + side + 0.03, 0.42});
       }
     }
-  for (double x = b.low.x + 0.2; x + 0.9 < b.high.x; x += 1.0) addBox(m, {x, b.high.y - 0.35, 0}, {x + 0.9, b.high.y - 0.01, 1.9});
+  for (double x = b.low.x + 0.2; x + 0.9 < b.high.x; x += 1.0)
+    addBox(m, {x, b.high.y - 0.35, 0}, {x + 0.9, b.high.y - 0.01, 1.9});
 }
 
 void append(Mesh& into, const Mesh& m) {
@@ -105,7 +109,8 @@ Expected<HeavyModel> heavyLibrary(const Project& demo, const std::string& mtlNam
         if (std::all_of(t.begin(), t.end(), [&](std::uint32_t k) { return std::abs(mesh.points[k].y - 35.05) < 1e-6; }))
           for (std::uint32_t k : t)
             if (std::abs(mesh.points[k].x + 21.6) < 1e-6) mesh.points[k].x += 0.025;
-    if (part.role == Role::Ceiling && part.room >= 0 && p.rooms[std::size_t(part.room)].name == "Office") mesh.triangles.pop_back();
+    if (part.role == Role::Ceiling && part.room >= 0 && p.rooms[std::size_t(part.room)].name == "Office")
+      mesh.triangles.pop_back();
     switch (part.role) {
     case Role::Glazing: {
       append(layers["20 Glazing"], mesh);
@@ -114,11 +119,20 @@ Expected<HeavyModel> heavyLibrary(const Project& demo, const std::string& mtlNam
       append(layers["20 Glazing"], mesh);
       break;
     }
-    case Role::Floor: append(layers["12 Floors"], mesh); break;
-    case Role::Ceiling: append(layers["13 Ceilings"], mesh); break;
-    case Role::Partition: append(layers["11 Inner walls"], mesh); break;
-    case Role::Shading: append(layers["21 Sun shading"], mesh); break;
-    default: append(layers["10 Outer walls"], mesh);
+    case Role::Floor:
+      append(layers["12 Floors"], mesh);
+      break;
+    case Role::Ceiling:
+      append(layers["13 Ceilings"], mesh);
+      break;
+    case Role::Partition:
+      append(layers["11 Inner walls"], mesh);
+      break;
+    case Role::Shading:
+      append(layers["21 Sun shading"], mesh);
+      break;
+    default:
+      append(layers["10 Outer walls"], mesh);
     }
   }
   if (Outcome o = addUpperFloor(layers, *p.elements.front()->mass()); !o) return tl::unexpected(o.error());
@@ -127,19 +141,27 @@ Expected<HeavyModel> heavyLibrary(const Project& demo, const std::string& mtlNam
   addBox(layers["99 Survey mark"], {-870, 310, 0}, {-869.8, 310.2, 1.5});
 
   HeavyModel out;
-  out.mtl = "# made-up materials of the Ropewalk library\nnewmtl Library double\nKd 0.70 0.82 0.84\nd 0.24\nnewmtl Plaster\nKd 0.86 0.84 0.80\nnewmtl Beech\nKd 0.72 0.60 0.45\n";
+  out.mtl = "# made-up materials of the Ropewalk library\nnewmtl Library double\nKd 0.70 0.82 0.84\nd 0.24\nnewmtl "
+            "Plaster\nKd 0.86 0.84 0.80\nnewmtl Beech\nKd 0.72 0.60 0.45\n";
   out.obj = "# Brevholm branch library, ground and upper floor, made up\nmtllib " + mtlName + "\n";
   const double turn = radians(heavyLibraryNorth) - demo.site.northAngle, c = std::cos(turn), s = std::sin(turn);
   std::size_t first = 1;
   std::uint32_t number = 0;
   for (const auto& [name, mesh] : layers) {
-    out.obj += fmt::format("g {}\nusemtl {}\n", name, name == "20 Glazing" ? "Library double" : name == "30 Furniture" ? "Beech" : "Plaster");
-    for (const Vec3& q : mesh.points) out.obj += fmt::format("v {:.1f} {:.1f} {:.1f}\n", 1000 * (q.x * c - q.y * s), 1000 * (q.x * s + q.y * c), 1000 * q.z);
+    out.obj += fmt::format("g {}\nusemtl {}\n", name,
+                           name == "20 Glazing"     ? "Library double"
+                           : name == "30 Furniture" ? "Beech"
+                                                    : "Plaster");
+    for (const Vec3& q : mesh.points)
+      out.obj +=
+          fmt::format("v {:.1f} {:.1f} {:.1f}\n", 1000 * (q.x * c - q.y * s), 1000 * (q.x * s + q.y * c), 1000 * q.z);
     const bool furniture = name == "30 Furniture";
     for (const Triangle& t : mesh.triangles) {
       const std::uint32_t roll = chance(number++);
       const bool turned = !furniture && roll % 3 == 0;
-      const auto line = [&](std::uint32_t a, std::uint32_t b, std::uint32_t d) { out.obj += fmt::format("f {} {} {}\n", first + a, first + b, first + d); };
+      const auto line = [&](std::uint32_t a, std::uint32_t b, std::uint32_t d) {
+        out.obj += fmt::format("f {} {} {}\n", first + a, first + b, first + d);
+      };
       line(t[0], turned ? t[2] : t[1], turned ? t[1] : t[2]);
       if (!furniture && roll % 13 == 0) line(t[0], t[1], t[2]); // again
       if (!furniture && roll % 17 == 0) line(t[0], t[1], t[1]); // without area

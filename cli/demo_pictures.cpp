@@ -1,6 +1,6 @@
 #include "cli/demo_pictures.h"
 #include "core/light/scene.h"
-#include "core/model/edit.h"
+#include "core/model/form/edit.h"
 #include "picture/picture_export.h"
 #include "picture/ray_picture.h"
 #include <QBuffer>
@@ -24,15 +24,21 @@ QImage photographOfTheFlats(Project p) {
   std::vector<ElementId> glass;
   for (int s = 0; s < 5; ++s)
     for (int b = 0; b < 8; ++b) {
-      const double y = south + bay * (b + 0.5), foot = storey * s, width = b % 2 ? 2.4 : 1.6, sill = b % 2 && s > 0 ? 0.1 : 0.9;
+      const double y = south + bay * (b + 0.5), foot = storey * s, width = b % 2 ? 2.4 : 1.6,
+                   sill = b % 2 && s > 0 ? 0.1 : 0.9;
       Element e;
       e.id = {derivedId("photograph/" + std::to_string(s * 8 + b))};
       e.name = "window";
       e.role = Role::Wall; // rays pass glass
-      e.shape = Plate{{{x + 0.03, y - width / 2, foot + sill}, {x + 0.03, y + width / 2, foot + sill}, {x + 0.03, y + width / 2, foot + 2.5}, {x + 0.03, y - width / 2, foot + 2.5}}};
+      e.shape = Plate{{{x + 0.03, y - width / 2, foot + sill},
+                       {x + 0.03, y + width / 2, foot + sill},
+                       {x + 0.03, y + width / 2, foot + 2.5},
+                       {x + 0.03, y - width / 2, foot + 2.5}}};
       glass.push_back(e.id);
       p = withElement(std::move(p), std::move(e));
-      if (b % 2 && s > 0) p = withBalcony(std::move(p), {{x, y - 1.6, foot - 0.1}, {0, 1, 0}, 3.2, 1.2}, 1.4, false); // seen from the east, north is right
+      if (b % 2 && s > 0)
+        p = withBalcony(std::move(p), {{x, y - 1.6, foot - 0.1}, {0, 1, 0}, 3.2, 1.2}, 1.4,
+                        false); // seen from the east, north is right
     }
   RayPictureInput in;
   in.scene = shownScene(p.elements);
@@ -81,7 +87,8 @@ QImage scanOfThePlan(const Project& p) {
   const QPointF a = at({-34, 25.4}), b = at({-4, 25.4});
   q.setPen(QPen(ink, 1.5));
   q.drawLine(a, b);
-  for (const QPointF& end : {a, b}) q.drawLine(end + QPointF(-6, 6), end + QPointF(6, -6)), q.drawLine(end + QPointF(0, -14), end + QPointF(0, 10));
+  for (const QPointF& end : {a, b})
+    q.drawLine(end + QPointF(-6, 6), end + QPointF(6, -6)), q.drawLine(end + QPointF(0, -14), end + QPointF(0, 10));
   q.drawText(QRectF(a + QPointF(0, 4), b + QPointF(0, 34)), Qt::AlignCenter, "30.00");
   q.end();
   return image;

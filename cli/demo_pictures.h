@@ -1,5 +1,6 @@
 #pragma once
-// Pictures that come with the demo, made here: a photograph of the flats to straighten, a crooked scan of the library's plan.
+// Pictures that come with the demo, made here: a photograph of the flats to straighten, a crooked scan of the library's
+// plan.
 
 #include "core/files/save_file.h"
 #include "core/model/project.h"

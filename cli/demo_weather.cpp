@@ -17,7 +17,9 @@ Weather syntheticWeather(const ClimateWish& wish) {
                "TYPICAL/EXTREME PERIODS,0",
                "GROUND TEMPERATURES,0",
                "HOLIDAYS/DAYLIGHT SAVINGS,No,0,0,0",
-               fmt::format("COMMENTS 1,Synthetic year for an invented place: no measurement behind it. Generator: noonward-cli demo, seed {}", wish.seed),
+               fmt::format("COMMENTS 1,Synthetic year for an invented place: no measurement behind it. Generator: "
+                           "noonward-cli demo, seed {}",
+                           wish.seed),
                "COMMENTS 2,Ground temperatures and design conditions are not given",
                "DATA PERIODS,1,1,Data,Sunday, 1/ 1,12/31"};
   constexpr int year = 2025;
@@ -56,7 +58,8 @@ Weather syntheticWeather(const ClimateWish& wish) {
       const double clearBeam = extraterrestrial * std::pow(0.7, std::pow(mass, 0.678));
       // Part of the hour's sky may be below the horizon at sunrise and sunset.
       dni = clearBeam * std::pow(clear, 1.3);
-      const double clearDiffuse = 0.12 * extraterrestrial * std::pow(s, 0.6), cloudDiffuse = 0.32 * extraterrestrial * s;
+      const double clearDiffuse = 0.12 * extraterrestrial * std::pow(s, 0.6),
+                   cloudDiffuse = 0.32 * extraterrestrial * s;
       dhi = clear * clearDiffuse + (1 - clear) * cloudDiffuse;
     }
     dni = std::round(dni);
@@ -71,7 +74,8 @@ Weather syntheticWeather(const ClimateWish& wish) {
     h[F::DiffuseIlluminance] = std::round(dhi * 1.2) * 100;
     h[F::GlobalIlluminance] = std::round(dni * std::max(0.0, s) * 0.98 + dhi * 1.2) * 100;
     const double hourPhase = 2 * pi * (h.hour - 15) / 24;
-    const double t = wish.meanTemperature + wish.swing * std::cos(yearPhase) + (1 + 3.5 * clear * summer) * std::cos(hourPhase);
+    const double t =
+        wish.meanTemperature + wish.swing * std::cos(yearPhase) + (1 + 3.5 * clear * summer) * std::cos(hourPhase);
     h[F::DryBulb] = std::round(t * 10) / 10;
     h[F::RelativeHumidity] = std::round(std::clamp(82 - 14 * clear * std::cos(hourPhase) - 8 * summer, 20.0, 100.0));
     h[F::DewPoint] = std::round((t - (100 - h[F::RelativeHumidity]) / 5) * 10) / 10;

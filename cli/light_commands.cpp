@@ -2,8 +2,8 @@
 #include "cli/commands.h"
 #include "core/base/json.h"
 #include "core/base/units.h"
-#include "core/files/project_file.h"
-#include "core/files/tables.h"
+#include "core/files/project/project_file.h"
+#include "core/files/results/tables.h"
 #include "core/runs/runner.h"
 #include <cstdio>
 #include <fmt/format.h>
@@ -16,7 +16,8 @@ namespace {
 
 Json statisticsJson(const SensorSet& sensors, const SensorGridFacts& g, const LightResult& r) {
   const LightStatistics s = lightStatistics(r, g.first, g.count, 0, 1e30, sensors.areasOf(g.first, g.count));
-  return Json{{"name", g.name}, {"sensors", s.count}, {"mean", s.mean}, {"mean_standard_error", s.meanError}, {"median", s.median}, {"least", s.least}, {"most", s.most}, {"uniformity", s.uniformity}};
+  return Json{{"name", g.name},     {"sensors", s.count}, {"mean", s.mean}, {"mean_standard_error", s.meanError},
+              {"median", s.median}, {"least", s.least},   {"most", s.most}, {"uniformity", s.uniformity}};
 }
 
 /// The studies of one kind, or one made up of every group where the project has none of it.
@@ -24,7 +25,8 @@ Expected<std::vector<Study>> studiesOf(const Project& p, StudyKind kind, const L
   std::vector<Study> out;
   for (const Study& s : p.studies)
     if (s.kind == kind && (c.name.empty() || s.name == c.name || s.id.text() == c.name)) out.push_back(s);
-  if (out.empty() && !c.name.empty()) return fail(fmt::format("run: the project has no {} study \"{}\"", studyKey(kind), c.name));
+  if (out.empty() && !c.name.empty())
+    return fail(fmt::format("run: the project has no {} study \"{}\"", studyKey(kind), c.name));
   if (out.empty()) {
     Study s;
     s.kind = kind;
@@ -34,12 +36,16 @@ Expected<std::vector<Study>> studiesOf(const Project& p, StudyKind kind, const L
   for (Study& s : out) {
     if (!c.sky.empty()) {
       const auto sky = skyFromKey(c.sky);
-      if (!sky) return fail(fmt::format("run: \"{}\" is no sky: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, perez or weather", c.sky));
+      if (!sky)
+        return fail(fmt::format(
+            "run: \"{}\" is no sky: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, perez or weather",
+            c.sky));
       s.light.sky = *sky;
     }
     if (c.error > 0) s.light.error = c.error / 100;
     if (c.seed >= 0) s.light.seed = std::uint64_t(c.seed);
-    if (c.sunshine == "weather") s.light.sunshine.reset();
+    if (c.sunshine == "weather")
+      s.light.sunshine.reset();
     else if (!c.sunshine.empty()) {
       std::array<double, 12> months{};
       std::size_t n = 0;
@@ -50,7 +56,8 @@ Expected<std::vector<Study>> studiesOf(const Project& p, StudyKind kind, const L
         sound = sound && v && *v >= 0 && *v <= 100 && n < 12;
         if (sound) months[n++] = *v / 100, any |= *v > 0;
       }
-      if (!sound || n != 12 || !any) return fail("run: --sunshine takes weather, or twelve shares from 0 to 100 % with commas, January first");
+      if (!sound || n != 12 || !any)
+        return fail("run: --sunshine takes weather, or twelve shares from 0 to 100 % with commas, January first");
       s.light.sunshine = months;
     }
     if (!c.at.empty()) {
@@ -98,17 +105,32 @@ int runLightStudies(const LightCall& c, StudyKind kind) {
     }
     const auto path = std::filesystem::path(c.out) / (std::string(studyKey(kind)) + tail + ".csv");
     if (const Outcome o = saveFile(path, lightCsv(*input, **result)); !o) return complain(o.error().text(), 1);
-    Json facts{{"study", s.name}, {"kind", studyKey(kind)}, {"sky", input->sky.text}, {"unit", studyUnit(kind)}, {"fingerprint", (*result)->key.fingerprint()}, {"key", (*result)->key.hex()},
-               {"sensors", input->sensors.sensors.size()}, {"triangles", input->scene->triangleCount()}, {"seconds", (*result)->seconds}, {"error_wanted_percent", 100 * s.light.error},
-               {"sensors_with_larger_error", (*result)->unsettled}, {"csv", path.filename().string()}};
-    for (const SensorGridFacts& g : input->sensors.groups) facts["groups"].push_back(statisticsJson(input->sensors, g, **result));
-    if (const Outcome o = saveFile(std::filesystem::path(path).replace_extension(".json"), facts.dump(2) + "\n"); !o) return complain(o.error().text(), 1);
+    Json facts{{"study", s.name},
+               {"kind", studyKey(kind)},
+               {"sky", input->sky.text},
+               {"unit", studyUnit(kind)},
+               {"fingerprint", (*result)->key.fingerprint()},
+               {"key", (*result)->key.hex()},
+               {"sensors", input->sensors.sensors.size()},
+               {"triangles", input->scene->triangleCount()},
+               {"seconds", (*result)->seconds},
+               {"error_wanted_percent", 100 * s.light.error},
+               {"sensors_with_larger_error", (*result)->unsettled},
+               {"csv", path.filename().string()}};
+    for (const SensorGridFacts& g : input->sensors.groups)
+      facts["groups"].push_back(statisticsJson(input->sensors, g, **result));
+    if (const Outcome o = saveFile(std::filesystem::path(path).replace_extension(".json"), facts.dump(2) + "\n"); !o)
+      return complain(o.error().text(), 1);
     if (c.json)
       fmt::print("{}\n", facts.dump());
     else
-      fmt::print("{}: {} sensors, {}, {:.2f} s, fingerprint {} -> {}\n", s.name, input->sensors.sensors.size(), input->sky.text, (*result)->seconds, (*result)->key.fingerprint(), path.string());
+      fmt::print("{}: {} sensors, {}, {:.2f} s, fingerprint {} -> {}\n", s.name, input->sensors.sensors.size(),
+                 input->sky.text, (*result)->seconds, (*result)->key.fingerprint(), path.string());
     if ((*result)->unsettled > 0)
-      std::fputs(fmt::format("note: {} sensors keep a larger error than {:g} %; their column says so\n", (*result)->unsettled, 100 * s.light.error).c_str(), stderr);
+      std::fputs(fmt::format("note: {} sensors keep a larger error than {:g} %; their column says so\n",
+                             (*result)->unsettled, 100 * s.light.error)
+                     .c_str(),
+                 stderr);
   }
   return 0;
 }
@@ -117,7 +139,8 @@ namespace {
 
 struct SkyCall {
   std::string sky = "cie-overcast", at, zone = "UTC";
-  double sunAltitude = -1000, sunAzimuth = 180, diffuse = -1, direct = -1, dni = 0, dhi = 0, dewPoint = 10, latitude = -1000, longitude = 0;
+  double sunAltitude = -1000, sunAzimuth = 180, diffuse = -1, direct = -1, dni = 0, dhi = 0, dewPoint = 10,
+         latitude = -1000, longitude = 0;
   std::vector<std::string> directions;
   int day = 0;
   bool json = false, csv = false;
@@ -125,8 +148,15 @@ struct SkyCall {
 
 int runSky(const SkyCall& c) {
   auto choice = skyFromKey(c.sky);
-  if (!choice) return complain(fmt::format("sky: \"{}\" is no sky: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate or perez", c.sky), 2);
-  if (choice->kind == SkyKind::Weather) return complain("sky: the sky of a weather file is asked for with run --study illuminance; here give --dni and --dhi with --sky perez", 2);
+  if (!choice)
+    return complain(
+        fmt::format("sky: \"{}\" is no sky: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate or perez",
+                    c.sky),
+        2);
+  if (choice->kind == SkyKind::Weather)
+    return complain("sky: the sky of a weather file is asked for with run --study illuminance; here give --dni and "
+                    "--dhi with --sky perez",
+                    2);
   if (c.diffuse >= 0) choice->diffuse = c.diffuse;
   if (c.direct >= 0) choice->direct = c.direct;
   choice->directIrradiance = c.dni;
@@ -157,10 +187,12 @@ int runSky(const SkyCall& c) {
   std::vector<Row> rows;
   for (const std::string& d : c.directions) {
     const auto comma = d.find(',');
-    const auto altitude = numberFromText(d.substr(0, comma)), azimuth = comma == std::string::npos ? std::nullopt : numberFromText(d.substr(comma + 1));
+    const auto altitude = numberFromText(d.substr(0, comma)),
+               azimuth = comma == std::string::npos ? std::nullopt : numberFromText(d.substr(comma + 1));
     if (!altitude || !azimuth) return complain("sky: --direction ALTITUDE,AZIMUTH in degrees", 2);
     const double h = radians(*altitude), a = radians(*azimuth);
-    rows.push_back({*altitude, *azimuth, sky->sky({std::cos(h) * std::sin(a), std::cos(h) * std::cos(a), std::sin(h)})});
+    rows.push_back(
+        {*altitude, *azimuth, sky->sky({std::cos(h) * std::sin(a), std::cos(h) * std::cos(a), std::sin(h)})});
   }
   const double beamFlat = sky->sun ? sky->beam * std::max(0.0, sky->sun->z) : 0;
   const struct {
@@ -172,21 +204,30 @@ int runSky(const SkyCall& c) {
     for (const Row& r : rows) fmt::print("{:.6g},{:.6g},{:.8g}\n", r.altitude, r.azimuth, r.luminance);
     return 0;
   }
-  Json j{{"sky", sky->text}, {"zenith_cd_m2", sky->sky.zenith()}, {"horizontal_diffuse_lx", sky->sky.horizontal()}, {"beam_normal_lx", sky->beam}, {"horizontal_global_lx", sky->sky.horizontal() + beamFlat}};
+  Json j{{"sky", sky->text},
+         {"zenith_cd_m2", sky->sky.zenith()},
+         {"horizontal_diffuse_lx", sky->sky.horizontal()},
+         {"beam_normal_lx", sky->beam},
+         {"horizontal_global_lx", sky->sky.horizontal() + beamFlat}};
   for (const auto& plane : planes) {
     j["vertical_diffuse_lx"][plane.name] = sky->sky.illuminance(plane.normal);
     j["vertical_beam_lx"][plane.name] = sky->sun ? sky->beam * std::max(0.0, dot(*sky->sun, plane.normal)) : 0.0;
   }
   j["directions"] = Json::array();
-  for (const Row& r : rows) j["directions"].push_back(Json{{"altitude_deg", r.altitude}, {"azimuth_deg", r.azimuth}, {"luminance_cd_m2", r.luminance}});
+  for (const Row& r : rows)
+    j["directions"].push_back(
+        Json{{"altitude_deg", r.altitude}, {"azimuth_deg", r.azimuth}, {"luminance_cd_m2", r.luminance}});
   if (c.json) {
     fmt::print("{}\n", j.dump(2));
     return 0;
   }
-  fmt::print("{}\nzenith {:.6g} cd/m², horizontal {:.6g} lx diffuse + {:.6g} lx beam\n", sky->text, sky->sky.zenith(), sky->sky.horizontal(), beamFlat);
+  fmt::print("{}\nzenith {:.6g} cd/m², horizontal {:.6g} lx diffuse + {:.6g} lx beam\n", sky->text, sky->sky.zenith(),
+             sky->sky.horizontal(), beamFlat);
   for (const auto& plane : planes)
-    fmt::print("facing {:<6} {:>10.1f} lx diffuse {:>10.1f} lx beam\n", plane.name, j["vertical_diffuse_lx"][plane.name].get<double>(), j["vertical_beam_lx"][plane.name].get<double>());
-  for (const Row& r : rows) fmt::print("altitude {:g}°, azimuth {:g}°: {:.6g} cd/m²\n", r.altitude, r.azimuth, r.luminance);
+    fmt::print("facing {:<6} {:>10.1f} lx diffuse {:>10.1f} lx beam\n", plane.name,
+               j["vertical_diffuse_lx"][plane.name].get<double>(), j["vertical_beam_lx"][plane.name].get<double>());
+  for (const Row& r : rows)
+    fmt::print("altitude {:g}°, azimuth {:g}°: {:.6g} cd/m²\n", r.altitude, r.azimuth, r.luminance);
   return 0;
 }
 
@@ -200,7 +241,14 @@ int runRooms(const std::string& project, bool json, bool csv) {
   } else if (json) {
     Json all = Json::array();
     for (const RoomFacts& r : rooms) {
-      Json j{{"room", r.name}, {"use", r.use}, {"area_m2", r.area}, {"volume_m3", r.volume}, {"exposed_m2", r.exposedArea}, {"counted", r.counted}, {"reason", r.reason}, {"rooflight_m2", r.rooflightArea}};
+      Json j{{"room", r.name},
+             {"use", r.use},
+             {"area_m2", r.area},
+             {"volume_m3", r.volume},
+             {"exposed_m2", r.exposedArea},
+             {"counted", r.counted},
+             {"reason", r.reason},
+             {"rooflight_m2", r.rooflightArea}};
       for (Facing f : allFacings) j["window_m2"][facingKey(f)] = r.windowArea[std::size_t(f)];
       all.push_back(std::move(j));
     }
@@ -208,7 +256,8 @@ int runRooms(const std::string& project, bool json, bool csv) {
   } else {
     fmt::print("{:<28}{:>9}{:>9}{:>10}{:>10}  {}\n", "room", "m²", "m³", "outer m²", "glass m²", "counts");
     for (const RoomFacts& r : rooms)
-      fmt::print("{:<28}{:>9.1f}{:>9.1f}{:>10.1f}{:>10.2f}  {}\n", r.name, r.area, r.volume, r.exposedArea, r.allWindows(), r.counted ? "yes" : "no: " + r.reason);
+      fmt::print("{:<28}{:>9.1f}{:>9.1f}{:>10.1f}{:>10.2f}  {}\n", r.name, r.area, r.volume, r.exposedArea,
+                 r.allWindows(), r.counted ? "yes" : "no: " + r.reason);
   }
   printFindings(findings);
   return anyStops(findings) ? 1 : 0;
@@ -233,7 +282,8 @@ int runWhy(const LightCall& c, StudyKind kind, const std::string& sensor) {
     one.sensors.sensors[0].group = 0;
     one.sensors.groups = {own};
     const auto result = runner.light(one, control, "why");
-    for (const std::string& line : explain(one, result ? result->get() : nullptr, 0).sentences) fmt::print("{}\n", line);
+    for (const std::string& line : explain(one, result ? result->get() : nullptr, 0).sentences)
+      fmt::print("{}\n", line);
     return 0;
   }
   return complain(fmt::format("why: there is no sensor called \"{}\"", sensor), 2);
@@ -276,9 +326,20 @@ void addLight(CLI::App& app, Session& session) {
   auto* finishes = app.add_subcommand("finishes", "Finishes and glazings that ship, as JSON");
   finishes->callback([] {
     Json j;
-    for (const Finish& f : libraryFinishes()) j["finishes"].push_back(Json{{"name", f.name}, {"reflectance", f.reflectance}, {"specular", f.specular}, {"roughness", f.roughness}, {"source", f.source}});
+    for (const Finish& f : libraryFinishes())
+      j["finishes"].push_back(Json{{"name", f.name},
+                                   {"reflectance", f.reflectance},
+                                   {"specular", f.specular},
+                                   {"roughness", f.roughness},
+                                   {"source", f.source}});
     for (const Glazing& g : libraryGlazings())
-      j["glazings"].push_back(Json{{"name", g.name}, {"transmittance", g.transmittance}, {"panes", g.panes}, {"diffuse", g.diffuse}, {"solar_factor", g.solarFactor}, {"u_value", g.uValue}, {"source", g.source}});
+      j["glazings"].push_back(Json{{"name", g.name},
+                                   {"transmittance", g.transmittance},
+                                   {"panes", g.panes},
+                                   {"diffuse", g.diffuse},
+                                   {"solar_factor", g.solarFactor},
+                                   {"u_value", g.uValue},
+                                   {"source", g.source}});
     fmt::print("{}\n", j.dump(2));
   });
 
@@ -294,7 +355,9 @@ void addLight(CLI::App& app, Session& session) {
   why->add_option("--sensor", w->sensor, "name of the sensor, as in the table")->required();
   why->callback([w, &session] {
     const auto kind = studyFromKey(w->study);
-    session.exit = !kind || *kind == StudyKind::SunHours ? complain("why: --study daylight-factor, illuminance, sky-view or vsc", 2) : runWhy(w->call, *kind, w->sensor);
+    session.exit = !kind || *kind == StudyKind::SunHours
+                       ? complain("why: --study daylight-factor, illuminance, sky-view or vsc", 2)
+                       : runWhy(w->call, *kind, w->sensor);
   });
 }
 

@@ -1,7 +1,7 @@
 #include "cli/commands.h"
 #include "core/base/error.h"
 #include "core/base/json.h"
-#include "core/files/options.h"
+#include "core/files/project/design_json.h"
 #include "core/proof/proof.h"
 #include <clocale>
 #include <cstdio>
@@ -43,7 +43,8 @@ Expected<LoadedProject> openProject(const std::string& path, const std::string& 
 }
 
 YardstickShelf shelfFor(const Session& session, const std::string& project, const std::vector<std::string>& more) {
-  std::vector<std::filesystem::path> folders{resourcesFolder(session.program) / "yardsticks", std::filesystem::path(project).parent_path() / "yardsticks"};
+  std::vector<std::filesystem::path> folders{resourcesFolder(session.program) / "yardsticks",
+                                             std::filesystem::path(project).parent_path() / "yardsticks"};
   for (const std::string& f : more) folders.emplace_back(f);
   YardstickShelf shelf = readYardsticks(folders);
   for (const Error& e : shelf.faults) complain("yardstick left out: " + e.text());
@@ -69,11 +70,17 @@ void addProve(CLI::App& app, Session& session) {
     for (const ProofCase& p : proveAll()) {
       all = all && p.pass();
       if (*json)
-        list.push_back(Json{{"name", p.name}, {"unit", p.unit}, {"expected", p.expected}, {"got", p.got},
-                            {"deviation", p.deviation()}, {"allowed", p.allowed}, {"pass", p.pass()}, {"source", p.source}});
+        list.push_back(Json{{"name", p.name},
+                            {"unit", p.unit},
+                            {"expected", p.expected},
+                            {"got", p.got},
+                            {"deviation", p.deviation()},
+                            {"allowed", p.allowed},
+                            {"pass", p.pass()},
+                            {"source", p.source}});
       else
-        fmt::print("{}  {}: expected {:.5f} {}, got {:.5f}, off by {:+.5f} (allowed {:g})\n", p.pass() ? "holds" : "FAILS",
-                   p.name, p.expected, p.unit, p.got, p.deviation(), p.allowed);
+        fmt::print("{}  {}: expected {:.5f} {}, got {:.5f}, off by {:+.5f} (allowed {:g})\n",
+                   p.pass() ? "holds" : "FAILS", p.name, p.expected, p.unit, p.got, p.deviation(), p.allowed);
     }
     if (*json) fmt::print("{}\n", list.dump(2));
     session.exit = all ? 0 : 1;

@@ -1,9 +1,10 @@
-// Options and runs on the command line: what differs, results side by side, the list of runs, a study as a yardstick proposes.
+// Options and runs on the command line: what differs, results side by side, the list of runs, a study as a yardstick
+// proposes.
 
 #include "cli/commands.h"
 #include "core/base/json.h"
-#include "core/files/options.h"
-#include "core/files/tables.h"
+#include "core/files/project/design_json.h"
+#include "core/files/results/tables.h"
 #include "core/runs/compare.h"
 #include <cstdio>
 #include <fmt/format.h>
@@ -29,15 +30,20 @@ int listOptions(const OptionCall& c) {
   for (std::size_t k = 0; k < p.options.size(); ++k) {
     const std::vector<std::string> changes = k == 0 ? std::vector<std::string>{} : optionDifferences(p, 0, k);
     if (c.json) {
-      all.push_back(Json{{"name", p.options[k].name}, {"in_hand", k == p.option}, {"changes", changes}, {"lost", p.options[k].orphans}});
+      all.push_back(Json{{"name", p.options[k].name},
+                         {"in_hand", k == p.option},
+                         {"changes", changes},
+                         {"lost", p.options[k].orphans}});
       continue;
     }
     fmt::print("{} {}{}\n", char('A' + char(k)), p.options[k].name, k == p.option ? "  (in hand)" : "");
     for (const std::string& t : changes) fmt::print("    {}\n", t);
     for (const std::string& t : p.options[k].orphans) fmt::print("    no longer finds its place: {}\n", t);
   }
-  if (c.json) fmt::print("{}\n", all.dump(2));
-  else if (p.options.empty()) fmt::print("one design alone\n");
+  if (c.json)
+    fmt::print("{}\n", all.dump(2));
+  else if (p.options.empty())
+    fmt::print("one design alone\n");
   return 0;
 }
 
@@ -63,13 +69,21 @@ int compareOptions(const OptionCall& c) {
   if (c.json) {
     Json j{{"from", p.options[*a].name}, {"to", p.options[*b].name}, {"inputs", inputs}};
     for (const FigureMove& m : d.moves)
-      j["moves"].push_back(Json{{"space", m.space}, {"figure", m.figure}, {"unit", m.unit}, {"from", m.from}, {"to", m.to}, {"error", m.error}, {"sure", m.sure()}});
+      j["moves"].push_back(Json{{"space", m.space},
+                                {"figure", m.figure},
+                                {"unit", m.unit},
+                                {"from", m.from},
+                                {"to", m.to},
+                                {"error", m.error},
+                                {"sure", m.sure()}});
     fmt::print("{}\n", j.dump(2));
     return 0;
   }
   fmt::print("{} → {}\n", p.options[*a].name, p.options[*b].name);
   for (const std::string& t : inputs) fmt::print("  {}\n", t);
-  for (const FigureMove& m : d.moves) fmt::print("{:<24}{:<10}{:>9.1f} → {:<9.1f}{:+9.1f} ± {:.1f} {}{}\n", m.space, m.figure, m.from, m.to, m.to - m.from, m.error, m.unit, m.sure() ? "" : "  within the error");
+  for (const FigureMove& m : d.moves)
+    fmt::print("{:<24}{:<10}{:>9.1f} → {:<9.1f}{:+9.1f} ± {:.1f} {}{}\n", m.space, m.figure, m.from, m.to,
+               m.to - m.from, m.error, m.unit, m.sure() ? "" : "  within the error");
   return 0;
 }
 
@@ -96,9 +110,18 @@ int listRuns(const OptionCall& c) {
   Json all = Json::array();
   for (const StoredRun& r : store.runs()) {
     if (c.json)
-      all.push_back(Json{{"number", r.number}, {"name", r.name}, {"study", studyKey(r.kind)}, {"option", r.option}, {"when", r.when}, {"asked", r.asked}, {"state", r.state}, {"seconds", r.seconds}, {"key", r.key.hex()}});
+      all.push_back(Json{{"number", r.number},
+                         {"name", r.name},
+                         {"study", studyKey(r.kind)},
+                         {"option", r.option},
+                         {"when", r.when},
+                         {"asked", r.asked},
+                         {"state", r.state},
+                         {"seconds", r.seconds},
+                         {"key", r.key.hex()}});
     else
-      fmt::print("{:>5}  {}  {:<24} {:<14} {:<14} {:>7.2f} s  {}  {}\n", r.number, r.when, r.name, r.option, r.state, r.seconds, r.key.fingerprint(), r.asked);
+      fmt::print("{:>5}  {}  {:<24} {:<14} {:<14} {:>7.2f} s  {}  {}\n", r.number, r.when, r.name, r.option, r.state,
+                 r.seconds, r.key.fingerprint(), r.asked);
   }
   if (c.json) fmt::print("{}\n", all.dump(2));
   return 0;
@@ -125,7 +148,8 @@ void addOptions(CLI::App& app, Session& session) {
   options->add_flag("--json", c->json, "as JSON");
   options->callback([c, &session] { session.exit = listOptions(*c); });
 
-  auto* compare = app.add_subcommand("compare", "The daylight year of two options: inputs that differ, and how far each figure moved");
+  auto* compare = app.add_subcommand(
+      "compare", "The daylight year of two options: inputs that differ, and how far each figure moved");
   project(compare);
   compare->add_option("from", c->from, "an option, by its name or letter")->required();
   compare->add_option("to", c->to, "another")->required();
@@ -134,7 +158,8 @@ void addOptions(CLI::App& app, Session& session) {
   compare->add_flag("--json", c->json, "as JSON");
   compare->callback([c, &session] { session.exit = compareOptions(*c); });
 
-  auto* runs = app.add_subcommand("runs", "The runs kept beside a project; what went into one, and what differs from another");
+  auto* runs =
+      app.add_subcommand("runs", "The runs kept beside a project; what went into one, and what differs from another");
   project(runs);
   runs->add_option("--run", c->run, "number of a run: prints what went in");
   runs->add_option("--against", c->against, "number of another: prints what differs from it");

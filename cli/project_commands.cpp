@@ -2,11 +2,11 @@
 #include "cli/light_commands.h"
 #include "core/base/json.h"
 #include "core/files/library.h"
-#include "core/files/mesh_files.h"
-#include "core/files/project_file.h"
-#include "core/files/tables.h"
-#include "core/model/check.h"
-#include "core/model/edit.h"
+#include "core/files/meshes/mesh_files.h"
+#include "core/files/project/project_file.h"
+#include "core/files/results/tables.h"
+#include "core/model/form/edit.h"
+#include "core/model/mending/check.h"
 #include "core/runs/runner.h"
 #include "core/studies/cost.h"
 #include "picture/model_parts.h"
@@ -25,7 +25,8 @@ struct ProjectCall {
   bool values = false;
   double storey = -1e9;
   std::vector<std::string> yardstickFolders;
-  bool estimate = false, studyGiven = false, json = false, csv = false, before = false, noStore = false, allStretches = false;
+  bool estimate = false, studyGiven = false, json = false, csv = false, before = false, noStore = false,
+       allStretches = false;
   std::string sky, at, blinds, option;
   bool series = false;
   std::string illuminance, sunshine;
@@ -47,7 +48,6 @@ std::optional<Vec3> vectorFromText(const std::string& text) {
   return Vec3{v[0], v[1], v[2]};
 }
 
-
 std::string fileStem(std::string name) {
   for (char& c : name)
     if (!std::isalnum(static_cast<unsigned char>(c))) c = '-';
@@ -55,22 +55,30 @@ std::string fileStem(std::string name) {
 }
 
 int runStudies(const ProjectCall& c) {
-  if (c.study == "year") return runYearStudy({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore, c.json, c.blinds, c.option, c.series, c.illuminance, ""});
+  if (c.study == "year")
+    return runYearStudy({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore,
+                         c.json, c.blinds, c.option, c.series, c.illuminance, ""});
   const auto kind = studyFromKey(c.study);
   if (!kind) {
     std::string known;
     for (StudyKind k : allStudyKinds) known += (known.empty() ? "" : ", ") + std::string(studyKey(k));
     return complain(fmt::format("run: --study is one of {}, year", known), 2);
   }
-  if (*kind != StudyKind::SunHours) return runLightStudies({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore, c.json, "", c.option, false, "", c.sunshine}, *kind);
+  if (*kind != StudyKind::SunHours)
+    return runLightStudies({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore,
+                            c.json, "", c.option, false, "", c.sunshine},
+                           *kind);
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
   std::vector<Study> studies = p.studies;
   std::erase_if(studies, [](const Study& s) { return s.kind != StudyKind::SunHours; });
-  if (!c.name.empty()) std::erase_if(studies, [&](const Study& s) { return s.name != c.name && s.id.text() != c.name; });
-  if (!c.name.empty() && studies.empty()) return complain(fmt::format("run: the project has no study \"{}\"", c.name), 2);
-  if (studies.empty()) return complain("run: the project has no study; add one to \"studies\" (docs/project-format.md)", 1);
+  if (!c.name.empty())
+    std::erase_if(studies, [&](const Study& s) { return s.name != c.name && s.id.text() != c.name; });
+  if (!c.name.empty() && studies.empty())
+    return complain(fmt::format("run: the project has no study \"{}\"", c.name), 2);
+  if (studies.empty())
+    return complain("run: the project has no study; add one to \"studies\" (docs/project-format.md)", 1);
   std::error_code error;
   std::filesystem::create_directories(c.out, error);
   if (error) return complain(fmt::format("{}: {}", c.out, error.message()), 1);
@@ -90,13 +98,24 @@ int runStudies(const ProjectCall& c) {
     const std::string tail = i == 0 ? "" : "-" + fileStem(s.name);
     const auto path = std::filesystem::path(c.out) / ("sun-hours" + tail + ".csv");
     if (const Outcome o = saveFile(path, sunHoursCsv(*input, **result)); !o) return complain(o.error().text(), 1);
-    Json facts{{"study", s.name}, {"asked", settingsText(s.sunHours)}, {"fingerprint", (*result)->key.fingerprint()},
-               {"key", (*result)->key.hex()}, {"sensors", input->sensors.sensors.size()}, {"triangles", input->scene.triangleCount()},
-               {"seconds", (*result)->seconds}, {"possible_hours", (*result)->possible}, {"csv", path.filename().string()}};
+    Json facts{{"study", s.name},
+               {"asked", settingsText(s.sunHours)},
+               {"fingerprint", (*result)->key.fingerprint()},
+               {"key", (*result)->key.hex()},
+               {"sensors", input->sensors.sensors.size()},
+               {"triangles", input->scene.triangleCount()},
+               {"seconds", (*result)->seconds},
+               {"possible_hours", (*result)->possible},
+               {"csv", path.filename().string()}};
     for (const SensorGridFacts& g : input->sensors.groups) {
       const HourStatistics st = statistics(**result, g.first, g.count, 2, input->sensors.areasOf(g.first, g.count));
-      facts["groups"].push_back(Json{{"name", g.name}, {"sensors", g.count}, {"mean_hours", st.mean}, {"median_hours", st.median},
-                                     {"least_hours", st.least}, {"most_hours", st.most}, {"share_2h", st.shareAtLeast}});
+      facts["groups"].push_back(Json{{"name", g.name},
+                                     {"sensors", g.count},
+                                     {"mean_hours", st.mean},
+                                     {"median_hours", st.median},
+                                     {"least_hours", st.least},
+                                     {"most_hours", st.most},
+                                     {"share_2h", st.shareAtLeast}});
     }
     const auto factsPath = std::filesystem::path(c.out) / ("sun-hours" + tail + ".json");
     if (const Outcome o = saveFile(factsPath, facts.dump(2) + "\n"); !o) return complain(o.error().text(), 1);
@@ -133,18 +152,24 @@ int runProbe(const ProjectCall& c) {
     fmt::print("{}", skylineCsv(p, r));
     return 0;
   }
-  Json j{{"seconds", r.seconds}, {"sun_hours_of_year", r.sunHours}, {"step_seconds", probeStep}, {"year_start", isoText(r.yearStart, zone->offset(r.yearStart))}};
+  Json j{{"seconds", r.seconds},
+         {"sun_hours_of_year", r.sunHours},
+         {"step_seconds", probeStep},
+         {"year_start", isoText(r.yearStart, zone->offset(r.yearStart))}};
   std::string year;
-  for (ProbeState s : r.year) year += s == ProbeState::Night ? '.' : s == ProbeState::Behind ? 'b' : s == ProbeState::Shade ? 's' : 'S';
+  for (ProbeState s : r.year)
+    year += s == ProbeState::Night ? '.' : s == ProbeState::Behind ? 'b' : s == ProbeState::Shade ? 's' : 'S';
   j["year"] = year;
   for (const SkylineStep& s : r.skyline) {
-    j["skyline"].push_back(Json{{"azimuth_deg", degrees(s.azimuth)}, {"altitude_deg", degrees(s.altitude)}, {"element", s.element ? surfaceName(p, s.element) : ""}});
+    j["skyline"].push_back(Json{{"azimuth_deg", degrees(s.azimuth)},
+                                {"altitude_deg", degrees(s.altitude)},
+                                {"element", s.element ? surfaceName(p, s.element) : ""}});
   }
   if (c.json)
     fmt::print("{}\n", j.dump());
   else
-    fmt::print("{:.1f} h of sun in {}, by 5-minute samples; {:.3f} s. --csv gives the skyline, --json everything.\n", r.sunHours,
-               p.site.year, r.seconds);
+    fmt::print("{:.1f} h of sun in {}, by 5-minute samples; {:.3f} s. --csv gives the skyline, --json everything.\n",
+               r.sunHours, p.site.year, r.seconds);
   return 0;
 }
 
@@ -165,7 +190,12 @@ int runCheck(const ProjectCall& c) {
     for (const Finding& f : findings) {
       Json ids = Json::array();
       for (std::uint64_t id : f.elements) ids.push_back(idText(id));
-      j.push_back(Json{{"rank", rankText(f.rank)}, {"code", f.code}, {"text", f.text}, {"count", f.count}, {"elements", ids}, {"mend", f.mendText}});
+      j.push_back(Json{{"rank", rankText(f.rank)},
+                       {"code", f.code},
+                       {"text", f.text},
+                       {"count", f.count},
+                       {"elements", ids},
+                       {"mend", f.mendText}});
     }
     fmt::print("{}\n", j.dump(2));
   } else {
@@ -215,8 +245,10 @@ int runJudge(const ProjectCall& c, const Session& session) {
     if (c.csv) {
       fmt::print("{}", verdictCsv(v));
     } else if (c.json) {
-      Json o{{"yardstick", y->key}, {"title", v.title}, {"outcome", outcomeText(v.outcome)}, {"text", v.text}, {"detail", v.detail},
-             {"figure", v.figure}, {"needed", v.needed}, {"unit", v.unit}, {"fingerprint", v.key.fingerprint()}, {"notes", v.notes}};
+      Json o{{"yardstick", y->key}, {"title", v.title},   {"outcome", outcomeText(v.outcome)},
+             {"text", v.text},      {"detail", v.detail}, {"figure", v.figure},
+             {"needed", v.needed},  {"unit", v.unit},     {"fingerprint", v.key.fingerprint()},
+             {"notes", v.notes}};
       if (!std::isnan(v.before)) o["before"] = v.before;
       if (!std::isnan(v.points)) o["points"] = v.points;
       if (!std::isnan(v.certainty)) o["certainty"] = v.certainty;
@@ -230,7 +262,8 @@ int runJudge(const ProjectCall& c, const Session& session) {
     } else {
       fmt::print("{}: {}\n", v.title, v.text);
       if (!v.detail.empty()) fmt::print("  {}\n", v.detail);
-      for (const VerdictRow& r : v.rows) fmt::print("  {:<24} {:<12} {:.2f} {}\n", r.name, outcomeText(r.outcome), r.after, r.text);
+      for (const VerdictRow& r : v.rows)
+        fmt::print("  {:<24} {:<12} {:.2f} {}\n", r.name, outcomeText(r.outcome), r.after, r.text);
       for (const std::string& n : v.notes) fmt::print("  {}\n", n);
     }
   }
@@ -243,14 +276,23 @@ int runEstimate(const ProjectCall& c) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   for (const Study& s : loaded->project.studies) {
-    if ((c.studyGiven && studyKey(s.kind) != c.study) || (!c.name.empty() && s.name != c.name && s.id.text() != c.name)) continue;
+    if ((c.studyGiven && studyKey(s.kind) != c.study) || (!c.name.empty() && s.name != c.name && s.id.text() != c.name))
+      continue;
     const auto sensors = layOutSensors(loaded->project, s.groups);
     if (!sensors) return complain(sensors.error().text(), 1);
     std::size_t inRooms = 0;
     for (const SensorGridFacts& g : sensors->groups) inRooms += g.room >= 0 ? g.count : 0;
     const Cost cost = costOf(loaded->project, s, sensors->sensors.size(), inRooms);
-    if (c.json) fmt::print("{}\n", Json{{"study", s.name}, {"kind", studyKey(s.kind)}, {"sensors", cost.sensors}, {"triangles", cost.triangles}, {"seconds", cost.seconds}, {"megabytes", cost.megabytes}}.dump());
-    else fmt::print("{}: {}\n", s.name, costText(cost));
+    if (c.json)
+      fmt::print("{}\n", Json{{"study", s.name},
+                              {"kind", studyKey(s.kind)},
+                              {"sensors", cost.sensors},
+                              {"triangles", cost.triangles},
+                              {"seconds", cost.seconds},
+                              {"megabytes", cost.megabytes}}
+                             .dump());
+    else
+      fmt::print("{}: {}\n", s.name, costText(cost));
   }
   return 0;
 }
@@ -259,8 +301,8 @@ int runPicture(const ProjectCall& c) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   PictureRequest request;
-  if (std::sscanf(c.size.c_str(), "%dx%d", &request.width, &request.height) != 2 || request.width < 200 || request.height < 150 ||
-      request.width > 20000 || request.height > 20000)
+  if (std::sscanf(c.size.c_str(), "%dx%d", &request.width, &request.height) != 2 || request.width < 200 ||
+      request.height < 150 || request.width > 20000 || request.height > 20000)
     return complain("picture: --size 1600x1000", 2);
   const auto view = viewFromKey(c.view);
   if (!view) return complain("picture: --view solid, plan, facade or sun", 2);
@@ -278,12 +320,15 @@ int runPicture(const ProjectCall& c) {
   if (c.storey > -1e8) request.storey = c.storey;
   if (!c.range.empty()) {
     double low = 0, high = 0;
-    if (std::sscanf(c.range.c_str(), "%lf,%lf", &low, &high) != 2 || !(high > low)) return complain("picture: --range takes two numbers, such as 0,5", 2);
+    if (std::sscanf(c.range.c_str(), "%lf,%lf", &low, &high) != 2 || !(high > low))
+      return complain("picture: --range takes two numbers, such as 0,5", 2);
     request.range = std::pair{low, high};
   }
   if (!c.section.empty()) {
     SectionLine line;
-    if (std::sscanf(c.section.c_str(), "%lf,%lf,%lf,%lf", &line.a.x, &line.a.y, &line.b.x, &line.b.y) != 4 || !(line.length() > 0.1)) return complain("picture: --section takes x1,y1,x2,y2 in metres", 2);
+    if (std::sscanf(c.section.c_str(), "%lf,%lf,%lf,%lf", &line.a.x, &line.a.y, &line.b.x, &line.b.y) != 4 ||
+        !(line.length() > 0.1))
+      return complain("picture: --section takes x1,y1,x2,y2 in metres", 2);
     request.section = line;
   }
   request.study = c.name;
@@ -307,15 +352,22 @@ void addProjectCommands(CLI::App& app, Session& session) {
   };
   auto* run = app.add_subcommand("run", "Run the studies of a project and write their tables");
   project(run);
-  run->add_option("--study", c->study, "kind of study: sun-hours, daylight-factor, illuminance, sky-view, vsc, no-sky-line, sunlight-year, sunlight-winter, year");
-  run->add_option("--blinds", c->blinds, "year: standard (> 2 % of a space with ≥ 1000 lx of beam), never, always, irradiance, schedule");
+  run->add_option("--study", c->study,
+                  "kind of study: sun-hours, daylight-factor, illuminance, sky-view, vsc, no-sky-line, sunlight-year, "
+                  "sunlight-winter, year");
+  run->add_option("--blinds", c->blinds,
+                  "year: standard (> 2 % of a space with ≥ 1000 lx of beam), never, always, irradiance, schedule");
   run->add_flag("--estimate", c->estimate, "tell about how long it would take and how much memory, and run nothing");
   run->add_flag("--series", c->series, "year: also write every hour of every sensor");
-  run->add_option("--illuminance", c->illuminance, "year: irradiance (× efficacy), or weather for the file's own illuminances where they are plausible")->check(CLI::IsMember({"irradiance", "weather"}));
-  run->add_option("--sunshine", c->sunshine, "sunlight-year, sunlight-winter: weather, or twelve shares in % with commas, January first");
+  run->add_option("--illuminance", c->illuminance,
+                  "year: irradiance (× efficacy), or weather for the file's own illuminances where they are plausible")
+      ->check(CLI::IsMember({"irradiance", "weather"}));
+  run->add_option("--sunshine", c->sunshine,
+                  "sunlight-year, sunlight-winter: weather, or twelve shares in % with commas, January first");
   run->add_option("--sky", c->sky, "light: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, weather");
   run->add_option("--at", c->at, "light: moment of the sky by the site's clock, 2026-06-21T14:00:00");
-  run->add_option("--error", c->error, "light: standard error wanted at every sensor, %")->check(CLI::Range(0.05, 50.0));
+  run->add_option("--error", c->error, "light: standard error wanted at every sensor, %")
+      ->check(CLI::Range(0.05, 50.0));
   run->add_option("--seed", c->seed, "light: another seed gives independent noise");
   run->add_option("--name", c->name, "only the study of this name or id");
   run->add_option("--out", c->out, "folder for the tables");
@@ -355,10 +407,14 @@ void addProjectCommands(CLI::App& app, Session& session) {
 
   auto* picture = app.add_subcommand("picture", "A picture or page of a project, with legend, north and scale");
   project(picture);
-  picture->add_option("--out", c->out, "file: .png, .svg, .pdf (a page with verdicts), .ply or .glb (the result as a coloured mesh)")->required();
+  picture
+      ->add_option("--out", c->out,
+                   "file: .png, .svg, .pdf (a page with verdicts), .ply or .glb (the result as a coloured mesh)")
+      ->required();
   picture->add_option("--study", c->name, "study to paint, by name (the first)");
   picture->add_option("--view", c->view, "solid, plan, facade or sun");
-  picture->add_option("--side", c->side, "a facade picture of what faces north, east, south or west; the sunny side where none is given");
+  picture->add_option("--side", c->side,
+                      "a facade picture of what faces north, east, south or west; the sunny side where none is given");
   picture->add_option("--role", c->role, "this role alone: wall, roof, glazing, shading, …");
   picture->add_option("--moment", c->moment, "for shadows: 2026-03-21T11:30:00");
   picture->add_option("--size", c->size, "pixels, 1600x1000");

@@ -24,13 +24,19 @@ int makeRecord(const RecordCall& c, const Session& session) {
   if (!loaded) return complain(loaded.error().text(), 1);
   const Study* study = nullptr;
   for (const Study& s : loaded->project.studies)
-    if (s.kind == StudyKind::Year && (c.study.empty() || s.name == c.study || s.id.text() == c.study) && !study) study = &s;
-  if (!study) return complain("record: the project has no daylight year" + (c.study.empty() ? std::string() : " called \"" + c.study + "\"") + "; set-up --yardstick daylight-credit makes one", 2);
+    if (s.kind == StudyKind::Year && (c.study.empty() || s.name == c.study || s.id.text() == c.study) && !study)
+      study = &s;
+  if (!study)
+    return complain("record: the project has no daylight year" +
+                        (c.study.empty() ? std::string() : " called \"" + c.study + "\"") +
+                        "; set-up --yardstick daylight-credit makes one",
+                    2);
   ResultStore store(c.noStore ? std::filesystem::path() : ResultStore::besideProject(c.project));
   StudyRunner runner(&store, {c.threads});
   RunControl control;
   control.progress = progressLine();
-  const auto facts = gatherRecord(loaded->project, *study, shelfFor(session, c.project, c.yardstickFolders), runner, control);
+  const auto facts =
+      gatherRecord(loaded->project, *study, shelfFor(session, c.project, c.yardstickFolders), runner, control);
   std::fputs("\r      \r", stderr);
   if (!facts) return complain(facts.error().text(), 1);
   const Outcome o = makeRecordFolder(*facts, c.out, c.page == "letter" ? PageKind::Letter : PageKind::A4, control);
@@ -56,7 +62,9 @@ int verify(const RecordCall& c) {
   if (c.json)
     fmt::print("{}\n", Json{{"holds", report->holds()}, {"lines", all}}.dump(2));
   else
-    fmt::print("{}: {} of {} lines agree\n", report->holds() ? "The record holds" : "The record does not hold", std::count_if(report->lines.begin(), report->lines.end(), [](const VerifyLine& l) { return l.holds; }), report->lines.size());
+    fmt::print("{}: {} of {} lines agree\n", report->holds() ? "The record holds" : "The record does not hold",
+               std::count_if(report->lines.begin(), report->lines.end(), [](const VerifyLine& l) { return l.holds; }),
+               report->lines.size());
   return report->holds() ? 0 : 1;
 }
 
@@ -64,7 +72,8 @@ int verify(const RecordCall& c) {
 
 void addRecord(CLI::App& app, Session& session) {
   auto c = std::make_shared<RecordCall>();
-  auto* record = app.add_subcommand("record", "The record to hand in: pages, spreadsheet, tables and pictures of a daylight year");
+  auto* record =
+      app.add_subcommand("record", "The record to hand in: pages, spreadsheet, tables and pictures of a daylight year");
   record->add_option("project", c->project, "project file")->required();
   record->add_option("--out", c->out, "folder (record)");
   record->add_option("--study", c->study, "daylight year, by its name (the first)");

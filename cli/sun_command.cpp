@@ -43,9 +43,10 @@ int run(const SunCall& c, bool offsetGiven) {
   Json rows = Json::array();
   if (c.csv) fmt::print("time,azimuth_deg,altitude_deg,apparent_altitude_deg,equation_of_time_min\n");
   if (!c.csv && !c.json)
-    fmt::print("Refraction after Saemundsson (1986) for {:.1f} hPa and {:.1f} °C; equation of time: apparent minus mean.\n"
-               "{:<26}{:>12}{:>12}{:>12}{:>12}\n", air.pressure, air.temperature, "time", "azimuth °", "altitude °", "apparent °",
-               "eq. min");
+    fmt::print(
+        "Refraction after Saemundsson (1986) for {:.1f} hPa and {:.1f} °C; equation of time: apparent minus mean.\n"
+        "{:<26}{:>12}{:>12}{:>12}{:>12}\n",
+        air.pressure, air.temperature, "time", "azimuth °", "altitude °", "apparent °", "eq. min");
   const auto count = std::size_t(std::floor((*last - *first) / (c.step * 60) + 1e-9));
   std::optional<SunKnots> knots;
   if (count > 400 && !deltaT) knots.emplace(*first, *last);
@@ -58,10 +59,14 @@ int run(const SunCall& c, bool offsetGiven) {
     if (c.csv)
       fmt::print("{},{:.6f},{:.6f},{:.6f},{:.5f}\n", time, degrees(p.azimuth), altitude, apparent, equation);
     else if (c.json)
-      rows.push_back(Json{{"time", time}, {"azimuth_deg", degrees(p.azimuth)}, {"altitude_deg", altitude},
-                          {"apparent_altitude_deg", apparent}, {"equation_of_time_min", equation}});
+      rows.push_back(Json{{"time", time},
+                          {"azimuth_deg", degrees(p.azimuth)},
+                          {"altitude_deg", altitude},
+                          {"apparent_altitude_deg", apparent},
+                          {"equation_of_time_min", equation}});
     else
-      fmt::print("{:<26}{:>12.4f}{:>12.4f}{:>12.4f}{:>12.3f}\n", time, degrees(p.azimuth), altitude, apparent, equation);
+      fmt::print("{:<26}{:>12.4f}{:>12.4f}{:>12.4f}{:>12.3f}\n", time, degrees(p.azimuth), altitude, apparent,
+                 equation);
   }
   if (c.csv) return 0;
 
@@ -72,7 +77,9 @@ int run(const SunCall& c, bool offsetGiven) {
     const SunDay day = sunDay(around, place, zone, d);
     const auto stamp = [&](Instant t) { return isoText(t, zone.offset(t)); };
     Json j{{"date", isoText(d)}, {"noon", stamp(day.noon)}, {"noon_altitude_deg", degrees(day.noonAltitude)}};
-    j["kind"] = day.kind == DayKind::PolarDay ? "polar day" : day.kind == DayKind::PolarNight ? "polar night" : "ordinary";
+    j["kind"] = day.kind == DayKind::PolarDay     ? "polar day"
+                : day.kind == DayKind::PolarNight ? "polar night"
+                                                  : "ordinary";
     for (Instant t : day.sunrises) j["sunrise"].push_back(stamp(t));
     for (Instant t : day.sunsets) j["sunset"].push_back(stamp(t));
     if (c.json) {
@@ -88,9 +95,13 @@ int run(const SunCall& c, bool offsetGiven) {
     fmt::print("{}\n", text);
   }
   if (c.json)
-    fmt::print("{}\n", Json{{"pressure_hpa", air.pressure}, {"temperature_c", air.temperature},
+    fmt::print("{}\n", Json{{"pressure_hpa", air.pressure},
+                            {"temperature_c", air.temperature},
                             {"refraction", "Saemundsson 1986, as Reda and Andreas 2008 eq. 42"},
-                            {"equation_of_time", "apparent minus mean"}, {"positions", rows}, {"days", days}}.dump(2));
+                            {"equation_of_time", "apparent minus mean"},
+                            {"positions", rows},
+                            {"days", days}}
+                           .dump(2));
   return 0;
 }
 

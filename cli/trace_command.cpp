@@ -3,7 +3,7 @@
 #include "cli/commands.h"
 #include "core/base/json.h"
 #include "core/base/units.h"
-#include "core/model/tracing.h"
+#include "core/model/tracing/tracing.h"
 #include <fmt/format.h>
 
 namespace noonward::cli {
@@ -44,8 +44,10 @@ int run(TraceCall c) {
   for (const std::string& name : c.sources) {
     bool found = false;
     for (const ElementPtr& e : p.elements)
-      if (e->imported() && (e->name == name || e->layer == name || e->source == name || e->id.text() == name)) c.settings.sources.push_back(e->id), found = true;
-    if (!found) return complain("trace: nothing that was brought in is called \"" + name + "\", by its name, layer or file", 2);
+      if (e->imported() && (e->name == name || e->layer == name || e->source == name || e->id.text() == name))
+        c.settings.sources.push_back(e->id), found = true;
+    if (!found)
+      return complain("trace: nothing that was brought in is called \"" + name + "\", by its name, layer or file", 2);
   }
   c.settings.floors = c.floors;
   std::sort(c.settings.floors.begin(), c.settings.floors.end());
@@ -60,19 +62,45 @@ int run(TraceCall c) {
     for (const TracedStorey& s : t->storeys) {
       Json outer = Json::array();
       for (const Outline& o : s.outer) outer.push_back(outlineJson(o));
-      storeys.push_back(Json{{"floor", s.floor}, {"ceiling", s.ceiling}, {"top", s.top}, {"cut", s.cut}, {"rooms", s.rooms}, {"outer", outer}});
+      storeys.push_back(Json{{"floor", s.floor},
+                             {"ceiling", s.ceiling},
+                             {"top", s.top},
+                             {"cut", s.cut},
+                             {"rooms", s.rooms},
+                             {"outer", outer}});
     }
     for (const Room& r : t->rooms) {
       double glass = 0;
       for (const Opening& o : t->openings) glass += o.room == r.id ? o.width * o.height : 0;
-      rooms.push_back(Json{{"name", r.name}, {"area", area(r.outline)}, {"floor", r.floor}, {"height", r.height}, {"wall", r.wall}, {"glazing", glass}, {"outline", outlineJson(r.outline)}});
+      rooms.push_back(Json{{"name", r.name},
+                           {"area", area(r.outline)},
+                           {"floor", r.floor},
+                           {"height", r.height},
+                           {"wall", r.wall},
+                           {"glazing", glass},
+                           {"outline", outlineJson(r.outline)}});
     }
-    const auto four = [](const std::array<double, 4>& a) { return Json{{"north", a[0]}, {"east", a[1]}, {"south", a[2]}, {"west", a[3]}}; };
-    fmt::print("{}\n", Json{{"storeys", storeys}, {"rooms", rooms}, {"windows", t->openings.size()}, {"notes", t->notes},
-                            {"deviation", Json{{"source_area_m2", d.sourceArea}, {"area_m2", d.area}, {"source_volume_m3", d.sourceVolume}, {"volume_m3", d.volume}, {"source_glazing_m2", four(d.sourceGlazing)}, {"glazing_m2", four(d.glazing)},
-                                               {"source_rooflights_m2", d.sourceRooflights}, {"rooflights_m2", d.rooflights}, {"farthest_m", d.farthest}}}}.dump(2));
+    const auto four = [](const std::array<double, 4>& a) {
+      return Json{{"north", a[0]}, {"east", a[1]}, {"south", a[2]}, {"west", a[3]}};
+    };
+    fmt::print("{}\n", Json{{"storeys", storeys},
+                            {"rooms", rooms},
+                            {"windows", t->openings.size()},
+                            {"notes", t->notes},
+                            {"deviation", Json{{"source_area_m2", d.sourceArea},
+                                               {"area_m2", d.area},
+                                               {"source_volume_m3", d.sourceVolume},
+                                               {"volume_m3", d.volume},
+                                               {"source_glazing_m2", four(d.sourceGlazing)},
+                                               {"glazing_m2", four(d.glazing)},
+                                               {"source_rooflights_m2", d.sourceRooflights},
+                                               {"rooflights_m2", d.rooflights},
+                                               {"farthest_m", d.farthest}}}}
+                           .dump(2));
   } else {
-    for (const TracedStorey& s : t->storeys) fmt::print("storey at {:.2f} m, {:.2f} m clear, cut at {:.2f} m: {} rooms\n", s.floor, s.ceiling - s.floor, s.cut, s.rooms);
+    for (const TracedStorey& s : t->storeys)
+      fmt::print("storey at {:.2f} m, {:.2f} m clear, cut at {:.2f} m: {} rooms\n", s.floor, s.ceiling - s.floor, s.cut,
+                 s.rooms);
     for (const Room& r : t->rooms) {
       std::size_t n = 0;
       for (const Opening& o : t->openings) n += o.room == r.id;
@@ -80,7 +108,10 @@ int run(TraceCall c) {
     }
     double source = d.sourceRooflights, light = d.rooflights;
     for (int k = 0; k < 4; ++k) source += d.sourceGlazing[std::size_t(k)], light += d.glazing[std::size_t(k)];
-    fmt::print("against the source: area {:+.2f} %, volume {:+.2f} %, glazing {:.2f} of {:.2f} m², corners at most {:.3f} m off\n", 100 * (d.area / std::max(1e-9, d.sourceArea) - 1), 100 * (d.volume / std::max(1e-9, d.sourceVolume) - 1), light, source, d.farthest);
+    fmt::print("against the source: area {:+.2f} %, volume {:+.2f} %, glazing {:.2f} of {:.2f} m², corners at most "
+               "{:.3f} m off\n",
+               100 * (d.area / std::max(1e-9, d.sourceArea) - 1), 100 * (d.volume / std::max(1e-9, d.sourceVolume) - 1),
+               light, source, d.farthest);
     for (const std::string& n : t->notes) fmt::print("{}\n", n);
   }
   if (c.dry) return 0;
@@ -93,14 +124,18 @@ int run(TraceCall c) {
 
 void addTrace(CLI::App& app, Session& session) {
   auto c = std::make_shared<TraceCall>();
-  auto* t = app.add_subcommand("trace", "Trace a light model: storeys cut out of what was brought in, rooms between their walls, windows from the glazing");
+  auto* t = app.add_subcommand("trace", "Trace a light model: storeys cut out of what was brought in, rooms between "
+                                        "their walls, windows from the glazing");
   t->add_option("project", c->project, "project file")->required();
   t->add_option("--source", c->sources, "only parts of this name, layer or file; else every building part that counts");
   t->add_option("--floors", c->floors, "levels of the floors in m; else found")->delimiter(',');
-  t->add_option("--cut-below", c->below, "m under the ceiling to cut at; else the highest that closes")->check(CLI::Range(0.01, 10.0));
-  t->add_option("--simplify", c->settings.simplify, "m that a corner may be left out by (0.02)")->check(CLI::Range(0.0, 2.0));
+  t->add_option("--cut-below", c->below, "m under the ceiling to cut at; else the highest that closes")
+      ->check(CLI::Range(0.01, 10.0));
+  t->add_option("--simplify", c->settings.simplify, "m that a corner may be left out by (0.02)")
+      ->check(CLI::Range(0.0, 2.0));
   t->add_option("--gap", c->settings.gap, "m between ends of walls that is closed (0.03)")->check(CLI::Range(0.0, 1.0));
-  t->add_option("--thickest-wall", c->settings.thickestWall, "m; wider regions are rooms (0.6)")->check(CLI::Range(0.05, 3.0));
+  t->add_option("--thickest-wall", c->settings.thickestWall, "m; wider regions are rooms (0.6)")
+      ->check(CLI::Range(0.05, 3.0));
   t->add_option("--smallest-room", c->settings.smallestRoom, "m² (1.5)")->check(CLI::Range(0.1, 1000.0));
   t->add_option("--out", c->out, "write the project here instead");
   t->add_flag("--undo", c->undo, "take the light model out: the source counts again");

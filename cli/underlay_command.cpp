@@ -2,7 +2,7 @@
 
 #include "cli/commands.h"
 #include "core/base/json.h"
-#include "core/files/underlay_json.h"
+#include "core/files/project/underlay_json.h"
 #include "picture/underlay_image.h"
 #include <fmt/format.h>
 
@@ -37,12 +37,26 @@ int list(const Project& p, bool json) {
   Json all = Json::array();
   for (const Underlay& u : p.underlays) {
     const QSize size = u.picture ? sizeOf(*u.picture) : QSize();
-    const double metres = u.pins.size() >= 2 ? length(u.pins[1].place - u.pins[0].place) / std::max(1.0, length(u.pins[1].pixel - u.pins[0].pixel)) : 0;
-    all.push_back(Json{{"name", u.name}, {"kind", u.pins.size() == 4 ? "facade" : "plan"}, {"file", u.file}, {"there", bool(u.picture)}, {"pixels", Json::array({size.width(), size.height()})}, {"scaled", u.scaled}, {"shown", u.shown}, {"metres_per_pixel", metres}});
-    if (!json) fmt::print("{}: {}, {}, {:.1f} mm a pixel at its first mark{}\n", u.name, u.pins.size() == 4 ? "facade" : "plan", u.picture ? fmt::format("{} × {} px", size.width(), size.height()) : "its file is gone", 1000 * metres, u.scaled ? "" : ", not to scale");
+    const double metres = u.pins.size() >= 2 ? length(u.pins[1].place - u.pins[0].place) /
+                                                   std::max(1.0, length(u.pins[1].pixel - u.pins[0].pixel))
+                                             : 0;
+    all.push_back(Json{{"name", u.name},
+                       {"kind", u.pins.size() == 4 ? "facade" : "plan"},
+                       {"file", u.file},
+                       {"there", bool(u.picture)},
+                       {"pixels", Json::array({size.width(), size.height()})},
+                       {"scaled", u.scaled},
+                       {"shown", u.shown},
+                       {"metres_per_pixel", metres}});
+    if (!json)
+      fmt::print("{}: {}, {}, {:.1f} mm a pixel at its first mark{}\n", u.name, u.pins.size() == 4 ? "facade" : "plan",
+                 u.picture ? fmt::format("{} × {} px", size.width(), size.height()) : "its file is gone", 1000 * metres,
+                 u.scaled ? "" : ", not to scale");
   }
-  if (json) fmt::print("{}\n", all.dump(2));
-  else if (p.underlays.empty()) fmt::print("No picture is laid.\n");
+  if (json)
+    fmt::print("{}\n", all.dump(2));
+  else if (p.underlays.empty())
+    fmt::print("No picture is laid.\n");
   return 0;
 }
 
@@ -50,14 +64,19 @@ int run(const UnderlayCall& c) {
   auto loaded = openProject(c.project);
   if (!loaded) return complain(loaded.error().text(), 1);
   Project p = std::move(loaded->project);
-  const auto named = [&](const std::string& name) { return std::find_if(p.underlays.begin(), p.underlays.end(), [&](const Underlay& u) { return u.name == name || u.id.text() == name; }); };
+  const auto named = [&](const std::string& name) {
+    return std::find_if(p.underlays.begin(), p.underlays.end(),
+                        [&](const Underlay& u) { return u.name == name || u.id.text() == name; });
+  };
   bool changed = false;
   if (!c.picture.empty()) {
     Underlay u;
     u.name = c.name.empty() ? std::filesystem::path(c.picture).stem().string() : c.name;
     for (const std::string& text : c.pins) {
       const auto pin = pinFrom(text);
-      if (!pin) return complain("underlay: --pin PIXEL-X,PIXEL-Y=X,Y,Z is expected, such as 120,840=0,0,3.2; got \"" + text + "\"", 2);
+      if (!pin)
+        return complain(
+            "underlay: --pin PIXEL-X,PIXEL-Y=X,Y,Z is expected, such as 120,840=0,0,3.2; got \"" + text + "\"", 2);
       u.pins.push_back(*pin);
     }
     auto picture = readPicture(c.picture);
@@ -71,8 +90,10 @@ int run(const UnderlayCall& c) {
       u = std::move(*scaled);
     }
     if (const auto map = planeMapOf(u.pins); !map) return complain("underlay: " + map.error().message, 2);
-    if (const auto old = named(u.name); old != p.underlays.end()) u.id = old->id, *old = std::move(u);
-    else u.id = UnderlayId::fresh(), p.underlays.push_back(std::move(u));
+    if (const auto old = named(u.name); old != p.underlays.end())
+      u.id = old->id, *old = std::move(u);
+    else
+      u.id = UnderlayId::fresh(), p.underlays.push_back(std::move(u));
     changed = true;
   }
   if (!c.remove.empty()) {
@@ -86,7 +107,8 @@ int run(const UnderlayCall& c) {
     if (at == p.underlays.end()) return complain("underlay: there is no such picture to straighten", 2);
     const auto image = straightened(*at, c.perMetre);
     if (!image) return complain(image.error().text(), 1);
-    if (!image->save(QString::fromStdString(c.straighten))) return complain("could not write " + c.straighten + " (.png and .jpg are written)", 1);
+    if (!image->save(QString::fromStdString(c.straighten)))
+      return complain("could not write " + c.straighten + " (.png and .jpg are written)", 1);
   }
   if (changed)
     if (const Outcome o = saveProject(p, c.out.empty() ? c.project : c.out); !o) return complain(o.error().text(), 1);
@@ -100,8 +122,10 @@ void addUnderlay(CLI::App& app, Session& session) {
   auto* u = app.add_subcommand("underlay", "Pictures to trace over: lay one, straighten it, list them");
   u->add_option("project", c->project, "project file")->required();
   u->add_option("picture", c->picture, "PNG, JPEG, TIFF, WebP, BMP or GIF; alone the command lists what is there");
-  u->add_option("--pin", c->pins, "a spot of the picture and its place, PIXEL-X,PIXEL-Y=X,Y,Z; two for a plan, four round a facade");
-  u->add_option("--distance", c->distance, "m: true distance of the two pins of a plan; the first stays")->check(CLI::PositiveNumber);
+  u->add_option("--pin", c->pins,
+                "a spot of the picture and its place, PIXEL-X,PIXEL-Y=X,Y,Z; two for a plan, four round a facade");
+  u->add_option("--distance", c->distance, "m: true distance of the two pins of a plan; the first stays")
+      ->check(CLI::PositiveNumber);
   u->add_option("--name", c->name, "what it is called");
   u->add_option("--strength", c->strength, "0 to 1: how strongly it is drawn")->check(CLI::Range(0.0, 1.0));
   u->add_option("--straighten", c->straighten, "write the picture as seen square on, .png or .jpg");

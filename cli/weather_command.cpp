@@ -23,15 +23,17 @@ int check(const std::string& file, bool json, const std::vector<std::string>& me
   if (json) {
     Json j{{"file", file}, {"hours", w->hours.size()}, {"notes", w->notes}, {"findings", Json::array()}};
     for (const Finding& f : c.findings)
-      j["findings"].push_back(Json{{"rank", rankText(f.rank)}, {"code", f.code}, {"text", f.text}, {"count", f.count}, {"mend", f.mendText}});
+      j["findings"].push_back(Json{
+          {"rank", rankText(f.rank)}, {"code", f.code}, {"text", f.text}, {"count", f.count}, {"mend", f.mendText}});
     for (const auto& r : c.rows) j["rows"].push_back(Json{{"code", r.code}, {"row", rowOf(*w, r.hour)}});
     fmt::print("{}\n", j.dump(2));
   } else {
-    fmt::print("{}: {} hours, {:.4f}°, {:.4f}°, {:.0f} m, UTC{}\n", w->name(), w->hours.size(), degrees(w->place.latitude),
-               degrees(w->place.longitude), w->place.elevation, offsetText(w->utcOffset));
+    fmt::print("{}: {} hours, {:.4f}°, {:.4f}°, {:.0f} m, UTC{}\n", w->name(), w->hours.size(),
+               degrees(w->place.latitude), degrees(w->place.longitude), w->place.elevation, offsetText(w->utcOffset));
     for (const std::string& n : w->notes) fmt::print("note: {}\n", n);
     for (const Finding& f : c.findings)
-      fmt::print("{}: {}{}\n", rankText(f.rank), f.text, f.mend.empty() ? "" : fmt::format(" [--mend {}: {}]", f.mend, f.mendText));
+      fmt::print("{}: {}{}\n", rankText(f.rank), f.text,
+                 f.mend.empty() ? "" : fmt::format(" [--mend {}: {}]", f.mend, f.mendText));
     if (c.findings.empty()) fmt::print("nothing found\n");
   }
   return anyStops(c.findings) ? 1 : 0;
@@ -55,14 +57,19 @@ int show(const std::string& file, bool json) {
       ++months[m].hours;
     }
   Json rows = Json::array();
-  if (!json) fmt::print("{} ({}), kWh/m²\n{:<8}{:>10}{:>10}{:>10}{:>8}\n", w->name(), w->source, "", "global", "direct", "diffuse", "°C");
+  if (!json)
+    fmt::print("{} ({}), kWh/m²\n{:<8}{:>10}{:>10}{:>10}{:>8}\n", w->name(), w->source, "", "global", "direct",
+               "diffuse", "°C");
   for (std::size_t k = 1; k <= 13; ++k) {
     const Month& m = months[k % 13];
     if (m.hours == 0) continue;
     const std::string name = k == 13 ? "year" : monthName(int(k));
     if (json)
-      rows.push_back(Json{{"period", name}, {"global_horizontal_kwh_m2", m.ghi}, {"direct_normal_kwh_m2", m.dni},
-                          {"diffuse_horizontal_kwh_m2", m.dhi}, {"dry_bulb_mean_c", m.temperature / m.hours}});
+      rows.push_back(Json{{"period", name},
+                          {"global_horizontal_kwh_m2", m.ghi},
+                          {"direct_normal_kwh_m2", m.dni},
+                          {"diffuse_horizontal_kwh_m2", m.dhi},
+                          {"dry_bulb_mean_c", m.temperature / m.hours}});
     else
       fmt::print("{:<8}{:>10.1f}{:>10.1f}{:>10.1f}{:>8.1f}\n", name, m.ghi, m.dni, m.dhi, m.temperature / m.hours);
   }

@@ -4,9 +4,9 @@
 #include "cli/light_commands.h"
 #include "core/base/json.h"
 #include "core/base/units.h"
-#include "core/files/project_file.h"
+#include "core/files/project/project_file.h"
+#include "core/files/results/tables.h"
 #include "core/files/save_file.h"
-#include "core/files/tables.h"
 #include "core/runs/runner.h"
 #include <CLI/CLI.hpp>
 #include <cmath>
@@ -21,10 +21,15 @@ namespace noonward::cli {
 
 namespace {
 
-std::string number(double v, int digits = 6) { return fmt::format("{:.{}g}", v, digits); }
+std::string number(double v, int digits = 6) {
+  return fmt::format("{:.{}g}", v, digits);
+}
 
 Json spaceJson(const SpaceYear& s) {
-  return Json{{"sda_percent", 100 * s.sda}, {"ase_percent", 100 * s.ase}, {"mean_lux", s.meanLux}, {"median_lux", s.medianLux},
+  return Json{{"sda_percent", 100 * s.sda},
+              {"ase_percent", 100 * s.ase},
+              {"mean_lux", s.meanLux},
+              {"median_lux", s.medianLux},
               {"useful_percent", {100 * s.useful[0], 100 * s.useful[1], 100 * s.useful[2], 100 * s.useful[3]}}};
 }
 
@@ -45,9 +50,12 @@ Expected<Series> readSeries(const std::string& file) {
     std::string cell;
     bool quoted = false;
     for (char ch : text) {
-      if (ch == '"') quoted = !quoted;
-      else if (ch == separator && !quoted) c.push_back(std::exchange(cell, {}));
-      else if (ch != '\r') cell += ch;
+      if (ch == '"')
+        quoted = !quoted;
+      else if (ch == separator && !quoted)
+        c.push_back(std::exchange(cell, {}));
+      else if (ch != '\r')
+        cell += ch;
     }
     c.push_back(cell);
     return c;
@@ -61,11 +69,13 @@ Expected<Series> readSeries(const std::string& file) {
     if (line.empty() || line == "\r") continue;
     const auto c = cells(line);
     if (out.columns.empty() && out.names.empty()) {
-      const bool head = std::any_of(c.begin(), c.end(), [](const std::string& t) { return !t.empty() && !numberFromText(t); });
+      const bool head =
+          std::any_of(c.begin(), c.end(), [](const std::string& t) { return !t.empty() && !numberFromText(t); });
       if (head) {
         std::string firstName = c[0];
         for (char& ch : firstName) ch = char(std::tolower(static_cast<unsigned char>(ch)));
-        skip = firstName == "hour" || firstName == "time" || firstName == "date" || firstName == "record" || firstName == "timestamp";
+        skip = firstName == "hour" || firstName == "time" || firstName == "date" || firstName == "record" ||
+               firstName == "timestamp";
         out.names.assign(c.begin() + std::ptrdiff_t(skip), c.end());
       } else {
         for (std::size_t k = 0; k < c.size(); ++k) out.names.push_back(fmt::format("sensor {}", k + 1));
@@ -73,11 +83,13 @@ Expected<Series> readSeries(const std::string& file) {
       out.columns.resize(out.names.size());
       if (head) continue;
     }
-    if (c.size() != out.names.size() + skip) return fail(fmt::format("Row {} has {} fields, {} expected.", row, c.size(), out.names.size() + skip), file);
+    if (c.size() != out.names.size() + skip)
+      return fail(fmt::format("Row {} has {} fields, {} expected.", row, c.size(), out.names.size() + skip), file);
     for (std::size_t k = 0; k < out.columns.size(); ++k) {
       const std::string& t = c[k + skip];
       const auto v = numberFromText(t);
-      if (!t.empty() && !v) return fail(fmt::format("Row {}, \"{}\": \"{}\" is no number.", row, out.names[k], t), file);
+      if (!t.empty() && !v)
+        return fail(fmt::format("Row {}, \"{}\": \"{}\" is no number.", row, out.names[k], t), file);
       if (v && *v < 0) return fail(fmt::format("Row {}, \"{}\": an illuminance of {} lx.", row, out.names[k], t), file);
       out.columns[k].push_back(v ? float(*v) : std::nanf(""));
     }
@@ -101,20 +113,24 @@ int runMetrics(const MetricsCall& c) {
   if (!c.beam.empty()) {
     auto read = readSeries(c.beam);
     if (!read) return complain(read.error().text(), 1);
-    if (read->columns.size() != series->columns.size() || read->columns[0].size() != series->columns[0].size()) return complain("metrics: the table of beam has other sensors or hours", 1);
+    if (read->columns.size() != series->columns.size() || read->columns[0].size() != series->columns[0].size())
+      return complain("metrics: the table of beam has other sensors or hours", 1);
     beam = std::move(*read);
   }
   const std::size_t rows = series->columns[0].size();
   std::vector<bool> mask(rows, true);
   if (!c.allHours) {
-    if (rows != hoursOfYear) return complain(fmt::format("metrics: {} has {} hours; a clock window needs 8760 (or give --all-hours)", c.series, rows), 1);
+    if (rows != hoursOfYear)
+      return complain(
+          fmt::format("metrics: {} has {} hours; a clock window needs 8760 (or give --all-hours)", c.series, rows), 1);
     const auto zone = Zone::named(c.zone);
     if (!zone) return complain(zone.error().text(), 1);
     mask = clockMask(*zone, c.offset * 3600, int(c.year), c.begin * 60, c.end * 60, c.weekdays);
   }
   MetricSettings s = c.settings;
   if (!c.useful.empty()) {
-    if (c.useful.size() != 3 || !(c.useful[0] <= c.useful[1] && c.useful[1] <= c.useful[2])) return complain("metrics: --useful takes three rising bounds", 2);
+    if (c.useful.size() != 3 || !(c.useful[0] <= c.useful[1] && c.useful[1] <= c.useful[2]))
+      return complain("metrics: --useful takes three rising bounds", 2);
     std::copy(c.useful.begin(), c.useful.end(), s.useful.begin());
   }
   s.autonomy /= 100;
@@ -131,22 +147,35 @@ int runMetrics(const MetricsCall& c) {
     if (!beam) j["space"].erase("ase_percent");
     for (std::size_t k = 0; k < years.size(); ++k) {
       const SensorYear& y = years[k];
-      Json one{{"sensor", series->names[k]}, {"autonomy_percent", 100 * y.autonomy}, {"continuous_autonomy_percent", 100 * y.continuous},
+      Json one{{"sensor", series->names[k]},
+               {"autonomy_percent", 100 * y.autonomy},
+               {"continuous_autonomy_percent", 100 * y.continuous},
                {"useful_percent", {100 * y.useful[0], 100 * y.useful[1], 100 * y.useful[2], 100 * y.useful[3]}},
-               {"mean_lux", y.mean}, {"median_lux", y.median}, {"least_lux", y.least}, {"most_lux", y.most}, {"hours_without_value", y.missing}};
+               {"mean_lux", y.mean},
+               {"median_lux", y.median},
+               {"least_lux", y.least},
+               {"most_lux", y.most},
+               {"hours_without_value", y.missing}};
       if (beam) one["beam_hours"] = hours[k];
       j["sensors"].push_back(std::move(one));
     }
     fmt::print("{}\n", j.dump());
     return 0;
   }
-  fmt::print("sensor,autonomy_percent,continuous_autonomy_percent,useful_below_percent,useful_supplementary_percent,useful_percent,useful_above_percent,mean_lux,median_lux,least_lux,most_lux,hours_without_value{}\n", beam ? ",beam_hours" : "");
+  fmt::print("sensor,autonomy_percent,continuous_autonomy_percent,useful_below_percent,useful_supplementary_percent,"
+             "useful_percent,useful_above_percent,mean_lux,median_lux,least_lux,most_lux,hours_without_value{}\n",
+             beam ? ",beam_hours" : "");
   for (std::size_t k = 0; k < years.size(); ++k) {
     const SensorYear& y = years[k];
-    fmt::print("{},{},{},{},{},{},{},{},{},{},{},{}{}\n", csvField(series->names[k]), number(100 * y.autonomy), number(100 * y.continuous), number(100 * y.useful[0]), number(100 * y.useful[1]), number(100 * y.useful[2]), number(100 * y.useful[3]),
-               number(y.mean), number(y.median), number(y.least), number(y.most), y.missing, beam ? fmt::format(",{}", hours[k]) : "");
+    fmt::print("{},{},{},{},{},{},{},{},{},{},{},{}{}\n", csvField(series->names[k]), number(100 * y.autonomy),
+               number(100 * y.continuous), number(100 * y.useful[0]), number(100 * y.useful[1]),
+               number(100 * y.useful[2]), number(100 * y.useful[3]), number(y.mean), number(y.median), number(y.least),
+               number(y.most), y.missing, beam ? fmt::format(",{}", hours[k]) : "");
   }
-  std::fputs(fmt::format("{} hours: sDA {:.2f} %{}, mean {:.1f} lx\n", inMask, 100 * all.sda, beam ? fmt::format(", ASE {:.2f} %", 100 * all.ase) : "", all.meanLux).c_str(), stderr);
+  std::fputs(fmt::format("{} hours: sDA {:.2f} %{}, mean {:.1f} lx\n", inMask, 100 * all.sda,
+                         beam ? fmt::format(", ASE {:.2f} %", 100 * all.ase) : "", all.meanLux)
+                 .c_str(),
+             stderr);
   return 0;
 }
 
@@ -178,7 +207,8 @@ int runYearStudy(const LightCall& c) {
   if (groups.empty())
     for (const SensorGroup& g : p.groups)
       if (c.name.empty() ? std::holds_alternative<RoomGrid>(g.layout) : g.name == c.name) groups.push_back(g.id);
-  if (!c.name.empty() && groups.empty()) return complain("run: the project has no daylight year and no sensors called \"" + c.name + "\"", 2);
+  if (!c.name.empty() && groups.empty())
+    return complain("run: the project has no daylight year and no sensors called \"" + c.name + "\"", 2);
   std::optional<ResultStore> store;
   if (!c.noStore) store.emplace(ResultStore::besideProject(c.project));
   StudyRunner runner(store ? &*store : nullptr, Threads{c.threads});
@@ -189,29 +219,43 @@ int runYearStudy(const LightCall& c) {
   const YearFacts* const in = &answered->facts;
   const YearResult& r = *answered->result;
   std::fputs("\r      \r", stderr);
-  for (const Finding& f : merged(in->findings)) std::fputs(fmt::format("{}: {}\n", rankText(f.rank), f.text).c_str(), stderr);
+  for (const Finding& f : merged(in->findings))
+    std::fputs(fmt::format("{}: {}\n", rankText(f.rank), f.text).c_str(), stderr);
   if (!c.out.empty()) {
     std::error_code error;
     std::filesystem::create_directories(c.out, error);
     const std::filesystem::path folder(c.out);
-    for (const auto& [name, text] : {std::pair{"year.csv", yearCsv(*in, r)}, {"year-spaces.csv", yearSpacesCsv(*in, r)}})
+    for (const auto& [name, text] :
+         {std::pair{"year.csv", yearCsv(*in, r)}, {"year-spaces.csv", yearSpacesCsv(*in, r)}})
       if (const Outcome o = saveFile(folder / name, text); !o) return complain(o.error().text(), 1);
     if (s.keepSeries) {
       std::string text = "record";
       for (std::size_t i = 0; i < r.sensors.size(); ++i) text += "," + csvField(in->sensors.sensorName(i));
       for (std::size_t h = 0; h < hoursOfYear; ++h) {
         text += fmt::format("\n{}", h + 1);
-        for (std::size_t i = 0; i < r.sensors.size(); ++i) text += "," + number(double(r.series[i * hoursOfYear + h]), 5);
+        for (std::size_t i = 0; i < r.sensors.size(); ++i)
+          text += "," + number(double(r.series[i * hoursOfYear + h]), 5);
       }
       if (const Outcome o = saveFile(folder / "year-series.csv", text + "\n"); !o) return complain(o.error().text(), 1);
     }
   }
   const int points = stepsReached(r.building.sda, s.steps);
   Json blinds = Json::array();
-  for (std::size_t k = 1; k < in->groups.size(); ++k) blinds.push_back(Json{{"group", in->groups[k].name}, {"closed_h", r.closedHours[k]}});
+  for (std::size_t k = 1; k < in->groups.size(); ++k)
+    blinds.push_back(Json{{"group", in->groups[k].name}, {"closed_h", r.closedHours[k]}});
   if (c.json) {
-    Json j{{"study", "year"}, {"key", r.key.hex()}, {"seconds", r.seconds}, {"tracing_seconds", r.tracing}, {"sensors", r.sensors.size()}, {"hours", r.scheduleHours}, {"stopped_when_certain", r.certain}, {"certainty", r.certainty},
-           {"building", spaceJson(r.building)}, {"building_sda_standard_error", 100 * r.buildingSdaError}, {"credit_points", points}, {"blinds", blinds}};
+    Json j{{"study", "year"},
+           {"key", r.key.hex()},
+           {"seconds", r.seconds},
+           {"tracing_seconds", r.tracing},
+           {"sensors", r.sensors.size()},
+           {"hours", r.scheduleHours},
+           {"stopped_when_certain", r.certain},
+           {"certainty", r.certainty},
+           {"building", spaceJson(r.building)},
+           {"building_sda_standard_error", 100 * r.buildingSdaError},
+           {"credit_points", points},
+           {"blinds", blinds}};
     for (std::size_t k = 0; k < r.spaces.size(); ++k) {
       Json one = spaceJson(r.spaces[k]);
       one["name"] = in->sensors.groups[k].name;
@@ -227,18 +271,31 @@ int runYearStudy(const LightCall& c) {
   }
   fmt::print("{:<24}{:>9}{:>12}{:>9}{:>12}\n", "space", "m²", "sDA", "ASE", "mean lx");
   for (std::size_t k = 0; k < r.spaces.size(); ++k)
-    fmt::print("{:<24}{:>9.1f}{:>6.1f} ± {:<3.1f}{:>9.1f}{:>6.0f} ± {:<3.0f}{}\n", in->sensors.groups[k].name, in->areas[k], 100 * r.spaces[k].sda, 100 * r.sdaError[k], 100 * r.spaces[k].ase, r.spaces[k].meanLux, r.meanError[k],
-               !in->counted[k] ? "  does not count" : r.spaces[k].ase > 0.10 ? "  ASE above 10 %: say how glare is dealt with" : "");
-  fmt::print("Spaces that count: sDA {:.1f} ± {:.1f} %, ASE {:.1f} %, {} of 3 points; ± is numerical only\n", 100 * r.building.sda, 100 * r.buildingSdaError, 100 * r.building.ase, points);
-  for (const Json& b : blinds) fmt::print("blinds of {}: closed {} h\n", b["group"].get<std::string>(), b["closed_h"].get<std::size_t>());
-  fmt::print("{} sensors, {:.1f} s ({:.1f} s of it rays){}, fingerprint {}\n", r.sensors.size(), r.seconds, r.tracing, r.certain ? fmt::format("; stopped when the verdict was {:.2f} % certain", 100 * r.certainty) : runner.computed() == 0 ? "; as stored" : "", r.key.fingerprint());
+    fmt::print("{:<24}{:>9.1f}{:>6.1f} ± {:<3.1f}{:>9.1f}{:>6.0f} ± {:<3.0f}{}\n", in->sensors.groups[k].name,
+               in->areas[k], 100 * r.spaces[k].sda, 100 * r.sdaError[k], 100 * r.spaces[k].ase, r.spaces[k].meanLux,
+               r.meanError[k],
+               !in->counted[k]          ? "  does not count"
+               : r.spaces[k].ase > 0.10 ? "  ASE above 10 %: say how glare is dealt with"
+                                        : "");
+  fmt::print("Spaces that count: sDA {:.1f} ± {:.1f} %, ASE {:.1f} %, {} of 3 points; ± is numerical only\n",
+             100 * r.building.sda, 100 * r.buildingSdaError, 100 * r.building.ase, points);
+  for (const Json& b : blinds)
+    fmt::print("blinds of {}: closed {} h\n", b["group"].get<std::string>(), b["closed_h"].get<std::size_t>());
+  fmt::print("{} sensors, {:.1f} s ({:.1f} s of it rays){}, fingerprint {}\n", r.sensors.size(), r.seconds, r.tracing,
+             r.certain ? fmt::format("; stopped when the verdict was {:.2f} % certain", 100 * r.certainty)
+             : runner.computed() == 0 ? "; as stored"
+                                      : "",
+             r.key.fingerprint());
   return 0;
 }
 
 void addMetrics(CLI::App& app, Session& session) {
   auto c = std::make_shared<MetricsCall>();
-  auto* m = app.add_subcommand("metrics", "Annual daylight metrics of hourly illuminances given as a table, sensors as columns");
-  m->add_option("series", c->series, "CSV: a head, then 8760 rows, the hours ending at 1:00 … 24:00 in local standard time")->required();
+  auto* m = app.add_subcommand("metrics",
+                               "Annual daylight metrics of hourly illuminances given as a table, sensors as columns");
+  m->add_option("series", c->series,
+                "CSV: a head, then 8760 rows, the hours ending at 1:00 … 24:00 in local standard time")
+      ->required();
   m->add_option("--beam", c->beam, "CSV alike, of direct beam: for ASE");
   m->add_option("--begin", c->begin, "clock hour (8)")->check(CLI::Range(0.0, 24.0));
   m->add_option("--end", c->end, "clock hour (18)")->check(CLI::Range(0.0, 24.0));

@@ -1,7 +1,8 @@
-// noonward-ifc FILE: the products of an IFC2x3 or IFC4 file as records on standard output (core/files/part_stream.h). Lengths in metres.
-// Exit codes: 0 whole, 2 the file can't be read (a record says why), anything else: broken.
+// noonward-ifc FILE: the products of an IFC2x3 or IFC4 file as records on standard output
+// (core/files/meshes/part_stream.h). Lengths in metres. Exit codes: 0 whole, 2 the file can't be read (a record says
+// why), anything else: broken.
 
-#include "core/files/part_stream.h"
+#include "core/files/meshes/part_stream.h"
 #include <cmath>
 #include <codecvt>
 #include <fstream>
@@ -71,12 +72,14 @@ std::string utf8(const std::wstring& s) {
   _exit(2);
 }
 
-template <class T> bool is(const shared_ptr<IfcObjectDefinition>& o) { return bool(dynamic_pointer_cast<T>(o)); }
+template <class T> bool is(const shared_ptr<IfcObjectDefinition>& o) {
+  return bool(dynamic_pointer_cast<T>(o));
+}
 
 /// What properties say: of the object, else of its type.
 struct Said {
-  int external = -1;          ///< 0 no, 1 yes
-  double transmittance = -1;  ///< of visible light
+  int external = -1;         ///< 0 no, 1 yes
+  double transmittance = -1; ///< of visible light
 };
 void look(const shared_ptr<IfcPropertySetDefinition>& definition, Said& said) {
   const auto set = dynamic_pointer_cast<IfcPropertySet>(definition);
@@ -86,11 +89,13 @@ void look(const shared_ptr<IfcPropertySetDefinition>& definition, Said& said) {
     if (!single || !single->m_Name || !single->m_NominalValue) continue;
     const std::wstring& name = single->m_Name->m_value;
     if (name == L"IsExternal")
-      if (const auto v = dynamic_pointer_cast<IfcBoolean>(single->m_NominalValue); v && said.external < 0) said.external = v->m_value;
+      if (const auto v = dynamic_pointer_cast<IfcBoolean>(single->m_NominalValue); v && said.external < 0)
+        said.external = v->m_value;
     if (name == L"VisibleLightTransmittance" && said.transmittance < 0) {
       double t = 0;
       if (const auto v = dynamic_pointer_cast<IfcReal>(single->m_NominalValue)) t = v->m_value;
-      if (const auto v = dynamic_pointer_cast<IfcRatioMeasure>(single->m_NominalValue)) t = v->m_value; // its positive and normalised kinds too
+      if (const auto v = dynamic_pointer_cast<IfcRatioMeasure>(single->m_NominalValue))
+        t = v->m_value; // its positive and normalised kinds too
       if (t > 0 && t <= 1) said.transmittance = t;
     }
   }
@@ -99,7 +104,8 @@ Said saidOf(const shared_ptr<IfcObject>& object) {
   Said said;
   if (!object) return said;
   for (const auto& weak : object->m_IsDefinedBy_inverse)
-    if (const auto rel = weak.lock(); rel && rel->m_RelatingPropertyDefinition) look(dynamic_pointer_cast<IfcPropertySetDefinition>(rel->m_RelatingPropertyDefinition), said);
+    if (const auto rel = weak.lock(); rel && rel->m_RelatingPropertyDefinition)
+      look(dynamic_pointer_cast<IfcPropertySetDefinition>(rel->m_RelatingPropertyDefinition), said);
   for (const auto& weak : object->m_IsTypedBy_inverse)
     if (const auto rel = weak.lock(); rel && rel->m_RelatingType)
       for (const auto& set : rel->m_RelatingType->m_HasPropertySets) look(set, said);
@@ -169,7 +175,10 @@ void collect(const shared_ptr<ProductShapeData>& shape, Bodies& out) {
   for (const auto& r : shape->m_vec_representations) {
     if (!r) continue;
     const std::wstring& name = r->m_representation_identifier;
-    if (body ? name != L"Body" && name != L"Facetation" : name == L"Axis" || name == L"Box" || name == L"FootPrint" || name == L"CoG" || name == L"Annotation" || name == L"Clearance") continue;
+    if (body ? name != L"Body" && name != L"Facetation"
+             : name == L"Axis" || name == L"Box" || name == L"FootPrint" || name == L"CoG" || name == L"Annotation" ||
+                   name == L"Clearance")
+      continue;
     const double whole = std::max(clearness(r->m_vec_representation_appearances), clearness(shape->getAppearances()));
     for (const auto& item : r->m_vec_item_data) {
       if (!item) continue;
@@ -190,9 +199,15 @@ struct Kind {
 Kind kindOf(const shared_ptr<IfcObjectDefinition>& o, const Said& said) {
   if (is<IfcWindow>(o)) return {"Windows", "wall", true};
   if (is<IfcWall>(o)) return said.external == 0 ? Kind{"Inner walls", "partition"} : Kind{"Walls", "wall"};
-  if (const auto slab = dynamic_pointer_cast<IfcSlab>(o)) return slab->m_PredefinedType && slab->m_PredefinedType->m_enum == IfcSlabTypeEnum::ENUM_ROOF ? Kind{"Roofs", "roof"} : Kind{"Slabs", "floor"};
+  if (const auto slab = dynamic_pointer_cast<IfcSlab>(o))
+    return slab->m_PredefinedType && slab->m_PredefinedType->m_enum == IfcSlabTypeEnum::ENUM_ROOF
+               ? Kind{"Roofs", "roof"}
+               : Kind{"Slabs", "floor"};
   if (is<IfcRoof>(o)) return {"Roofs", "roof"};
-  if (const auto c = dynamic_pointer_cast<IfcCovering>(o)) return c->m_PredefinedType && c->m_PredefinedType->m_enum == IfcCoveringTypeEnum::ENUM_CEILING ? Kind{"Ceilings", "ceiling"} : Kind{"Coverings", ""};
+  if (const auto c = dynamic_pointer_cast<IfcCovering>(o))
+    return c->m_PredefinedType && c->m_PredefinedType->m_enum == IfcCoveringTypeEnum::ENUM_CEILING
+               ? Kind{"Ceilings", "ceiling"}
+               : Kind{"Coverings", ""};
   if (is<IfcDoor>(o)) return {"Doors", "wall"};
   if (is<IfcCurtainWall>(o)) return {"Curtain walls", "wall", true};
   if (is<IfcPlate>(o)) return {"Panels", "wall", true};
@@ -234,7 +249,8 @@ int main(int argc, char** argv) {
   std::string content = all.str();
   if (content.find("ISO-10303-21") == std::string::npos) cannot("This is no IFC file: its first words are missing.");
   noonward::PartStream out(3);
-  const bool whole = content.find("END-ISO-10303-21", content.size() > 4096 ? content.size() - 4096 : 0) != std::string::npos;
+  const bool whole =
+      content.find("END-ISO-10303-21", content.size() > 4096 ? content.size() - 4096 : 0) != std::string::npos;
   if (!whole) out.note("The file ends before its end mark: what could be read is here.");
   const bool unit = content.find("LENGTHUNIT") != std::string::npos;
   shared_ptr<BuildingModel> model(new BuildingModel());
@@ -251,8 +267,10 @@ int main(int argc, char** argv) {
   if (model->getMapIfcEntities().empty()) cannot("There is nothing in the file that is known.");
   out.progress(0.3);
   const auto project = model->getIfcProject();
-  if (unit && project && project->m_UnitsInContext && !project->m_UnitsInContext->m_Units.empty()) out.metres();
-  else out.note("The file states no unit of length: it is guessed.");
+  if (unit && project && project->m_UnitsInContext && !project->m_UnitsInContext->m_Units.empty())
+    out.metres();
+  else
+    out.note("The file states no unit of length: it is guessed.");
   GeometryConverter converter(model);
   converter.getGeomSettings()->setNumVerticesPerCircle(24);
   try {
@@ -264,15 +282,22 @@ int main(int argc, char** argv) {
   }
   out.progress(0.8);
   for (const auto& [id, entity] : model->getMapIfcEntities()) {
-    if (const auto context = dynamic_pointer_cast<IfcGeometricRepresentationContext>(entity); context && context->m_TrueNorth && context->m_TrueNorth->m_DirectionRatios.size() >= 2) {
+    if (const auto context = dynamic_pointer_cast<IfcGeometricRepresentationContext>(entity);
+        context && context->m_TrueNorth && context->m_TrueNorth->m_DirectionRatios.size() >= 2) {
       const auto &x = context->m_TrueNorth->m_DirectionRatios[0], &y = context->m_TrueNorth->m_DirectionRatios[1];
       if (x && y && std::hypot(x->m_value, y->m_value) > 0) out.north(std::atan2(y->m_value, x->m_value) - M_PI / 2);
     }
-    if (const auto site = dynamic_pointer_cast<IfcSite>(entity); site && site->m_RefLatitude && site->m_RefLongitude && site->m_RefLatitude->m_vec.size() >= 3) {
+    if (const auto site = dynamic_pointer_cast<IfcSite>(entity);
+        site && site->m_RefLatitude && site->m_RefLongitude && site->m_RefLatitude->m_vec.size() >= 3) {
       const double latitude = angle(site->m_RefLatitude), longitude = angle(site->m_RefLongitude);
-      if (std::abs(latitude) <= M_PI / 2 && std::abs(longitude) <= M_PI && (latitude != 0 || longitude != 0)) out.place(latitude, longitude, site->m_RefElevation ? site->m_RefElevation->m_value * model->getUnitConverter()->getLengthInMeterFactor() : 0);
+      if (std::abs(latitude) <= M_PI / 2 && std::abs(longitude) <= M_PI && (latitude != 0 || longitude != 0))
+        out.place(latitude, longitude,
+                  site->m_RefElevation
+                      ? site->m_RefElevation->m_value * model->getUnitConverter()->getLengthInMeterFactor()
+                      : 0);
     }
-    if (const auto crs = dynamic_pointer_cast<IfcProjectedCRS>(entity); crs && crs->m_Name) out.system(utf8(crs->m_Name->m_value));
+    if (const auto crs = dynamic_pointer_cast<IfcProjectedCRS>(entity); crs && crs->m_Name)
+      out.system(utf8(crs->m_Name->m_value));
   }
   std::set<std::string> taken, glazings;
   std::size_t empty = 0;
@@ -314,10 +339,15 @@ int main(int argc, char** argv) {
       out.part(name, kind.layer, "glazing", material, 0, bodies.solid.points, bodies.solid.triangles);
       continue;
     }
-    if (!bodies.clear.triangles.empty()) out.part(name + (bodies.solid.triangles.empty() ? "" : ": glass"), "Glass of " + std::string(kind.layer), "glazing", material, 0, bodies.clear.points, bodies.clear.triangles);
-    if (!bodies.solid.triangles.empty()) out.part(name, kind.layer, kind.role, "", 0, bodies.solid.points, bodies.solid.triangles);
+    if (!bodies.clear.triangles.empty())
+      out.part(name + (bodies.solid.triangles.empty() ? "" : ": glass"), "Glass of " + std::string(kind.layer),
+               "glazing", material, 0, bodies.clear.points, bodies.clear.triangles);
+    if (!bodies.solid.triangles.empty())
+      out.part(name, kind.layer, kind.role, "", 0, bodies.solid.points, bodies.solid.triangles);
   }
-  if (empty > 0) out.note(std::to_string(empty) + (empty == 1 ? " product has" : " products have") + " no shape that could be made.");
+  if (empty > 0)
+    out.note(std::to_string(empty) + (empty == 1 ? " product has" : " products have") +
+             " no shape that could be made.");
   out.end();
   _exit(out.good() ? 0 : 3); // its destructors take longer than its work
 }

@@ -6,8 +6,12 @@ Vec3 Camera::toEye() const {
   const double c = std::cos(altitude);
   return {std::sin(azimuth) * c, std::cos(azimuth) * c, std::sin(altitude)};
 }
-Vec3 Camera::right() const { return {-std::cos(azimuth), std::sin(azimuth), 0}; }
-Vec3 Camera::up() const { return cross(toEye(), right()); }
+Vec3 Camera::right() const {
+  return {-std::cos(azimuth), std::sin(azimuth), 0};
+}
+Vec3 Camera::up() const {
+  return cross(toEye(), right());
+}
 
 Camera::Ray Camera::ray(double x, double y, double width, double h) const {
   const double m = height / h, dx = (x - width / 2) * m, dy = (h / 2 - y) * m;
@@ -40,7 +44,7 @@ std::optional<Camera::Seen> Camera::seen(Vec3 p, double width, double h) const {
 std::array<float, 16> Camera::matrix(double width, double h, const Box3& scene) const {
   const Vec3 r = right(), u = up(), e = toEye(), c = scene.empty() ? target : scene.center();
   const double radius = scene.empty() ? 100 : 0.5 * length(scene.size()) + 1;
-  const double ahead = dot(target - c, e); // the scene's middle lies this far beyond the target
+  const double ahead = dot(target - c, e);                    // the scene's middle lies this far beyond the target
   double nearest = ahead - radius, farthest = ahead + radius; // depth relative to the target's plane, away from the eye
   const double sx = 2 / (height * width / h), sy = 2 / height;
   const double tx = -dot(target, r), ty = -dot(target, u), tz = dot(target, e);

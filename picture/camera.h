@@ -15,9 +15,9 @@ struct Camera {
   ViewKind kind = ViewKind::Solid;
   bool perspective = false; ///< solid only
   Vec3 target;
-  double azimuth = 3.7;   ///< rad, where the eye is seen from the target: clockwise from the drawing's +y
-  double altitude = 0.75; ///< rad
-  double height = 100;    ///< m, seen from top to bottom of the picture at the target
+  double azimuth = 3.7;    ///< rad, where the eye is seen from the target: clockwise from the drawing's +y
+  double altitude = 0.75;  ///< rad
+  double height = 100;     ///< m, seen from top to bottom of the picture at the target
   bool fromTarget = false; ///< facade and section: nothing between the eye and the target's plane is drawn
   bool cutOpen() const { return fromTarget && (kind == ViewKind::Facade || kind == ViewKind::Section); }
   bool operator==(const Camera&) const = default;

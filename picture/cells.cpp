@@ -30,15 +30,23 @@ ResultScale scaleFor(const SunHoursResult& r, double threshold) {
 
 double usualThreshold(StudyKind kind) {
   switch (kind) {
-  case StudyKind::SunHours: return 2;
-  case StudyKind::DaylightFactor: return 2;
-  case StudyKind::Illuminance: return 300;
-  case StudyKind::SkyView: return 50;
-  case StudyKind::Vsc: return 27;
-  case StudyKind::SunlightYear: return 25;
-  case StudyKind::SunlightWinter: return 5;
+  case StudyKind::SunHours:
+    return 2;
+  case StudyKind::DaylightFactor:
+    return 2;
+  case StudyKind::Illuminance:
+    return 300;
+  case StudyKind::SkyView:
+    return 50;
+  case StudyKind::Vsc:
+    return 27;
+  case StudyKind::SunlightYear:
+    return 25;
+  case StudyKind::SunlightWinter:
+    return 5;
   case StudyKind::NoSkyLine:
-  case StudyKind::Year: return 50;
+  case StudyKind::Year:
+    return 50;
   }
   return 0;
 }
@@ -70,7 +78,8 @@ QString PaintedResult::valueText(std::size_t i) const {
   const double error = double(light->standardError[i]);
   if (v == 0 && error > 0) return QString("no light found: at most %1 %2").arg(2 * error, 0, 'g', 2).arg(scale.unit);
   const int digits = v >= 100 ? 0 : v >= 10 ? 1 : 2;
-  return error > 0 ? QString("%1 ± %2 %3").arg(v, 0, 'f', digits).arg(error, 0, 'g', 2).arg(scale.unit) : QString("%1 %2").arg(v, 0, 'f', digits).arg(scale.unit);
+  return error > 0 ? QString("%1 ± %2 %3").arg(v, 0, 'f', digits).arg(error, 0, 'g', 2).arg(scale.unit)
+                   : QString("%1 %2").arg(v, 0, 'f', digits).arg(scale.unit);
 }
 
 ResultScale PaintedResult::scaled(double threshold, const std::optional<std::pair<double, double>>& range) const {
@@ -81,17 +90,24 @@ ResultScale PaintedResult::scaled(double threshold, const std::optional<std::pai
 }
 
 bool PaintedResult::inRooms() const {
-  return std::any_of(sensors.groups.begin(), sensors.groups.end(), [](const SensorGridFacts& g) { return g.room >= 0; });
+  return std::any_of(sensors.groups.begin(), sensors.groups.end(),
+                     [](const SensorGridFacts& g) { return g.room >= 0; });
 }
 
 const char* yearMetricName(YearMetric m) {
   switch (m) {
-  case YearMetric::Autonomy: return "daylight autonomy";
-  case YearMetric::Continuous: return "continuous autonomy";
-  case YearMetric::BeamHours: return "hours of beam";
-  case YearMetric::Useful: return "useful illuminance";
-  case YearMetric::TooMuch: return "above useful";
-  case YearMetric::MeanLux: return "mean illuminance";
+  case YearMetric::Autonomy:
+    return "daylight autonomy";
+  case YearMetric::Continuous:
+    return "continuous autonomy";
+  case YearMetric::BeamHours:
+    return "hours of beam";
+  case YearMetric::Useful:
+    return "useful illuminance";
+  case YearMetric::TooMuch:
+    return "above useful";
+  case YearMetric::MeanLux:
+    return "mean illuminance";
   }
   return "";
 }
@@ -107,12 +123,24 @@ PaintedResult paintedYear(const YearFacts& in, std::shared_ptr<const YearResult>
     const SensorYear& y = year->sensors[i];
     double v = 0, error = 0;
     switch (metric) {
-    case YearMetric::Autonomy: v = 100 * y.autonomy; break;
-    case YearMetric::Continuous: v = 100 * y.continuous; break;
-    case YearMetric::BeamHours: v = double(year->beamHours[i]); break;
-    case YearMetric::Useful: v = 100 * (y.useful[1] + y.useful[2]); break;
-    case YearMetric::TooMuch: v = 100 * y.useful[3]; break;
-    case YearMetric::MeanLux: v = y.mean, error = y.mean * double(year->relativeError[i]); break;
+    case YearMetric::Autonomy:
+      v = 100 * y.autonomy;
+      break;
+    case YearMetric::Continuous:
+      v = 100 * y.continuous;
+      break;
+    case YearMetric::BeamHours:
+      v = double(year->beamHours[i]);
+      break;
+    case YearMetric::Useful:
+      v = 100 * (y.useful[1] + y.useful[2]);
+      break;
+    case YearMetric::TooMuch:
+      v = 100 * y.useful[3];
+      break;
+    case YearMetric::MeanLux:
+      v = y.mean, error = y.mean * double(year->relativeError[i]);
+      break;
     }
     const bool known = !std::isnan(year->relativeError[i]);
     values->value.push_back(known ? float(v) : std::nanf(""));
@@ -126,7 +154,9 @@ PaintedResult paintedYear(const YearFacts& in, std::shared_ptr<const YearResult>
   const bool share = metric != YearMetric::BeamHours && metric != YearMetric::MeanLux;
   out.scale = scaleFor(*values, share ? 100 * m.autonomy : metric == YearMetric::BeamHours ? m.beamHours : m.threshold);
   out.scale.unit = share ? "%" : metric == YearMetric::BeamHours ? "h" : "lx";
-  out.scale.title = metric == YearMetric::Autonomy ? QString("autonomy at %1 lx").arg(m.threshold, 0, 'g', 4) : metric == YearMetric::BeamHours ? QString("hours of beam, %1 lx").arg(m.beam, 0, 'g', 4) : QString(yearMetricName(metric));
+  out.scale.title = metric == YearMetric::Autonomy    ? QString("autonomy at %1 lx").arg(m.threshold, 0, 'g', 4)
+                    : metric == YearMetric::BeamHours ? QString("hours of beam, %1 lx").arg(m.beam, 0, 'g', 4)
+                                                      : QString(yearMetricName(metric));
   if (share) out.scale.high = 100;
   if (metric == YearMetric::BeamHours) out.scale.dotBelow = false;
   out.light = std::move(values);

@@ -1,6 +1,6 @@
 #pragma once
-// Results as coloured cells on the ground and on facades: one mesh a group, two triangles a cell; the face number is the
-// sensor's place within its group.
+// Results as coloured cells on the ground and on facades: one mesh a group, two triangles a cell; the face number is
+// the sensor's place within its group.
 
 #include "core/studies/light_study.h"
 #include "core/studies/sun_hours.h"
@@ -11,7 +11,9 @@ namespace noonward {
 
 /// What of a daylight year is painted.
 enum class YearMetric { Autonomy, Continuous, BeamHours, Useful, TooMuch, MeanLux };
-inline constexpr std::array<YearMetric, 6> allYearMetrics{YearMetric::Autonomy, YearMetric::Continuous, YearMetric::BeamHours, YearMetric::Useful, YearMetric::TooMuch, YearMetric::MeanLux};
+inline constexpr std::array<YearMetric, 6> allYearMetrics{YearMetric::Autonomy,  YearMetric::Continuous,
+                                                          YearMetric::BeamHours, YearMetric::Useful,
+                                                          YearMetric::TooMuch,   YearMetric::MeanLux};
 const char* yearMetricName(YearMetric metric); ///< "daylight autonomy"
 
 /// A result on its sensors: sun hours, or light; a metric of a year is light too, with the year beside it.

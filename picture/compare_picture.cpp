@@ -9,7 +9,8 @@ namespace noonward {
 
 namespace {
 
-void paintCells(QPainter& p, QRectF area, const Camera& camera, const PaintedResult& painted, const ResultScale& scale) {
+void paintCells(QPainter& p, QRectF area, const Camera& camera, const PaintedResult& painted,
+                const ResultScale& scale) {
   p.save();
   p.setPen(Qt::NoPen);
   p.setRenderHint(QPainter::Antialiasing, false);
@@ -36,7 +37,8 @@ void paintRooms(QPainter& p, QRectF area, const Camera& camera, const Project& p
     if (!onStorey(r, floor)) continue;
     QPolygonF shape;
     for (Vec2 c : r.outline.outer)
-      if (const auto q = camera.seen({c.x, c.y, floor + 1.3}, area.width(), area.height())) shape << area.topLeft() + QPointF(q->x, q->y);
+      if (const auto q = camera.seen({c.x, c.y, floor + 1.3}, area.width(), area.height()))
+        shape << area.topLeft() + QPointF(q->x, q->y);
     p.setPen(QPen(t.ink, 1.2));
     p.drawPolygon(shape);
   }
@@ -80,7 +82,8 @@ void paintComparison(QPainter& p, QRectF area, const ComparedPlans& c, const The
     const QRectF box(area.left() + k * (w + gap), area.top() + head, w, h);
     p.setFont(textFont(12, true));
     p.setPen(t.ink);
-    p.drawText(QRectF(box.left(), area.top(), w, head), Qt::AlignLeft | Qt::AlignVCenter, QFontMetricsF(p.font()).elidedText(names[k], Qt::ElideRight, w));
+    p.drawText(QRectF(box.left(), area.top(), w, head), Qt::AlignLeft | Qt::AlignVCenter,
+               QFontMetricsF(p.font()).elidedText(names[k], Qt::ElideRight, w));
     p.save();
     p.setClipRect(box);
     const ResultScale& s = k < 2 ? scale : moved.scale;
@@ -91,7 +94,8 @@ void paintComparison(QPainter& p, QRectF area, const ComparedPlans& c, const The
     p.restore();
     if (k != 1) paintLegend(p, QRectF(box.left() + 10, box.bottom() + 6, std::min(w - 34, 240.0), 42), s, t, 0.9);
   }
-  paintScaleBar(p, QPointF(area.left() + w + gap + 10, area.bottom() - 26), camera, h, unitSymbol(c.from.units), metresPer(c.from.units), t, 0.9);
+  paintScaleBar(p, QPointF(area.left() + w + gap + 10, area.bottom() - 26), camera, h, unitSymbol(c.from.units),
+                metresPer(c.from.units), t, 0.9);
   paintNorth(p, QPointF(area.left() + 2 * w + gap - 70, area.bottom() - 28), camera, c.from.site.northAngle, t, 0.9);
 }
 

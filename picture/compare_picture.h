@@ -8,11 +8,11 @@
 namespace noonward {
 
 struct ComparedPlans {
-  Project from, to;               ///< each with its option in hand
+  Project from, to; ///< each with its option in hand
   std::string fromName, toName;
-  const YearAnswered* years[2] = {};  ///< of from, of to
+  const YearAnswered* years[2] = {}; ///< of from, of to
   YearMetric metric = YearMetric::Autonomy;
-  std::optional<double> storey;   ///< m; the lowest where absent
+  std::optional<double> storey; ///< m; the lowest where absent
 };
 void paintComparison(QPainter& painter, QRectF area, const ComparedPlans& plans, const Theme& theme);
 

@@ -35,14 +35,16 @@ std::vector<Sheet> sheetsOf(const SensorSet& set, const SensorGridFacts& g) {
     }
     const Vec3 d = s.position - mine->origin;
     const double x = dot(d, mine->u) / g.spacing, y = dot(d, mine->v) / g.spacing;
-    if (std::abs(x - std::round(x)) < 0.05 && std::abs(y - std::round(y)) < 0.05) mine->at[{int(std::lround(x)), int(std::lround(y))}] = i;
+    if (std::abs(x - std::round(x)) < 0.05 && std::abs(y - std::round(y)) < 0.05)
+      mine->at[{int(std::lround(x)), int(std::lround(y))}] = i;
   }
   return out;
 }
 
 } // namespace
 
-std::vector<ContourPiece> contours(const SensorSet& set, const std::vector<float>& values, const std::vector<double>& levels) {
+std::vector<ContourPiece> contours(const SensorSet& set, const std::vector<float>& values,
+                                   const std::vector<double>& levels) {
   std::vector<ContourPiece> out;
   for (const SensorGridFacts& g : set.groups)
     for (const Sheet& sheet : sheetsOf(set, g))

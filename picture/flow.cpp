@@ -8,7 +8,8 @@ namespace {
 constexpr double lineGap = 1.36;
 } // namespace
 
-Flow::Flow(QPdfWriter* writer, QSizeF page, const Theme& theme, QString foot, int pageCount) : writer_(writer), size_(page), theme_(theme), foot_(std::move(foot)), pageCount_(pageCount) {
+Flow::Flow(QPdfWriter* writer, QSizeF page, const Theme& theme, QString foot, int pageCount)
+    : writer_(writer), size_(page), theme_(theme), foot_(std::move(foot)), pageCount_(pageCount) {
   left_ = 48, right_ = page.width() - 48, top_ = 46, bottom_ = page.height() - 56;
   y_ = top_;
   if (writer_) {
@@ -19,14 +20,19 @@ Flow::Flow(QPdfWriter* writer, QSizeF page, const Theme& theme, QString foot, in
   }
 }
 
-Flow::~Flow() { footer(); }
+Flow::~Flow() {
+  footer();
+}
 
 void Flow::footer() {
   if (!painter_) return;
   painter_->setPen(QPen(theme_.rule, 0.6));
   painter_->drawLine(QPointF(left_, bottom_ + 14), QPointF(right_, bottom_ + 14));
-  draw(textFont(7.5), theme_.muted, foot_, QRectF(left_, bottom_ + 18, right_ - left_ - 70, 22), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap);
-  draw(textFont(7.5), theme_.muted, pageCount_ > 0 ? QString("%1 of %2").arg(page_).arg(pageCount_) : QString::number(page_), QRectF(right_ - 70, bottom_ + 18, 70, 12), Qt::AlignRight | Qt::AlignTop);
+  draw(textFont(7.5), theme_.muted, foot_, QRectF(left_, bottom_ + 18, right_ - left_ - 70, 22),
+       Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap);
+  draw(textFont(7.5), theme_.muted,
+       pageCount_ > 0 ? QString("%1 of %2").arg(page_).arg(pageCount_) : QString::number(page_),
+       QRectF(right_ - 70, bottom_ + 18, 70, 12), Qt::AlignRight | Qt::AlignTop);
 }
 
 void Flow::newPage() {
@@ -51,7 +57,8 @@ void Flow::draw(const QFont& font, const QColor& color, const QString& text, QRe
 /// Measured on a page of 72 dots an inch, as it is drawn, so that a dry run counts the same pages.
 double Flow::textHeight(const QFont& font, const QString& text, double width) {
   const QFontMetricsF m(font);
-  return std::max(m.boundingRect(QRectF(0, 0, width, 1e6), Qt::TextWordWrap, text).height() * 1.04, double(font.pixelSize() > 0 ? font.pixelSize() : 10) * lineGap);
+  return std::max(m.boundingRect(QRectF(0, 0, width, 1e6), Qt::TextWordWrap, text).height() * 1.04,
+                  double(font.pixelSize() > 0 ? font.pixelSize() : 10) * lineGap);
 }
 
 void Flow::title(const QString& text) {
@@ -93,7 +100,8 @@ void Flow::facts(const std::vector<std::pair<QString, QString>>& rows, double na
   }
 }
 
-void Flow::table(const std::vector<Column>& columns, const std::vector<QStringList>& rows, const std::function<QColor(std::size_t, int)>& colour, bool lastIsSum) {
+void Flow::table(const std::vector<Column>& columns, const std::vector<QStringList>& rows,
+                 const std::function<QColor(std::size_t, int)>& colour, bool lastIsSum) {
   double all = 0;
   for (const Column& c : columns) all += c.width;
   const double pad = 5;
@@ -109,7 +117,16 @@ void Flow::table(const std::vector<Column>& columns, const std::vector<QStringLi
     for (std::size_t c = 0; c < columns.size(); ++c) {
       const QFont f = head ? textFont(8, true) : columns[c].figures ? figureFont(8.5, sum) : textFont(8.8, sum);
       const QColor t = tint ? tint(int(c)) : QColor();
-      draw(f, head ? theme_.muted : t.isValid() ? t : theme_.ink, cells.value(int(c)), QRectF(x, y_, cellWidth(columns[c]) - (columns[c].figures && c + 1 < columns.size() && !columns[c + 1].figures ? 14 : pad), h + 2), Qt::TextWordWrap | (columns[c].figures ? Qt::AlignRight : Qt::AlignLeft));
+      draw(f,
+           head          ? theme_.muted
+           : t.isValid() ? t
+                         : theme_.ink,
+           cells.value(int(c)),
+           QRectF(x, y_,
+                  cellWidth(columns[c]) -
+                      (columns[c].figures && c + 1 < columns.size() && !columns[c + 1].figures ? 14 : pad),
+                  h + 2),
+           Qt::TextWordWrap | (columns[c].figures ? Qt::AlignRight : Qt::AlignLeft));
       x += cellWidth(columns[c]);
     }
     y_ += h + 3;

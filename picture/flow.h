@@ -21,11 +21,12 @@ public:
   void facts(const std::vector<std::pair<QString, QString>>& rows, double nameWidth = 118);
   struct Column {
     QString head;
-    double width = 1;      ///< share of the page
-    bool figures = false;  ///< right-aligned
+    double width = 1;     ///< share of the page
+    bool figures = false; ///< right-aligned
   };
   /// `colour`: of a cell, or none.
-  void table(const std::vector<Column>& columns, const std::vector<QStringList>& rows, const std::function<QColor(std::size_t, int)>& colour = {}, bool lastIsSum = false);
+  void table(const std::vector<Column>& columns, const std::vector<QStringList>& rows,
+             const std::function<QColor(std::size_t, int)>& colour = {}, bool lastIsSum = false);
   /// `paint` gets the painter and its box.
   void picture(double height, const std::function<void(QPainter&, QRectF)>& paint);
   void gap(double height) { y_ += height; }

@@ -3,7 +3,9 @@
 
 namespace noonward {
 
-QColor ResultScale::color(double value) const { return paletteColor(palette, high > low ? (value - low) / (high - low) : 0); }
+QColor ResultScale::color(double value) const {
+  return paletteColor(palette, high > low ? (value - low) / (high - low) : 0);
+}
 
 std::vector<double> ticks(double low, double high) {
   if (!(high > low)) return {low};
@@ -26,8 +28,12 @@ double roundedUp(double v) {
   return std::ceil(v / p) * p;
 }
 
-QBrush belowPattern(const QColor& c) { return QBrush(c, Qt::Dense6Pattern); }
-QBrush abovePattern(const QColor& c) { return QBrush(c, Qt::BDiagPattern); }
+QBrush belowPattern(const QColor& c) {
+  return QBrush(c, Qt::Dense6Pattern);
+}
+QBrush abovePattern(const QColor& c) {
+  return QBrush(c, Qt::BDiagPattern);
+}
 
 void paintLegend(QPainter& p, QRectF at, const ResultScale& s, const Theme& theme, double k) {
   p.save();
@@ -43,17 +49,21 @@ void paintLegend(QPainter& p, QRectF at, const ResultScale& s, const Theme& them
   p.setFont(textFont(11 * k));
   p.setPen(theme.muted);
   const bool marked = s.threshold > s.low && s.threshold < s.high;
-  const QString mark = QString("%1 %2").arg(s.threshold, 0, 'g', 3).arg(s.unit) + (s.dotBelow ? QString(", dotted below") : QString());
+  const QString mark =
+      QString("%1 %2").arg(s.threshold, 0, 'g', 3).arg(s.unit) + (s.dotBelow ? QString(", dotted below") : QString());
   const QFontMetricsF metrics(p.font());
   // Both stand on one line: the title gives way.
-  p.drawText(QPointF(strip.left(), at.top() + 11 * k), metrics.elidedText(s.title, Qt::ElideRight, strip.width() - (marked ? metrics.horizontalAdvance(mark) + 10 * k : 0)));
+  p.drawText(QPointF(strip.left(), at.top() + 11 * k),
+             metrics.elidedText(s.title, Qt::ElideRight,
+                                strip.width() - (marked ? metrics.horizontalAdvance(mark) + 10 * k : 0)));
   if (marked) {
     const double t = x(s.threshold);
     if (s.dotBelow) {
       p.setPen(Qt::NoPen);
       p.setBrush(QColor(255, 255, 255, 150));
       for (double dx = strip.left() + 3 * k; dx < t - 1.5 * k; dx += 5 * k)
-        for (double dy = strip.top() + 3 * k; dy < strip.bottom(); dy += 5 * k) p.drawEllipse(QPointF(dx, dy), 0.8 * k, 0.8 * k);
+        for (double dy = strip.top() + 3 * k; dy < strip.bottom(); dy += 5 * k)
+          p.drawEllipse(QPointF(dx, dy), 0.8 * k, 0.8 * k);
     }
     p.setPen(QPen(theme.noon, 1.6 * k));
     p.drawLine(QPointF(t, strip.top() - 3 * k), QPointF(t, strip.bottom() + 3 * k));
@@ -97,7 +107,8 @@ void paintNorth(QPainter& p, QPointF at, const Camera& camera, double northAngle
   p.restore();
 }
 
-void paintScaleBar(QPainter& p, QPointF at, const Camera& camera, double heightPixels, const QString& unit, double metresPerUnit, const Theme& theme, double k) {
+void paintScaleBar(QPainter& p, QPointF at, const Camera& camera, double heightPixels, const QString& unit,
+                   double metresPerUnit, const Theme& theme, double k) {
   if (!camera.parallel()) return;
   const double unitsPerPixel = camera.metresPerPixel(heightPixels) / metresPerUnit;
   const double wish = 90 * k * unitsPerPixel, power = std::pow(10, std::floor(std::log10(wish)));

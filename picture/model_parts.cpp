@@ -7,8 +7,8 @@
 namespace noonward {
 
 namespace {
-/// Points that are the same made one, and coplanar neighbours one face where none are named: or every triangle of a pierced
-/// wall were outlined.
+/// Points that are the same made one, and coplanar neighbours one face where none are named: or every triangle of a
+/// pierced wall were outlined.
 Mesh whole(const Mesh& m) {
   Mesh out;
   std::map<std::array<double, 3>, std::uint32_t> known;
@@ -39,7 +39,8 @@ Project modelParts(const Project& p, const std::function<bool(const LightModel&,
     Element e;
     const ElementPtr own = p.element({part.element});
     e.id = {part.element};
-    if (!used.insert(part.element).second) e.id = {derivedId(fmt::format("{}/part/{}", ElementId{part.element}.text(), i))};
+    if (!used.insert(part.element).second)
+      e.id = {derivedId(fmt::format("{}/part/{}", ElementId{part.element}.text(), i))};
     e.name = own ? own->name : part.room >= 0 ? p.rooms[std::size_t(part.room)].name : std::string("shade");
     if (part.glazed && part.material < model.glazings.size()) e.name += ", " + model.glazings[part.material].name;
     e.role = part.role;
@@ -60,7 +61,9 @@ Project partsOfRole(const Project& p, Role role) {
 }
 
 Project panesOf(const Project& p, const std::string& glazing) {
-  return modelParts(p, [&](const LightModel& m, const LightPart& part) { return part.glazed && part.material < m.glazings.size() && m.glazings[part.material].name == glazing; });
+  return modelParts(p, [&](const LightModel& m, const LightPart& part) {
+    return part.glazed && part.material < m.glazings.size() && m.glazings[part.material].name == glazing;
+  });
 }
 
 Project withFittings(const Project& p) {
@@ -71,14 +74,18 @@ Project withFittings(const Project& p) {
     e.id = {o.opening.id.value};
     e.name = room.name + ": " + (o.opening.name.empty() ? "window" : o.opening.name);
     e.role = Role::Glazing;
-    if (const ElementPtr host = o.mass ? p.element({o.mass}) : hostOf(p, room)) e.proposed = host->proposed, e.hidden = host->hidden;
+    if (const ElementPtr host = o.mass ? p.element({o.mass}) : hostOf(p, room))
+      e.proposed = host->proposed, e.hidden = host->hidden;
     Plate plate;
     for (const Vec3& c : o.corners(room.floor, room.floor + room.height, o.depth + 0.02)) plate.corners.push_back(c);
     e.shape = std::move(plate);
     out.elements.push_back(std::make_shared<const Element>(std::move(e)));
   }
   if (!p.shadeRules.empty())
-    for (const ElementPtr& e : modelParts(p, [&](const LightModel&, const LightPart& part) { return part.role == Role::Shading && !p.element({part.element}); }).elements) out.elements.push_back(e);
+    for (const ElementPtr& e : modelParts(p, [&](const LightModel&, const LightPart& part) {
+                                 return part.role == Role::Shading && !p.element({part.element});
+                               }).elements)
+      out.elements.push_back(e);
   return out;
 }
 
@@ -94,7 +101,9 @@ ProbeResult probeProject(const Project& p, const ProbeInput& spot, const Scene& 
   int room = -1;
   for (std::size_t r = 0; r < p.rooms.size(); ++r) {
     const Room& o = p.rooms[r];
-    if (spot.position.z >= o.floor - 0.05 && spot.position.z < o.floor + o.height && contains(o.outline, xy(spot.position))) room = int(r);
+    if (spot.position.z >= o.floor - 0.05 && spot.position.z < o.floor + o.height &&
+        contains(o.outline, xy(spot.position)))
+      room = int(r);
   }
   if (room < 0) return probe(scene, spot);
   const Scene glass = paneScene(derivedModel(p));

@@ -24,7 +24,8 @@ double storeyNear(const Project& p, std::optional<double> wanted) {
   const std::vector<double> all = storeys(p);
   if (all.empty()) return 0;
   if (!wanted) return all.front();
-  return *std::min_element(all.begin(), all.end(), [&](double a, double b) { return std::abs(a - *wanted) < std::abs(b - *wanted); });
+  return *std::min_element(all.begin(), all.end(),
+                           [&](double a, double b) { return std::abs(a - *wanted) < std::abs(b - *wanted); });
 }
 
 Project openedRooms(const Project& p, double wanted, double cut) {
@@ -38,12 +39,16 @@ Project openedRooms(const Project& p, double wanted, double cut) {
   const auto onStorey = [&](const Room& r) { return std::abs(r.floor - floor) < 0.5; };
   std::vector<bool> hosted(p.rooms.size(), false);
   // Walls between `low` and `high` with gaps where openings reach through.
-  const auto walls = [&](const Element& like, const Outline& outline, const std::vector<Ring>& rooms, double low, double high, std::uint64_t salt) {
+  const auto walls = [&](const Element& like, const Outline& outline, const std::vector<Ring>& rooms, double low,
+                         double high, std::uint64_t salt) {
     std::vector<Ring> cuts = rooms;
     for (const PlacedOpening& o : laid.openings) {
       const Room& r = p.rooms[o.room];
-      if (!onStorey(r) || o.opening.edge < 0 || r.floor + o.opening.sill > low + 1e-6 || r.floor + o.opening.sill + o.opening.height < high - 1e-6) continue;
-      const Vec2 a = o.a + o.along * o.opening.along - o.outward * 0.01, b = a + o.along * o.opening.width, reach = o.outward * (o.depth + 0.02);
+      if (!onStorey(r) || o.opening.edge < 0 || r.floor + o.opening.sill > low + 1e-6 ||
+          r.floor + o.opening.sill + o.opening.height < high - 1e-6)
+        continue;
+      const Vec2 a = o.a + o.along * o.opening.along - o.outward * 0.01, b = a + o.along * o.opening.width,
+                 reach = o.outward * (o.depth + 0.02);
       cuts.push_back({a, b, b + reach, a + reach});
     }
     std::uint64_t n = 0;
@@ -64,11 +69,13 @@ Project openedRooms(const Project& p, double wanted, double cut) {
     walls(like, outline, rooms, floor + sill, floor + cut, 1);
   };
   for (const ElementPtr& e : p.elements) {
-    if (e->imported() && (!e->counted || e->role == Role::Ignore)) continue; // ghosts and furniture would hide what lies in the rooms
+    if (e->imported() && (!e->counted || e->role == Role::Ignore))
+      continue; // ghosts and furniture would hide what lies in the rooms
     const Mass* m = e->mass();
     std::vector<Ring> inside;
     for (std::size_t r = 0; m && r < p.rooms.size(); ++r)
-      if (onStorey(p.rooms[r]) && p.rooms[r].floor >= m->base - 0.5 && p.rooms[r].floor < m->base + m->height && contains(m->outline, centroid(p.rooms[r].outline))) {
+      if (onStorey(p.rooms[r]) && p.rooms[r].floor >= m->base - 0.5 && p.rooms[r].floor < m->base + m->height &&
+          contains(m->outline, centroid(p.rooms[r].outline))) {
         inside.push_back(p.rooms[r].outline.outer);
         hosted[r] = true;
       }
@@ -90,7 +97,8 @@ Project openedRooms(const Project& p, double wanted, double cut) {
     e.id = {room.id.value};
     e.name = room.name;
     e.role = Role::Wall;
-    for (const Outline& around : offset(room.outline, std::max(0.05, room.wall))) stand(e, around, {room.outline.outer}, room.floor);
+    for (const Outline& around : offset(room.outline, std::max(0.05, room.wall)))
+      stand(e, around, {room.outline.outer}, room.floor);
   }
   for (const Room& room : p.rooms) { // the sun on a floor lies on the floor
     if (!onStorey(room) || checkOutline(room.outline).fault != OutlineFault::None) continue;

@@ -15,6 +15,8 @@ std::optional<double> lowestFloor(const Project& project);
 std::vector<double> storeys(const Project& project);
 /// The one nearest to what is wanted, else the lowest; 0 where there are no rooms.
 double storeyNear(const Project& project, std::optional<double> wanted);
-inline bool onStorey(const Room& room, double storey) { return std::abs(room.floor - storey) < 0.5; }
+inline bool onStorey(const Room& room, double storey) {
+  return std::abs(room.floor - storey) < 0.5;
+}
 
 } // namespace noonward

@@ -1,7 +1,7 @@
 #include "picture/picture_export.h"
 
-#include "core/model/check.h"
-#include "core/model/edit.h"
+#include "core/model/form/edit.h"
+#include "core/model/mending/check.h"
 #include "picture/model_parts.h"
 #include "picture/opened_rooms.h"
 #include "picture/result_mesh.h"
@@ -30,8 +30,8 @@ std::string momentText(const Project& p, Instant t) {
 }
 
 std::string placeText(const Place& p) {
-  return fmt::format("{:.2f}° {}, {:.2f}° {}", std::abs(degrees(p.latitude)), p.latitude < 0 ? "S" : "N", std::abs(degrees(p.longitude)),
-                     p.longitude < 0 ? "W" : "E");
+  return fmt::format("{:.2f}° {}, {:.2f}° {}", std::abs(degrees(p.latitude)), p.latitude < 0 ? "S" : "N",
+                     std::abs(degrees(p.longitude)), p.longitude < 0 ? "W" : "E");
 }
 
 Vec3 sunDirection(const Project& p, Instant t) {
@@ -103,7 +103,8 @@ struct Prepared {
 
 namespace {
 
-Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width, int height, RunControl& control, ResultStore* store, const Theme& theme) {
+Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width, int height, RunControl& control,
+                           ResultStore* store, const Theme& theme) {
   Prepared out;
   if (r.study != "-") {
     for (const Study& s : p.studies)
@@ -133,7 +134,8 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
     auto result = runner.light(*input, control, out.study->name);
     if (!result) return tl::unexpected(result.error());
     out.asked += ", " + input->sky.text + fmt::format(", error at sensors {:g} %", 100 * out.study->light.error);
-    out.painted = PaintedResult{input->sensors, nullptr, *result, scaleFor(**result, r.threshold > 0 ? r.threshold : usualThreshold((*result)->kind))};
+    out.painted = PaintedResult{input->sensors, nullptr, *result,
+                                scaleFor(**result, r.threshold > 0 ? r.threshold : usualThreshold((*result)->kind))};
     out.fingerprint = (*result)->key.fingerprint();
   } else if (out.study) {
     StudyRunner runner(store);
@@ -141,7 +143,9 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
     if (!input) return tl::unexpected(input.error());
     auto result = runner.sunHours(p, out.study->groups, out.study->sunHours, false, 0, control, out.study->name);
     if (!result) return tl::unexpected(result.error());
-    out.painted = PaintedResult{std::move(input->sensors), *result, nullptr, scaleFor(**result, r.threshold > 0 ? r.threshold : usualThreshold(StudyKind::SunHours))};
+    out.painted =
+        PaintedResult{std::move(input->sensors), *result, nullptr,
+                      scaleFor(**result, r.threshold > 0 ? r.threshold : usualThreshold(StudyKind::SunHours))};
     out.asked += ", " + settingsText(out.study->sunHours);
     out.fingerprint = (*result)->key.fingerprint();
   }
@@ -155,21 +159,32 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
   out.rooms = rooms;
   std::optional<PaintedResult> shown;
   if (rooms) shown = ofStorey(*out.painted, p, r.storey);
-  out.camera = r.camera ? *r.camera : out.section ? sectionCamera(p, *out.section, width, height) : fittedCamera(p, r.view, width, height, out.sun);
+  out.camera = r.camera      ? *r.camera
+               : out.section ? sectionCamera(p, *out.section, width, height)
+                             : fittedCamera(p, r.view, width, height, out.sun);
   out.title = p.name + (out.study ? " · " + out.study->name : "");
-  out.line = fmt::format("{}{}, north {:.1f}°", p.site.name.empty() ? "" : p.site.name + ", ", placeText(p.site.place), degrees(wrapPi(p.site.northAngle)));
+  out.line = fmt::format("{}{}, north {:.1f}°", p.site.name.empty() ? "" : p.site.name + ", ", placeText(p.site.place),
+                         degrees(wrapPi(p.site.northAngle)));
   if (out.study) out.line += " · " + out.asked;
-  if (out.section) out.line += fmt::format(" · section from ({:.1f}, {:.1f}) to ({:.1f}, {:.1f}), seen toward its left", out.section->a.x, out.section->a.y, out.section->b.x, out.section->b.y);
+  if (out.section)
+    out.line += fmt::format(" · section from ({:.1f}, {:.1f}) to ({:.1f}, {:.1f}), seen toward its left",
+                            out.section->a.x, out.section->a.y, out.section->b.x, out.section->b.y);
   if (out.sun) out.line += " · shadows " + momentText(p, *r.moment);
   if (!r.camera && !out.section && r.view == ViewKind::Facade && r.side) {
     out.camera.azimuth = wrapTwoPi(double(*r.side) * pi / 2 - p.site.northAngle); // sides by true azimuth, as facings
     out.camera.fit(sceneBoxes(p), width, height);
   }
-  if (rooms && !r.camera && !out.section && r.view != ViewKind::Facade) out.camera.fit(roomBoxes(p, r.storey), width, height, r.margin);
-  const Project seen = r.onlyRole ? partsOfRole(p, *r.onlyRole) : !r.onlyGlazing.empty() ? panesOf(p, r.onlyGlazing) : out.section || out.camera.kind == ViewKind::FromSun ? allParts(p) : rooms ? openedRooms(p, storeyNear(p, r.storey)) : withFittings(p);
+  if (rooms && !r.camera && !out.section && r.view != ViewKind::Facade)
+    out.camera.fit(roomBoxes(p, r.storey), width, height, r.margin);
+  const Project seen = r.onlyRole                                            ? partsOfRole(p, *r.onlyRole)
+                       : !r.onlyGlazing.empty()                              ? panesOf(p, r.onlyGlazing)
+                       : out.section || out.camera.kind == ViewKind::FromSun ? allParts(p)
+                       : rooms                                               ? openedRooms(p, storeyNear(p, r.storey))
+                                                                             : withFittings(p);
   RayPictureInput in;
   in.scene = shownScene(seen.elements);
-  if (out.sun) in.casters = buildScene(p); // what is cut away, hidden or not of the one role casts its shade all the same
+  if (out.sun)
+    in.casters = buildScene(p); // what is cut away, hidden or not of the one role casts its shade all the same
   in.camera = out.camera;
   in.sun = out.sun;
   for (const ElementPtr& e : seen.elements) {
@@ -185,16 +200,21 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
 void furnish(QPainter& p, QRectF area, const Project& project, const Prepared& d, const Theme& theme, double k) {
   p.drawImage(area, d.image);
   const double bottom = area.bottom() - 16 * k;
-  if (d.section) paintSection(p, area, d.camera, project, *d.section, d.painted ? &*d.painted : nullptr, d.painted ? d.painted->scale : ResultScale{}, theme, k);
+  if (d.section)
+    paintSection(p, area, d.camera, project, *d.section, d.painted ? &*d.painted : nullptr,
+                 d.painted ? d.painted->scale : ResultScale{}, theme, k);
   std::vector<QRectF> taken;
   if (!d.section && d.painted) {
     const PaintedResult shown = ofStorey(*d.painted, project, d.storey);
     if (d.rooms) paintRoomLabels(p, area, d.camera, project, &shown, shown.scale, theme, k, &taken, d.storey);
     if (d.values) paintSensorValues(p, area, d.camera, shown, shown.scale, theme, k, taken);
   }
-  if (d.painted) paintLegend(p, QRectF(area.left() + 18 * k, bottom - 42 * k, 300 * k, 46 * k), d.painted->scale, theme, k);
-  if (!d.section) paintNorth(p, QPointF(area.right() - 90 * k, bottom - 14 * k), d.camera, project.site.northAngle, theme, k);
-  paintScaleBar(p, QPointF(area.right() - 300 * k, bottom - 12 * k), d.camera, area.height(), unitSymbol(project.units), metresPer(project.units), theme, k);
+  if (d.painted)
+    paintLegend(p, QRectF(area.left() + 18 * k, bottom - 42 * k, 300 * k, 46 * k), d.painted->scale, theme, k);
+  if (!d.section)
+    paintNorth(p, QPointF(area.right() - 90 * k, bottom - 14 * k), d.camera, project.site.northAngle, theme, k);
+  paintScaleBar(p, QPointF(area.right() - 300 * k, bottom - 12 * k), d.camera, area.height(), unitSymbol(project.units),
+                metresPer(project.units), theme, k);
 }
 
 void paintPicture(QPainter& p, QRectF page, const Project& project, const Prepared& d, const Theme& theme, double k) {
@@ -207,15 +227,19 @@ void paintPicture(QPainter& p, QRectF page, const Project& project, const Prepar
   p.setFont(textFont(12 * k));
   p.setPen(theme.muted);
   p.drawText(QPointF(page.left() + 18 * k, page.top() + 49 * k), QString::fromStdString(d.line));
-  const QString mark = QString::fromStdString((d.fingerprint.empty() ? "" : "run " + d.fingerprint + " · ") + "Noonward " NOONWARD_VERSION);
-  p.drawText(QRectF(page.left(), page.top() + 10 * k, page.width() - 18 * k, 20 * k), Qt::AlignRight | Qt::AlignVCenter, mark);
+  const QString mark = QString::fromStdString((d.fingerprint.empty() ? "" : "run " + d.fingerprint + " · ") +
+                                              "Noonward " NOONWARD_VERSION);
+  p.drawText(QRectF(page.left(), page.top() + 10 * k, page.width() - 18 * k, 20 * k), Qt::AlignRight | Qt::AlignVCenter,
+             mark);
 }
 
 /// The one-page record, A4 upright.
-void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepared& d, const std::vector<Verdict>& verdicts, const Theme& theme, double k) {
+void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepared& d,
+                 const std::vector<Verdict>& verdicts, const Theme& theme, double k) {
   const double left = page.left(), right = page.right();
   double y = page.top();
-  const auto text = [&](const QFont& f, const QColor& c, const QString& s, double x = 0, double lineHeight = 1.35, double width = 0) {
+  const auto text = [&](const QFont& f, const QColor& c, const QString& s, double x = 0, double lineHeight = 1.35,
+                        double width = 0) {
     p.setFont(f);
     p.setPen(c);
     const QRectF box(left + x, y, width > 0 ? width : right - left - x, 4000 * k);
@@ -237,7 +261,9 @@ void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepare
   y += text(titleFont(15 * k), theme.ink, "Verdict") + 2 * k;
   rule();
   for (const Verdict& v : verdicts) {
-    const QColor c = v.outcome == Outcome3::Meets ? theme.meets : v.outcome == Outcome3::FallsShort ? theme.short_ : theme.muted;
+    const QColor c = v.outcome == Outcome3::Meets        ? theme.meets
+                     : v.outcome == Outcome3::FallsShort ? theme.short_
+                                                         : theme.muted;
     text(textFont(11 * k, true), theme.ink, QString::fromStdString(v.title), 0, 1.35, 150 * k);
     y += text(textFont(11 * k, true), c, QString::fromStdString(v.text), 158 * k);
     if (!v.detail.empty()) y += text(textFont(10 * k), theme.muted, QString::fromStdString(v.detail), 158 * k);
@@ -254,33 +280,52 @@ void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepare
     leftOut += !e->counted || e->role == Role::Ignore;
   }
   std::vector<std::pair<std::string, std::string>> rows{
-      {"Place", fmt::format("{}, {}, {:.0f} m, {} · {}", project.site.name, placeText(project.site.place), project.site.place.elevation, project.site.zone, northText(project.site.northAngle))},
-      {"Weather", project.site.weather ? fmt::format("{} ({}); used by skies of the weather file and probable sunlight hours only", project.site.weather->name(), project.site.weather->source) : "none; sun hours need none"},
+      {"Place", fmt::format("{}, {}, {:.0f} m, {} · {}", project.site.name, placeText(project.site.place),
+                            project.site.place.elevation, project.site.zone, northText(project.site.northAngle))},
+      {"Weather", project.site.weather
+                      ? fmt::format("{} ({}); used by skies of the weather file and probable sunlight hours only",
+                                    project.site.weather->name(), project.site.weather->source)
+                      : "none; sun hours need none"},
       {"Model", fmt::format("{} elements, {} proposed, {} left out", project.elements.size(), proposed, leftOut)}};
   if (d.painted) {
     const double threshold = d.painted->scale.threshold;
     if (d.painted->light) {
       const LightResult& r = *d.painted->light;
-      const LightStatistics s = lightStatistics(r, 0, r.value.size(), threshold, d.painted->scale.high, d.painted->sensors.areasOf(0, r.value.size()));
+      const LightStatistics s = lightStatistics(r, 0, r.value.size(), threshold, d.painted->scale.high,
+                                                d.painted->sensors.areasOf(0, r.value.size()));
       const std::string unit = d.painted->scale.unit.toStdString();
       rows.push_back({"Study", fmt::format("{}: {}; {} sensors", d.study->name, d.asked, s.count)});
-      rows.push_back({"Result", fmt::format("mean {:.2f} ± {:.2g} {}, median {:.2f}, least {:.2f}, most {:.2f}; {:.1f} % have {:g} {} or more. ± is numerical only", s.mean, s.meanError, unit, s.median, s.least, s.most,
-                                            100 * s.shareAtLeast, threshold, unit)});
+      rows.push_back({"Result", fmt::format("mean {:.2f} ± {:.2g} {}, median {:.2f}, least {:.2f}, most {:.2f}; {:.1f} "
+                                            "% have {:g} {} or more. ± is numerical only",
+                                            s.mean, s.meanError, unit, s.median, s.least, s.most, 100 * s.shareAtLeast,
+                                            threshold, unit)});
       for (const SensorGridFacts& g : d.painted->sensors.groups) {
         if (g.room < 0 || rows.size() > 16) continue;
-        const LightStatistics t = lightStatistics(r, g.first, g.count, threshold, 1e30, d.painted->sensors.areasOf(g.first, g.count));
-        rows.push_back({"", fmt::format("{}: mean {:.2f} ± {:.2g} {}, median {:.2f}, {:.0f} % have {:g} {} or more", g.name, t.mean, t.meanError, unit, t.median, 100 * t.shareAtLeast, threshold, unit)});
+        const LightStatistics t =
+            lightStatistics(r, g.first, g.count, threshold, 1e30, d.painted->sensors.areasOf(g.first, g.count));
+        rows.push_back(
+            {"", fmt::format("{}: mean {:.2f} ± {:.2g} {}, median {:.2f}, {:.0f} % have {:g} {} or more", g.name,
+                             t.mean, t.meanError, unit, t.median, 100 * t.shareAtLeast, threshold, unit)});
       }
     } else {
-    const HourStatistics s = statistics(*d.painted->result, 0, d.painted->result->hours.size(), threshold, d.painted->sensors.areasOf(0, d.painted->result->hours.size()));
-    rows.push_back({"Study", fmt::format("{}: {}; {} sensors", d.study->name, d.asked, s.count)});
-    rows.push_back({"Result", fmt::format("mean {:.2f} h, median {:.2f} h, least {:.2f} h, most {:.2f} h; {:.1f} % have {:g} h or more", s.mean, s.median, s.least, s.most,
-                                          100 * s.shareAtLeast, threshold)});
+      const HourStatistics s = statistics(*d.painted->result, 0, d.painted->result->hours.size(), threshold,
+                                          d.painted->sensors.areasOf(0, d.painted->result->hours.size()));
+      rows.push_back({"Study", fmt::format("{}: {}; {} sensors", d.study->name, d.asked, s.count)});
+      rows.push_back(
+          {"Result",
+           fmt::format("mean {:.2f} h, median {:.2f} h, least {:.2f} h, most {:.2f} h; {:.1f} % have {:g} h or more",
+                       s.mean, s.median, s.least, s.most, 100 * s.shareAtLeast, threshold)});
     }
   }
-  rows.push_back({"Method", d.painted && d.painted->light ? "Light by paths from the sensors, aimed at panes and weighed against the cosine; interreflections complete (docs/methods.md)" : "Sun from ERFA (IAU 2006/2000B), unrefracted centre of the disc; shade by exact crossing times, stretches of 0.1 s joined"});
-  rows.push_back({"Assessor", (project.assessor.empty() ? std::string("not named") : project.assessor) + (project.owner.empty() ? "" : " for " + project.owner)});
-  rows.push_back({"Fingerprint", (d.fingerprint.empty() ? std::string("-") : d.fingerprint) + " · Noonward " NOONWARD_VERSION " · time zone data " + timeZoneDataVersion()});
+  rows.push_back({"Method", d.painted && d.painted->light
+                                ? "Light by paths from the sensors, aimed at panes and weighed against the cosine; "
+                                  "interreflections complete (docs/methods.md)"
+                                : "Sun from ERFA (IAU 2006/2000B), unrefracted centre of the disc; shade by exact "
+                                  "crossing times, stretches of 0.1 s joined"});
+  rows.push_back({"Assessor", (project.assessor.empty() ? std::string("not named") : project.assessor) +
+                                  (project.owner.empty() ? "" : " for " + project.owner)});
+  rows.push_back({"Fingerprint", (d.fingerprint.empty() ? std::string("-") : d.fingerprint) +
+                                     " · Noonward " NOONWARD_VERSION " · time zone data " + timeZoneDataVersion()});
   for (const auto& [name, value] : rows) {
     text(textFont(10 * k), theme.muted, QString::fromStdString(name), 0, 1.35, 90 * k);
     y += text(textFont(10 * k), theme.ink, QString::fromStdString(value), 96 * k) + 2 * k;
@@ -292,7 +337,8 @@ void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepare
   if (findings.empty()) y += text(textFont(10 * k), theme.muted, "none");
   for (std::size_t i = 0; i < findings.size(); ++i) {
     if (y > page.bottom() - 34 * k) {
-      y += text(textFont(10 * k), theme.short_, QString("and %1 more; see the list of findings").arg(findings.size() - i));
+      y += text(textFont(10 * k), theme.short_,
+                QString("and %1 more; see the list of findings").arg(findings.size() - i));
       break;
     }
     y += text(textFont(10 * k), findings[i].rank == Rank::WorthKnowing ? theme.muted : theme.short_,
@@ -302,7 +348,9 @@ void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepare
 
 } // namespace
 
-Expected<FurnishedPicture> FurnishedPicture::prepare(const Project& project, const PictureRequest& request, int width, int height, RunControl& control, ResultStore* store, const Theme& theme) {
+Expected<FurnishedPicture> FurnishedPicture::prepare(const Project& project, const PictureRequest& request, int width,
+                                                     int height, RunControl& control, ResultStore* store,
+                                                     const Theme& theme) {
   FurnishedPicture out;
   out.project_ = std::make_shared<const Project>(project);
   auto d = noonward::prepare(*out.project_, request, width, height, control, store, theme);
@@ -311,10 +359,18 @@ Expected<FurnishedPicture> FurnishedPicture::prepare(const Project& project, con
   return out;
 }
 
-void FurnishedPicture::paint(QPainter& painter, QRectF area, const Theme& theme, double k) const { furnish(painter, area, *project_, *prepared_, theme, k); }
-const std::string& FurnishedPicture::title() const { return prepared_->title; }
-const std::string& FurnishedPicture::line() const { return prepared_->line; }
-double FurnishedPicture::aspect() const { return double(prepared_->image.height()) / double(prepared_->image.width()); }
+void FurnishedPicture::paint(QPainter& painter, QRectF area, const Theme& theme, double k) const {
+  furnish(painter, area, *project_, *prepared_, theme, k);
+}
+const std::string& FurnishedPicture::title() const {
+  return prepared_->title;
+}
+const std::string& FurnishedPicture::line() const {
+  return prepared_->line;
+}
+double FurnishedPicture::aspect() const {
+  return double(prepared_->image.height()) / double(prepared_->image.width());
+}
 
 PaintingWithoutWindow::PaintingWithoutWindow() {
   static int argc = 1;
@@ -370,10 +426,15 @@ QByteArray svgOf(const Project& project, const Prepared& d, int width, int heigh
 }
 } // namespace
 
-QByteArray pngBytes(const FurnishedPicture& d, int width, int height, const Theme& theme) { return pngOf(*d.project_, *d.prepared_, width, height, theme); }
-QByteArray svgBytes(const FurnishedPicture& d, int width, int height, const Theme& theme) { return svgOf(*d.project_, *d.prepared_, width, height, theme); }
+QByteArray pngBytes(const FurnishedPicture& d, int width, int height, const Theme& theme) {
+  return pngOf(*d.project_, *d.prepared_, width, height, theme);
+}
+QByteArray svgBytes(const FurnishedPicture& d, int width, int height, const Theme& theme) {
+  return svgOf(*d.project_, *d.prepared_, width, height, theme);
+}
 
-Outcome exportPicture(const Project& project, const PictureRequest& request, const std::filesystem::path& file, RunControl& control, ResultStore* store, const YardstickShelf* shelf) {
+Outcome exportPicture(const Project& project, const PictureRequest& request, const std::filesystem::path& file,
+                      RunControl& control, ResultStore* store, const YardstickShelf* shelf) {
   const PaintingWithoutWindow painting;
   std::error_code ignored;
   const auto resources = resourcesFolder(std::filesystem::read_symlink("/proc/self/exe", ignored));
@@ -383,9 +444,11 @@ Outcome exportPicture(const Project& project, const PictureRequest& request, con
   QBuffer buffer(&bytes);
   buffer.open(QIODevice::WriteOnly);
   if (kind == ".png" || kind == ".svg") {
-    auto d = prepare(project, request, request.width, request.height - int(62 * std::max(0.5, request.width / 1280.0)), control, store, theme);
+    auto d = prepare(project, request, request.width, request.height - int(62 * std::max(0.5, request.width / 1280.0)),
+                     control, store, theme);
     if (!d) return tl::unexpected(d.error());
-    const QByteArray picture = kind == ".png" ? pngOf(project, *d, request.width, request.height, theme) : svgOf(project, *d, request.width, request.height, theme);
+    const QByteArray picture = kind == ".png" ? pngOf(project, *d, request.width, request.height, theme)
+                                              : svgOf(project, *d, request.width, request.height, theme);
     if (picture.isEmpty()) return fail("The picture could not be encoded.", file.string());
     return saveFile(file, std::string_view(picture.constData(), std::size_t(picture.size())));
   } else if (kind == ".ply" || kind == ".glb") { // the result's cells as a coloured mesh
@@ -393,7 +456,8 @@ Outcome exportPicture(const Project& project, const PictureRequest& request, con
     if (!d) return tl::unexpected(d.error());
     if (!d->painted) return fail("There is no study whose result could be written.", file.string());
     const std::string about = d->title + ": " + d->asked + ", fingerprint " + d->fingerprint;
-    return saveFile(file, kind == ".ply" ? resultPly(*d->painted, project.site.origin, about) : resultGlb(*d->painted, about));
+    return saveFile(file, kind == ".ply" ? resultPly(*d->painted, project.site.origin, about)
+                                         : resultGlb(*d->painted, about));
   } else if (kind == ".pdf") {
     YardstickShelf own;
     if (!shelf) {

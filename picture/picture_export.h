@@ -14,21 +14,21 @@ namespace noonward {
 
 struct PictureRequest {
   ViewKind view = ViewKind::Solid;
-  std::optional<Camera> camera;    ///< as the stage shows it; fitted to the model where absent
-  std::optional<Instant> moment;   ///< for shadows; where absent there are none
-  std::string study;               ///< name or id; empty: the first; "-": none
-  int width = 1600, height = 1000; ///< px (PNG, SVG)
-  double threshold = 0;            ///< in the study's unit; 0: the usual one of its kind
+  std::optional<Camera> camera;                   ///< as the stage shows it; fitted to the model where absent
+  std::optional<Instant> moment;                  ///< for shadows; where absent there are none
+  std::string study;                              ///< name or id; empty: the first; "-": none
+  int width = 1600, height = 1000;                ///< px (PNG, SVG)
+  double threshold = 0;                           ///< in the study's unit; 0: the usual one of its kind
   std::optional<std::pair<double, double>> range; ///< of the strip; by the result where absent
-  std::shared_ptr<const PaintedResult> known; ///< of the study, where it is there already
-  YearMetric metric = YearMetric::Autonomy;   ///< of a daylight year
-  std::optional<double> storey;    ///< m, of rooms looked into; the lowest where absent
-  bool values = false;             ///< figures at the sensors
-  double margin = 0.12;            ///< around rooms looked into, share of the picture
-  std::optional<Facing> side;      ///< of a facade: the one that faces so; the sunny one where absent
-  std::optional<Role> onlyRole;    ///< this role alone
-  std::string onlyGlazing;         ///< panes of this glazing alone
-  std::optional<SectionLine> section; ///< a cut along this line instead of a view
+  std::shared_ptr<const PaintedResult> known;     ///< of the study, where it is there already
+  YearMetric metric = YearMetric::Autonomy;       ///< of a daylight year
+  std::optional<double> storey;                   ///< m, of rooms looked into; the lowest where absent
+  bool values = false;                            ///< figures at the sensors
+  double margin = 0.12;                           ///< around rooms looked into, share of the picture
+  std::optional<Facing> side;                     ///< of a facade: the one that faces so; the sunny one where absent
+  std::optional<Role> onlyRole;                   ///< this role alone
+  std::string onlyGlazing;                        ///< panes of this glazing alone
+  std::optional<SectionLine> section;             ///< a cut along this line instead of a view
   bool whitePaper = true;
 };
 std::optional<ViewKind> viewFromKey(std::string_view key);
@@ -36,7 +36,8 @@ std::optional<ViewKind> viewFromKey(std::string_view key);
 /// A view made ready: painted as often as wanted, into pixels or onto paper.
 class FurnishedPicture {
 public:
-  static Expected<FurnishedPicture> prepare(const Project& project, const PictureRequest& request, int width, int height, RunControl& control, ResultStore* store, const Theme& theme);
+  static Expected<FurnishedPicture> prepare(const Project& project, const PictureRequest& request, int width,
+                                            int height, RunControl& control, ResultStore* store, const Theme& theme);
   /// With legend, north and scale; k the size of the furniture.
   void paint(QPainter& painter, QRectF area, const Theme& theme, double k) const;
   const std::string& title() const;
@@ -65,14 +66,15 @@ QByteArray pngBytes(const FurnishedPicture& picture, int width, int height, cons
 QByteArray svgBytes(const FurnishedPicture& picture, int width, int height, const Theme& theme);
 
 /// By the file's ending: .png, .svg or .pdf.
-Outcome exportPicture(const Project& project, const PictureRequest& request, const std::filesystem::path& file, RunControl& control,
-                      ResultStore* store = nullptr, const YardstickShelf* shelf = nullptr);
+Outcome exportPicture(const Project& project, const PictureRequest& request, const std::filesystem::path& file,
+                      RunControl& control, ResultStore* store = nullptr, const YardstickShelf* shelf = nullptr);
 
 /// "21 Mar 11:30 (UTC+01:00)"
 std::string momentText(const Project& project, Instant t);
 std::string placeText(const Place& place); ///< "55.60° N, 12.50° E"
 /// The camera that fits a project for a view.
-Camera fittedCamera(const Project& project, ViewKind view, double width, double height, const std::optional<Vec3>& sun = {});
+Camera fittedCamera(const Project& project, ViewKind view, double width, double height,
+                    const std::optional<Vec3>& sun = {});
 /// Boxes of everything shown: elements and ground areas; a stand-in where there is nothing yet.
 std::vector<Box3> sceneBoxes(const Project& project);
 Box3 sceneBox(const Project& project);

@@ -11,7 +11,9 @@ namespace {
 struct Rgb {
   float r = 0, g = 0, b = 0;
 };
-Rgb rgb(const QColor& c) { return {float(c.redF()), float(c.greenF()), float(c.blueF())}; }
+Rgb rgb(const QColor& c) {
+  return {float(c.redF()), float(c.greenF()), float(c.blueF())};
+}
 Rgb mix(Rgb a, Rgb b, double t) {
   const auto f = float(t);
   return {a.r + (b.r - a.r) * f, a.g + (b.g - a.g) * f, a.b + (b.b - a.b) * f};
@@ -25,7 +27,8 @@ struct Surface { // what a pixel shows: enough to find edges between neighbours
 
 } // namespace
 
-QImage rayPicture(const RayPictureInput& in, const Theme& theme, int width, int height, int samples, RunControl& control) {
+QImage rayPicture(const RayPictureInput& in, const Theme& theme, int width, int height, int samples,
+                  RunControl& control) {
   const int W = width * samples, H = height * samples;
   Scene cells;
   std::vector<std::size_t> groupOf;
@@ -58,62 +61,68 @@ QImage rayPicture(const RayPictureInput& in, const Theme& theme, int width, int 
   const Scene& casters = in.casters ? *in.casters : in.scene;
   const auto hiddenFromSun = [&](Vec3 p, Vec3 n) { return sunny && casters.hidden(p + n * 0.01, *in.sun); };
 
-  const std::size_t rows = forChunks(std::size_t(H), 8, {}, [&](std::size_t first, std::size_t last) {
-    for (std::size_t y = first; y < last; ++y)
-      for (int x = 0; x < W; ++x) {
-        const Camera::Ray ray = in.camera.ray(x + 0.5, double(y) + 0.5, W, H);
-        const Vec3 origin = in.camera.start(ray);
-        const RayHit hit = in.scene.firstHit(origin, ray.direction);
-        const RayHit cell = cells.layers.empty() ? RayHit{} : cells.firstHit(origin, ray.direction);
-        double toGround = ray.direction.z < -1e-6 ? (in.groundLevel - origin.z) / ray.direction.z : -1;
-        if (toGround < 0) toGround = INFINITY;
-        Rgb c = stage;
-        Surface& s = surfaces[y * std::size_t(W) + std::size_t(x)];
-        const double far = hit.hit() ? hit.distance : INFINITY;
-        if (cell.hit() && cell.distance < std::min(far, toGround + 0.2) + 0.05) {
-          const Vec3 p = origin + ray.direction * cell.distance;
-          const SensorGridFacts& g = in.painted->sensors.groups[cell.element - 1];
-          const double v = double(in.painted->values()[g.first + cell.face]);
-          if (std::isnan(v)) {
-            c = mix(stage, shadow, 0.5);
-          } else {
-            c = rgb(in.painted->scale.color(v));
-            // Below the threshold: dots on the surface itself, so that they keep their place.
-            if (in.painted->scale.dotBelow && v < in.painted->scale.threshold - 1e-6) {
-              const double pitch = std::max(g.spacing, 6 * in.camera.metresPerPixel(height));
-              const Vec3 n = in.painted->sensors.sensors[g.first + cell.face].normalVector();
-              const Vec3 u = std::abs(n.z) > 0.9 ? Vec3{1, 0, 0} : normalized(cross({0, 0, 1}, n)), w = cross(n, u);
-              const double a = dot(p, u) / pitch, b = dot(p, w) / pitch;
-              if (std::hypot(a - std::round(a), b - std::round(b)) < 0.16) c = mix(c, {1, 1, 1}, 0.55);
+  const std::size_t rows = forChunks(
+      std::size_t(H), 8, {},
+      [&](std::size_t first, std::size_t last) {
+        for (std::size_t y = first; y < last; ++y)
+          for (int x = 0; x < W; ++x) {
+            const Camera::Ray ray = in.camera.ray(x + 0.5, double(y) + 0.5, W, H);
+            const Vec3 origin = in.camera.start(ray);
+            const RayHit hit = in.scene.firstHit(origin, ray.direction);
+            const RayHit cell = cells.layers.empty() ? RayHit{} : cells.firstHit(origin, ray.direction);
+            double toGround = ray.direction.z < -1e-6 ? (in.groundLevel - origin.z) / ray.direction.z : -1;
+            if (toGround < 0) toGround = INFINITY;
+            Rgb c = stage;
+            Surface& s = surfaces[y * std::size_t(W) + std::size_t(x)];
+            const double far = hit.hit() ? hit.distance : INFINITY;
+            if (cell.hit() && cell.distance < std::min(far, toGround + 0.2) + 0.05) {
+              const Vec3 p = origin + ray.direction * cell.distance;
+              const SensorGridFacts& g = in.painted->sensors.groups[cell.element - 1];
+              const double v = double(in.painted->values()[g.first + cell.face]);
+              if (std::isnan(v)) {
+                c = mix(stage, shadow, 0.5);
+              } else {
+                c = rgb(in.painted->scale.color(v));
+                // Below the threshold: dots on the surface itself, so that they keep their place.
+                if (in.painted->scale.dotBelow && v < in.painted->scale.threshold - 1e-6) {
+                  const double pitch = std::max(g.spacing, 6 * in.camera.metresPerPixel(height));
+                  const Vec3 n = in.painted->sensors.sensors[g.first + cell.face].normalVector();
+                  const Vec3 u = std::abs(n.z) > 0.9 ? Vec3{1, 0, 0} : normalized(cross({0, 0, 1}, n)), w = cross(n, u);
+                  const double a = dot(p, u) / pitch, b = dot(p, w) / pitch;
+                  if (std::hypot(a - std::round(a), b - std::round(b)) < 0.16) c = mix(c, {1, 1, 1}, 0.55);
+                }
+                if (v > in.painted->scale.high + 1e-6 &&
+                    std::fmod(double(x) + double(y), 6.0 * samples) < 1.2 * samples)
+                  c = mix(c, rgb(theme.ink), 0.6);
+              }
+              if (hiddenFromSun(p, {0, 0, 0.02})) c = mix(c, {0.1f, 0.1f, 0.2f}, 0.14);
+              s = {std::uint64_t{1}, 0, cell.distance};
+            } else if (hit.hit() && hit.distance <= toGround + 0.01) {
+              Vec3 n = hit.normal;
+              if (dot(n, ray.direction) > 0) n = -n;
+              const Vec3 p = origin + ray.direction * hit.distance;
+              const auto known = standing.find(hit.element);
+              const unsigned how = known == standing.end() ? 0 : known->second;
+              const Tint& tint = tints[std::size_t(hit.role)][how & isProposed ? 1 : 0];
+              double light = 0.55 + 0.25 * n.z;
+              if (sunny) {
+                const double facing = dot(n, *in.sun);
+                light =
+                    facing > 0 && !hiddenFromSun(p, n) ? 0.72 + 0.28 * facing : 0.12 + 0.16 * n.z + 0.1 * std::abs(n.x);
+              }
+              c = mix(tint.shade, tint.lit, light);
+              if (how & isLeftOut) c = rgb(theme.leftOut);
+              if (how & isSelected) c = mix(c, noon, 0.3);
+              s = {hit.element, hit.face, hit.distance};
+            } else if (std::isfinite(toGround)) {
+              const Vec3 p = origin + ray.direction * toGround;
+              if (hiddenFromSun(p, {0, 0, 1})) c = shadow;
             }
-            if (v > in.painted->scale.high + 1e-6 && std::fmod(double(x) + double(y), 6.0 * samples) < 1.2 * samples) c = mix(c, rgb(theme.ink), 0.6);
+            colors[y * std::size_t(W) + std::size_t(x)] = c;
           }
-          if (hiddenFromSun(p, {0, 0, 0.02})) c = mix(c, {0.1f, 0.1f, 0.2f}, 0.14);
-          s = {std::uint64_t{1}, 0, cell.distance};
-        } else if (hit.hit() && hit.distance <= toGround + 0.01) {
-          Vec3 n = hit.normal;
-          if (dot(n, ray.direction) > 0) n = -n;
-          const Vec3 p = origin + ray.direction * hit.distance;
-          const auto known = standing.find(hit.element);
-          const unsigned how = known == standing.end() ? 0 : known->second;
-          const Tint& tint = tints[std::size_t(hit.role)][how & isProposed ? 1 : 0];
-          double light = 0.55 + 0.25 * n.z;
-          if (sunny) {
-            const double facing = dot(n, *in.sun);
-            light = facing > 0 && !hiddenFromSun(p, n) ? 0.72 + 0.28 * facing : 0.12 + 0.16 * n.z + 0.1 * std::abs(n.x);
-          }
-          c = mix(tint.shade, tint.lit, light);
-          if (how & isLeftOut) c = rgb(theme.leftOut);
-          if (how & isSelected) c = mix(c, noon, 0.3);
-          s = {hit.element, hit.face, hit.distance};
-        } else if (std::isfinite(toGround)) {
-          const Vec3 p = origin + ray.direction * toGround;
-          if (hiddenFromSun(p, {0, 0, 1})) c = shadow;
-        }
-        colors[y * std::size_t(W) + std::size_t(x)] = c;
-      }
-    if (control.progress) control.progress(double(last) / H);
-  }, [&] { return control.goesOn(); });
+        if (control.progress) control.progress(double(last) / H);
+      },
+      [&] { return control.goesOn(); });
   if (rows != (std::size_t(H) + 7) / 8) return {};
 
   // Edges: where the face changes to the right or below; silhouettes a little stronger.

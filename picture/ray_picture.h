@@ -9,7 +9,7 @@
 namespace noonward {
 
 struct RayPictureInput {
-  Scene scene;                 ///< what the eye sees (shownScene)
+  Scene scene;                  ///< what the eye sees (shownScene)
   std::optional<Scene> casters; ///< what casts shade, where that is more than what is seen: the derived model
   Camera camera;
   std::optional<Vec3> sun; ///< unit, drawing axes; no shadows where absent or below the horizon
@@ -19,6 +19,7 @@ struct RayPictureInput {
 };
 
 /// `samples`² rays a pixel. A stopped run gives a null image.
-QImage rayPicture(const RayPictureInput& input, const Theme& theme, int width, int height, int samples, RunControl& control);
+QImage rayPicture(const RayPictureInput& input, const Theme& theme, int width, int height, int samples,
+                  RunControl& control);
 
 } // namespace noonward

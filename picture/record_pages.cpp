@@ -10,11 +10,15 @@ namespace noonward {
 
 namespace {
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
-QString percent(double v, int digits = 1) { return QString::number(100 * v, 'f', digits); }
+QString q(const std::string& s) {
+  return QString::fromStdString(s);
+}
+QString percent(double v, int digits = 1) {
+  return QString::number(100 * v, 'f', digits);
+}
 
 struct Map {
-  std::string name;    ///< of its files
+  std::string name; ///< of its files
   QString caption;
   FurnishedPicture picture;
 };
@@ -27,15 +31,19 @@ struct Pictures {
 Expected<Pictures> makePictures(const RecordFacts& f, RunControl& control, const Theme& theme) {
   PictureRequest r;
   r.study = "-";
-  r.moment = f.project.zone().instant({{f.project.site.year, f.project.site.place.latitude >= 0 ? 3 : 9, 21}, 11 * 3600.0});
+  r.moment =
+      f.project.zone().instant({{f.project.site.year, f.project.site.place.latitude >= 0 ? 3 : 9, 21}, 11 * 3600.0});
   auto model = FurnishedPicture::prepare(f.project, r, 1600, 900, control, nullptr, theme);
   if (!model) return tl::unexpected(model.error());
   Pictures out{std::move(*model), {}};
-  const auto shown = [&](YearMetric m) { return std::make_shared<const PaintedResult>(paintedYear(f.year.facts, f.year.result, m)); };
+  const auto shown = [&](YearMetric m) {
+    return std::make_shared<const PaintedResult>(paintedYear(f.year.facts, f.year.result, m));
+  };
   for (const double floor : storeys(f.project)) {
     bool any = false;
     for (std::size_t k = 0; k < f.year.facts.rooms.size(); ++k)
-      if (const Room* room = f.year.facts.rooms[k] ? f.project.room(f.year.facts.rooms[k]) : nullptr) any |= onStorey(*room, floor);
+      if (const Room* room = f.year.facts.rooms[k] ? f.project.room(f.year.facts.rooms[k]) : nullptr)
+        any |= onStorey(*room, floor);
     if (!any) continue;
     for (const YearMetric m : {YearMetric::Autonomy, YearMetric::BeamHours, YearMetric::MeanLux}) {
       PictureRequest plan;
@@ -48,7 +56,10 @@ Expected<Pictures> makePictures(const RecordFacts& f, RunControl& control, const
       auto picture = FurnishedPicture::prepare(f.project, plan, 1500, 860, control, nullptr, theme);
       if (!picture) return tl::unexpected(picture.error());
       const char* key = m == YearMetric::Autonomy ? "autonomy" : m == YearMetric::BeamHours ? "beam-hours" : "mean-lux";
-      out.maps.push_back({fmt::format("{}-floor-{:.1f}", key, floor), QString("%1 · rooms with their floor at %2 m").arg(QString(yearMetricName(m))).arg(floor, 0, 'f', 1), std::move(*picture)});
+      out.maps.push_back(
+          {fmt::format("{}-floor-{:.1f}", key, floor),
+           QString("%1 · rooms with their floor at %2 m").arg(QString(yearMetricName(m))).arg(floor, 0, 'f', 1),
+           std::move(*picture)});
     }
   }
   return out;
@@ -58,13 +69,18 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
   const Project& p = f.project;
   const YearResult& r = *f.year.result;
   const YearFacts& y = f.year.facts;
-  const auto outcomeColour = [&](Outcome3 o) { return o == Outcome3::Meets ? t.meets : o == Outcome3::FallsShort ? t.short_ : t.muted; };
+  const auto outcomeColour = [&](Outcome3 o) {
+    return o == Outcome3::Meets ? t.meets : o == Outcome3::FallsShort ? t.short_ : t.muted;
+  };
 
   // ---- what is handed in
   w.title(q(p.name));
-  w.paragraph(q((p.site.name.empty() ? std::string() : p.site.name + " · ") + placeText(p.site.place)) + (p.options.empty() ? QString() : " · option " + q(p.options[p.option].name)), t.muted, 11);
+  w.paragraph(q((p.site.name.empty() ? std::string() : p.site.name + " · ") + placeText(p.site.place)) +
+                  (p.options.empty() ? QString() : " · option " + q(p.options[p.option].name)),
+              t.muted, 11);
   w.gap(4);
-  w.picture(w.width() * pictures.model.aspect(), [&](QPainter& painter, QRectF area) { pictures.model.paint(painter, area, t, 0.6); });
+  w.picture(w.width() * pictures.model.aspect(),
+            [&](QPainter& painter, QRectF area) { pictures.model.paint(painter, area, t, 0.6); });
   w.heading("Verdict");
   for (const auto& [j, v] : f.verdicts) {
     w.paragraph(q(v.title + ": " + v.text), outcomeColour(v.outcome), 10.5, true);
@@ -78,20 +94,25 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
            {"Assessor", p.assessor.empty() ? "not named" : q(p.assessor)},
            {"Made", q(f.made).replace('T', ' ')},
            {"Study", q(f.study.name) + ", run " + q(r.key.fingerprint())},
-           {"To check", "The folder of this record carries the project, the weather and the yardsticks: noonward-cli verify FOLDER computes every number anew."}});
+           {"To check", "The folder of this record carries the project, the weather and the yardsticks: noonward-cli "
+                        "verify FOLDER computes every number anew."}});
 
   // ---- place and model
   w.newPage();
   w.heading("Place and weather");
   const Site& s = p.site;
-  std::vector<std::pair<QString, QString>> place{{"Place", q(fmt::format("{}, {:.0f} m above the sea", placeText(s.place), s.place.elevation))},
-                                                 {"Clock", q(fmt::format("{}, clock changes of {}", s.zone, s.year))},
-                                                 {"North", q(northText(s.northAngle))}};
+  std::vector<std::pair<QString, QString>> place{
+      {"Place", q(fmt::format("{}, {:.0f} m above the sea", placeText(s.place), s.place.elevation))},
+      {"Clock", q(fmt::format("{}, clock changes of {}", s.zone, s.year))},
+      {"North", q(northText(s.northAngle))}};
   if (s.weather) {
-    place.push_back({"Weather year", q(s.weather->name() + (s.weather->source.empty() ? "" : " (" + s.weather->source + ")"))});
-    place.push_back({"Light from it", "Hourly beam and diffuse irradiance by the efficacies of Perez et al. 1990; sky by their all-weather distribution of 1993"});
+    place.push_back(
+        {"Weather year", q(s.weather->name() + (s.weather->source.empty() ? "" : " (" + s.weather->source + ")"))});
+    place.push_back({"Light from it", "Hourly beam and diffuse irradiance by the efficacies of Perez et al. 1990; sky "
+                                      "by their all-weather distribution of 1993"});
   }
-  place.push_back({"Ground", q(fmt::format("endless, at {:g} m, reflectance {:g} %", s.groundLevel, 100 * s.groundReflectance))});
+  place.push_back(
+      {"Ground", q(fmt::format("endless, at {:g} m, reflectance {:g} %", s.groundLevel, 100 * s.groundReflectance))});
   w.facts(place);
   w.heading("Model");
   std::size_t proposed = 0;
@@ -104,23 +125,33 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
   for (const WindowGroup& g : y.groups) glass += g.area;
   w.facts({{"Elements", q(fmt::format("{}, {} of them proposed", p.elements.size(), proposed))},
            {"Left out", out.isEmpty() ? "nothing" : out.join(", ")},
-           {"Rooms", q(fmt::format("{}, {} of them counted", p.rooms.size(), std::count_if(p.rooms.begin(), p.rooms.end(), [](const Room& x) { return x.counted; })))},
-           {"Glazing", q(fmt::format("{:.1f} m² in {} groups of windows", glass, y.groups.empty() ? 0 : y.groups.size() - 1))}});
+           {"Rooms",
+            q(fmt::format("{}, {} of them counted", p.rooms.size(),
+                          std::count_if(p.rooms.begin(), p.rooms.end(), [](const Room& x) { return x.counted; })))},
+           {"Glazing",
+            q(fmt::format("{:.1f} m² in {} groups of windows", glass, y.groups.empty() ? 0 : y.groups.size() - 1))}});
   QStringList notCounted;
   for (const Room& x : p.rooms)
     if (!x.counted) notCounted << q(x.name + (x.reason.empty() ? ": no reason given" : ": " + x.reason));
   if (!notCounted.isEmpty()) w.facts({{"Do not count", notCounted.join("; ")}});
   w.heading("Finishes and glazings", 120);
   std::vector<QStringList> rows;
-  for (const FinishLine& l : finishLines(p)) rows.push_back({q(l.name), q(l.value), QString::number(l.area, 'f', 0), q(l.source) + (l.isDefault ? (l.source.empty() ? "by its role" : "; by its role") : "")});
+  for (const FinishLine& l : finishLines(p))
+    rows.push_back({q(l.name), q(l.value), QString::number(l.area, 'f', 0),
+                    q(l.source) + (l.isDefault ? (l.source.empty() ? "by its role" : "; by its role") : "")});
   w.table({{"name", 2.2, false}, {"value", 3.4, false}, {"m²", 0.8, true}, {"source", 3, false}}, rows);
 
   // ---- how
   w.newPage();
   w.heading("Method");
-  w.paragraph("Daylight coefficients by paths from every sensor, kept apart by group of windows and by 577 patches of the sky; interreflections until less than a thousandth remains, light between a room's surfaces remembered on patches of 0.6 m. "
-              "The beam is traced to the true position of the sun in the middle of every hour with sun. sDA and ASE as in IES LM-83-12; a room's figure weighs its sensors by the area of their cells, the building's weighs rooms by their floor. "
-              "± is one standard error of the computation alone, not of weather, model or finishes.", t.ink, 9.2);
+  w.paragraph("Daylight coefficients by paths from every sensor, kept apart by group of windows and by 577 patches of "
+              "the sky; interreflections until less than a thousandth remains, light between a room's surfaces "
+              "remembered on patches of 0.6 m. "
+              "The beam is traced to the true position of the sun in the middle of every hour with sun. sDA and ASE as "
+              "in IES LM-83-12; a room's figure weighs its sensors by the area of their cells, the building's weighs "
+              "rooms by their floor. "
+              "± is one standard error of the computation alone, not of weather, model or finishes.",
+              t.ink, 9.2);
   w.heading("Settings");
   rows.clear();
   std::vector<bool> departs;
@@ -128,7 +159,8 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
     rows.push_back({q(l.name), q(l.value), q(l.remark)});
     departs.push_back(l.remark.starts_with("departs"));
   }
-  w.table({{"setting", 2, false}, {"value", 4, false}, {"against the yardstick", 2.6, false}}, rows, [&](std::size_t k, int c) { return c == 2 ? departs[k] ? t.short_ : t.muted : QColor(); });
+  w.table({{"setting", 2, false}, {"value", 4, false}, {"against the yardstick", 2.6, false}}, rows,
+          [&](std::size_t k, int c) { return c == 2 ? departs[k] ? t.short_ : t.muted : QColor(); });
   if (!f.defaults.empty()) {
     w.heading("Defaults that nobody touched");
     for (const std::string& d : f.defaults) w.paragraph("· " + q(d), t.ink, 9);
@@ -143,26 +175,54 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
   for (std::size_t k = 0; k < r.spaces.size(); ++k) {
     if (y.sensors.groups[k].count == 0) continue;
     const SpaceYear& x = r.spaces[k];
-    rows.push_back({q(y.sensors.groups[k].name) + (y.counted[k] ? "" : " (does not count)"), QString::number(y.areas[k], 'f', 1), percent(x.sda), QString("± %1").arg(100 * r.sdaError[k], 0, 'f', 1), percent(x.ase), QString::number(x.meanLux, 'f', 0),
-                    QString::number(x.medianLux, 'f', 0), percent(x.useful[0] + x.useful[1], 0), percent(x.useful[2], 0), percent(x.useful[3], 0)});
+    rows.push_back({q(y.sensors.groups[k].name) + (y.counted[k] ? "" : " (does not count)"),
+                    QString::number(y.areas[k], 'f', 1), percent(x.sda),
+                    QString("± %1").arg(100 * r.sdaError[k], 0, 'f', 1), percent(x.ase),
+                    QString::number(x.meanLux, 'f', 0), QString::number(x.medianLux, 'f', 0),
+                    percent(x.useful[0] + x.useful[1], 0), percent(x.useful[2], 0), percent(x.useful[3], 0)});
     shown.push_back(k);
     if (y.counted[k]) area += y.areas[k];
   }
-  rows.push_back({"What counts", QString::number(area, 'f', 1), percent(r.building.sda), QString("± %1").arg(100 * r.buildingSdaError, 0, 'f', 1), percent(r.building.ase), QString::number(r.building.meanLux, 'f', 0), QString::number(r.building.medianLux, 'f', 0),
-                  percent(r.building.useful[0] + r.building.useful[1], 0), percent(r.building.useful[2], 0), percent(r.building.useful[3], 0)});
-  const QString low = QString("below %1 lx, % of h").arg(f.study.year.metrics.useful[1], 0, 'g', 5), high = QString("above %1 lx").arg(f.study.year.metrics.useful[2], 0, 'g', 5);
-  w.table({{"room", 3, false}, {"m²", 1, true}, {"sDA %", 1, true}, {"points", 1, true}, {"ASE %", 1, true}, {"mean lx", 1, true}, {"median lx", 1, true}, {low, 1.2, true}, {"useful", 1, true}, {high, 1.2, true}}, rows,
-          [&](std::size_t k, int c) { return c == 4 && k < shown.size() && y.counted[shown[k]] && r.spaces[shown[k]].ase > f.limit + 1e-9 ? t.short_ : QColor(); }, true);
+  rows.push_back({"What counts", QString::number(area, 'f', 1), percent(r.building.sda),
+                  QString("± %1").arg(100 * r.buildingSdaError, 0, 'f', 1), percent(r.building.ase),
+                  QString::number(r.building.meanLux, 'f', 0), QString::number(r.building.medianLux, 'f', 0),
+                  percent(r.building.useful[0] + r.building.useful[1], 0), percent(r.building.useful[2], 0),
+                  percent(r.building.useful[3], 0)});
+  const QString low = QString("below %1 lx, % of h").arg(f.study.year.metrics.useful[1], 0, 'g', 5),
+                high = QString("above %1 lx").arg(f.study.year.metrics.useful[2], 0, 'g', 5);
+  w.table(
+      {{"room", 3, false},
+       {"m²", 1, true},
+       {"sDA %", 1, true},
+       {"points", 1, true},
+       {"ASE %", 1, true},
+       {"mean lx", 1, true},
+       {"median lx", 1, true},
+       {low, 1.2, true},
+       {"useful", 1, true},
+       {high, 1.2, true}},
+      rows,
+      [&](std::size_t k, int c) {
+        return c == 4 && k < shown.size() && y.counted[shown[k]] && r.spaces[shown[k]].ase > f.limit + 1e-9 ? t.short_
+                                                                                                            : QColor();
+      },
+      true);
   w.heading("Blinds");
   rows.clear();
-  for (std::size_t k = 1; k < y.groups.size(); ++k) rows.push_back({q(y.groups[k].name), QString::number(y.groups[k].area, 'f', 1), QString::number(r.closedHours[k])});
+  for (std::size_t k = 1; k < y.groups.size(); ++k)
+    rows.push_back({q(y.groups[k].name), QString::number(y.groups[k].area, 'f', 1), QString::number(r.closedHours[k])});
   w.table({{"group of windows", 4, false}, {"m² of glass", 1.2, true}, {"closed, h of the schedule", 2, true}}, rows);
   for (const auto& [j, v] : f.verdicts) {
     if (v.rows.empty()) continue;
     w.heading(q(v.title) + ", room by room", 60);
     rows.clear();
-    for (const VerdictRow& x : v.rows) rows.push_back({q(x.name), x.outcome == Outcome3::NotJudged && !std::isnan(v.points) ? "remark owed" : outcomeText(x.outcome), q(x.text)});
-    w.table({{"room", 2, false}, {"outcome", 1.2, false}, {"figures", 5, false}}, rows, [&](std::size_t k, int c) { return c == 1 ? outcomeColour(v.rows[k].outcome) : QColor(); });
+    for (const VerdictRow& x : v.rows)
+      rows.push_back(
+          {q(x.name),
+           x.outcome == Outcome3::NotJudged && !std::isnan(v.points) ? "remark owed" : outcomeText(x.outcome),
+           q(x.text)});
+    w.table({{"room", 2, false}, {"outcome", 1.2, false}, {"figures", 5, false}}, rows,
+            [&](std::size_t k, int c) { return c == 1 ? outcomeColour(v.rows[k].outcome) : QColor(); });
   }
 
   // ---- too bright
@@ -170,9 +230,12 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
   if (f.bright.empty()) w.paragraph("None.", t.muted);
   for (const BrightRoom& b : f.bright) {
     w.keep(58);
-    w.paragraph(QString("%1: ASE %2 %").arg(q(y.sensors.groups[b.space].name)).arg(100 * b.ase, 0, 'f', 1), t.short_, 10, true);
+    w.paragraph(QString("%1: ASE %2 %").arg(q(y.sensors.groups[b.space].name)).arg(100 * b.ase, 0, 'f', 1), t.short_,
+                10, true);
     w.paragraph(q(b.when), t.ink, 9);
-    w.paragraph(b.remark.empty() ? "How glare is dealt with: no remark was given." : "How glare is dealt with: " + q(b.remark), b.remark.empty() ? t.short_ : t.ink, 9);
+    w.paragraph(b.remark.empty() ? "How glare is dealt with: no remark was given."
+                                 : "How glare is dealt with: " + q(b.remark),
+                b.remark.empty() ? t.short_ : t.ink, 9);
     w.gap(4);
   }
   if (f.readings.size() > 1) {
@@ -183,18 +246,27 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
     for (const Reading& x : f.readings) {
       int bright = 0;
       for (std::size_t k = 0; k < x.spaces.size(); ++k) bright += y.counted[k] && x.spaces[k].ase > f.limit + 1e-9;
-      rows.push_back({q(x.name), q(x.changed.empty() ? "the study" : x.changed), percent(x.building.sda) + QString(" ± %1").arg(100 * x.sdaError, 0, 'f', 1), QString::number(stepsReached(x.building.sda, steps)), percent(x.building.ase), QString::number(bright)});
+      rows.push_back({q(x.name), q(x.changed.empty() ? "the study" : x.changed),
+                      percent(x.building.sda) + QString(" ± %1").arg(100 * x.sdaError, 0, 'f', 1),
+                      QString::number(stepsReached(x.building.sda, steps)), percent(x.building.ase),
+                      QString::number(bright)});
       if (f.provision > 0) {
         const ProvisionRooms n = provisionRooms(x, y, f.provision);
         rows.back() << QString("%1 | %2 of %3").arg(n.same).arg(n.own).arg(n.all);
       }
     }
     const int asked = stepsReached(f.readings.front().building.sda, steps);
-    std::vector<Flow::Column> columns{{"reading", 2.1, false}, {"what differs", 3.4, false}, {"sDA %", 1.5, true}, {"steps reached", 1.1, true}, {"ASE %", 0.9, true}, {"rooms above", 1, true}};
+    std::vector<Flow::Column> columns{{"reading", 2.1, false}, {"what differs", 3.4, false},
+                                      {"sDA %", 1.5, true},    {"steps reached", 1.1, true},
+                                      {"ASE %", 0.9, true},    {"rooms above", 1, true}};
     if (f.provision > 0) columns.push_back({"provision", 1.3, true});
-    if (f.provision > 0) w.paragraph("Provision: rooms that reach the level asked for, by the share of the plane in the same hours | by each point's own hours.", t.muted, 9);
-    w.table(columns, rows,
-            [&](std::size_t k, int c) { return c == 3 && stepsReached(f.readings[k].building.sda, steps) != asked ? t.short_ : QColor(); });
+    if (f.provision > 0)
+      w.paragraph("Provision: rooms that reach the level asked for, by the share of the plane in the same hours | by "
+                  "each point's own hours.",
+                  t.muted, 9);
+    w.table(columns, rows, [&](std::size_t k, int c) {
+      return c == 3 && stepsReached(f.readings[k].building.sda, steps) != asked ? t.short_ : QColor();
+    });
   }
 
   // ---- maps, two a page
@@ -209,7 +281,8 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
   // ---- findings
   w.heading("Findings", 60);
   if (f.open.empty()) w.paragraph("Nothing is left open.", t.muted);
-  for (const Finding& x : f.open) w.paragraph(q(std::string(rankText(x.rank)) + ": " + x.text), x.rank == Rank::WorthKnowing ? t.ink : t.short_, 9);
+  for (const Finding& x : f.open)
+    w.paragraph(q(std::string(rankText(x.rank)) + ": " + x.text), x.rank == Rank::WorthKnowing ? t.ink : t.short_, 9);
   if (!f.accepted.empty()) {
     w.heading("Findings that were accepted", 40);
     for (const Finding& x : f.accepted) {
@@ -219,12 +292,15 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
     }
   }
   w.heading("Versions");
-  w.facts({{"Program", "Noonward " NOONWARD_VERSION}, {"Time zones", q(timeZoneDataVersion())}, {"Key of the question", q(r.key.hex())}});
+  w.facts({{"Program", "Noonward " NOONWARD_VERSION},
+           {"Time zones", q(timeZoneDataVersion())},
+           {"Key of the question", q(r.key.hex())}});
 }
 
 } // namespace
 
-Outcome makeRecordFolder(const RecordFacts& f, const std::filesystem::path& folder, PageKind page, RunControl& control) {
+Outcome makeRecordFolder(const RecordFacts& f, const std::filesystem::path& folder, PageKind page,
+                         RunControl& control) {
   const PaintingWithoutWindow painting;
   const Theme theme = paperTheme();
   std::error_code code;
@@ -244,7 +320,9 @@ Outcome makeRecordFolder(const RecordFacts& f, const std::filesystem::path& fold
   }
   const QPageSize size(page == PageKind::Letter ? QPageSize::Letter : QPageSize::A4);
   const QSizeF points = size.size(QPageSize::Point);
-  const QString foot = QString("%1 · %2 · run %3 · Noonward %4 · ± is numerical only").arg(q(f.project.name), q(f.study.name), q(f.year.result->key.fingerprint()), NOONWARD_VERSION);
+  const QString foot =
+      QString("%1 · %2 · run %3 · Noonward %4 · ± is numerical only")
+          .arg(q(f.project.name), q(f.study.name), q(f.year.result->key.fingerprint()), NOONWARD_VERSION);
   int pages = 0;
   { // count first, for "2 of 9"
     Flow dry(nullptr, points, theme, foot, 0);

@@ -8,6 +8,7 @@ namespace noonward {
 enum class PageKind { A4, Letter };
 
 /// record.pdf, pictures (PNG and SVG), then everything of writeRecord().
-Outcome makeRecordFolder(const RecordFacts& facts, const std::filesystem::path& folder, PageKind page, RunControl& control);
+Outcome makeRecordFolder(const RecordFacts& facts, const std::filesystem::path& folder, PageKind page,
+                         RunControl& control);
 
 } // namespace noonward

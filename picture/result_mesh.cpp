@@ -1,5 +1,5 @@
 #include "picture/result_mesh.h"
-#include "core/files/glb.h"
+#include "core/files/meshes/glb.h"
 #include <cmath>
 #include <fmt/format.h>
 
@@ -11,7 +11,7 @@ struct Coloured {
   std::vector<Vec3> points;
   std::vector<std::array<std::uint8_t, 4>> colours; ///< of points
   std::vector<Triangle> triangles;
-  std::vector<float> values;                        ///< of triangles
+  std::vector<float> values; ///< of triangles
 };
 
 Coloured coloured(const PaintedResult& painted) {
@@ -34,7 +34,9 @@ Coloured coloured(const PaintedResult& painted) {
   return out;
 }
 
-template <class T> void put(std::string& out, T v) { out.append(reinterpret_cast<const char*>(&v), sizeof v); }
+template <class T> void put(std::string& out, T v) {
+  out.append(reinterpret_cast<const char*>(&v), sizeof v);
+}
 
 } // namespace
 
@@ -43,8 +45,11 @@ std::string resultPly(const PaintedResult& painted, Vec3 origin, const std::stri
   std::string line = about;
   for (char& ch : line)
     if (static_cast<unsigned char>(ch) < 32) ch = ' ';
-  std::string out = fmt::format("ply\nformat binary_little_endian 1.0\ncomment {}\ncomment value in {}\nelement vertex {}\nproperty double x\nproperty double y\nproperty double z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\n"
-                                "element face {}\nproperty list uchar int vertex_indices\nproperty float value\nend_header\n", line, studyUnit(painted.kind()), c.points.size(), c.triangles.size());
+  std::string out = fmt::format(
+      "ply\nformat binary_little_endian 1.0\ncomment {}\ncomment value in {}\nelement vertex {}\nproperty double "
+      "x\nproperty double y\nproperty double z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\n"
+      "element face {}\nproperty list uchar int vertex_indices\nproperty float value\nend_header\n",
+      line, studyUnit(painted.kind()), c.points.size(), c.triangles.size());
   for (std::size_t i = 0; i < c.points.size(); ++i) {
     const Vec3 p = c.points[i] + origin;
     put(out, p.x), put(out, p.y), put(out, p.z);
@@ -72,19 +77,41 @@ std::string resultGlb(const PaintedResult& painted, const std::string& about) {
   const std::size_t indices = data.size();
   for (const Triangle& t : c.triangles)
     for (std::uint32_t k : t) put(data, k);
-  const auto view = [](std::size_t from, std::size_t length, int target) { return Json{{"buffer", 0}, {"byteOffset", from}, {"byteLength", length}, {"target", target}}; };
-  return glbFile(Json{{"asset", {{"version", "2.0"}, {"generator", "Noonward"}}},
-                      {"scene", 0},
-                      {"scenes", Json::array({Json{{"nodes", Json::array({0})}}})},
-                      {"nodes", Json::array({Json{{"name", about}, {"mesh", 0}}})},
-                      {"meshes", Json::array({Json{{"name", about}, {"primitives", Json::array({Json{{"attributes", {{"POSITION", 0}, {"COLOR_0", 1}}}, {"indices", 2}, {"material", 0}}})}}})},
-                      {"materials", Json::array({Json{{"name", "result"}, {"doubleSided", true}, {"pbrMetallicRoughness", {{"metallicFactor", 0}}}}})},
-                      {"accessors", Json::array({Json{{"bufferView", 0}, {"componentType", 5126}, {"count", c.points.size()}, {"type", "VEC3"}, {"min", Json::array({box.low.x, box.low.y, box.low.z})}, {"max", Json::array({box.high.x, box.high.y, box.high.z})}},
-                                                 Json{{"bufferView", 1}, {"componentType", 5121}, {"normalized", true}, {"count", c.points.size()}, {"type", "VEC4"}},
-                                                 Json{{"bufferView", 2}, {"componentType", 5125}, {"count", 3 * c.triangles.size()}, {"type", "SCALAR"}}})},
-                      {"bufferViews", Json::array({view(0, colours, 34962), view(colours, indices - colours, 34962), view(indices, data.size() - indices, 34963)})},
-                      {"buffers", Json::array({Json{{"byteLength", data.size()}}})}},
-                 data);
+  const auto view = [](std::size_t from, std::size_t length, int target) {
+    return Json{{"buffer", 0}, {"byteOffset", from}, {"byteLength", length}, {"target", target}};
+  };
+  return glbFile(
+      Json{{"asset", {{"version", "2.0"}, {"generator", "Noonward"}}},
+           {"scene", 0},
+           {"scenes", Json::array({Json{{"nodes", Json::array({0})}}})},
+           {"nodes", Json::array({Json{{"name", about}, {"mesh", 0}}})},
+           {"meshes",
+            Json::array({Json{{"name", about},
+                              {"primitives", Json::array({Json{{"attributes", {{"POSITION", 0}, {"COLOR_0", 1}}},
+                                                               {"indices", 2},
+                                                               {"material", 0}}})}}})},
+           {"materials",
+            Json::array(
+                {Json{{"name", "result"}, {"doubleSided", true}, {"pbrMetallicRoughness", {{"metallicFactor", 0}}}}})},
+           {"accessors", Json::array({Json{{"bufferView", 0},
+                                           {"componentType", 5126},
+                                           {"count", c.points.size()},
+                                           {"type", "VEC3"},
+                                           {"min", Json::array({box.low.x, box.low.y, box.low.z})},
+                                           {"max", Json::array({box.high.x, box.high.y, box.high.z})}},
+                                      Json{{"bufferView", 1},
+                                           {"componentType", 5121},
+                                           {"normalized", true},
+                                           {"count", c.points.size()},
+                                           {"type", "VEC4"}},
+                                      Json{{"bufferView", 2},
+                                           {"componentType", 5125},
+                                           {"count", 3 * c.triangles.size()},
+                                           {"type", "SCALAR"}}})},
+           {"bufferViews", Json::array({view(0, colours, 34962), view(colours, indices - colours, 34962),
+                                        view(indices, data.size() - indices, 34963)})},
+           {"buffers", Json::array({Json{{"byteLength", data.size()}}})}},
+      data);
 }
 
 } // namespace noonward

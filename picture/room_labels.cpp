@@ -30,7 +30,9 @@ std::vector<Box3> roomBoxes(const Project& p, std::optional<double> storey) {
   return out;
 }
 
-void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Project& project, const PaintedResult* painted, const ResultScale& scale, const Theme& t, double k, std::vector<QRectF>* keep, std::optional<double> storey) {
+void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Project& project,
+                     const PaintedResult* painted, const ResultScale& scale, const Theme& t, double k,
+                     std::vector<QRectF>* keep, std::optional<double> storey) {
   std::vector<QRectF> own;
   std::vector<QRectF>& taken = keep ? *keep : own;
   const double threshold = scale.threshold;
@@ -42,7 +44,8 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
     if (o.opening.edge < 0 || std::abs(project.rooms[o.room].floor - floor) > 0.5) continue;
     for (const double into : {o.depth * 0.55, o.depth * 0.75}) {
       const Vec2 a = o.a + o.along * o.opening.along + o.outward * into, b = a + o.along * o.opening.width;
-      const auto q = camera.seen({a.x, a.y, floor + 1.3}, area.width(), area.height()), r = camera.seen({b.x, b.y, floor + 1.3}, area.width(), area.height());
+      const auto q = camera.seen({a.x, a.y, floor + 1.3}, area.width(), area.height()),
+                 r = camera.seen({b.x, b.y, floor + 1.3}, area.width(), area.height());
       if (!q || !r) continue;
       p.setPen(QPen(t.ink, 1.3 * k));
       p.drawLine(area.topLeft() + QPointF(q->x, q->y), area.topLeft() + QPointF(r->x, r->y));
@@ -72,7 +75,8 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
     for (std::size_t g = 0; painted && g < painted->sensors.groups.size(); ++g) {
       const SensorGridFacts& f = painted->sensors.groups[g];
       if (f.room != int(r)) continue;
-      const LightStatistics s = lightStatistics(*painted->light, f.first, f.count, threshold, 1e30, painted->sensors.areasOf(f.first, f.count));
+      const LightStatistics s = lightStatistics(*painted->light, f.first, f.count, threshold, 1e30,
+                                                painted->sensors.areasOf(f.first, f.count));
       if (painted->year && g < painted->year->spaces.size()) { // the year's figures, in its own words
         const SpaceYear& y = painted->year->spaces[g];
         if (f.count == 0 || std::isnan(painted->year->relativeError[f.first])) {
@@ -83,19 +87,32 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
         brief = QString("sDA %1 %").arg(100 * y.sda, 0, 'f', 0);
         break;
       }
-      value = QString("mean %1 %2 · %3 % ≥ %4").arg(s.mean, 0, 'f', s.mean >= 100 ? 0 : s.mean >= 10 ? 1 : 2).arg(scale.unit).arg(100 * s.shareAtLeast, 0, 'f', 0).arg(threshold, 0, 'g', 4);
+      value = QString("mean %1 %2 · %3 % ≥ %4")
+                  .arg(s.mean, 0, 'f',
+                       s.mean >= 100  ? 0
+                       : s.mean >= 10 ? 1
+                                      : 2)
+                  .arg(scale.unit)
+                  .arg(100 * s.shareAtLeast, 0, 'f', 0)
+                  .arg(threshold, 0, 'g', 4);
       brief = QString("%1 %2").arg(s.mean, 0, 'f', s.mean >= 100 ? 0 : s.mean >= 10 ? 1 : 2).arg(scale.unit);
     }
     // As much as the room is wide.
     double least = 1e9, most = -1e9;
     for (Vec2 c : room.outline.outer)
-      if (const auto s = camera.seen({c.x, c.y, room.floor + 0.9}, area.width(), area.height())) least = std::min(least, s->x), most = std::max(most, s->x);
+      if (const auto s = camera.seen({c.x, c.y, room.floor + 0.9}, area.width(), area.height()))
+        least = std::min(least, s->x), most = std::max(most, s->x);
     const QFont strong = textFont(11 * k, true), small = figureFont(10 * k);
     const QString name = QString::fromStdString(room.name);
     if (!brief.isEmpty() && QFontMetricsF(small).horizontalAdvance(value) + 14 * k > most - least) value = brief;
-    const double w = std::max(QFontMetricsF(strong).horizontalAdvance(name), QFontMetricsF(small).horizontalAdvance(value)) + 14 * k, h = (value.isEmpty() ? 18 : 31) * k;
+    const double w = std::max(QFontMetricsF(strong).horizontalAdvance(name),
+                              QFontMetricsF(small).horizontalAdvance(value)) +
+                     14 * k,
+                 h = (value.isEmpty() ? 18 : 31) * k;
     const QRectF box(area.left() + q->x - w / 2, area.top() + q->y - h / 2, w, h);
-    if (!area.contains(box) || std::any_of(taken.begin(), taken.end(), [&](const QRectF& o) { return o.adjusted(-2, -2, 2, 2).intersects(box); })) continue;
+    if (!area.contains(box) || std::any_of(taken.begin(), taken.end(),
+                                           [&](const QRectF& o) { return o.adjusted(-2, -2, 2, 2).intersects(box); }))
+      continue;
     taken.push_back(box);
     QColor back = t.paper;
     back.setAlpha(225);
@@ -111,7 +128,8 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
   }
 }
 
-void paintSensorValues(QPainter& p, QRectF area, const Camera& camera, const PaintedResult& painted, const ResultScale& scale, const Theme& t, double k, std::vector<QRectF>& taken) {
+void paintSensorValues(QPainter& p, QRectF area, const Camera& camera, const PaintedResult& painted,
+                       const ResultScale& scale, const Theme& t, double k, std::vector<QRectF>& taken) {
   const QFont font = figureFont(9.5 * k);
   const QFontMetricsF metrics(font);
   p.setFont(font);
@@ -123,8 +141,10 @@ void paintSensorValues(QPainter& p, QRectF area, const Camera& camera, const Pai
     for (int x = int(box.left() / bucket); x <= int(box.right() / bucket); ++x)
       for (int y = int(box.top() / bucket); y <= int(box.bottom() / bucket); ++y) {
         auto& list = near[{x, y}];
-        if (add) list.push_back(box);
-        else hit = hit || std::any_of(list.begin(), list.end(), [&](const QRectF& o) { return o.intersects(box); });
+        if (add)
+          list.push_back(box);
+        else
+          hit = hit || std::any_of(list.begin(), list.end(), [&](const QRectF& o) { return o.intersects(box); });
       }
     return hit;
   };
@@ -135,7 +155,8 @@ void paintSensorValues(QPainter& p, QRectF area, const Camera& camera, const Pai
       if (step < 8 && i % (2 * step) == 0) continue;
       const double v = double(painted.values()[i]);
       const Sensor& s = painted.sensors.sensors[i];
-      if (std::isnan(v) || painted.sensors.groups[s.group].count == 0 || dot(s.normalVector(), camera.toEye()) < 0.2) continue;
+      if (std::isnan(v) || painted.sensors.groups[s.group].count == 0 || dot(s.normalVector(), camera.toEye()) < 0.2)
+        continue;
       const auto q = camera.seen(s.position, area.width(), area.height());
       if (!q) continue;
       const QString text = QString::number(v, 'f', v >= 100 ? 0 : v >= 10 ? 1 : 2);

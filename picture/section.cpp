@@ -1,9 +1,9 @@
 #include "picture/section.h"
 #include "core/model/light_model.h"
+#include <QPainterPath>
 #include <algorithm>
 #include <cmath>
 #include <map>
-#include <QPainterPath>
 
 namespace noonward {
 
@@ -30,7 +30,9 @@ std::vector<std::pair<double, double>> inside(const Outline& o, const SectionLin
   return out;
 }
 
-Ring box(double u0, double z0, double u1, double z1) { return {{u0, z0}, {u1, z0}, {u1, z1}, {u0, z1}}; }
+Ring box(double u0, double z0, double u1, double z1) {
+  return {{u0, z0}, {u1, z0}, {u1, z1}, {u0, z1}};
+}
 
 void meshLines(const Mesh& m, const SectionLine& line, std::vector<std::pair<Vec2, Vec2>>& out) {
   const Vec2 side = line.towardEye(), along = line.along();
@@ -59,7 +61,9 @@ SectionCut cutAt(const Project& p, const SectionLine& line) {
       for (const auto& [u, v] : inside(r.outline, line)) hollow.push_back(box(u, r.floor, v, r.floor + r.height));
   for (const PlacedOpening& o : laid.openings) {
     const Room& r = p.rooms[o.room];
-    const auto in = o.corners(r.floor, r.floor + r.height, -0.01), outer = o.corners(r.floor, r.floor + r.height, o.depth + 0.01), glass = o.corners(r.floor, r.floor + r.height, o.depth * 2 / 3);
+    const auto in = o.corners(r.floor, r.floor + r.height, -0.01),
+               outer = o.corners(r.floor, r.floor + r.height, o.depth + 0.01),
+               glass = o.corners(r.floor, r.floor + r.height, o.depth * 2 / 3);
     if (o.opening.edge < 0) {
       for (const auto& [u, v] : inside({{xy(in[0]), xy(in[1]), xy(in[2]), xy(in[3])}, {}}, line)) {
         hollow.push_back(box(u, in[0].z, v, outer[0].z));
@@ -67,7 +71,8 @@ SectionCut cutAt(const Project& p, const SectionLine& line) {
       }
       continue;
     }
-    for (const auto& [u, v] : inside({{xy(in[0]), xy(in[1]), xy(outer[1]), xy(outer[0])}, {}}, line)) hollow.push_back(box(u, in[0].z, v, in[2].z));
+    for (const auto& [u, v] : inside({{xy(in[0]), xy(in[1]), xy(outer[1]), xy(outer[0])}, {}}, line))
+      hollow.push_back(box(u, in[0].z, v, in[2].z));
     const double d = dot(xy(glass[0]) - line.a, line.towardEye()), e = dot(xy(glass[1]) - line.a, line.towardEye());
     if ((d > 0) == (e > 0)) continue;
     const double u = dot(xy(glass[0] + (glass[1] - glass[0]) * (d / (d - e))) - line.a, line.along());
@@ -75,18 +80,27 @@ SectionCut cutAt(const Project& p, const SectionLine& line) {
   }
   for (const ElementPtr& e : p.elements) {
     const Mass* m = e->mass();
-    if (!m || !e->counted || e->role == Role::Ignore || checkOutline(m->outline).fault != OutlineFault::None || !(m->height > 0)) continue;
+    if (!m || !e->counted || e->role == Role::Ignore || checkOutline(m->outline).fault != OutlineFault::None ||
+        !(m->height > 0))
+      continue;
     for (const auto& [u, v] : inside(tidied(m->outline), line))
-      for (Outline& piece : difference({box(u, m->base, v, m->base + m->height), {}}, hollow)) out.solid.push_back(std::move(piece));
+      for (Outline& piece : difference({box(u, m->base, v, m->base + m->height), {}}, hollow))
+        out.solid.push_back(std::move(piece));
     for (std::size_t r = 0; r < p.rooms.size(); ++r)
-      if (contains(m->outline, centroid(p.rooms[r].outline)) && p.rooms[r].floor >= m->base - 0.5 && p.rooms[r].floor < m->base + m->height) hosted[r] = true;
+      if (contains(m->outline, centroid(p.rooms[r].outline)) && p.rooms[r].floor >= m->base - 0.5 &&
+          p.rooms[r].floor < m->base + m->height)
+        hosted[r] = true;
   }
   for (std::size_t r = 0; r < p.rooms.size(); ++r) {
     const Room& room = p.rooms[r];
     if (hosted[r] || checkOutline(room.outline).fault != OutlineFault::None) continue;
     for (const auto& [u, v] : inside(room.outline, line)) {
       const double low = room.floor, high = room.floor + room.height;
-      for (const auto& [a, b] : {std::pair{Vec2{u, low}, Vec2{v, low}}, {Vec2{v, low}, Vec2{v, high}}, {Vec2{v, high}, Vec2{u, high}}, {Vec2{u, high}, Vec2{u, low}}}) out.lines.emplace_back(a, b);
+      for (const auto& [a, b] : {std::pair{Vec2{u, low}, Vec2{v, low}},
+                                 {Vec2{v, low}, Vec2{v, high}},
+                                 {Vec2{v, high}, Vec2{u, high}},
+                                 {Vec2{u, high}, Vec2{u, low}}})
+        out.lines.emplace_back(a, b);
     }
   }
   if (const auto model = lightModel(p))
@@ -103,7 +117,8 @@ std::vector<SectionRow> rowsAt(const SensorSet& set, const SectionLine& line) {
   std::vector<SectionRow> out;
   for (const SensorGridFacts& g : set.groups) {
     if (g.spacing <= 0 || g.count == 0 || set.sensors[g.first].normal[2] < 0.9f) continue;
-    // The nearest sensor in every strip of one spacing along the line; in rooms, of every row or column that it crosses.
+    // The nearest sensor in every strip of one spacing along the line; in rooms, of every row or column that it
+    // crosses.
     const bool known = g.cells.size() == g.count;
     const Vec2 side = known ? g.cells[0].corners[1] - g.cells[0].corners[0] : Vec2{};
     const bool byColumn = std::abs(dot(side, line.along())) > std::abs(cross(side, line.along()));
@@ -112,14 +127,17 @@ std::vector<SectionRow> rowsAt(const SensorSet& set, const SectionLine& line) {
       const Vec2 d = xy(set.sensors[i].position) - line.a;
       const double off = std::abs(dot(d, line.towardEye())), u = dot(d, line.along());
       if (off > 0.75 * g.spacing) continue;
-      const long strip = !known ? std::lround(u / g.spacing) : byColumn ? g.cells[i - g.first].column : g.cells[i - g.first].row;
+      const long strip = !known     ? std::lround(u / g.spacing)
+                         : byColumn ? g.cells[i - g.first].column
+                                    : g.cells[i - g.first].row;
       const auto at = nearest.find(strip);
       if (at == nearest.end() || off < at->second.first) nearest[strip] = {off, i};
     }
     if (nearest.empty()) continue;
     SectionRow row;
     row.level = set.sensors[g.first].position.z;
-    for (const auto& [strip, best] : nearest) row.sensors.emplace_back(dot(xy(set.sensors[best.second].position) - line.a, line.along()), best.second);
+    for (const auto& [strip, best] : nearest)
+      row.sensors.emplace_back(dot(xy(set.sensors[best.second].position) - line.a, line.along()), best.second);
     std::sort(row.sensors.begin(), row.sensors.end());
     out.push_back(std::move(row));
   }
@@ -146,7 +164,8 @@ Camera sectionCamera(const Project& p, const SectionLine& line, double width, do
   return c;
 }
 
-void paintSection(QPainter& p, QRectF area, const Camera& camera, const Project& project, const SectionLine& line, const PaintedResult* painted, const ResultScale& scale, const Theme& t, double k) {
+void paintSection(QPainter& p, QRectF area, const Camera& camera, const Project& project, const SectionLine& line,
+                  const PaintedResult* painted, const ResultScale& scale, const Theme& t, double k) {
   const SectionCut cut = cutAt(project, line);
   const auto px = [&](double u, double z) {
     const auto s = camera.seen(line.at(u, z), area.width(), area.height());
@@ -191,7 +210,8 @@ void paintSection(QPainter& p, QRectF area, const Camera& camera, const Project&
       p.drawLine(px(from, row.level), px(to, row.level));
       if (scale.threshold > scale.low && scale.threshold < scale.high) {
         p.setPen(QPen(t.noon, 0.9 * k, Qt::DotLine));
-        p.drawLine(px(from, row.level + (scale.threshold - scale.low) * tall), px(to, row.level + (scale.threshold - scale.low) * tall));
+        p.drawLine(px(from, row.level + (scale.threshold - scale.low) * tall),
+                   px(to, row.level + (scale.threshold - scale.low) * tall));
       }
       QPolygonF curve;
       for (const auto& [u, i] : row.sensors) {
@@ -210,7 +230,11 @@ void paintSection(QPainter& p, QRectF area, const Camera& camera, const Project&
         const QPointF q = px(u, row.level + std::clamp(v - scale.low, 0.0, scale.high - scale.low) * tall);
         if (std::isnan(v) || (std::abs(q.x() - taken) < 36 * k)) continue;
         taken = q.x();
-        p.drawText(QRectF(q.x() - 24 * k, q.y() - 17 * k, 48 * k, 14 * k), Qt::AlignCenter, QString::number(v, 'f', v >= 100 ? 0 : v >= 10 ? 1 : 2));
+        p.drawText(QRectF(q.x() - 24 * k, q.y() - 17 * k, 48 * k, 14 * k), Qt::AlignCenter,
+                   QString::number(v, 'f',
+                                   v >= 100  ? 0
+                                   : v >= 10 ? 1
+                                             : 2));
       }
     }
   }

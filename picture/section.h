@@ -17,21 +17,21 @@ struct SectionLine {
 
 /// Points are (u, z): metres along the line from a, and height. The cut runs on beyond a and b.
 struct SectionCut {
-  std::vector<Outline> solid;                ///< walls, floors, roofs of drawn masses, rooms and openings taken out
-  std::vector<std::pair<Vec2, Vec2>> lines;  ///< of meshes, plates, shades, and of rooms without a mass around them
+  std::vector<Outline> solid;               ///< walls, floors, roofs of drawn masses, rooms and openings taken out
+  std::vector<std::pair<Vec2, Vec2>> lines; ///< of meshes, plates, shades, and of rooms without a mass around them
   std::vector<std::pair<Vec2, Vec2>> panes;
 };
 SectionCut cutAt(const Project& project, const SectionLine& line);
 
 /// Sensors of horizontal grids nearest the plane, in order along it, a row for each group that it meets.
 struct SectionRow {
-  double level = 0; ///< m
+  double level = 0;                                    ///< m
   std::vector<std::pair<double, std::size_t>> sensors; ///< u, index
 };
 std::vector<SectionRow> rowsAt(const SensorSet& sensors, const SectionLine& line);
 
 Camera sectionCamera(const Project& project, const SectionLine& line, double width, double height);
-void paintSection(QPainter& painter, QRectF area, const Camera& camera, const Project& project, const SectionLine& line, const PaintedResult* painted,
-                  const ResultScale& scale, const Theme& theme, double k = 1);
+void paintSection(QPainter& painter, QRectF area, const Camera& camera, const Project& project, const SectionLine& line,
+                  const PaintedResult* painted, const ResultScale& scale, const Theme& theme, double k = 1);
 
 } // namespace noonward

@@ -8,21 +8,23 @@
 namespace noonward {
 
 const Theme& Theme::light() {
-  static const Theme t{false, "#F8F5EF", "#FCFAF6", "#1E2438", "#6B6A72", "#D9D3C7", "#C9791B", "#2C7A70", "#A5413B", "#2B3048", "#F3EFE6", "#F3EFE6",
-                       "#DCD3C2", "#F7F3EA", "#CDC3B0", "#FBF0DC", "#D9B98A", "#E4E2DE", "#5E5A54"};
+  static const Theme t{false,     "#F8F5EF", "#FCFAF6", "#1E2438", "#6B6A72", "#D9D3C7", "#C9791B",
+                       "#2C7A70", "#A5413B", "#2B3048", "#F3EFE6", "#F3EFE6", "#DCD3C2", "#F7F3EA",
+                       "#CDC3B0", "#FBF0DC", "#D9B98A", "#E4E2DE", "#5E5A54"};
   return t;
 }
 
 const Theme& Theme::darkTheme() {
-  static const Theme t{true, "#171A26", "#202435", "#ECE7DC", "#A19E9C", "#343A50", "#E0953A", "#5BB3A6", "#D9796F", "#0E1019", "#1B1F2D", "#1B1F2D",
-                       "#10131D", "#4A5066", "#2A2F42", "#7A6547", "#4A3D30", "#33374A", "#9A9CA8"};
+  static const Theme t{true,      "#171A26", "#202435", "#ECE7DC", "#A19E9C", "#343A50", "#E0953A",
+                       "#5BB3A6", "#D9796F", "#0E1019", "#1B1F2D", "#1B1F2D", "#10131D", "#4A5066",
+                       "#2A2F42", "#7A6547", "#4A3D30", "#33374A", "#9A9CA8"};
   return t;
 }
 
 bool loadFonts(const QString& resources) {
   bool all = true;
-  for (const char* f : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "Vollkorn-Regular.ttf", "Vollkorn-SemiBold.ttf",
-                        "NoonwardFigures-Regular.otf", "NoonwardFigures-Bold.otf"})
+  for (const char* f : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "Vollkorn-Regular.ttf",
+                        "Vollkorn-SemiBold.ttf", "NoonwardFigures-Regular.otf", "NoonwardFigures-Bold.otf"})
     all = QFontDatabase::addApplicationFont(resources + "/fonts/" + f) >= 0 && all;
   return all;
 }
@@ -37,9 +39,15 @@ QFont font(const char* family, double pixels, QFont::Weight weight) {
 }
 } // namespace
 
-QFont titleFont(double pixels) { return font("Vollkorn", pixels, QFont::DemiBold); }
-QFont textFont(double pixels, bool strong) { return font("Inter", pixels, strong ? QFont::DemiBold : QFont::Normal); }
-QFont figureFont(double pixels, bool strong) { return font("Noonward Figures", pixels, strong ? QFont::Bold : QFont::Normal); }
+QFont titleFont(double pixels) {
+  return font("Vollkorn", pixels, QFont::DemiBold);
+}
+QFont textFont(double pixels, bool strong) {
+  return font("Inter", pixels, strong ? QFont::DemiBold : QFont::Normal);
+}
+QFont figureFont(double pixels, bool strong) {
+  return font("Noonward Figures", pixels, strong ? QFont::Bold : QFont::Normal);
+}
 
 namespace {
 
@@ -76,19 +84,26 @@ QColor along(std::span<const Lch> stops, double t) {
 } // namespace
 
 QColor paletteColor(Palette palette, double t) {
-  static constexpr std::array sun{Lch{0.31, 0.045, 270}, Lch{0.44, 0.085, 335}, Lch{0.58, 0.105, 30}, Lch{0.75, 0.105, 65}, Lch{0.925, 0.085, 97}};
-  static constexpr std::array lux{Lch{0.24, 0.06, 275}, Lch{0.40, 0.075, 245}, Lch{0.57, 0.075, 195}, Lch{0.77, 0.07, 130}, Lch{0.95, 0.055, 100}};
+  static constexpr std::array sun{Lch{0.31, 0.045, 270}, Lch{0.44, 0.085, 335}, Lch{0.58, 0.105, 30},
+                                  Lch{0.75, 0.105, 65}, Lch{0.925, 0.085, 97}};
+  static constexpr std::array lux{Lch{0.24, 0.06, 275}, Lch{0.40, 0.075, 245}, Lch{0.57, 0.075, 195},
+                                  Lch{0.77, 0.07, 130}, Lch{0.95, 0.055, 100}};
   static constexpr std::array difference{Lch{0.48, 0.085, 185}, Lch{0.97, 0.01, 90}, Lch{0.47, 0.13, 28}};
   switch (palette) {
-  case Palette::SunHours: return along(sun, t);
-  case Palette::Illuminance: return along(lux, t);
-  case Palette::Difference: return along(difference, t);
+  case Palette::SunHours:
+    return along(sun, t);
+  case Palette::Illuminance:
+    return along(lux, t);
+  case Palette::Difference:
+    return along(difference, t);
   }
   return {};
 }
 
 QColor mixed(const QColor& a, const QColor& b, double t) {
-  return QColor::fromRgbF(float(a.redF() + (b.redF() - a.redF()) * t), float(a.greenF() + (b.greenF() - a.greenF()) * t), float(a.blueF() + (b.blueF() - a.blueF()) * t));
+  return QColor::fromRgbF(float(a.redF() + (b.redF() - a.redF()) * t),
+                          float(a.greenF() + (b.greenF() - a.greenF()) * t),
+                          float(a.blueF() + (b.blueF() - a.blueF()) * t));
 }
 
 } // namespace noonward

@@ -18,8 +18,8 @@ struct Theme {
 
 /// Registers the fonts that ship; true if all were found.
 bool loadFonts(const QString& resources);
-QFont titleFont(double pixels);           ///< Vollkorn
-QFont textFont(double pixels, bool strong = false); ///< Inter
+QFont titleFont(double pixels);                       ///< Vollkorn
+QFont textFont(double pixels, bool strong = false);   ///< Inter
 QFont figureFont(double pixels, bool strong = false); ///< B612, shipped as "Noonward Figures"
 
 /// t of b in a.

@@ -22,7 +22,8 @@ QSize sizeOf(const Picture& picture) {
   QImageReader reader(&b.buffer);
   const QSize size = reader.size();
   if (size.isEmpty()) return {};
-  return reader.autoTransform() && reader.transformation() & QImageIOHandler::TransformationRotate90 ? size.transposed() : size;
+  return reader.autoTransform() && reader.transformation() & QImageIOHandler::TransformationRotate90 ? size.transposed()
+                                                                                                     : size;
 }
 
 Expected<QImage> decoded(const Picture& picture, int most, double* factor) {
@@ -30,7 +31,8 @@ Expected<QImage> decoded(const Picture& picture, int most, double* factor) {
   QImageReader reader(&b.buffer);
   reader.setAutoTransform(true); // photographs say how the camera was held
   const QSize size = reader.size();
-  if (std::int64_t(size.width()) * size.height() > 400'000'000) return fail(fmt::format("The picture has {} × {} px: more than can be shown.", size.width(), size.height()));
+  if (std::int64_t(size.width()) * size.height() > 400'000'000)
+    return fail(fmt::format("The picture has {} × {} px: more than can be shown.", size.width(), size.height()));
   reader.setAllocationLimit(2048);
   double scale = 1;
   if (const int longest = std::max(size.width(), size.height()); longest > most) {
@@ -71,7 +73,8 @@ Expected<UnderlayQuad> quadOf(const Underlay& u, QSize size) {
   for (std::size_t i = 0; i < 4; ++i) {
     const Vec2 p = plane[i];
     out.corners[i] = map->origin + map->right * p.x + map->up * p.y;
-    out.reads[i] = {float((m[0] * p.x + m[1] * p.y + m[2]) / size.width()), float((m[3] * p.x + m[4] * p.y + m[5]) / size.height()), float(m[6] * p.x + m[7] * p.y + m[8])};
+    out.reads[i] = {float((m[0] * p.x + m[1] * p.y + m[2]) / size.width()),
+                    float((m[3] * p.x + m[4] * p.y + m[5]) / size.height()), float(m[6] * p.x + m[7] * p.y + m[8])};
   }
   return out;
 }
@@ -89,15 +92,20 @@ Expected<QImage> straightened(const Underlay& u, double pixelsPerMetre) {
   if (u.pins.size() == 4)
     for (const UnderlayPin& p : u.pins) add(p.place);
   else
-    for (Vec2 q : {Vec2{0, 0}, Vec2{double(image->width()), 0}, Vec2{0, double(image->height())}, Vec2{double(image->width()), double(image->height())}}) add(map->place(q * (1 / factor)).value_or(map->origin));
+    for (Vec2 q : {Vec2{0, 0}, Vec2{double(image->width()), 0}, Vec2{0, double(image->height())},
+                   Vec2{double(image->width()), double(image->height())}})
+      add(map->place(q * (1 / factor)).value_or(map->origin));
   const double w = box.size().x * pixelsPerMetre, h = box.size().y * pixelsPerMetre;
-  if (w * h > 60e6 || w > 30000 || h > 30000) return fail(fmt::format("That would be {:.0f} × {:.0f} px: ask for fewer pixels a metre.", w, h));
+  if (w * h > 60e6 || w > 30000 || h > 30000)
+    return fail(fmt::format("That would be {:.0f} × {:.0f} px: ask for fewer pixels a metre.", w, h));
   QImage out(std::max(1, int(std::lround(w))), std::max(1, int(std::lround(h))), QImage::Format_ARGB32);
   out.fill(Qt::transparent);
   // From picture to result: through the plane.
   const auto& m = map->toPlane;
   const QTransform toPlane(m[0], m[3], m[6], m[1], m[4], m[7], m[2], m[5], m[8]);
-  const QTransform scaled = QTransform::fromScale(1 / factor, 1 / factor) * toPlane * QTransform::fromTranslate(-box.low.x, -box.high.y) * QTransform::fromScale(pixelsPerMetre, -pixelsPerMetre);
+  const QTransform scaled = QTransform::fromScale(1 / factor, 1 / factor) * toPlane *
+                            QTransform::fromTranslate(-box.low.x, -box.high.y) *
+                            QTransform::fromScale(pixelsPerMetre, -pixelsPerMetre);
   QPainter p(&out);
   p.setRenderHint(QPainter::SmoothPixmapTransform, true);
   p.setTransform(scaled);

@@ -1,7 +1,8 @@
 #pragma once
-// The house that tests build on: one block on the ground with one room in it, "Hall", and windows by ratio where asked for.
+// The house that tests build on: one block on the ground with one room in it, "Hall", and windows by ratio where asked
+// for.
 
-#include "core/files/project_file.h"
+#include "core/files/project/project_file.h"
 
 namespace noonward::test {
 
@@ -9,7 +10,7 @@ struct HouseWish {
   double width = 8, depth = 6, wall = 0.35; ///< m
   double ratio = 0;                         ///< of windows; 0: none
   Facing facing = Facing::South;
-  double spacing = 0;                       ///< m, of a grid in the room; 0: none
+  double spacing = 0; ///< m, of a grid in the room; 0: none
 };
 
 inline Project house(const HouseWish& wish = {}) {

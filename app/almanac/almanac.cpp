@@ -32,14 +32,18 @@ protected:
     p.drawText(QPointF(0, 42), QString::fromStdString(clockText(r.minutes)));
     p.setPen(t.muted);
     p.setFont(figureFont(10.5));
-    const QString offset = l.clock == ClockKind::Solar ? QString("solar time")
-                           : l.clock == ClockKind::Standard
-                               ? QString("UTC%1").arg(QString::fromStdString(offsetText(g.zone.standardOffset(project.site.year))))
-                               : QString("UTC%1").arg(QString::fromStdString(offsetText(g.zone.offset(l.moment))));
+    const QString offset =
+        l.clock == ClockKind::Solar ? QString("solar time")
+        : l.clock == ClockKind::Standard
+            ? QString("UTC%1").arg(QString::fromStdString(offsetText(g.zone.standardOffset(project.site.year))))
+            : QString("UTC%1").arg(QString::fromStdString(offsetText(g.zone.offset(l.moment))));
     p.drawText(QPointF(0, 58), offset);
-    p.drawText(QPointF(0, 74), s.altitude > 0 ? QString("%1° high").arg(degrees(s.altitude), 0, 'f', 1) : QString("sun down"));
+    p.drawText(QPointF(0, 74),
+               s.altitude > 0 ? QString("%1° high").arg(degrees(s.altitude), 0, 'f', 1) : QString("sun down"));
     p.drawText(QPointF(0, 89), QString("%1° round").arg(degrees(s.azimuth), 0, 'f', 1));
-    setAccessibleDescription(QString("%1 %2 %3").arg(QString::fromStdString(dayText(r.date)), QString::fromStdString(clockText(r.minutes)), offset));
+    setAccessibleDescription(
+        QString("%1 %2 %3")
+            .arg(QString::fromStdString(dayText(r.date)), QString::fromStdString(clockText(r.minutes)), offset));
   }
 
 private:
@@ -61,7 +65,8 @@ Almanac::Almanac(Document& document, Studies& studies, QWidget* parent) : QWidge
   head->addSpacing(6);
   picture_ = new QComboBox;
   picture_->setAccessibleName("Picture of the year");
-  picture_->addItems({"day and night", "sun at the probe", "direct normal light", "global light", "light in the room", "beam in the room", "blinds of the room"});
+  picture_->addItems({"day and night", "sun at the probe", "direct normal light", "global light", "light in the room",
+                      "beam in the room", "blinds of the room"});
   head->addWidget(picture_);
   clock_ = new QComboBox;
   clock_->setAccessibleName("Clock");
@@ -96,8 +101,10 @@ Almanac::Almanac(Document& document, Studies& studies, QWidget* parent) : QWidge
   right->addWidget(play_);
   across->addLayout(right);
 
-  connect(picture_, &QComboBox::activated, this, [this](int i) { document_.look([&](Looking& l) { l.year = YearPicture(i); }); });
-  connect(clock_, &QComboBox::activated, this, [this](int i) { document_.look([&](Looking& l) { l.clock = ClockKind(i); }); });
+  connect(picture_, &QComboBox::activated, this,
+          [this](int i) { document_.look([&](Looking& l) { l.year = YearPicture(i); }); });
+  connect(clock_, &QComboBox::activated, this,
+          [this](int i) { document_.look([&](Looking& l) { l.clock = ClockKind(i); }); });
   connect(mark_, &QPushButton::toggled, plot_, &AlmanacPlot::setMarking);
   connect(plot_, &AlmanacPlot::seasonMarked, this, [this] {
     mark_->setChecked(false);
@@ -148,7 +155,8 @@ void Almanac::fillSeasons() {
       document_.look([&](Looking& l) {
         l.season = s;
         const AlmanacGeometry g = plot_->geometryNow();
-        if (s.fromMonth == s.toMonth && s.fromDay == s.toDay) l.moment = g.instant({g.year, s.fromMonth, s.fromDay}, g.reading(l.moment).minutes);
+        if (s.fromMonth == s.toMonth && s.fromDay == s.toDay)
+          l.moment = g.instant({g.year, s.fromMonth, s.fromDay}, g.reading(l.moment).minutes);
       });
       emit seasonChosen();
     });

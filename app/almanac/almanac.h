@@ -3,7 +3,7 @@
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/almanac/almanac_geometry.h"
-#include "app/shell/studies.h"
+#include "app/state/studies.h"
 #include <QImage>
 #include <QWidget>
 #endif
@@ -42,7 +42,7 @@ private:
   double roomMost_ = 1000;  ///< lx, end of the colours
   Document& document_;
   Studies& studies_;
-  QImage year_; ///< a pixel a day and 5 minutes
+  QImage year_;   ///< a pixel a day and 5 minutes
   QString drawn_; ///< what year_ shows
   std::optional<SunKnots> knots_;
   int knotYear_ = 0;

@@ -2,29 +2,40 @@
 
 namespace noonward {
 
-double AlmanacGeometry::x(Date d) const { return left + (dayOfYear(d) - 1) * dayWidth(); }
-double AlmanacGeometry::y(double minutes) const { return top + height * (1 - minutes / 1440); }
+double AlmanacGeometry::x(Date d) const {
+  return left + (dayOfYear(d) - 1) * dayWidth();
+}
+double AlmanacGeometry::y(double minutes) const {
+  return top + height * (1 - minutes / 1440);
+}
 
 Date AlmanacGeometry::dateAt(double px) const {
   const int day = std::clamp(int(std::floor((px - left) / dayWidth())), 0, days() - 1);
   return plusDays({year, 1, 1}, day);
 }
 
-double AlmanacGeometry::minutesAt(double py) const { return std::clamp((1 - (py - top) / height) * 1440, 0.0, 1440.0); }
+double AlmanacGeometry::minutesAt(double py) const {
+  return std::clamp((1 - (py - top) / height) * 1440, 0.0, 1440.0);
+}
 
 namespace {
 /// Equation of time in seconds after Spencer (1971), good to half a minute: enough to lay out a picture of the year.
 double equationOfTime(Date d) {
   const double b = 2 * pi * (dayOfYear(d) - 1) / 365;
-  return 60 * 229.18 * (0.000075 + 0.001868 * std::cos(b) - 0.032077 * std::sin(b) - 0.014615 * std::cos(2 * b) - 0.04089 * std::sin(2 * b));
+  return 60 * 229.18 *
+         (0.000075 + 0.001868 * std::cos(b) - 0.032077 * std::sin(b) - 0.014615 * std::cos(2 * b) -
+          0.04089 * std::sin(2 * b));
 }
 } // namespace
 
 Instant AlmanacGeometry::instant(Date date, double minutes) const {
   switch (clock) {
-  case ClockKind::Clock: return zone.instant({date, minutes * 60});
-  case ClockKind::Standard: return utc({date, minutes * 60}) + -zone.standardOffset(date.year);
-  case ClockKind::Solar: return utc({date, minutes * 60}) + (-degrees(place.longitude) * 240 - equationOfTime(date));
+  case ClockKind::Clock:
+    return zone.instant({date, minutes * 60});
+  case ClockKind::Standard:
+    return utc({date, minutes * 60}) + -zone.standardOffset(date.year);
+  case ClockKind::Solar:
+    return utc({date, minutes * 60}) + (-degrees(place.longitude) * 240 - equationOfTime(date));
   }
   return {};
 }
@@ -32,11 +43,16 @@ Instant AlmanacGeometry::instant(Date date, double minutes) const {
 AlmanacGeometry::Reading AlmanacGeometry::reading(Instant t) const {
   CivilTime c;
   switch (clock) {
-  case ClockKind::Clock: c = zone.clock(t); break;
-  case ClockKind::Standard: c = civil(t, zone.standardOffset(year)); break;
+  case ClockKind::Clock:
+    c = zone.clock(t);
+    break;
+  case ClockKind::Standard:
+    c = civil(t, zone.standardOffset(year));
+    break;
   case ClockKind::Solar: {
     c = civil(t, degrees(place.longitude) * 240);
-    for (int pass = 0; pass < 2; ++pass) c = civil(t, degrees(place.longitude) * 240 + equationOfTime(c.date)); // near midnight the day may change
+    for (int pass = 0; pass < 2; ++pass)
+      c = civil(t, degrees(place.longitude) * 240 + equationOfTime(c.date)); // near midnight the day may change
     break;
   }
   }
@@ -66,7 +82,8 @@ std::vector<SeasonBox> boxesOf(const AlmanacGeometry& g, const Season& s) {
     const double a = g.x(real(m0, d0)), b = g.x(real(m1, d1)) + g.dayWidth();
     return SeasonBox{a, g.y(s.endMinute), b - a, g.y(s.beginMinute) - g.y(s.endMinute)};
   };
-  if (s.fromMonth * 100 + s.fromDay <= s.toMonth * 100 + s.toDay) return {box(s.fromMonth, s.fromDay, s.toMonth, s.toDay)};
+  if (s.fromMonth * 100 + s.fromDay <= s.toMonth * 100 + s.toDay)
+    return {box(s.fromMonth, s.fromDay, s.toMonth, s.toDay)};
   return {box(1, 1, s.toMonth, s.toDay), box(s.fromMonth, s.fromDay, 12, 31)};
 }
 

@@ -1,7 +1,7 @@
 #pragma once
 // Days across, hours up: how the Almanac maps pixels to moments and back. A plain value, tested by rows of data.
 
-#include "app/shell/looking.h"
+#include "app/state/looking.h"
 #include "core/sun/sun_day.h"
 
 namespace noonward {
@@ -15,10 +15,10 @@ struct AlmanacGeometry {
 
   int days() const { return daysInMonth(year, 2) == 29 ? 366 : 365; }
   double dayWidth() const { return width / days(); }
-  double x(Date date) const;           ///< left edge of the day's column
-  double y(double minutes) const;      ///< 0:00 at the foot, 24:00 at the top
-  Date dateAt(double x) const;         ///< clamped to the year
-  double minutesAt(double y) const;    ///< clamped to 0…1440
+  double x(Date date) const;        ///< left edge of the day's column
+  double y(double minutes) const;   ///< 0:00 at the foot, 24:00 at the top
+  Date dateAt(double x) const;      ///< clamped to the year
+  double minutesAt(double y) const; ///< clamped to 0…1440
   /// A reading of the chosen clock as an instant, and back. Solar time: the sun crosses the meridian at 12:00.
   Instant instant(Date date, double minutes) const;
   struct Reading {

@@ -9,10 +9,13 @@
 namespace noonward {
 
 namespace {
-bool ofRoom(YearPicture p) { return p == YearPicture::SensorLux || p == YearPicture::SensorBeam || p == YearPicture::BlindsClosed; }
+bool ofRoom(YearPicture p) {
+  return p == YearPicture::SensorLux || p == YearPicture::SensorBeam || p == YearPicture::BlindsClosed;
+}
 } // namespace
 
-AlmanacPlot::AlmanacPlot(Document& document, Studies& studies, QWidget* parent) : QWidget(parent), document_(document), studies_(studies) {
+AlmanacPlot::AlmanacPlot(Document& document, Studies& studies, QWidget* parent)
+    : QWidget(parent), document_(document), studies_(studies) {
   setAccessibleName("Almanac");
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
@@ -26,7 +29,8 @@ AlmanacPlot::AlmanacPlot(Document& document, Studies& studies, QWidget* parent) 
 
 AlmanacGeometry AlmanacPlot::geometryNow() const {
   const Project& p = document_.project();
-  return {46, 2, double(width()) - 48, double(height()) - 20, p.site.year, p.zone(), p.site.place, document_.looking().clock};
+  return {46,          2,        double(width()) - 48, double(height()) - 20,
+          p.site.year, p.zone(), p.site.place,         document_.looking().clock};
 }
 
 void AlmanacPlot::refresh() {
@@ -41,12 +45,23 @@ void AlmanacPlot::renderYear() {
   const auto probed = studies_.probeResult();
   YearPicture picture = l.year;
   if (picture == YearPicture::Probe && !probed) picture = YearPicture::DayAndNight;
-  if ((picture == YearPicture::DirectNormal || picture == YearPicture::Global) && (!p.site.weather || !p.site.weather->whole())) picture = YearPicture::DayAndNight;
+  if ((picture == YearPicture::DirectNormal || picture == YearPicture::Global) &&
+      (!p.site.weather || !p.site.weather->whole()))
+    picture = YearPicture::DayAndNight;
   const auto hours = ofRoom(picture) ? studies_.hours() : nullptr;
   if (ofRoom(picture) && (!hours || !p.site.weather)) picture = YearPicture::DayAndNight;
-  const QString key = QString("%10 %11 ").arg(quintptr(hours.get())).arg(qulonglong(l.sensor.value_or(~std::size_t{0}))) + QString("%1 %2 %3 %4 %5 %6 %7 %8 %9").arg(p.site.place.latitude).arg(p.site.place.longitude).arg(QString::fromStdString(p.site.zone)).arg(g.year)
-                          .arg(int(l.clock)).arg(int(picture)).arg(quintptr(picture == YearPicture::Probe ? probed.get() : nullptr))
-                          .arg(theme().dark).arg(quintptr(p.site.weather.get()));
+  const QString key =
+      QString("%10 %11 ").arg(quintptr(hours.get())).arg(qulonglong(l.sensor.value_or(~std::size_t{0}))) +
+      QString("%1 %2 %3 %4 %5 %6 %7 %8 %9")
+          .arg(p.site.place.latitude)
+          .arg(p.site.place.longitude)
+          .arg(QString::fromStdString(p.site.zone))
+          .arg(g.year)
+          .arg(int(l.clock))
+          .arg(int(picture))
+          .arg(quintptr(picture == YearPicture::Probe ? probed.get() : nullptr))
+          .arg(theme().dark)
+          .arg(quintptr(p.site.weather.get()));
   if (key == drawn_) return;
   drawn_ = key;
   if (hours) {
@@ -71,7 +86,8 @@ void AlmanacPlot::renderYear() {
   year_ = QImage(days, 288, QImage::Format_RGB32);
   const QRgb night = t.night.rgb(), day = (t.dark ? QColor("#3A4056") : QColor("#D3CBBD")).rgb();
   const QRgb twilight = (t.dark ? QColor("#222840") : QColor("#4A4E66")).rgb();
-  const QRgb sun = QColor("#F2D888").rgb(), shade = (t.dark ? QColor("#565C70") : QColor("#B8AF9F")).rgb(), behind = (t.dark ? QColor("#40455A") : QColor("#9A938A")).rgb();
+  const QRgb sun = QColor("#F2D888").rgb(), shade = (t.dark ? QColor("#565C70") : QColor("#B8AF9F")).rgb(),
+             behind = (t.dark ? QColor("#40455A") : QColor("#9A938A")).rgb();
   for (int d = 0; d < days; ++d) {
     const Date date = plusDays({g.year, 1, 1}, d);
     // Two bounds a day, linear between unless the clocks change.
@@ -82,18 +98,27 @@ void AlmanacPlot::renderYear() {
       const Instant at = even ? a + (k + 0.5) * 300 : g.instant(date, (k + 0.5) * 5);
       const double z = path.direction(at - path.start()).z;
       QRgb c = night;
-      if (z > std::sin(sunriseAltitude)) c = day;
-      else if (z > std::sin(radians(-6))) c = twilight;
+      if (z > std::sin(sunriseAltitude))
+        c = day;
+      else if (z > std::sin(radians(-6)))
+        c = twilight;
       if (z > std::sin(sunriseAltitude)) {
         if (picture == YearPicture::Probe) {
           const ProbeState s = probed->at(at);
           c = s == ProbeState::Sun ? sun : s == ProbeState::Shade ? shade : s == ProbeState::Behind ? behind : day;
         } else if (hours) {
           const double v = double(room_[weatherHourIndex(civil(at, p.site.weather->utcOffset))]);
-          c = picture == YearPicture::BlindsClosed ? (v > 0 ? mixed(t.ink, t.noon, 0.35 + 0.5 * v).rgb() : day) : v > 0 ? paletteColor(picture == YearPicture::SensorLux ? Palette::Illuminance : Palette::SunHours, std::min(1.0, v / roomMost_)).rgb() : picture == YearPicture::SensorBeam ? shade : night;
+          c = picture == YearPicture::BlindsClosed ? (v > 0 ? mixed(t.ink, t.noon, 0.35 + 0.5 * v).rgb() : day)
+              : v > 0 ? paletteColor(picture == YearPicture::SensorLux ? Palette::Illuminance : Palette::SunHours,
+                                     std::min(1.0, v / roomMost_))
+                            .rgb()
+              : picture == YearPicture::SensorBeam ? shade
+                                                   : night;
         } else if (picture == YearPicture::DirectNormal || picture == YearPicture::Global) {
           const Weather& w = *p.site.weather;
-          const double v = w.hours[weatherHourIndex(civil(at, w.utcOffset))][picture == YearPicture::Global ? WeatherField::GlobalHorizontal : WeatherField::DirectNormal];
+          const double v =
+              w.hours[weatherHourIndex(civil(at, w.utcOffset))]
+                     [picture == YearPicture::Global ? WeatherField::GlobalHorizontal : WeatherField::DirectNormal];
           c = std::isnan(v) ? QColor("#A5413B").rgb() : paletteColor(Palette::SunHours, v / 950).rgb();
         }
       }
@@ -102,7 +127,8 @@ void AlmanacPlot::renderYear() {
   }
 }
 
-/// The year of what is asked about, by record: lx of the sensor or the room's mean; share of its groups whose blinds are closed.
+/// The year of what is asked about, by record: lx of the sensor or the room's mean; share of its groups whose blinds
+/// are closed.
 std::vector<float> AlmanacPlot::roomYear(YearPicture picture) const {
   std::vector<float> out(hoursOfYear, 0);
   const auto behind = studies_.hours();
@@ -131,15 +157,24 @@ QString AlmanacPlot::textAt(Date date, double minutes) const {
   const AlmanacGeometry g = geometryNow();
   const Instant t = g.instant(date, minutes);
   const SolarPosition s = solarPosition(sunOfDate(t), p.site.place);
-  QString text = QString("%1 · %2 · ").arg(QString::fromStdString(dayText(date)), QString::fromStdString(clockText(minutes)));
-  text += s.altitude > 0 ? QString("%1° high, %2°").arg(degrees(s.altitude), 0, 'f', 1).arg(degrees(s.azimuth), 0, 'f', 0) : QString("sun down");
+  QString text =
+      QString("%1 · %2 · ").arg(QString::fromStdString(dayText(date)), QString::fromStdString(clockText(minutes)));
+  text += s.altitude > 0
+              ? QString("%1° high, %2°").arg(degrees(s.altitude), 0, 'f', 1).arg(degrees(s.azimuth), 0, 'f', 0)
+              : QString("sun down");
   const auto probed = studies_.probeResult();
   if (document_.looking().year == YearPicture::Probe && probed && s.altitude > 0) {
     const ProbeState state = probed->at(t);
-    text += state == ProbeState::Sun ? " · sun at the probe" : state == ProbeState::Behind ? " · sun behind the surface" : " · shade at the probe";
+    text += state == ProbeState::Sun      ? " · sun at the probe"
+            : state == ProbeState::Behind ? " · sun behind the surface"
+                                          : " · shade at the probe";
   } else if (ofRoom(document_.looking().year) && room_.size() == hoursOfYear && p.site.weather) {
     const double v = double(room_[weatherHourIndex(civil(t, p.site.weather->utcOffset))]);
-    text += document_.looking().year == YearPicture::BlindsClosed ? QString(" · %1 % of the window groups closed").arg(100 * v, 0, 'f', 0) : QString(" · %1 lx%2").arg(v, 0, 'f', 0).arg(document_.looking().year == YearPicture::SensorBeam ? " of beam" : "");
+    text += document_.looking().year == YearPicture::BlindsClosed
+                ? QString(" · %1 % of the window groups closed").arg(100 * v, 0, 'f', 0)
+                : QString(" · %1 lx%2")
+                      .arg(v, 0, 'f', 0)
+                      .arg(document_.looking().year == YearPicture::SensorBeam ? " of beam" : "");
   } else if (p.site.weather && p.site.weather->whole()) {
     const WeatherHour& h = p.site.weather->hours[weatherHourIndex(civil(t, p.site.weather->utcOffset))];
     const bool global = document_.looking().year == YearPicture::Global;
@@ -204,7 +239,8 @@ void AlmanacPlot::paintEvent(QPaintEvent*) {
   if (hover_ && plot.contains(*hover_)) {
     QString text = textAt(g.dateAt(hover_->x()), std::floor(g.minutesAt(hover_->y()) / 5) * 5);
     if (stroke_)
-      if (const auto s = seasonOf(g, stroke_->x(), stroke_->y(), strokeEnd_.x(), strokeEnd_.y())) text = QString::fromStdString(seasonText(*s));
+      if (const auto s = seasonOf(g, stroke_->x(), stroke_->y(), strokeEnd_.x(), strokeEnd_.y()))
+        text = QString::fromStdString(seasonText(*s));
     const QFont f = textFont(11.5);
     p.setFont(f);
     const double w = QFontMetricsF(f).horizontalAdvance(text) + 14;
@@ -226,7 +262,8 @@ void AlmanacPlot::setMoment(QPointF at) {
 }
 
 void AlmanacPlot::mousePressEvent(QMouseEvent* e) {
-  if ((e->button() == Qt::LeftButton && (e->modifiers() & Qt::ShiftModifier || marking_)) || e->button() == Qt::RightButton) {
+  if ((e->button() == Qt::LeftButton && (e->modifiers() & Qt::ShiftModifier || marking_)) ||
+      e->button() == Qt::RightButton) {
     stroke_ = strokeEnd_ = e->position();
   } else if (e->button() == Qt::LeftButton) {
     dragging_ = true;
@@ -265,13 +302,27 @@ void AlmanacPlot::keyPressEvent(QKeyEvent* e) {
   int days = 0;
   double minutes = 0;
   switch (e->key()) {
-  case Qt::Key_Left: minutes = -5; break;
-  case Qt::Key_Right: minutes = 5; break;
-  case Qt::Key_Up: days = 1; break;
-  case Qt::Key_Down: days = -1; break;
-  case Qt::Key_PageUp: days = 30; break;
-  case Qt::Key_PageDown: days = -30; break;
-  default: QWidget::keyPressEvent(e); return;
+  case Qt::Key_Left:
+    minutes = -5;
+    break;
+  case Qt::Key_Right:
+    minutes = 5;
+    break;
+  case Qt::Key_Up:
+    days = 1;
+    break;
+  case Qt::Key_Down:
+    days = -1;
+    break;
+  case Qt::Key_PageUp:
+    days = 30;
+    break;
+  case Qt::Key_PageDown:
+    days = -30;
+    break;
+  default:
+    QWidget::keyPressEvent(e);
+    return;
   }
   const AlmanacGeometry g = geometryNow();
   document_.look([&](Looking& l) { l.moment = moved(g, l.moment, days, minutes); });

@@ -10,7 +10,9 @@ VerdictBar::VerdictBar(QWidget* parent) : QWidget(parent) {
   setAccessibleName("Verdict");
 }
 
-QString VerdictBar::text() const { return QString::fromStdString(verdict_.text); }
+QString VerdictBar::text() const {
+  return QString::fromStdString(verdict_.text);
+}
 
 void VerdictBar::show(const Verdict& verdict, bool stale) {
   verdict_ = verdict;
@@ -36,14 +38,18 @@ void VerdictBar::paintEvent(QPaintEvent*) {
   const QString mark = verdict_.outcome == Outcome3::Meets ? "✓ " : judged ? "✗ " : "";
   if (!judged) {
     p.setFont(textFont(11.5));
-    p.drawText(QRectF(10, 0, width() - 16, 32), Qt::AlignVCenter | Qt::TextWordWrap, QString::fromStdString(verdict_.text));
+    p.drawText(QRectF(10, 0, width() - 16, 32), Qt::AlignVCenter | Qt::TextWordWrap,
+               QString::fromStdString(verdict_.text));
     return;
   }
   p.drawText(QRectF(10, 0, width() - 100, 32), Qt::AlignVCenter, mark + outcomeText(verdict_.outcome));
   p.setPen(t.ink);
   p.setFont(figureFont(12));
   p.drawText(QRectF(0, 0, width() - 10, 32), Qt::AlignVCenter | Qt::AlignRight,
-             QString("%1 %2 of %3 %2").arg(verdict_.figure, 0, 'f', 1).arg(QString::fromStdString(verdict_.unit)).arg(verdict_.needed, 0, 'g', 3));
+             QString("%1 %2 of %3 %2")
+                 .arg(verdict_.figure, 0, 'f', 1)
+                 .arg(QString::fromStdString(verdict_.unit))
+                 .arg(verdict_.needed, 0, 'g', 3));
   const double y = 40;
   p.setPen(Qt::NoPen);
   p.setBrush(t.rule);
@@ -57,7 +63,9 @@ void VerdictBar::paintEvent(QPaintEvent*) {
   p.setFont(textFont(10.5));
   p.setPen(t.muted);
   p.drawText(QRectF(0, y + 9, width(), 13), Qt::AlignLeft | Qt::AlignVCenter,
-             std::isnan(verdict_.before) ? QString() : QString("before: %1 %2").arg(verdict_.before, 0, 'f', 1).arg(QString::fromStdString(verdict_.unit)));
+             std::isnan(verdict_.before)
+                 ? QString()
+                 : QString("before: %1 %2").arg(verdict_.before, 0, 'f', 1).arg(QString::fromStdString(verdict_.unit)));
   const QString ask = "asked";
   p.drawText(QRectF(std::clamp(need - 30, 70.0, width() - 60.0), y + 9, 60, 13), Qt::AlignCenter, ask);
 }
@@ -108,7 +116,9 @@ void SpreadChart::paintEvent(QPaintEvent*) {
   }
 }
 
-void SpreadChart::mousePressEvent(QMouseEvent* e) { mouseMoveEvent(e); }
+void SpreadChart::mousePressEvent(QMouseEvent* e) {
+  mouseMoveEvent(e);
+}
 
 void SpreadChart::mouseMoveEvent(QMouseEvent* e) {
   if (!result_ || !(e->buttons() & Qt::LeftButton)) return;

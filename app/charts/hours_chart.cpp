@@ -11,7 +11,8 @@ HoursChart::HoursChart(QWidget* parent) : QWidget(parent) {
   setAccessibleName("Hours of the room");
 }
 
-void HoursChart::show(std::shared_ptr<const HoursBehind> hours, std::optional<std::size_t> sensor, const YearSettings& settings, const Project& p, int day) {
+void HoursChart::show(std::shared_ptr<const HoursBehind> hours, std::optional<std::size_t> sensor,
+                      const YearSettings& settings, const Project& p, int day) {
   hours_ = std::move(hours);
   setVisible(hours_ != nullptr);
   text_.clear();
@@ -37,7 +38,8 @@ void HoursChart::show(std::shared_ptr<const HoursBehind> hours, std::optional<st
     for (const auto& c : s.closed) closedDay_[k] = closedDay_[k] || c[h];
     most_ = std::max(most_, day_[k]);
   }
-  const std::vector<ClockHour> clock = clockHours(p.zone(), p.site.weather ? p.site.weather->utcOffset : 0, p.site.year);
+  const std::vector<ClockHour> clock =
+      clockHours(p.zone(), p.site.weather ? p.site.weather->utcOffset : 0, p.site.year);
   std::array<double, 12> reached{}, all{};
   for (std::size_t h = 0; h < hoursOfYear; ++h) {
     if (!s.mask[h]) continue;
@@ -51,7 +53,8 @@ void HoursChart::show(std::shared_ptr<const HoursBehind> hours, std::optional<st
     }
   }
   for (std::size_t m = 0; m < 12; ++m) months_[m] = all[m] > 0 ? reached[m] / all[m] : 0;
-  const BeamHours beam = beamHours(s, settings, p.zone(), p.site.weather ? p.site.weather->utcOffset : 0, p.site.year, sensor);
+  const BeamHours beam =
+      beamHours(s, settings, p.zone(), p.site.weather ? p.site.weather->utcOffset : 0, p.site.year, sensor);
   beam_ = beam.byMonth;
   mostBeam_ = 1;
   for (const auto& row : beam_)
@@ -60,7 +63,8 @@ void HoursChart::show(std::shared_ptr<const HoursBehind> hours, std::optional<st
   int month = 0, date = day;
   while (date >= days[std::size_t(month)]) date -= days[std::size_t(month++)];
   dayName_ = QString::fromStdString(dayText({2025, month + 1, date + 1}));
-  text_ = "Beam above " + QString::number(settings.metrics.beam, 'g', 5) + " lx: " + QString::fromStdString(beamHoursText(beam, s, hours_->groups));
+  text_ = "Beam above " + QString::number(settings.metrics.beam, 'g', 5) +
+          " lx: " + QString::fromStdString(beamHoursText(beam, s, hours_->groups));
   update();
 }
 
@@ -85,16 +89,22 @@ void HoursChart::paintEvent(QPaintEvent*) {
   p.setPen(QPen(t.noon, 1, Qt::DashLine));
   p.drawLine(QPointF(left, y(threshold_)), QPointF(right, y(threshold_)));
   for (std::size_t k = 0; k < 24; ++k)
-    if (day_[k] > 0) p.fillRect(QRectF(x(double(k)) + 1, y(day_[k]), w / 24 - 2, top + h - y(day_[k])), inMask_[k] ? t.meets : mixed(t.paper, t.meets, 0.4));
+    if (day_[k] > 0)
+      p.fillRect(QRectF(x(double(k)) + 1, y(day_[k]), w / 24 - 2, top + h - y(day_[k])),
+                 inMask_[k] ? t.meets : mixed(t.paper, t.meets, 0.4));
   p.setFont(figures);
   p.setPen(t.muted);
-  p.drawText(QRectF(0, y(threshold_) - 7, left - 4, 14), Qt::AlignRight | Qt::AlignVCenter, QString::number(threshold_, 'f', 0));
-  if (most_ > 1.4 * threshold_) p.drawText(QRectF(0, top - 7, left - 4, 14), Qt::AlignRight | Qt::AlignVCenter, QString::number(most_, 'f', 0));
-  for (int k = 6; k < 24; k += 6) p.drawText(QRectF(x(k) - 20, top + h + 1, 40, 13), Qt::AlignCenter, QString("%1:00").arg(k));
+  p.drawText(QRectF(0, y(threshold_) - 7, left - 4, 14), Qt::AlignRight | Qt::AlignVCenter,
+             QString::number(threshold_, 'f', 0));
+  if (most_ > 1.4 * threshold_)
+    p.drawText(QRectF(0, top - 7, left - 4, 14), Qt::AlignRight | Qt::AlignVCenter, QString::number(most_, 'f', 0));
+  for (int k = 6; k < 24; k += 6)
+    p.drawText(QRectF(x(k) - 20, top + h + 1, 40, 13), Qt::AlignCenter, QString("%1:00").arg(k));
   // ---- the months
   const double top2 = 120, h2 = 50;
   p.setFont(small);
-  p.drawText(QRectF(0, top2 - 18, width(), 14), Qt::AlignLeft, QString("Hours of the schedule with %1 lx or more, %").arg(threshold_, 0, 'g', 5));
+  p.drawText(QRectF(0, top2 - 18, width(), 14), Qt::AlignLeft,
+             QString("Hours of the schedule with %1 lx or more, %").arg(threshold_, 0, 'g', 5));
   constexpr std::array<const char*, 12> names{"J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D"};
   p.setPen(QPen(t.rule, 1));
   p.drawLine(QPointF(left, top2 + h2), QPointF(right, top2 + h2));
@@ -114,19 +124,24 @@ void HoursChart::paintEvent(QPaintEvent*) {
   const double top3 = 206, h3 = 78;
   p.setFont(small);
   p.setPen(t.muted);
-  p.drawText(QRectF(0, top3 - 18, width(), 14), Qt::AlignLeft, QString("Hours with beam by month · most %1 h").arg(mostBeam_, 0, 'f', 0));
+  p.drawText(QRectF(0, top3 - 18, width(), 14), Qt::AlignLeft,
+             QString("Hours with beam by month · most %1 h").arg(mostBeam_, 0, 'f', 0));
   const int from = 6, to = 20;
   const double cell = h3 / (to - from);
   for (std::size_t m = 0; m < 12; ++m)
     for (int k = from; k < to; ++k) {
       const double v = beam_[m][std::size_t(k)];
       const QRectF box(left + w * double(m) / 12 + 0.5, top3 + h3 - cell * (k - from + 1) + 0.5, w / 12 - 1, cell - 1);
-      p.fillRect(box, v > 0.05 ? paletteColor(Palette::SunHours, 0.25 + 0.75 * v / mostBeam_) : mixed(t.paper, t.ink, 0.06));
+      p.fillRect(box,
+                 v > 0.05 ? paletteColor(Palette::SunHours, 0.25 + 0.75 * v / mostBeam_) : mixed(t.paper, t.ink, 0.06));
     }
   p.setFont(figures);
   p.setPen(t.muted);
-  for (int k : {8, 12, 16}) p.drawText(QRectF(0, top3 + h3 - cell * (k - from) - 7, left - 4, 14), Qt::AlignRight | Qt::AlignVCenter, QString("%1:00").arg(k));
-  for (std::size_t m = 0; m < 12; ++m) p.drawText(QRectF(left + w * double(m) / 12, top3 + h3 + 1, w / 12, 13), Qt::AlignCenter, names[m]);
+  for (int k : {8, 12, 16})
+    p.drawText(QRectF(0, top3 + h3 - cell * (k - from) - 7, left - 4, 14), Qt::AlignRight | Qt::AlignVCenter,
+               QString("%1:00").arg(k));
+  for (std::size_t m = 0; m < 12; ++m)
+    p.drawText(QRectF(left + w * double(m) / 12, top3 + h3 + 1, w / 12, 13), Qt::AlignCenter, names[m]);
 }
 
 } // namespace noonward

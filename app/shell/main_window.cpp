@@ -1,8 +1,8 @@
 #include "app/shell/main_window.h"
-#include "core/files/model_export.h"
 #include "app/theme/style.h"
 #include "core/base/hash.h"
-#include "core/files/options.h"
+#include "core/files/meshes/model_export.h"
+#include "core/files/project/design_json.h"
 #include "picture/opened_rooms.h"
 #include "picture/picture_export.h"
 #include <QApplication>
@@ -65,16 +65,23 @@ MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resou
     else
       say(t, false);
   });
-  for (auto signal : {&Document::projectChanged, &Document::lookingChanged, &Document::findingsChanged, &Document::fileChanged}) connect(&document_, signal, this, &MainWindow::refresh);
+  for (auto signal :
+       {&Document::projectChanged, &Document::lookingChanged, &Document::findingsChanged, &Document::fileChanged})
+    connect(&document_, signal, this, &MainWindow::refresh);
   connect(&studies_, &Studies::answerChanged, this, &MainWindow::refresh);
   connect(&studies_, &Studies::answerChanged, this, [this] {
     const auto answer = studies_.current();
     if (answer && answer->quick) return;
     Findings byRays; // the others are found without a run
-    const Findings* told = !answer ? nullptr : answer->lightInput ? &answer->lightInput->findings : answer->facts ? &answer->facts->findings : nullptr;
+    const Findings* told = !answer              ? nullptr
+                           : answer->lightInput ? &answer->lightInput->findings
+                           : answer->facts      ? &answer->facts->findings
+                                                : nullptr;
     if (told)
       for (const Finding& f : *told)
-        if (f.code.starts_with("glazing.") || f.code == "room.leak" || f.code == "sensors.outside" || f.code == "finish.bright") byRays.push_back(f);
+        if (f.code.starts_with("glazing.") || f.code == "room.leak" || f.code == "sensors.outside" ||
+            f.code == "finish.bright")
+          byRays.push_back(f);
     document_.setRunFindings(std::move(byRays));
   });
   connect(&studies_, &Studies::progressChanged, this, &MainWindow::refresh);
@@ -221,7 +228,7 @@ void MainWindow::buildFrame() {
   byStep_[Step::Rooms] = new RoomsSheet(document_, *stage_);
   auto* studies = new StudiesSheet(document_, studies_, *stage_);
   byStep_[Step::Studies] = studies;
-auto* options = new OptionsSheet(document_, studies_);
+  auto* options = new OptionsSheet(document_, studies_);
   byStep_[Step::Options] = options;
   byStep_[Step::Record] = record_ = new RecordSheet(document_, studies_, *stage_);
   for (Step s : allSteps) {
@@ -240,11 +247,15 @@ auto* options = new OptionsSheet(document_, studies_);
     stage_->setTool(Tool::Distance);
     stage_->setFocus();
   });
-  connect(import_, &ImportPanel::levelWanted, this, [this](const QString& path, const QString& level) { loadModel(path, level); });
-  connect(import_, &ImportPanel::previewed, this, [this](const std::vector<std::uint64_t>& ids) { stage_->showBeside(ids, import_->width() + 30); });
+  connect(import_, &ImportPanel::levelWanted, this,
+          [this](const QString& path, const QString& level) { loadModel(path, level); });
+  connect(import_, &ImportPanel::previewed, this,
+          [this](const std::vector<std::uint64_t>& ids) { stage_->showBeside(ids, import_->width() + 30); });
   connect(stage_, &Stage::distanceMeasured, import_, &ImportPanel::setMeasured);
   tracing_ = new TracePanel(document_, this);
-  connect(tracing_, &TracePanel::previewed, this, [this](std::shared_ptr<const Trace> trace, int storey) { stage_->setTrace(std::move(trace), storey, tracing_->width() + 20); });
+  connect(tracing_, &TracePanel::previewed, this, [this](std::shared_ptr<const Trace> trace, int storey) {
+    stage_->setTrace(std::move(trace), storey, tracing_->width() + 20);
+  });
   underlay_ = new UnderlayPanel(document_, this);
   connect(underlay_, &UnderlayPanel::spotWanted, this, [this](const QString& text, bool wall) {
     if (wall && stage_->camera().kind != ViewKind::Solid) stage_->setView(ViewKind::Solid);
@@ -294,10 +305,17 @@ auto* options = new OptionsSheet(document_, studies_);
   connect(model_, &ModelSheet::adjustWanted, underlay_, &UnderlayPanel::adjust);
   connect(model_, &ModelSheet::importWanted, this, [this] { action("Bring a model")->trigger(); });
   connect(record_, &RecordSheet::fileWanted, this, [this](const QString& kind) {
-    if (kind == "verify") return pickFile("Check a record", "Records (record.json)", [this](const QString& f) { record_->exportTo("verify", f); });
-    if (kind == "record") return pickFile("Make the record", "Folders (*.record)", [this](const QString& f) { record_->exportTo("record", f); }, "record");
+    if (kind == "verify")
+      return pickFile("Check a record", "Records (record.json)",
+                      [this](const QString& f) { record_->exportTo("verify", f); });
+    if (kind == "record")
+      return pickFile(
+          "Make the record", "Folders (*.record)", [this](const QString& f) { record_->exportTo("record", f); },
+          "record");
     const QString suffix = kind == "verdict" ? "csv" : kind;
-    pickFile("Save " + suffix.toUpper(), suffix.toUpper() + " (*." + suffix + ")", [this, kind](const QString& f) { record_->exportTo(kind, f); }, suffix);
+    pickFile(
+        "Save " + suffix.toUpper(), suffix.toUpper() + " (*." + suffix + ")",
+        [this, kind](const QString& f) { record_->exportTo(kind, f); }, suffix);
   });
 
   QSettings settings;
@@ -313,7 +331,9 @@ auto* options = new OptionsSheet(document_, studies_);
   connect(title_, &QPushButton::clicked, this, [this] {
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
-    for (const char* name : {"New project", "Open a project", "Save", "Save as", "Bring a model", "Load a weather file", "Run the proofs"}) menu->addAction(action(name));
+    for (const char* name :
+         {"New project", "Open a project", "Save", "Save as", "Bring a model", "Load a weather file", "Run the proofs"})
+      menu->addAction(action(name));
     menu->popup(title_->mapToGlobal(QPoint(0, title_->height())));
   });
 }
@@ -321,14 +341,24 @@ auto* options = new OptionsSheet(document_, studies_);
 void MainWindow::say(const QString& text, bool fault) {
   notice_->setText(text);
   const Theme& t = theme();
-  notice_->setStyleSheet(QString("background: %1; color: %2; border-radius: 3px; padding: 6px 10px;").arg((fault ? t.short_ : t.dark ? QColor("#ECE7DC") : t.ink).name(), (fault ? QColor("#FFFFFF") : t.dark ? QColor("#171A26") : t.paper).name()));
+  notice_->setStyleSheet(QString("background: %1; color: %2; border-radius: 3px; padding: 6px 10px;")
+                             .arg((fault    ? t.short_
+                                   : t.dark ? QColor("#ECE7DC")
+                                            : t.ink)
+                                      .name(),
+                                  (fault    ? QColor("#FFFFFF")
+                                   : t.dark ? QColor("#171A26")
+                                            : t.paper)
+                                      .name()));
   notice_->setMaximumWidth(std::max(240, stage_->width() - 240));
   notice_->adjustSize();
   placePanels();
   notice_->show();
   notice_->raise();
-  if (stage_->tool() == Tool::Select) noticeTimer_.start();
-  else noticeTimer_.stop();
+  if (stage_->tool() == Tool::Select)
+    noticeTimer_.start();
+  else
+    noticeTimer_.stop();
 }
 
 void MainWindow::placePanels() {
@@ -341,12 +371,15 @@ void MainWindow::placePanels() {
   import_->move(stageAt.x() + 20, stageAt.y() + 60);
   tracing_->move(stageAt.x() + 12, stageAt.y() + 44);
   underlay_->move(stageAt.x() + 12, stageAt.y() + 44);
-  proofs_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 620) / 2), 60, std::min(620, stage_->width()), std::min(500, height() - 200));
+  proofs_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 620) / 2), 60, std::min(620, stage_->width()),
+                       std::min(500, height() - 200));
   for (Panel* p : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(compare_)})
-    p->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, stage_->width() - 24), std::max(260, stage_->height() - 56));
+    p->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, stage_->width() - 24),
+                   std::max(260, stage_->height() - 56));
   first_->adjustSize();
   first_->setFixedWidth(440);
-  first_->move(stageAt.x() + (stage_->width() - 440) / 2, stageAt.y() + std::max(20, (stage_->height() - first_->height()) / 2));
+  first_->move(stageAt.x() + (stage_->width() - 440) / 2,
+               stageAt.y() + std::max(20, (stage_->height() - first_->height()) / 2));
   dial_->setLarge(dial_->large());
 }
 
@@ -354,32 +387,50 @@ void MainWindow::refresh() {
   const Project& p = document_.project();
   title_->setText(QString::fromStdString(p.name) + (document_.modified() ? " •" : "") + " ▾");
   const auto study = studies_.current();
-  setWindowTitle(QString("%1%2 – Noonward%3").arg(QString::fromStdString(p.name), document_.modified() ? " •" : "", studies_.busy() ? QString(" · running %1 %").arg(int(100 * studies_.progress())) : QString()));
+  setWindowTitle(
+      QString("%1%2 – Noonward%3")
+          .arg(QString::fromStdString(p.name), document_.modified() ? " •" : "",
+               studies_.busy() ? QString(" · running %1 %").arg(int(100 * studies_.progress())) : QString()));
   units_->setText(unitName(p.units));
   showOptions();
   int serious = 0;
   for (const Finding& f : document_.findings()) serious += f.rank != Rank::WorthKnowing;
   findingsButton_->setText(QString("Findings  %1").arg(document_.findings().size()));
-  findingsButton_->setStyleSheet(serious ? QString("color: %1; font-weight: 600;").arg(theme().noon.name()) : QString());
+  findingsButton_->setStyleSheet(serious ? QString("color: %1; font-weight: 600;").arg(theme().noon.name())
+                                         : QString());
   const Looking& l = document_.looking();
   if (sheets_->currentIndex() != int(l.step))
-    for (Panel* panel : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(compare_)}) panel->hide();
+    for (Panel* panel : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(compare_)})
+      panel->hide();
   sheets_->setCurrentIndex(int(l.step));
   if (!document_.previewing() || l.step != Step::Site) byStep_[l.step]->refresh();
   QString title = QString::fromStdString(p.site.name), line = QString::fromStdString(placeText(p.site.place));
   for (const Study& s : p.studies)
     if (study && study->painted && s.id == study->study) {
       title = QString::fromStdString(s.name) + " · " + QString(studyName(s.kind)).toLower();
-      line = s.kind == StudyKind::Year ? QString("%1, hours %2 to %3, %4").arg(yearMetricName(l.metric), QString::fromStdString(clockText(s.year.beginMinute)), QString::fromStdString(clockText(s.year.endMinute)), QString::fromStdString(blindsText(s.year))) + (study->partial ? " · more rooms on their way" : "")
-             : s.kind == StudyKind::SunHours ? QString::fromStdString(settingsText(s.sunHours)) + (study->quick ? " · while dragging by steps" : "")
-                                           : QString::fromStdString(study->lightInput ? study->lightInput->sky.text : std::string()) + (study->quick ? " · rough while dragging" : study->partial ? " · refining" : "");
+      line = s.kind == StudyKind::Year
+                 ? QString("%1, hours %2 to %3, %4")
+                           .arg(yearMetricName(l.metric), QString::fromStdString(clockText(s.year.beginMinute)),
+                                QString::fromStdString(clockText(s.year.endMinute)),
+                                QString::fromStdString(blindsText(s.year))) +
+                       (study->partial ? " · more rooms on their way" : "")
+             : s.kind == StudyKind::SunHours
+                 ? QString::fromStdString(settingsText(s.sunHours)) + (study->quick ? " · while dragging by steps" : "")
+                 : QString::fromStdString(study->lightInput ? study->lightInput->sky.text : std::string()) +
+                       (study->quick     ? " · rough while dragging"
+                        : study->partial ? " · refining"
+                                         : "");
     }
-  if (const auto all = storeys(p); all.size() > 1 && l.step != Step::Site && l.step != Step::Model) title += QString(" · storey %1 of %2").arg(std::find(all.begin(), all.end(), storeyNear(p, l.storey)) - all.begin() + 1).arg(all.size());
+  if (const auto all = storeys(p); all.size() > 1 && l.step != Step::Site && l.step != Step::Model)
+    title += QString(" · storey %1 of %2")
+                 .arg(std::find(all.begin(), all.end(), storeyNear(p, l.storey)) - all.begin() + 1)
+                 .arg(all.size());
   if (l.onlyRole) title += QString(" · %1 alone").arg(QString(roleName(*l.onlyRole)).toLower());
   if (!l.onlyGlazing.empty()) title += QString(" · %1 alone").arg(QString::fromStdString(l.onlyGlazing));
   stageTitle_->setText(title);
   const QString whole = line + " · shadows " + QString::fromStdString(momentText(p, l.moment));
-  stageLine_->setText(stageLine_->fontMetrics().elidedText(whole, Qt::ElideRight, std::max(200, stage_->width() - 420))); // the views stand at its right
+  stageLine_->setText(stageLine_->fontMetrics().elidedText(
+      whole, Qt::ElideRight, std::max(200, stage_->width() - 420))); // the views stand at its right
   stageLine_->setToolTip(whole);
   for (const auto& [kind, button] : views_) button->setChecked(stage_->camera().kind == kind);
   perspective_->setChecked(stage_->camera().perspective);
@@ -401,7 +452,8 @@ void MainWindow::showOptions() {
   }
   for (std::size_t k = 0; k < p.options.size() && k < 5; ++k) {
     const QString name = QString::fromStdString(p.options[k].name);
-    auto* b = new QPushButton(QString("%1  %2").arg(QLatin1Char(char('A' + char(k)))).arg(name.size() > 18 ? name.left(17) + "…" : name));
+    auto* b = new QPushButton(
+        QString("%1  %2").arg(QLatin1Char(char('A' + char(k)))).arg(name.size() > 18 ? name.left(17) + "…" : name));
     b->setProperty("view", true);
     b->setCheckable(true);
     b->setChecked(k == p.option);
@@ -450,25 +502,32 @@ void MainWindow::loadModel(const QString& path, const QString& level) {
   say("Reading " + name + "…", false);
   readControl_ = std::make_shared<RunControl>();
   readControl_->progress = [this, name](double share) {
-    QMetaObject::invokeMethod(this, [this, name, share] {
-      if (readControl_) say(QString("Reading %1… %2 %").arg(name).arg(100 * share, 0, 'f', 0), false);
-    }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this,
+        [this, name, share] {
+          if (readControl_) say(QString("Reading %1… %2 %").arg(name).arg(100 * share, 0, 'f', 0), false);
+        },
+        Qt::QueuedConnection);
   };
   QTimer::singleShot(400, this, [this, control = readControl_] {
     if (readControl_ == control) stopReading_->show(), stopReading_->raise();
   });
   reading_ = std::thread([this, path, level, control = readControl_] {
     auto model = std::make_shared<Expected<Model>>(readModel(path.toStdString(), control.get(), {level.toStdString()}));
-    QMetaObject::invokeMethod(this, [this, model, control] {
-      readControl_.reset();
-      stopReading_->hide();
-      if (control->wish.load() == Wish::Drop) return say("Reading was stopped; nothing was brought in.", false);
-      if (!*model) return say("The model was not brought in. " + QString::fromStdString(model->error().text()), true);
-      notice_->hide();
-      first_->hide();
-      document_.look([](Looking& l) { l.step = Step::Model; });
-      import_->show(std::shared_ptr<const Model>(model, &**model));
-    }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this,
+        [this, model, control] {
+          readControl_.reset();
+          stopReading_->hide();
+          if (control->wish.load() == Wish::Drop) return say("Reading was stopped; nothing was brought in.", false);
+          if (!*model)
+            return say("The model was not brought in. " + QString::fromStdString(model->error().text()), true);
+          notice_->hide();
+          first_->hide();
+          document_.look([](Looking& l) { l.step = Step::Model; });
+          import_->show(std::shared_ptr<const Model>(model, &**model));
+        },
+        Qt::QueuedConnection);
   });
 }
 
@@ -480,25 +539,33 @@ void MainWindow::layPicture(const QString& path) {
 
 void MainWindow::changeEvent(QEvent* e) {
   QMainWindow::changeEvent(e);
-  if (e->type() == QEvent::ActivationChange && isActiveWindow()) document_.lookAtSources(); // back from the program that drew them
+  if (e->type() == QEvent::ActivationChange && isActiveWindow())
+    document_.lookAtSources(); // back from the program that drew them
 }
 
 void MainWindow::writeModel(const QString& path) {
   const auto format = exportFormatOf(path.toStdString());
-  if (!format) return say("The ending says the format: .obj, .stl, .dxf, .glb, .json (CityJSON), .geojson or .xml (gbXML).", true);
+  if (!format)
+    return say("The ending says the format: .obj, .stl, .dxf, .glb, .json (CityJSON), .geojson or .xml (gbXML).", true);
   say("Writing " + path.section('/', -1) + "…", false);
-  document_.inBackground([this, project = document_.project(), path, format = *format]() -> std::function<void(Document&)> {
-    const auto model = exportModel(project, format);
-    Outcome o;
-    if (!model) o = tl::unexpected(model.error());
-    else o = saveFile(path.toStdString(), model->bytes);
-    QString text = o ? QString("Written: %1 elements, %L2 triangles.").arg(model->elements).arg(model->triangles) : "The model was not written. " + QString::fromStdString(o.error().text());
-    for (const std::string& n : model ? model->notes : std::vector<std::string>{}) text += " " + QString::fromStdString(n);
-    return [this, text, fault = !o](Document&) { say(text, fault); };
-  });
+  document_.inBackground(
+      [this, project = document_.project(), path, format = *format]() -> std::function<void(Document&)> {
+        const auto model = exportModel(project, format);
+        Outcome o;
+        if (!model)
+          o = tl::unexpected(model.error());
+        else
+          o = saveFile(path.toStdString(), model->bytes);
+        QString text = o ? QString("Written: %1 elements, %L2 triangles.").arg(model->elements).arg(model->triangles)
+                         : "The model was not written. " + QString::fromStdString(o.error().text());
+        for (const std::string& n : model ? model->notes : std::vector<std::string>{})
+          text += " " + QString::fromStdString(n);
+        return [this, text, fault = !o](Document&) { say(text, fault); };
+      });
 }
 
-void MainWindow::pickFile(const QString& title, const QString& filter, const std::function<void(const QString&)>& done, const QString& suffix) {
+void MainWindow::pickFile(const QString& title, const QString& filter, const std::function<void(const QString&)>& done,
+                          const QString& suffix) {
   auto* d = new QFileDialog(this, title, {}, filter);
   d->setAttribute(Qt::WA_DeleteOnClose);
   d->setOption(QFileDialog::DontUseNativeDialog);

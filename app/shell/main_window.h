@@ -3,12 +3,12 @@
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/almanac/almanac.h"
-#include "app/shell/import_panel.h"
-#include "app/shell/trace_panel.h"
-#include "app/shell/underlay_panel.h"
+#include "app/panels/import_panel.h"
+#include "app/panels/trace_panel.h"
+#include "app/panels/underlay_panel.h"
+#include "app/panels/year_panels.h"
 #include "app/shell/path_bar.h"
 #include "app/stage/skyline_dial.h"
-#include "app/shell/year_panels.h"
 #include "app/steps/finishes_sheet.h"
 #include "app/steps/model_sheet.h"
 #include "app/steps/options_sheet.h"
@@ -40,8 +40,8 @@ public:
   /// Asks what becomes of work that is not saved; false where it stays open.
   bool mayLeave();
   void loadModel(const QString& path, const QString& level = {}); ///< level of detail, where the file has several
-  void layPicture(const QString& path); ///< to trace over
-  void writeModel(const QString& path); ///< the ending says the format
+  void layPicture(const QString& path);                           ///< to trace over
+  void writeModel(const QString& path);                           ///< the ending says the format
   QAction* action(const QString& name) const;
   void setDark(bool dark);
   RecordSheet& record() { return *record_; }
@@ -59,7 +59,8 @@ private:
   void placePanels();
   void say(const QString& text, bool fault);
   void saveProject(bool as);
-  void pickFile(const QString& title, const QString& filter, const std::function<void(const QString&)>& done, const QString& suffix = {});
+  void pickFile(const QString& title, const QString& filter, const std::function<void(const QString&)>& done,
+                const QString& suffix = {});
   void offerRecovery(const std::filesystem::path& path);
   void offerBoth();
   void remember(const std::filesystem::path& path);

@@ -2,8 +2,8 @@
 
 #include "app/shell/main_window.h"
 #include "app/theme/style.h"
-#include "core/files/model_export.h"
-#include "core/files/options.h"
+#include "core/files/meshes/model_export.h"
+#include "core/files/project/design_json.h"
 #include "picture/opened_rooms.h"
 #include <QAction>
 #include <QApplication>
@@ -37,22 +37,31 @@ void MainWindow::buildActions() {
     document_.startNew();
     first_->hide();
   });
-  add("Open a project", QKeySequence::Open, [this] { pickFile("Open a project", "Noonward projects (*.noonward)", [this](const QString& f) {
-                                                if (mayLeave()) openProject(f.toStdString());
-                                              }); });
+  add("Open a project", QKeySequence::Open, [this] {
+    pickFile("Open a project", "Noonward projects (*.noonward)", [this](const QString& f) {
+      if (mayLeave()) openProject(f.toStdString());
+    });
+  });
   add("Save", QKeySequence::Save, [this] { saveProject(false); });
   add("Save as", QKeySequence("Ctrl+Shift+S"), [this] { saveProject(true); });
   add("Undo", QKeySequence::Undo, [this] { document_.undo(); });
   add("Redo", QKeySequence("Ctrl+Shift+Z"), [this] { document_.redo(); });
-  add("Load a weather file", {}, [this] { pickFile("Load a weather file", "Weather files (*.epw);;All files (*)", [this](const QString& f) {
-                                            first_->hide();
-                                            site_->loadWeather(f);
-                                          }); });
+  add("Load a weather file", {}, [this] {
+    pickFile("Load a weather file", "Weather files (*.epw);;All files (*)", [this](const QString& f) {
+      first_->hide();
+      site_->loadWeather(f);
+    });
+  });
   add("Bring a model", QKeySequence("Ctrl+I"), [this] {
-    pickFile("Bring a model", "Models (*.obj *.stl *.ply *.gltf *.glb *.dae *.3ds *.dxf *.ifc *.xml *.gbxml *.gml *.json *.geojson *.asc *.grd);;All files (*)", [this](const QString& f) { loadModel(f); });
+    pickFile("Bring a model",
+             "Models (*.obj *.stl *.ply *.gltf *.glb *.dae *.3ds *.dxf *.ifc *.xml *.gbxml *.gml *.json *.geojson "
+             "*.asc *.grd);;All files (*)",
+             [this](const QString& f) { loadModel(f); });
   });
   add("Lay a picture to trace over", {}, [this] {
-    pickFile("Lay a picture to trace over", "Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.webp *.bmp *.gif);;All files (*)", [this](const QString& f) { layPicture(f); });
+    pickFile("Lay a picture to trace over",
+             "Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.webp *.bmp *.gif);;All files (*)",
+             [this](const QString& f) { layPicture(f); });
   });
   add("Trace a light model", {}, [this] {
     document_.look([](Looking& l) { l.step = Step::Model; });
@@ -60,13 +69,21 @@ void MainWindow::buildActions() {
     tracing_->open();
   });
   add("Write the model", {}, [this] {
-    pickFile("Write the model (.obj .stl .dxf .glb .json .geojson .xml)", "Models (*.obj *.stl *.dxf *.glb *.json *.geojson *.xml);;All files (*)", [this](const QString& f) { writeModel(f); }, "obj");
+    pickFile(
+        "Write the model (.obj .stl .dxf .glb .json .geojson .xml)",
+        "Models (*.obj *.stl *.dxf *.glb *.json *.geojson *.xml);;All files (*)",
+        [this](const QString& f) { writeModel(f); }, "obj");
   });
   add("Write the list of changes", {}, [this] {
-    pickFile("What was done to other people's files", "Tables (*.csv)", [this](const QString& f) {
-      const Outcome o = saveFile(f.toStdString(), changesCsv(document_.project()));
-      say(o ? "Written: what was mended, left out and replaced, part by part." : QString::fromStdString(o.error().text()), !o);
-    }, "csv");
+    pickFile(
+        "What was done to other people's files", "Tables (*.csv)",
+        [this](const QString& f) {
+          const Outcome o = saveFile(f.toStdString(), changesCsv(document_.project()));
+          say(o ? "Written: what was mended, left out and replaced, part by part."
+                : QString::fromStdString(o.error().text()),
+              !o);
+        },
+        "csv");
   });
   const auto tool = [this](Tool t) {
     return [this, t] {
@@ -114,14 +131,16 @@ void MainWindow::buildActions() {
     stage_->setFocus();
   });
   add("Correct corners", QKeySequence("C"), tool(Tool::Corners));
-  add("Figures at the sensors", QKeySequence("V"), [this] { document_.look([](Looking& l) { l.values = !l.values; }); });
+  add("Figures at the sensors", QKeySequence("V"),
+      [this] { document_.look([](Looking& l) { l.values = !l.values; }); });
   const auto storey = [this](int by) {
     return [this, by] {
       const std::vector<double> all = storeys(document_.project());
       if (all.empty()) return;
       const double now = storeyNear(document_.project(), document_.looking().storey);
       const auto at = std::find(all.begin(), all.end(), now) - all.begin() + by;
-      if (at < 0 || at >= std::ptrdiff_t(all.size())) return say(by > 0 ? "This is the topmost storey with rooms." : "This is the lowest storey with rooms.", false);
+      if (at < 0 || at >= std::ptrdiff_t(all.size()))
+        return say(by > 0 ? "This is the topmost storey with rooms." : "This is the lowest storey with rooms.", false);
       document_.look([&](Looking& l) { l.storey = all[std::size_t(at)]; });
     };
   };
@@ -134,7 +153,8 @@ void MainWindow::buildActions() {
     });
   });
   add("View from the sun", QKeySequence("Ctrl+4"), [this] { stage_->setView(ViewKind::FromSun); });
-  add("Perspective or parallel", QKeySequence("Ctrl+5"), [this] { stage_->setPerspective(!stage_->camera().perspective); });
+  add("Perspective or parallel", QKeySequence("Ctrl+5"),
+      [this] { stage_->setPerspective(!stage_->camera().perspective); });
   add("Play or stop the day", QKeySequence(Qt::Key_Space), [this] {
     // Space on a focused button or choice still means that button or choice.
     QWidget* focus = QApplication::focusWidget();
@@ -178,7 +198,10 @@ void MainWindow::buildActions() {
     studies_.compare(0, p.option > 0 ? p.option : 1);
     openPanel(compare_);
   });
-  add("Add an option", {}, [this] { document_.change(withNewOption(document_.project(), nextOptionName(document_.project()).toStdString()), "Add option"); });
+  add("Add an option", {}, [this] {
+    document_.change(withNewOption(document_.project(), nextOptionName(document_.project()).toStdString()),
+                     "Add option");
+  });
   add("Next option", QKeySequence("Ctrl+Tab"), [this] {
     const Project& p = document_.project();
     if (p.options.size() > 1) document_.change(withOption(p, (p.option + 1) % p.options.size()), "Choose option");
@@ -189,7 +212,9 @@ void MainWindow::buildActions() {
   add("Save table", {}, [this] { emit record_->fileWanted("csv"); });
   add("Save page", {}, [this] { emit record_->fileWanted("pdf"); });
   int n = 0;
-  for (Step s : allSteps) add(QString("Go to %1").arg(stepName(s)), QKeySequence(QString("Alt+%1").arg(++n)), [this, s] { document_.look([&](Looking& l) { l.step = s; }); });
+  for (Step s : allSteps)
+    add(QString("Go to %1").arg(stepName(s)), QKeySequence(QString("Alt+%1").arg(++n)),
+        [this, s] { document_.look([&](Looking& l) { l.step = s; }); });
   add("Go to the Almanac", QKeySequence("Alt+A"), [this] { almanac_->plot()->setFocus(); });
   add("Go to the stage", QKeySequence("Alt+S"), [this] { stage_->setFocus(); });
   add("Close Noonward", QKeySequence("Ctrl+Q"), [this] { close(); });

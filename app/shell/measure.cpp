@@ -1,5 +1,5 @@
 #include "app/shell/measure.h"
-#include "core/model/edit.h"
+#include "core/model/form/edit.h"
 #include <QApplication>
 #include <QElapsedTimer>
 #include <cstdio>
@@ -11,7 +11,8 @@ namespace noonward {
 namespace {
 
 void print(const char* name, double value, const char* unit, double target, bool higher) {
-  fmt::print("{{\"name\":\"{}\",\"value\":{:.4g},\"unit\":\"{}\",\"target\":{:g},\"better\":\"{}\"}}\n", name, value, unit, target, higher ? "higher" : "lower");
+  fmt::print("{{\"name\":\"{}\",\"value\":{:.4g},\"unit\":\"{}\",\"target\":{:g},\"better\":\"{}\"}}\n", name, value,
+             unit, target, higher ? "higher" : "lower");
   std::fflush(stdout);
 }
 
@@ -86,7 +87,8 @@ void measureCity(MainWindow& w, const QString& file) {
     return;
   }
   Project p = w.document().project();
-  for (Element& e : placedElements(*model, guessPlacement(*model, std::nullopt).placement, Role::Neighbour)) p = withElement(std::move(p), std::move(e));
+  for (Element& e : placedElements(*model, guessPlacement(*model, std::nullopt).placement, Role::Neighbour))
+    p = withElement(std::move(p), std::move(e));
   model = fail("");
   w.document().change(std::move(p), "Bring model");
   w.stage().fit();

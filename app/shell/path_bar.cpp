@@ -8,22 +8,32 @@ namespace noonward {
 
 const char* stepName(Step step) {
   switch (step) {
-  case Step::Site: return "Site";
-  case Step::Model: return "Model";
-  case Step::Finishes: return "Finishes";
-  case Step::Rooms: return "Rooms";
-  case Step::Studies: return "Studies";
-  case Step::Options: return "Options";
-  case Step::Record: return "Record";
+  case Step::Site:
+    return "Site";
+  case Step::Model:
+    return "Model";
+  case Step::Finishes:
+    return "Finishes";
+  case Step::Rooms:
+    return "Rooms";
+  case Step::Studies:
+    return "Studies";
+  case Step::Options:
+    return "Options";
+  case Step::Record:
+    return "Record";
   }
   return "";
 }
 
 const char* readinessText(Readiness r) {
   switch (r) {
-  case Readiness::NotBegun: return "not begun";
-  case Readiness::ToMend: return "something to mend";
-  case Readiness::Ready: return "ready";
+  case Readiness::NotBegun:
+    return "not begun";
+  case Readiness::ToMend:
+    return "something to mend";
+  case Readiness::Ready:
+    return "ready";
   }
   return "";
 }
@@ -55,7 +65,8 @@ Readiness readinessOf(Step step, const Document& document, const Studies& studie
   }
   case Step::Finishes:
     if (finding({"finish.", "glazing."})) return Readiness::ToMend;
-    return p.assignments.empty() && p.finishes.empty() && p.glazings.empty() && p.rooms.empty() ? Readiness::NotBegun : Readiness::Ready;
+    return p.assignments.empty() && p.finishes.empty() && p.glazings.empty() && p.rooms.empty() ? Readiness::NotBegun
+                                                                                                : Readiness::Ready;
   case Step::Rooms:
     if (finding({"room.", "opening."})) return Readiness::ToMend;
     return p.rooms.empty() ? Readiness::NotBegun : Readiness::Ready;
@@ -126,7 +137,8 @@ void StepButton::paintEvent(QPaintEvent*) {
   }
 }
 
-PathBar::PathBar(Document& document, Studies& studies, QWidget* parent) : QWidget(parent), document_(document), studies_(studies) {
+PathBar::PathBar(Document& document, Studies& studies, QWidget* parent)
+    : QWidget(parent), document_(document), studies_(studies) {
   setFixedWidth(84);
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(0, 8, 0, 8);
@@ -146,7 +158,8 @@ PathBar::PathBar(Document& document, Studies& studies, QWidget* parent) : QWidge
 }
 
 void PathBar::refresh() {
-  for (const auto& [step, button] : buttons_) button->show(readinessOf(step, document_, studies_), document_.looking().step == step);
+  for (const auto& [step, button] : buttons_)
+    button->show(readinessOf(step, document_, studies_), document_.looking().step == step);
 }
 
 void PathBar::paintEvent(QPaintEvent*) {

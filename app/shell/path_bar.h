@@ -2,7 +2,7 @@
 // The Path: seven steps with their marks of readiness, by shape and colour.
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
-#include "app/shell/studies.h"
+#include "app/state/studies.h"
 #include <QAbstractButton>
 #include <map>
 #endif

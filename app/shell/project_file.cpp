@@ -30,9 +30,12 @@ void MainWindow::offerRecovery(const std::filesystem::path& path) {
   if (const Outcome o = document_.recover(path); o) {
     first_->hide();
     remember(path);
-    say("Work that was not saved before the program ended has been taken up. Save to keep it; opening the file again after saving elsewhere brings the old state.", false);
+    say("Work that was not saved before the program ended has been taken up. Save to keep it; opening the file again "
+        "after saving elsewhere brings the old state.",
+        false);
   } else {
-    say("The autosave could not be read; the saved project is shown. " + QString::fromStdString(o.error().text()), true);
+    say("The autosave could not be read; the saved project is shown. " + QString::fromStdString(o.error().text()),
+        true);
     if (saved) first_->hide();
   }
 }
@@ -44,10 +47,13 @@ void MainWindow::openDemo(const char* file) {
   std::ifstream project(shipped / file, std::ios::binary);
   const std::string text{std::istreambuf_iterator<char>(project), {}};
   // Named by content: a demo that ships anew is not hidden by an older copy.
-  const std::filesystem::path own = unsavedPath().parent_path() / ("demo-" + Hasher().add(text).digest().hex().substr(0, 8));
+  const std::filesystem::path own =
+      unsavedPath().parent_path() / ("demo-" + Hasher().add(text).digest().hex().substr(0, 8));
   std::filesystem::create_directories(own, e);
   for (const auto& entry : std::filesystem::directory_iterator(shipped, e))
-    if (const auto kind = entry.path().extension(); kind == ".noonward" || kind == ".epw") std::filesystem::copy(entry.path(), own / entry.path().filename(), std::filesystem::copy_options::skip_existing, e);
+    if (const auto kind = entry.path().extension(); kind == ".noonward" || kind == ".epw")
+      std::filesystem::copy(entry.path(), own / entry.path().filename(), std::filesystem::copy_options::skip_existing,
+                            e);
   const std::filesystem::path path = std::filesystem::exists(own / file) ? own / file : shipped / file;
   if (openProject(path)) document_.look([](Looking& l) { l.step = Step::Studies; });
 }
@@ -79,7 +85,9 @@ void MainWindow::remember(const std::filesystem::path& path) {
 
 /// The file was saved by another program meanwhile: neither side's work goes without a word.
 void MainWindow::offerBoth() {
-  QMessageBox box(QMessageBox::NoIcon, "Noonward", "Another program has saved this project since it was opened here. Both can be kept.", QMessageBox::NoButton, this);
+  QMessageBox box(QMessageBox::NoIcon, "Noonward",
+                  "Another program has saved this project since it was opened here. Both can be kept.",
+                  QMessageBox::NoButton, this);
   box.setObjectName("Saved elsewhere");
   QPushButton* beside = box.addButton("Save mine under another name", QMessageBox::AcceptRole);
   QPushButton* theirs = box.addButton("Open theirs", QMessageBox::DestructiveRole);
@@ -99,7 +107,9 @@ void MainWindow::offerBoth() {
 
 bool MainWindow::mayLeave() {
   if (!document_.modified()) return true;
-  QMessageBox box(QMessageBox::NoIcon, "Noonward", "Save the changes to " + QString::fromStdString(document_.project().name) + "?", QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+  QMessageBox box(QMessageBox::NoIcon, "Noonward",
+                  "Save the changes to " + QString::fromStdString(document_.project().name) + "?",
+                  QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
   box.setObjectName("Save first");
   const int answer = box.exec();
   if (answer == QMessageBox::Cancel) return false;
@@ -120,6 +130,8 @@ bool MainWindow::mayLeave() {
   return true;
 }
 
-void MainWindow::closeEvent(QCloseEvent* e) { e->setAccepted(mayLeave()); }
+void MainWindow::closeEvent(QCloseEvent* e) {
+  e->setAccepted(mayLeave());
+}
 
 } // namespace noonward

@@ -1,4 +1,5 @@
 #include "app/stage/gl_renderer.h"
+#include <QMatrix4x4>
 #include <QOffscreenSurface>
 #include <QOpenGLBuffer>
 #include <QOpenGLContext>
@@ -8,7 +9,6 @@
 #include <QOpenGLTexture>
 #include <QOpenGLVersionFunctionsFactory>
 #include <QOpenGLVertexArrayObject>
-#include <QMatrix4x4>
 #include <QVector2D>
 #include <QVector3D>
 #include <QVector4D>
@@ -83,8 +83,12 @@ QMatrix4x4 matrix(const std::array<float, 16>& m) {
   std::copy(m.begin(), m.end(), out.data());
   return out;
 }
-QVector3D vector(const QColor& c) { return {float(c.redF()), float(c.greenF()), float(c.blueF())}; }
-QVector3D vector(Vec3 v) { return {float(v.x), float(v.y), float(v.z)}; }
+QVector3D vector(const QColor& c) {
+  return {float(c.redF()), float(c.greenF()), float(c.blueF())};
+}
+QVector3D vector(Vec3 v) {
+  return {float(v.x), float(v.y), float(v.z)};
+}
 
 } // namespace
 
@@ -148,9 +152,12 @@ bool GlRenderer::Inside::begin() {
   if (!surface->isValid() || !context->create() || !context->makeCurrent(surface.get())) return false;
   gl = QOpenGLVersionFunctionsFactory::get<QOpenGLFunctions_3_3_Core>(context.get());
   if (!gl || !gl->initializeOpenGLFunctions()) return false;
-  const bool built = face.addShaderFromSourceCode(QOpenGLShader::Vertex, faceVertex) && face.addShaderFromSourceCode(QOpenGLShader::Fragment, faceFragment) && face.link() &&
-                     plain.addShaderFromSourceCode(QOpenGLShader::Vertex, plainVertex) && plain.addShaderFromSourceCode(QOpenGLShader::Fragment, plainFragment) && plain.link() &&
-                     picture.addShaderFromSourceCode(QOpenGLShader::Vertex, pictureVertex) && picture.addShaderFromSourceCode(QOpenGLShader::Fragment, pictureFragment) && picture.link();
+  const bool built = face.addShaderFromSourceCode(QOpenGLShader::Vertex, faceVertex) &&
+                     face.addShaderFromSourceCode(QOpenGLShader::Fragment, faceFragment) && face.link() &&
+                     plain.addShaderFromSourceCode(QOpenGLShader::Vertex, plainVertex) &&
+                     plain.addShaderFromSourceCode(QOpenGLShader::Fragment, plainFragment) && plain.link() &&
+                     picture.addShaderFromSourceCode(QOpenGLShader::Vertex, pictureVertex) &&
+                     picture.addShaderFromSourceCode(QOpenGLShader::Fragment, pictureFragment) && picture.link();
   if (!built) return false;
   gl->glGenTextures(1, &shadowTexture);
   gl->glGenFramebuffers(1, &shadowFrame);
@@ -191,7 +198,9 @@ GlRenderer::~GlRenderer() {
   if (context) context->doneCurrent();
 }
 
-bool GlRenderer::works() const { return in_->gl != nullptr; }
+bool GlRenderer::works() const {
+  return in_->gl != nullptr;
+}
 
 QString GlRenderer::device() const {
   if (!works() || !in_->context->makeCurrent(in_->surface.get())) return "none";
@@ -206,7 +215,8 @@ void GlRenderer::upload(Part part, const StageGeometry& g) {
   b.strongCount = int(g.strongEdges.size() / 3);
   b.box = g.box;
   if (part != Cells) in_->shadowStale = true;
-  const auto fill = [](QOpenGLVertexArrayObject& array, QOpenGLBuffer& buffer, const void* data, std::size_t bytes, auto&& attributes) {
+  const auto fill = [](QOpenGLVertexArrayObject& array, QOpenGLBuffer& buffer, const void* data, std::size_t bytes,
+                       auto&& attributes) {
     if (!array.isCreated()) array.create();
     if (!buffer.isCreated()) buffer.create();
     array.bind();
@@ -253,7 +263,8 @@ void GlRenderer::setUnderlays(const std::vector<UnderlayDraw>& wanted) {
       in_->gl->glGetIntegerv(GL_MAX_TEXTURE_SIZE, &most);
       most = std::min(most, 8192);
       QImage image = u.image;
-      if (std::max(image.width(), image.height()) > most) image = image.scaled(most, most, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+      if (std::max(image.width(), image.height()) > most)
+        image = image.scaled(most, most, Qt::KeepAspectRatio, Qt::SmoothTransformation);
       laid.texture = std::make_unique<QOpenGLTexture>(image.convertToFormat(QImage::Format_RGBA8888));
       laid.texture->setMinMagFilters(QOpenGLTexture::LinearMipMapLinear, QOpenGLTexture::Linear);
       laid.texture->setWrapMode(QOpenGLTexture::ClampToEdge);
@@ -278,7 +289,8 @@ void GlRenderer::Inside::drawShadows(const RenderRequest& r) {
   if (shadowSize != size) {
     shadowSize = size;
     gl->glBindTexture(GL_TEXTURE_2D, shadowTexture);
-    gl->glTexImage2D(GL_TEXTURE_2D, 0, GL_DEPTH_COMPONENT24, size, size, 0, GL_DEPTH_COMPONENT, GL_UNSIGNED_INT, nullptr);
+    gl->glTexImage2D(GL_TEXTURE_2D, 0, GL_DEPTH_COMPONENT24, size, size, 0, GL_DEPTH_COMPONENT, GL_UNSIGNED_INT,
+                     nullptr);
     gl->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_LINEAR);
     gl->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAG_FILTER, GL_LINEAR);
     gl->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_WRAP_S, GL_CLAMP_TO_EDGE);
@@ -319,8 +331,10 @@ void GlRenderer::Inside::drawShadows(const RenderRequest& r) {
   plain.bind();
   plain.setUniformValue("view", shadowMatrix);
   plain.setUniformValue("pull", 0.0f);
-  if (own) drawFaces(Still), drawFaces(Moving);
-  else drawFaces(Casters);
+  if (own)
+    drawFaces(Still), drawFaces(Moving);
+  else
+    drawFaces(Casters);
   gl->glDisable(GL_POLYGON_OFFSET_FILL);
   shadowSun = r.sun;
   shadowStale = false;
@@ -362,7 +376,8 @@ QImage GlRenderer::render(const RenderRequest& r) {
   in_->face.setUniformValue("view", view);
   in_->face.setUniformValue("light", in_->shadowMatrix);
   in_->face.setUniformValue("sun", vector(r.sun));
-  in_->face.setUniformValue("sunUp", r.sunUp && !(in_->solidBox().empty() && in_->parts[Casters].box.empty()) ? 1.0f : 0.0f);
+  in_->face.setUniformValue("sunUp",
+                            r.sunUp && !(in_->solidBox().empty() && in_->parts[Casters].box.empty()) ? 1.0f : 0.0f);
   in_->face.setUniformValue("bias", in_->bias);
   in_->face.setUniformValue("toEye", vector(r.camera.toEye()));
   in_->face.setUniformValue("dotPitch", float(r.dotPitch));
@@ -404,7 +419,8 @@ QImage GlRenderer::render(const RenderRequest& r) {
   gl->glDisable(GL_POLYGON_OFFSET_FILL);
   if (!in_->underlays.empty()) { // before the results, which then lie over them
     gl->glEnable(GL_BLEND);
-    gl->glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA); // the frame stays opaque
+    gl->glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE,
+                            GL_ONE_MINUS_SRC_ALPHA); // the frame stays opaque
     gl->glDepthMask(GL_FALSE);
     in_->picture.bind();
     in_->picture.setUniformValue("view", view);

@@ -15,9 +15,9 @@ struct RenderRequest {
   int width = 0, height = 0; ///< px
   Vec3 sun{0, 0, 1};         ///< drawing axes
   bool sunUp = false;
-  bool quick = false;        ///< something is dragged: no multisampling
+  bool quick = false; ///< something is dragged: no multisampling
   const Theme* theme = nullptr;
-  double dotPitch = 1;       ///< m, of the dots below the threshold
+  double dotPitch = 1; ///< m, of the dots below the threshold
 };
 
 /// A picture on its plane.

@@ -18,7 +18,8 @@ QPointF onDial(QPointF middle, double radius, double azimuth, double altitude) {
 }
 } // namespace
 
-SkylineDial::SkylineDial(Document& document, Studies& studies, QWidget* parent) : QWidget(parent), document_(document), studies_(studies) {
+SkylineDial::SkylineDial(Document& document, Studies& studies, QWidget* parent)
+    : QWidget(parent), document_(document), studies_(studies) {
   setAccessibleName("Skyline dial");
   setFocusPolicy(Qt::TabFocus);
   setMouseTracking(true);
@@ -67,8 +68,10 @@ void SkylineDial::paintEvent(QPaintEvent*) {
     std::map<std::uint64_t, bool> ofRooms;
     bool all = !project.rooms.empty();
     for (const Room& room : project.rooms) all = (ofRooms[room.id.value] = isProposed(project, room)) && all;
-    for (const PlacedOpening& o : placedOpenings(project).openings) ofRooms[o.opening.id.value] = ofRooms[project.rooms[o.room].id.value];
-    for (const ShadeRule& s : project.shadeRules) ofRooms[s.id.value] = all; // at windows of several buildings: what stands before any proposal
+    for (const PlacedOpening& o : placedOpenings(project).openings)
+      ofRooms[o.opening.id.value] = ofRooms[project.rooms[o.room].id.value];
+    for (const ShadeRule& s : project.shadeRules)
+      ofRooms[s.id.value] = all; // at windows of several buildings: what stands before any proposal
     const auto proposed = [&](std::uint64_t id) {
       const ElementPtr element = project.element({id});
       const auto room = ofRooms.find(id);
@@ -89,7 +92,10 @@ void SkylineDial::paintEvent(QPaintEvent*) {
           if (!e)
             c = r->dome.glazed(az, al) ? mixed(QColor("#BFD9E4"), t.meets, 0.15) : QColor("#D9EAF2");
           else if (own)
-            c = role == Role::Ceiling ? mixed(t.raised, t.muted, 0.12) : role == Role::Floor ? mixed(t.raised, t.ink, 0.45) : role == Role::Shading ? mixed(t.muted, t.noon, 0.3) : mixed(t.raised, t.muted, 0.4);
+            c = role == Role::Ceiling   ? mixed(t.raised, t.muted, 0.12)
+                : role == Role::Floor   ? mixed(t.raised, t.ink, 0.45)
+                : role == Role::Shading ? mixed(t.muted, t.noon, 0.3)
+                                        : mixed(t.raised, t.muted, 0.4);
           dome_.setPixelColor(x, y, c);
           continue;
         }
@@ -145,12 +151,18 @@ void SkylineDial::paintEvent(QPaintEvent*) {
     p.setPen(t.muted);
     p.drawText(QRectF(q.x() - 8, q.y() - 8, 16, 16), Qt::AlignCenter, names[k]);
   }
-  const QString caption = under_.isEmpty() ? QString(r->room >= 0 ? (large_ ? "what the spot sees · click for small" : "what the spot sees") : large_ ? "skyline at the probe · click for small" : "skyline at the probe") : under_;
+  const QString caption =
+      under_.isEmpty() ? QString(r->room >= 0 ? (large_ ? "what the spot sees · click for small" : "what the spot sees")
+                                 : large_     ? "skyline at the probe · click for small"
+                                              : "skyline at the probe")
+                       : under_;
   p.setPen(t.muted);
   p.drawText(QRectF(0, height() - 16, width(), 14), Qt::AlignCenter, caption);
 }
 
-void SkylineDial::mousePressEvent(QMouseEvent*) { setLarge(!large_); }
+void SkylineDial::mousePressEvent(QMouseEvent*) {
+  setLarge(!large_);
+}
 
 void SkylineDial::keyPressEvent(QKeyEvent* e) {
   if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Space)
@@ -172,13 +184,17 @@ void SkylineDial::mouseMoveEvent(QMouseEvent* e) {
         const int az = std::min(359, int(azimuth)), al = std::clamp(int(90 * (1 - l / radius)), 0, 89);
         const std::uint64_t seen = r->dome.at(az, al);
         const bool own = seen && !document_.project().element({seen});
-        under_ = QString("%1° round, %2° high · ").arg(azimuth, 0, 'f', 0).arg(al) + (!r->dome.at(az, al) ? r->dome.glazed(az, al) ? "sky through glass" : "open sky" : own ? QString(roleName(r->dome.roleAt(az, al))).toLower() : QString("outdoors, through glass"));
+        under_ = QString("%1° round, %2° high · ").arg(azimuth, 0, 'f', 0).arg(al) +
+                 (!r->dome.at(az, al) ? r->dome.glazed(az, al) ? "sky through glass" : "open sky"
+                  : own               ? QString(roleName(r->dome.roleAt(az, al))).toLower()
+                                      : QString("outdoors, through glass"));
         update();
         return;
       }
       under_ = QString("%1° round · free above %2°").arg(azimuth, 0, 'f', 0).arg(degrees(s.altitude), 0, 'f', 1);
       const std::uint64_t id = r->dome.at(std::min(359, int(azimuth)), std::clamp(int(90 * (1 - l / radius)), 0, 89));
-      if (const std::string name = id ? surfaceName(document_.project(), id) : std::string(); !name.empty()) under_ = QString::fromStdString(name) + QString(" · %1°").arg(azimuth, 0, 'f', 0);
+      if (const std::string name = id ? surfaceName(document_.project(), id) : std::string(); !name.empty())
+        under_ = QString::fromStdString(name) + QString(" · %1°").arg(azimuth, 0, 'f', 0);
     }
   }
   update();

@@ -2,7 +2,7 @@
 // The sky as seen from the probe, in plan: north up, zenith in the middle, what stands there filled, the year's tracks.
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
-#include "app/shell/studies.h"
+#include "app/state/studies.h"
 #include <QImage>
 #include <QWidget>
 #endif

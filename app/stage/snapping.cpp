@@ -4,12 +4,18 @@ namespace noonward {
 
 const char* snapText(SnapKind kind) {
   switch (kind) {
-  case SnapKind::Grid: return "";
-  case SnapKind::Corner: return "corner";
-  case SnapKind::Start: return "close the outline";
-  case SnapKind::Axis: return "along the axis";
-  case SnapKind::Square: return "square";
-  case SnapKind::Source: return "source edge";
+  case SnapKind::Grid:
+    return "";
+  case SnapKind::Corner:
+    return "corner";
+  case SnapKind::Start:
+    return "close the outline";
+  case SnapKind::Axis:
+    return "along the axis";
+  case SnapKind::Square:
+    return "square";
+  case SnapKind::Source:
+    return "source edge";
   }
   return "";
 }
@@ -44,7 +50,8 @@ Snap snapPoint(const Project& project, const Ring& draft, Vec2 p, double reach) 
   return {{round(p.x), round(p.y)}, SnapKind::Grid};
 }
 
-Snap snapCorner(const std::vector<CutLine>& guides, const std::vector<Vec2>& corners, const Ring& ring, std::size_t corner, Vec2 p, double reach) {
+Snap snapCorner(const std::vector<CutLine>& guides, const std::vector<Vec2>& corners, const Ring& ring,
+                std::size_t corner, Vec2 p, double reach) {
   Snap best{{}, SnapKind::Grid};
   double nearest = reach;
   const auto take = [&](Vec2 q, SnapKind kind) {
@@ -73,7 +80,8 @@ Snap snapCorner(const std::vector<CutLine>& guides, const std::vector<Vec2>& cor
   if (best.kind != SnapKind::Grid) return best;
   // In line with the edges that end in the neighbours, and square to them.
   const std::size_t n = ring.size();
-  for (const auto& [from, other] : {std::pair{ring[(corner + n - 1) % n], ring[(corner + n - 2) % n]}, {ring[(corner + 1) % n], ring[(corner + 2) % n]}}) {
+  for (const auto& [from, other] : {std::pair{ring[(corner + n - 1) % n], ring[(corner + n - 2) % n]},
+                                    {ring[(corner + 1) % n], ring[(corner + 2) % n]}}) {
     const Vec2 d = from - other;
     const double l = length(d);
     if (!(l > 0)) continue;
@@ -95,7 +103,8 @@ std::optional<Opening> windowBetween(const Project& p, const WallSpot& wall, Vec
   const double rim = 0.05;
   std::vector<double> heights;
   for (const PlacedOpening& o : placedOpenings(p).openings)
-    if (o.room == wall.room && o.opening.edge >= 0) heights.insert(heights.end(), {o.opening.sill, o.opening.sill + o.opening.height});
+    if (o.room == wall.room && o.opening.edge >= 0)
+      heights.insert(heights.end(), {o.opening.sill, o.opening.sill + o.opening.height});
   const auto level = [&](double z) {
     double best = tidy(z), nearest = reach;
     for (double h : heights)
@@ -103,7 +112,8 @@ std::optional<Opening> windowBetween(const Project& p, const WallSpot& wall, Vec
     return std::clamp(best, 0.0, wall.roomHeight);
   };
   const auto place = [&](double u) { return std::clamp(tidy(u), rim, std::max(rim, wall.length - rim)); };
-  const double u0 = place(std::min(from.x, to.x)), u1 = place(std::max(from.x, to.x)), z0 = level(std::min(from.y, to.y)), z1 = level(std::max(from.y, to.y));
+  const double u0 = place(std::min(from.x, to.x)), u1 = place(std::max(from.x, to.x)),
+               z0 = level(std::min(from.y, to.y)), z1 = level(std::max(from.y, to.y));
   if (u1 - u0 < 0.1 || z1 - z0 < 0.1) return {};
   Opening o;
   o.room = p.rooms[wall.room].id;

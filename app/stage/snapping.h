@@ -1,7 +1,7 @@
 #pragma once
 // Where a drawn point lands: on a corner, in line with the last edge or square to it, along the axes, else on a grid.
 
-#include "core/model/outline_edit.h"
+#include "core/model/form/outline_edit.h"
 
 namespace noonward {
 
@@ -17,12 +17,13 @@ Snap snapPoint(const Project& project, const Ring& draft, Vec2 pointer, double r
 /// The point at a typed length from the last one, in the direction of the pointer.
 Vec2 atLength(const Ring& draft, Vec2 towards, double length);
 
-/// A corner between two neighbours: on ends and crossings of guides and on other corners, on a guide, in line with a neighbour's
-/// other edge or square to it, else to 5 cm.
-Snap snapCorner(const std::vector<CutLine>& guides, const std::vector<Vec2>& corners, const Ring& ring, std::size_t corner, Vec2 pointer, double reach);
+/// A corner between two neighbours: on ends and crossings of guides and on other corners, on a guide, in line with a
+/// neighbour's other edge or square to it, else to 5 cm.
+Snap snapCorner(const std::vector<CutLine>& guides, const std::vector<Vec2>& corners, const Ring& ring,
+                std::size_t corner, Vec2 pointer, double reach);
 
-/// A window between two spots of a wall (m along, m above the floor), to 5 cm, kept 5 cm off the wall's ends; sill and head
-/// snap to those of windows in the same room within `reach`. Nothing where it would have no size.
+/// A window between two spots of a wall (m along, m above the floor), to 5 cm, kept 5 cm off the wall's ends; sill and
+/// head snap to those of windows in the same room within `reach`. Nothing where it would have no size.
 std::optional<Opening> windowBetween(const Project& project, const WallSpot& wall, Vec2 from, Vec2 to, double reach);
 /// "1.8x1.5": a width and a height.
 std::optional<Vec2> sizeFromText(const std::string& text, LengthUnit unit);

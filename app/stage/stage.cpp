@@ -1,17 +1,18 @@
 #include "app/stage/stage.h"
+#include "app/theme/style.h"
+#include "core/model/form/edit.h"
 #include "picture/model_parts.h"
 #include "picture/opened_rooms.h"
-#include "picture/room_labels.h"
-#include "app/theme/style.h"
-#include "core/model/edit.h"
 #include "picture/picture_export.h"
 #include "picture/ray_picture.h"
+#include "picture/room_labels.h"
 #include <QPainter>
 #include <QPointer>
 
 namespace noonward {
 
-Stage::Stage(Document& document, Studies& studies, QWidget* parent) : QWidget(parent), document_(document), studies_(studies) {
+Stage::Stage(Document& document, Studies& studies, QWidget* parent)
+    : QWidget(parent), document_(document), studies_(studies) {
   setAccessibleName("Stage");
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
@@ -28,7 +29,9 @@ Stage::Stage(Document& document, Studies& studies, QWidget* parent) : QWidget(pa
   connect(&rayTimer_, &QTimer::timeout, this, &Stage::rayFrame);
   prepareTimer_.setInterval(40);
   connect(&prepareTimer_, &QTimer::timeout, this, [this] {
-    const auto ready = [](auto& f) { return f.valid() && f.wait_for(std::chrono::seconds(0)) == std::future_status::ready; };
+    const auto ready = [](auto& f) {
+      return f.valid() && f.wait_for(std::chrono::seconds(0)) == std::future_status::ready;
+    };
     if (ready(preparing_)) {
       gl_->upload(GlRenderer::Still, preparing_.get());
       requestFrame(false);
@@ -65,7 +68,9 @@ const SunKnots& Stage::knots() {
   return *knots_;
 }
 
-Vec3 Stage::sun() const { return sunDirection(document_.project(), document_.looking().moment); }
+Vec3 Stage::sun() const {
+  return sunDirection(document_.project(), document_.looking().moment);
+}
 
 void Stage::setCamera(const Camera& camera) {
   if (camera == camera_) return;
@@ -98,12 +103,16 @@ void Stage::setView(ViewKind kind) {
     const Project& p = document_.project();
     const bool ofRooms = !e && (tool_ == Tool::Window || document_.looking().step == Step::Rooms);
     for (const ElementPtr& m : p.elements) // the building around the rooms, where nothing is selected
-      if (ofRooms && !e && m->mass() && std::any_of(p.rooms.begin(), p.rooms.end(), [&](const Room& r) { return contains(m->mass()->outline, centroid(r.outline)); })) e = m.get();
+      if (ofRooms && !e && m->mass() && std::any_of(p.rooms.begin(), p.rooms.end(), [&](const Room& r) {
+            return contains(m->mass()->outline, centroid(r.outline));
+          }))
+        e = m.get();
     if (e)
       if (const auto mesh = elementMesh(*e)) {
         Vec3 n;
         for (std::size_t t = 0; t < (*mesh)->triangles.size(); ++t)
-          if (document_.looking().face && (*mesh)->faceOf(t) == *document_.looking().face) n = n + (*mesh)->areaVector(t);
+          if (document_.looking().face && (*mesh)->faceOf(t) == *document_.looking().face)
+            n = n + (*mesh)->areaVector(t);
         if (std::hypot(n.x, n.y) < 1e-9) { // the largest wall that looks to the sunny side
           double best = 0;
           for (std::size_t t = 0; t < (*mesh)->triangles.size(); ++t) {
@@ -196,7 +205,10 @@ void Stage::sceneChanged() {
   requestFrame(document_.previewing());
 }
 
-std::vector<Box3> Stage::framed() const { return looksIntoRooms() ? roomBoxes(document_.project(), document_.looking().storey) : sceneBoxes(document_.project()); }
+std::vector<Box3> Stage::framed() const {
+  return looksIntoRooms() ? roomBoxes(document_.project(), document_.looking().storey)
+                          : sceneBoxes(document_.project());
+}
 
 void Stage::followRooms() {
   if (!fitted_ || !isVisible()) return;
@@ -226,7 +238,9 @@ void Stage::lookChanged() {
   refineTimer_.start();
 }
 
-void Stage::resultChanged() { requestFrame(document_.previewing() || drag_ != Drag::None); }
+void Stage::resultChanged() {
+  requestFrame(document_.previewing() || drag_ != Drag::None);
+}
 
 void Stage::requestFrame(bool quick) {
   quickNext_ = quick;
@@ -236,13 +250,16 @@ void Stage::requestFrame(bool quick) {
 }
 
 bool Stage::looksIntoRooms() const {
-  if (document_.project().rooms.empty() || camera_.kind == ViewKind::FromSun || camera_.kind == ViewKind::Section || camera_.kind == ViewKind::Facade || tool_ == Tool::Window) return false;
+  if (document_.project().rooms.empty() || camera_.kind == ViewKind::FromSun || camera_.kind == ViewKind::Section ||
+      camera_.kind == ViewKind::Facade || tool_ == Tool::Window)
+    return false;
   const Step step = document_.looking().step;
   if (step == Step::Rooms || step == Step::Finishes) return true;
   const Study* s = studies_.activeStudy();
   if (!s || (step != Step::Studies && step != Step::Record)) return false;
   return std::any_of(document_.project().groups.begin(), document_.project().groups.end(), [&](const SensorGroup& g) {
-    return std::holds_alternative<RoomGrid>(g.layout) && (std::find(s->groups.begin(), s->groups.end(), g.id) != s->groups.end());
+    return std::holds_alternative<RoomGrid>(g.layout) &&
+           (std::find(s->groups.begin(), s->groups.end(), g.id) != s->groups.end());
   });
 }
 
@@ -321,7 +338,8 @@ void Stage::rebuild() {
   if (still != uploadedStill_ || key != uploadedLook_) {
     const bool large = triangleCount(p) > 60'000;
     if (large) {
-      preparing_ = std::async(std::launch::async, [p, look, except = moving_] { return stageGeometry(p, look, {}, except); });
+      preparing_ =
+          std::async(std::launch::async, [p, look, except = moving_] { return stageGeometry(p, look, {}, except); });
       prepareTimer_.start();
     } else {
       gl_->upload(GlRenderer::Still, stageGeometry(p, look, {}, moving_));
@@ -338,7 +356,12 @@ void Stage::rebuild() {
   const auto answer = studies_.current();
   const auto painted = answer ? answer->painted : nullptr;
   const ResultScale scale = painted ? l.scale(*painted) : ResultScale{};
-  const QString scaleKey = painted ? QString("%1 %2 %3 %4").arg(scale.low).arg(scale.high).arg(scale.threshold).arg(openedOpen_ ? storeyNear(document_.project(), l.storey) : -1e9) : QString();
+  const QString scaleKey = painted ? QString("%1 %2 %3 %4")
+                                         .arg(scale.low)
+                                         .arg(scale.high)
+                                         .arg(scale.threshold)
+                                         .arg(openedOpen_ ? storeyNear(document_.project(), l.storey) : -1e9)
+                                   : QString();
   if (painted != uploadedCells_ || uploadedScale_ != scaleKey) {
     StageGeometry cells;
     if (painted) {
@@ -412,7 +435,8 @@ void Stage::paintEvent(QPaintEvent*) {
 
 const Scene& Stage::pickScene() {
   const Project& p = shown();
-  const quint64 now = qHash(QString::number(document_.revision()) + (&p == &opened_ ? openedAs_ : QString())); // what is shown of which state
+  const quint64 now = qHash(QString::number(document_.revision()) +
+                            (&p == &opened_ ? openedAs_ : QString())); // what is shown of which state
   if (pickRevision_ == now) return pick_;
   if (triangleCount(p) < 60'000) {
     pick_ = shownScene(p.elements, &pick_);

@@ -1,11 +1,11 @@
 #pragma once
-// The stage: the model, its shadows, the sun's tracks and the results, all to be grabbed. Left: select, pull a face of a
-// selected mass, grab the sun; elsewhere orbit (plan: pan). Right: orbit. Middle: pan. Wheel: zoom to the pointer.
+// The stage: the model, its shadows, the sun's tracks and the results, all to be grabbed. Left: select, pull a face of
+// a selected mass, grab the sun; elsewhere orbit (plan: pan). Right: orbit. Middle: pan. Wheel: zoom to the pointer.
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
-#include "app/shell/studies.h"
 #include "app/stage/gl_renderer.h"
 #include "app/stage/snapping.h"
+#include "app/state/studies.h"
 #include <QElapsedTimer>
 #include <QWidget>
 #include <future>
@@ -15,7 +15,9 @@ namespace noonward {
 
 enum class Tool { Select, Draw, Move, Probe, Area, Room, Window, Plate, Section, Corners, Distance, Spot, Balcony };
 /// Tools that take the corners of an outline.
-inline bool drawsOutline(Tool tool) { return tool == Tool::Draw || tool == Tool::Area || tool == Tool::Room || tool == Tool::Plate || tool == Tool::Section; }
+inline bool drawsOutline(Tool tool) {
+  return tool == Tool::Draw || tool == Tool::Area || tool == Tool::Room || tool == Tool::Plate || tool == Tool::Section;
+}
 
 struct Trace;
 struct MendPreview;
@@ -50,10 +52,12 @@ public:
   double lastFrameSeconds() const { return frameSeconds_; }
   /// A light model being traced, drawn over the model; null for none. `covered`: px at the left under a panel.
   void setTrace(std::shared_ptr<const Trace> trace, int storey, int covered = 0);
-  /// What a mend would change, drawn over the model; null for nothing. Frames it where it is out of sight or a dot; `covered`: px at
-  /// the right under a panel.
+  /// What a mend would change, drawn over the model; null for nothing. Frames it where it is out of sight or a dot;
+  /// `covered`: px at the right under a panel.
   void setMendPreview(std::shared_ptr<const MendPreview> preview, int covered = 0);
-  bool preparing() const { return preparing_.valid() || preparingCasters_.valid(); } ///< a large model is on its way to the stage
+  bool preparing() const {
+    return preparing_.valid() || preparingCasters_.valid();
+  } ///< a large model is on its way to the stage
   /// Draws now, whatever is pending.
   QImage frame(bool quick);
 
@@ -61,7 +65,8 @@ signals:
   void viewChanged();
   void toolChanged();
   void distanceMeasured(double metres);
-  /// A click of Tool::Spot: the nearest corner, or the place on a surface or the ground; which way it faces and whose it is (0: nobody's).
+  /// A click of Tool::Spot: the nearest corner, or the place on a surface or the ground; which way it faces and whose
+  /// it is (0: nobody's).
   void spotPicked(Vec3 place, Vec3 normal, quint64 element);
   void said(const QString& text); ///< what the pointer is doing, for the status line
 
@@ -220,14 +225,15 @@ private:
   std::optional<WallDraft> wall_;
   /// A rectangle being drawn on an upright face: a balcony, or a window where no room lies behind.
   struct FacadeDraft {
-    Vec3 at, normal;        ///< of the first click
-    bool proposed = false;  ///< as the wall it hangs on
+    Vec3 at, normal;                   ///< of the first click
+    bool proposed = false;             ///< as the wall it hangs on
     std::optional<WallRectangle> seen; ///< of a balcony after the second
     std::string building = {};         ///< whose face it is
   };
   std::optional<FacadeDraft> facadeDraft_;
   std::shared_ptr<const MendPreview> mend_;
-  std::map<std::string, std::shared_ptr<const QImage>> pictures_; ///< decoded, by content; null while that is under way or failed
+  std::map<std::string, std::shared_ptr<const QImage>>
+      pictures_; ///< decoded, by content; null while that is under way or failed
   QString uploadedUnderlays_;
   bool raising_ = false;
   double draftHeight_ = 9;

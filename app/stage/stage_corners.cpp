@@ -2,8 +2,8 @@
 
 #include "app/stage/stage.h"
 #include "app/theme/style.h"
-#include "core/model/edit.h"
-#include "core/model/tracing.h"
+#include "core/model/form/edit.h"
+#include "core/model/tracing/tracing.h"
 #include "picture/opened_rooms.h"
 #include <QMouseEvent>
 #include <QPainter>
@@ -37,7 +37,9 @@ void Stage::fitBeside(const std::vector<Box3>& boxes, int covered) {
   emit viewChanged();
 }
 
-void Stage::fitAllBeside(int covered) { fitBeside(framed(), covered); }
+void Stage::fitAllBeside(int covered) {
+  fitBeside(framed(), covered);
+}
 
 void Stage::faceWall(const WallRectangle& w, int covered) {
   const Vec3 n{w.right.y, -w.right.x, 0};
@@ -107,7 +109,8 @@ void Stage::paintTrace(QPainter& p) {
   thin.setAlpha(110);
   p.setPen(QPen(thin, 1));
   for (const CutLine& l : s.lines)
-    if (const auto a = pixelOf({l.a.x, l.a.y, s.floor}), b = pixelOf({l.b.x, l.b.y, s.floor}); a && b) p.drawLine(*a, *b);
+    if (const auto a = pixelOf({l.a.x, l.a.y, s.floor}), b = pixelOf({l.b.x, l.b.y, s.floor}); a && b)
+      p.drawLine(*a, *b);
   p.setBrush(Qt::NoBrush);
   p.setPen(QPen(t.noon, 2));
   for (const Outline& o : s.outer) p.drawPath(path(o, s.floor));
@@ -119,12 +122,14 @@ void Stage::paintTrace(QPainter& p) {
     if (at == here.end()) continue;
     const Ring& ring = at->second->outline.outer;
     if (o.edge < 0) {
-      p.drawRect(QRectF(pixelOf({o.along, o.sill + o.height, s.floor}).value_or(QPointF()), pixelOf({o.along + o.width, o.sill, s.floor}).value_or(QPointF())));
+      p.drawRect(QRectF(pixelOf({o.along, o.sill + o.height, s.floor}).value_or(QPointF()),
+                        pixelOf({o.along + o.width, o.sill, s.floor}).value_or(QPointF())));
       continue;
     }
     const Vec2 a = ring[std::size_t(o.edge)], d = ring[(std::size_t(o.edge) + 1) % ring.size()] - a;
     const Vec2 u = d * (1 / std::max(1e-9, length(d))), from = a + u * o.along, to = from + u * o.width;
-    if (const auto x = pixelOf({from.x, from.y, s.floor}), y = pixelOf({to.x, to.y, s.floor}); x && y) p.drawLine(*x, *y);
+    if (const auto x = pixelOf({from.x, from.y, s.floor}), y = pixelOf({to.x, to.y, s.floor}); x && y)
+      p.drawLine(*x, *y);
   }
   p.setFont(textFont(11.5));
   for (const auto& [id, r] : here) {
@@ -145,7 +150,8 @@ std::vector<CornerRef> Stage::correctable() const {
   std::vector<CornerRef> out;
   const auto all = [&](std::uint64_t owner, bool room, const Outline& o) {
     for (std::size_t ring = 0; ring <= o.holes.size(); ++ring)
-      for (std::size_t k = 0; k < (ring == 0 ? o.outer : o.holes[ring - 1]).size(); ++k) out.push_back({owner, room, ring, k});
+      for (std::size_t k = 0; k < (ring == 0 ? o.outer : o.holes[ring - 1]).size(); ++k)
+        out.push_back({owner, room, ring, k});
   };
   if (document_.looking().step == Step::Rooms) {
     for (const Room& r : p.rooms)
@@ -155,7 +161,8 @@ std::vector<CornerRef> Stage::correctable() const {
   const auto& selected = document_.looking().selected;
   for (const ElementPtr& e : p.elements) {
     const bool chosen = std::find(selected.begin(), selected.end(), e->id) != selected.end();
-    if (e->mass() && !e->hidden && (chosen || (selected.empty() && isTraced(*e)))) all(e->id.value, false, e->mass()->outline);
+    if (e->mass() && !e->hidden && (chosen || (selected.empty() && isTraced(*e))))
+      all(e->id.value, false, e->mass()->outline);
   }
   return out;
 }
@@ -172,7 +179,8 @@ Stage::CornerUnder Stage::cornerUnder(QPointF at) const {
   const auto all = correctable();
   for (const CornerRef& c : all)
     if (const auto q = px(c, c.corner))
-      if (const double d = std::hypot(q->x() - at.x(), q->y() - at.y()); d < nearest) nearest = d, out.ref = c, out.corner = true;
+      if (const double d = std::hypot(q->x() - at.x(), q->y() - at.y()); d < nearest)
+        nearest = d, out.ref = c, out.corner = true;
   if (out.ref) return out;
   nearest = 6;
   for (const CornerRef& c : all) {
@@ -182,7 +190,8 @@ Stage::CornerUnder Stage::cornerUnder(QPointF at) const {
     const double l2 = d.x() * d.x() + d.y() * d.y();
     if (!(l2 > 0)) continue;
     const double s = std::clamp(((at.x() - a->x()) * d.x() + (at.y() - a->y()) * d.y()) / l2, 0.0, 1.0);
-    if (const double off = std::hypot(at.x() - a->x() - s * d.x(), at.y() - a->y() - s * d.y()); off < nearest) nearest = off, out.ref = c, out.corner = false;
+    if (const double off = std::hypot(at.x() - a->x() - s * d.x(), at.y() - a->y() - s * d.y()); off < nearest)
+      nearest = off, out.ref = c, out.corner = false;
   }
   return out;
 }
@@ -209,7 +218,8 @@ void Stage::beginCorner(QPointF at) {
     ++corner_.corner;
   }
   guides_.clear();
-  if (std::any_of(before_.elements.begin(), before_.elements.end(), [](const ElementPtr& e) { return e->ghost; })) guides_ = cutOfGhosts(before_, level + 1.2);
+  if (std::any_of(before_.elements.begin(), before_.elements.end(), [](const ElementPtr& e) { return e->ghost; }))
+    guides_ = cutOfGhosts(before_, level + 1.2);
   drag_ = Drag::Corner;
 }
 
@@ -219,20 +229,25 @@ void Stage::continueCorner(QPointF at) {
   if (!g || !ring) return;
   std::vector<Vec2> others;
   for (const CornerRef& c : correctable())
-    if (const Ring* r = ringOf(before_, c); r && c.corner < r->size() && !(c == corner_)) others.push_back((*r)[c.corner]);
+    if (const Ring* r = ringOf(before_, c); r && c.corner < r->size() && !(c == corner_))
+      others.push_back((*r)[c.corner]);
   const Snap s = snapCorner(guides_, others, *ring, corner_.corner, xy(*g), 9 * camera_.metresPerPixel(height()));
   auto next = withCornerAt(before_, corner_, s.at);
   if (!next) return; // this far the outline breaks: stay where it was
   const Vec2 by = s.at - (*ring)[corner_.corner];
-  hoverText_ = QString("corner moved %1%2").arg(QString::fromStdString(lengthText(length(by), before_.units)), *snapText(s.kind) ? QString(" · ") + snapText(s.kind) : QString());
+  hoverText_ = QString("corner moved %1%2")
+                   .arg(QString::fromStdString(lengthText(length(by), before_.units)),
+                        *snapText(s.kind) ? QString(" · ") + snapText(s.kind) : QString());
   document_.preview(std::move(*next));
 }
 
 void Stage::endCorner() {
   guides_.clear();
   hoverText_.clear();
-  if (document_.previewing()) document_.commitPreview(inserted_ ? "Put a corner in" : "Move corner");
-  else if (inserted_ && !moved_) document_.change(before_, "Put a corner in");
+  if (document_.previewing())
+    document_.commitPreview(inserted_ ? "Put a corner in" : "Move corner");
+  else if (inserted_ && !moved_)
+    document_.change(before_, "Put a corner in");
   requestFrame(false);
 }
 
@@ -240,8 +255,10 @@ bool Stage::takeCornerOut(QPointF at) {
   const CornerUnder u = cornerUnder(at);
   if (!u.ref || !u.corner) return false;
   auto next = withCornerTaken(document_.project(), *u.ref);
-  if (!next) emit said(QString::fromStdString(next.error().message));
-  else document_.change(std::move(*next), "Take a corner out");
+  if (!next)
+    emit said(QString::fromStdString(next.error().message));
+  else
+    document_.change(std::move(*next), "Take a corner out");
   return true;
 }
 
@@ -288,7 +305,9 @@ Vec3 Stage::spotFor(QPointF at) {
     if (!mesh) continue;
     for (const Vec3& corner : (*mesh)->points)
       if (const auto q = pixelOf(corner))
-        if (const double d = std::hypot(q->x() - at.x(), q->y() - at.y()); d < nearest && dot(corner - ray.origin, ray.direction) < stop) nearest = d, best = corner;
+        if (const double d = std::hypot(q->x() - at.x(), q->y() - at.y());
+            d < nearest && dot(corner - ray.origin, ray.direction) < stop)
+          nearest = d, best = corner;
   }
   if (best) return *best;
   return hit.hit() ? where : onLevel(at, 0).value_or(Vec3{});

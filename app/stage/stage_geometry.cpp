@@ -6,9 +6,11 @@ namespace noonward {
 
 namespace {
 void set(std::uint8_t (&out)[4], const QColor& c, int alpha) {
-  out[0] = std::uint8_t(c.red()), out[1] = std::uint8_t(c.green()), out[2] = std::uint8_t(c.blue()), out[3] = std::uint8_t(alpha);
+  out[0] = std::uint8_t(c.red()), out[1] = std::uint8_t(c.green()), out[2] = std::uint8_t(c.blue()),
+  out[3] = std::uint8_t(alpha);
 }
-void addMesh(StageGeometry& g, const Mesh& m, const QColor& lit, const QColor& shade, const QColor& accent, std::optional<std::uint32_t> face) {
+void addMesh(StageGeometry& g, const Mesh& m, const QColor& lit, const QColor& shade, const QColor& accent,
+             std::optional<std::uint32_t> face) {
   g.index.reserve(g.index.size() + 3 * m.triangles.size());
   g.vertices.reserve(g.vertices.size() + 2 * m.triangles.size());
   constexpr std::uint32_t none = ~0u;
@@ -54,10 +56,13 @@ std::size_t triangleCount(const Project& p) {
   return n;
 }
 
-StageGeometry stageGeometry(const Project& p, const StageLook& look, const std::vector<ElementId>& only, const std::vector<ElementId>& except) {
+StageGeometry stageGeometry(const Project& p, const StageLook& look, const std::vector<ElementId>& only,
+                            const std::vector<ElementId>& except) {
   const Theme& t = look.dark ? Theme::darkTheme() : Theme::light();
   StageGeometry g;
-  const auto in = [](const std::vector<ElementId>& list, ElementId id) { return std::find(list.begin(), list.end(), id) != list.end(); };
+  const auto in = [](const std::vector<ElementId>& list, ElementId id) {
+    return std::find(list.begin(), list.end(), id) != list.end();
+  };
   const bool edges = triangleCount(p) < 150'000; // lines of a whole city would hide it and cost more than its faces
   for (const ElementPtr& e : p.elements) {
     if (e->hidden || (only.empty() ? in(except, e->id) : !in(only, e->id))) continue;
@@ -68,7 +73,9 @@ StageGeometry stageGeometry(const Project& p, const StageLook& look, const std::
       g.box.addBox((*mesh)->box());
       if (edges || selected)
         for (const auto& [a, b] : featureEdges(**mesh))
-          for (const Vec3& q : {a, b}) (selected ? g.strongEdges : g.edges).insert((selected ? g.strongEdges : g.edges).end(), {float(q.x), float(q.y), float(q.z)});
+          for (const Vec3& q : {a, b})
+            (selected ? g.strongEdges : g.edges)
+                .insert((selected ? g.strongEdges : g.edges).end(), {float(q.x), float(q.y), float(q.z)});
       continue;
     }
     auto [lit, shade] = faceTint(t, e->role, e->proposed, e->counted);
@@ -98,7 +105,8 @@ StageGeometry casterGeometry(const std::vector<LightPart>& parts) {
   for (const LightPart& part : parts) {
     if (part.glazed) continue;
     const auto first = std::uint32_t(g.vertices.size());
-    for (const Vec3& p : part.mesh->points) g.vertices.push_back({float(p.x), float(p.y), float(p.z), 0, 0, 127, 0, {}, {}});
+    for (const Vec3& p : part.mesh->points)
+      g.vertices.push_back({float(p.x), float(p.y), float(p.z), 0, 0, 127, 0, {}, {}});
     for (const Triangle& t : part.mesh->triangles)
       for (std::uint32_t k : t) g.index.push_back(first + k);
     g.box.addBox(part.mesh->box());
@@ -118,7 +126,15 @@ StageGeometry cellGeometry(const PaintedResult& painted, const Theme& theme) {
       const bool above = v > painted.scale.high + 1e-6;
       const auto& n = painted.sensors.sensors[first + m.face[t]].normal;
       for (std::uint32_t i : m.triangles[t]) {
-        StageVertex x{float(m.points[i].x), float(m.points[i].y), float(m.points[i].z), std::int8_t(n[0] * 127), std::int8_t(n[1] * 127), std::int8_t(n[2] * 127), 0, {}, {}};
+        StageVertex x{float(m.points[i].x),
+                      float(m.points[i].y),
+                      float(m.points[i].z),
+                      std::int8_t(n[0] * 127),
+                      std::int8_t(n[1] * 127),
+                      std::int8_t(n[2] * 127),
+                      0,
+                      {},
+                      {}};
         set(x.lit, c, 0);
         set(x.shade, c, dotted ? 255 : above ? 128 : 0);
         g.index.push_back(std::uint32_t(g.vertices.size()));

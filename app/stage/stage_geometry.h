@@ -10,14 +10,15 @@ struct StageVertex {
   float x, y, z;
   std::int8_t nx, ny, nz, pad;
   std::uint8_t lit[4];   ///< colour in sun; alpha 255: shaded by the sun, 0: flat (result cells)
-  std::uint8_t shade[4]; ///< colour out of the sun; alpha of cells 255: dotted (below the threshold), 128: hatched (above the range)
+  std::uint8_t shade[4]; ///< colour out of the sun; alpha of cells 255: dotted (below the threshold), 128: hatched
+                         ///< (above the range)
 };
 
 struct StageGeometry {
   std::vector<StageVertex> vertices;
   std::vector<std::uint32_t> index; ///< three a triangle; corners of one flat face are shared
-  std::vector<float> edges;       ///< x y z per end
-  std::vector<float> strongEdges; ///< of selected elements
+  std::vector<float> edges;         ///< x y z per end
+  std::vector<float> strongEdges;   ///< of selected elements
   Box3 box;
   std::size_t triangleCount() const { return index.size() / 3; }
 };
@@ -29,7 +30,8 @@ struct StageLook {
 };
 
 /// `only` empty: all elements but those in `except`; else just these.
-StageGeometry stageGeometry(const Project& project, const StageLook& look, const std::vector<ElementId>& only, const std::vector<ElementId>& except);
+StageGeometry stageGeometry(const Project& project, const StageLook& look, const std::vector<ElementId>& only,
+                            const std::vector<ElementId>& except);
 /// What casts shade: the opaque parts of the derived model, faces alone.
 StageGeometry casterGeometry(const std::vector<LightPart>& parts);
 StageGeometry cellGeometry(const PaintedResult& painted, const Theme& theme);

@@ -2,8 +2,8 @@
 
 #include "app/stage/stage.h"
 #include "app/theme/style.h"
-#include "picture/room_labels.h"
 #include "picture/picture_export.h"
+#include "picture/room_labels.h"
 #include <QPainter>
 #include <QPainterPath>
 
@@ -24,7 +24,8 @@ void Stage::paintOverlay(QPainter& p) {
   if (camera_.kind == ViewKind::Section && document_.looking().section) {
     const auto shownAnswer = studies_.current();
     const PaintedResult* painted = shownAnswer ? shownAnswer->painted.get() : nullptr;
-    paintSection(p, rect(), camera_, document_.project(), *document_.looking().section, painted, painted ? document_.looking().scale(*painted) : ResultScale{}, theme());
+    paintSection(p, rect(), camera_, document_.project(), *document_.looking().section, painted,
+                 painted ? document_.looking().scale(*painted) : ResultScale{}, theme());
   }
   paintTrace(p);
   paintDraft(p);
@@ -42,7 +43,12 @@ void Stage::paintOverlay(QPainter& p) {
       p.drawEllipse(*q, 4.5, 4.5);
       if (const auto r = studies_.probeResult()) {
         const ProbeState s = r->at(l.moment);
-        const QString text = QString("%1 · %2 h a year").arg(s == ProbeState::Sun ? "sun" : s == ProbeState::Night ? "night" : s == ProbeState::Behind ? "behind" : "shade").arg(r->sunHours, 0, 'f', 0);
+        const QString text = QString("%1 · %2 h a year")
+                                 .arg(s == ProbeState::Sun      ? "sun"
+                                      : s == ProbeState::Night  ? "night"
+                                      : s == ProbeState::Behind ? "behind"
+                                                                : "shade")
+                                 .arg(r->sunHours, 0, 'f', 0);
         const QFont f = textFont(11.5);
         p.setFont(f);
         const double w = QFontMetricsF(f).horizontalAdvance(text) + 12;
@@ -67,9 +73,11 @@ void Stage::paintOverlay(QPainter& p) {
     }
   }
   paintRooms(p);
-  if (camera_.kind != ViewKind::Section) paintNorth(p, QPointF(width() * 0.5 + 30, height() - 26), camera_, document_.project().site.northAngle, t);
+  if (camera_.kind != ViewKind::Section)
+    paintNorth(p, QPointF(width() * 0.5 + 30, height() - 26), camera_, document_.project().site.northAngle, t);
   const LengthUnit unit = document_.project().units;
-  paintScaleBar(p, QPointF(width() * 0.5 - 150, height() - 24), camera_, height(), unitSymbol(unit), metresPer(unit), t);
+  paintScaleBar(p, QPointF(width() * 0.5 - 150, height() - 24), camera_, height(), unitSymbol(unit), metresPer(unit),
+                t);
   if (hasFocus()) {
     p.setPen(QPen(t.noon, 1, Qt::DotLine));
     p.setBrush(Qt::NoBrush);
@@ -90,12 +98,14 @@ void Stage::paintTracks(QPainter& p) {
   const auto track = [&](Date date, const QPen& pen, bool numerals) {
     if (!knots().covers(zone.instant({date, 0}))) return;
     const Instant midnight = zone.instant({date, 0});
-    const SunPath path(knots(), project.site.place, project.site.northAngle, midnight, zone.instant({plusDays(date, 1), 0}) - midnight);
+    const SunPath path(knots(), project.site.place, project.site.northAngle, midnight,
+                       zone.instant({plusDays(date, 1), 0}) - midnight);
     for (const Interval& up : path.above(0)) {
       QPainterPath line;
       const int n = std::max(8, int(up.length() / 600));
       for (int i = 0; i <= n; ++i)
-        if (const auto q = at(path.direction(up.begin + up.length() * i / n))) i == 0 ? line.moveTo(*q) : line.lineTo(*q);
+        if (const auto q = at(path.direction(up.begin + up.length() * i / n)))
+          i == 0 ? line.moveTo(*q) : line.lineTo(*q);
       p.setPen(pen);
       p.setBrush(Qt::NoBrush);
       p.drawPath(line);
@@ -205,7 +215,8 @@ void Stage::paintDraft(QPainter& p) {
   if (!inside_) return;
   const Snap s = snapped(pointer_);
   Vec2 next = s.at;
-  if (const auto typed = lengthFromText(typed_.toStdString(), unit); typed && !draft_.empty()) next = atLength(draft_, next, *typed);
+  if (const auto typed = lengthFromText(typed_.toStdString(), unit); typed && !draft_.empty())
+    next = atLength(draft_, next, *typed);
   if (!draft_.empty()) {
     p.setPen(QPen(t.noon, 1.2, Qt::DashLine));
     p.drawLine(px(draft_.back()), px(next));
@@ -226,14 +237,20 @@ void Stage::paintRooms(QPainter& p) {
   const Looking& l = document_.looking();
   const auto values = [&] {
     const auto shown = studies_.current();
-    if (l.values && shown && shown->painted && camera_.kind != ViewKind::Section) paintSensorValues(p, rect(), camera_, openedOpen_ ? ofStorey(*shown->painted, document_.project(), l.storey) : *shown->painted, l.scale(*shown->painted), theme(), 1, taken);
+    if (l.values && shown && shown->painted && camera_.kind != ViewKind::Section)
+      paintSensorValues(p, rect(), camera_,
+                        openedOpen_ ? ofStorey(*shown->painted, document_.project(), l.storey) : *shown->painted,
+                        l.scale(*shown->painted), theme(), 1, taken);
   };
   if (!openedOpen_) return values();
   const auto answer = studies_.current();
-  const PaintedResult* painted = answer && answer->painted && answer->painted->light && answer->painted->inRooms() ? answer->painted.get() : nullptr;
+  const PaintedResult* painted = answer && answer->painted && answer->painted->light && answer->painted->inRooms()
+                                     ? answer->painted.get()
+                                     : nullptr;
   std::optional<PaintedResult> onIt;
   if (painted) onIt = ofStorey(*painted, document_.project(), l.storey);
-  paintRoomLabels(p, rect(), camera_, document_.project(), onIt ? &*onIt : nullptr, painted ? l.scale(*painted) : ResultScale{}, theme(), 1, &taken, l.storey);
+  paintRoomLabels(p, rect(), camera_, document_.project(), onIt ? &*onIt : nullptr,
+                  painted ? l.scale(*painted) : ResultScale{}, theme(), 1, &taken, l.storey);
   values();
 }
 
@@ -249,7 +266,11 @@ QString Stage::valueAt(QPointF at) {
     }
   if (hit.hit())
     if (const ElementPtr e = shown().element({hit.element}))
-      return QString("%1 · %2%3%4").arg(QString::fromStdString(e->name), QString(roleName(e->role)).toLower(), e->proposed ? " · proposed" : "", e->ghost ? " · ghost" : e->counted ? "" : " · left out");
+      return QString("%1 · %2%3%4")
+          .arg(QString::fromStdString(e->name), QString(roleName(e->role)).toLower(), e->proposed ? " · proposed" : "",
+               e->ghost     ? " · ghost"
+               : e->counted ? ""
+                            : " · left out");
   return {};
 }
 

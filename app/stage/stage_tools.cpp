@@ -1,8 +1,8 @@
 // Mouse and keys of the stage.
 
 #include "app/stage/stage.h"
-#include "core/model/carry.h"
-#include "core/model/edit.h"
+#include "core/model/form/carry.h"
+#include "core/model/form/edit.h"
 #include "picture/opened_rooms.h"
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -15,15 +15,25 @@ void Stage::setTool(Tool tool) {
   followRooms(); // windows are drawn on the closed building
   requestFrame(false);
   setCursor(tool == Tool::Select ? Qt::ArrowCursor : tool == Tool::Move ? Qt::SizeAllCursor : Qt::CrossCursor);
-  if (tool == Tool::Draw) emit said("Click the corners; type a length and Enter for an exact edge; click the first corner or Enter to close");
-  if (tool == Tool::Area) emit said("Click the corners of the area to be judged; click the first corner or Enter to close");
-  if (tool == Tool::Room) emit said("Click the corners of the room's inner walls; type a length and Enter for an exact edge; click the first corner or Enter to close");
-  if (tool == Tool::Window) emit said("Click two corners of the window on a wall; or one, then type a size such as 1.8x1.5 and Enter");
-  if (tool == Tool::Plate) emit said("Click the corners of the shading plane; its height and tilt are set in the Model sheet; click the first corner or Enter to close");
+  if (tool == Tool::Draw)
+    emit said("Click the corners; type a length and Enter for an exact edge; click the first corner or Enter to close");
+  if (tool == Tool::Area)
+    emit said("Click the corners of the area to be judged; click the first corner or Enter to close");
+  if (tool == Tool::Room)
+    emit said("Click the corners of the room's inner walls; type a length and Enter for an exact edge; click the first "
+              "corner or Enter to close");
+  if (tool == Tool::Window)
+    emit said("Click two corners of the window on a wall; or one, then type a size such as 1.8x1.5 and Enter");
+  if (tool == Tool::Plate)
+    emit said("Click the corners of the shading plane; its height and tilt are set in the Model sheet; click the first "
+              "corner or Enter to close");
   if (tool == Tool::Section) emit said("Click the two ends of the section in the plan; it is seen toward its left");
-  if (tool == Tool::Corners) emit said("Drag a corner; drag an edge to put one in; double-click a corner to take it out; Escape ends");
+  if (tool == Tool::Corners)
+    emit said("Drag a corner; drag an edge to put one in; double-click a corner to take it out; Escape ends");
   if (tool == Tool::Distance) emit said("Click one end of a distance that you know");
-  if (tool == Tool::Balcony) emit said("On a facade, click two corners of the balcony as it is seen: slab and front. Then type how far it stands out, such as 1.4, and Enter");
+  if (tool == Tool::Balcony)
+    emit said("On a facade, click two corners of the balcony as it is seen: slab and front. Then type how far it "
+              "stands out, such as 1.4, and Enter");
   if (tool == Tool::Probe) emit said("Click a spot on the ground or on a surface");
   if (tool == Tool::Move) emit said("Drag what is selected; type a distance and Enter for an exact move");
   if (tool == Tool::Select) emit said({});
@@ -70,7 +80,8 @@ void Stage::mousePressEvent(QMouseEvent* e) {
     if (e->button() == Qt::LeftButton) finishMass();
     return;
   }
-  const bool plan = camera_.kind == ViewKind::Plan || camera_.kind == ViewKind::Facade || camera_.kind == ViewKind::Section;
+  const bool plan =
+      camera_.kind == ViewKind::Plan || camera_.kind == ViewKind::Facade || camera_.kind == ViewKind::Section;
   if (e->button() == Qt::MiddleButton || (e->button() == Qt::RightButton && plan)) {
     drag_ = Drag::Pan;
     return;
@@ -80,10 +91,13 @@ void Stage::mousePressEvent(QMouseEvent* e) {
     return;
   }
   if (e->button() != Qt::LeftButton) return;
-  if (drawsOutline(tool_) || tool_ == Tool::Window || tool_ == Tool::Distance || tool_ == Tool::Spot || tool_ == Tool::Balcony) return; // on release
+  if (drawsOutline(tool_) || tool_ == Tool::Window || tool_ == Tool::Distance || tool_ == Tool::Spot ||
+      tool_ == Tool::Balcony)
+    return; // on release
   if (tool_ == Tool::Corners) return beginCorner(e->position());
   if (tool_ == Tool::Select || tool_ == Tool::Probe)
-    if (const auto s = sunPixel(); s && (*s - e->position()).manhattanLength() < 16 && camera_.kind != ViewKind::FromSun) {
+    if (const auto s = sunPixel();
+        s && (*s - e->position()).manhattanLength() < 16 && camera_.kind != ViewKind::FromSun) {
       drag_ = Drag::Sun;
       return;
     }
@@ -91,7 +105,8 @@ void Stage::mousePressEvent(QMouseEvent* e) {
   Vec3 where;
   const RayHit hit = pick(e->position(), &where);
   const auto& selected = document_.looking().selected;
-  const bool onSelected = hit.hit() && std::find(selected.begin(), selected.end(), ElementId{hit.element}) != selected.end();
+  const bool onSelected =
+      hit.hit() && std::find(selected.begin(), selected.end(), ElementId{hit.element}) != selected.end();
   if ((tool_ == Tool::Move || e->modifiers() & Qt::AltModifier) && !selected.empty()) {
     drag_ = Drag::Move;
     before_ = document_.project();
@@ -116,7 +131,10 @@ void Stage::beginPull(const RayHit& hit, Vec3 where, QPointF) {
   pulledFace_ = upward ? std::optional<std::uint32_t>() : std::optional(hit.face);
   pulledFrom_ = heightOf(*e);
   moving_ = {e->id};
-  document_.look([&](Looking& l) { l.face = upward ? std::optional<std::uint32_t>(e->mass() ? std::optional(roofFace) : std::nullopt) : std::optional(hit.face); });
+  document_.look([&](Looking& l) {
+    l.face = upward ? std::optional<std::uint32_t>(e->mass() ? std::optional(roofFace) : std::nullopt)
+                    : std::optional(hit.face);
+  });
 }
 
 void Stage::continuePull(QPointF at) {
@@ -145,7 +163,8 @@ void Stage::continuePull(QPointF at) {
   Element next = *e;
   if (pulledFace_) {
     if (!moveEdge(next, *pulledFace_ - firstWallFace, by)) return; // this far the outline breaks: stay where it was
-    hoverText_ = QString("wall %1%2").arg(by >= 0 ? "+" : "").arg(QString::fromStdString(lengthText(by, before_.units)));
+    hoverText_ =
+        QString("wall %1%2").arg(by >= 0 ? "+" : "").arg(QString::fromStdString(lengthText(by, before_.units)));
   } else {
     const double height = std::max(0.1, pulledFrom_ + by);
     setHeight(next, height);
@@ -182,7 +201,8 @@ void Stage::dragSun(QPointF at) {
   double nearest = 1e300;
   const auto tryDay = [&](Date date, double step) {
     const Instant midnight = zone.instant({date, 0});
-    const SunPath path(knots(), p.site.place, p.site.northAngle, midnight, zone.instant({plusDays(date, 1), 0}) - midnight);
+    const SunPath path(knots(), p.site.place, p.site.northAngle, midnight,
+                       zone.instant({plusDays(date, 1), 0}) - midnight);
     for (const Interval& up : path.above(0))
       for (double t = std::ceil(up.begin / step) * step; t < up.end; t += step)
         if (const auto q = pixelOf(k.center + path.direction(t) * k.radius)) {
@@ -217,7 +237,8 @@ void Stage::mouseMoveEvent(QMouseEvent* e) {
     const Camera::Ray r = camera_.ray(e->position().x(), e->position().y(), width(), height());
     const Vec3 w = Vec3{m.x, m.y, 0} - r.origin;
     const double b = r.direction.z, den = 1 - b * b;
-    if (den > 1e-4 && typed_.isEmpty()) draftHeight_ = std::max(0.5, std::round((b * dot(r.direction, w) - w.z) / den * 2) / 2);
+    if (den > 1e-4 && typed_.isEmpty())
+      draftHeight_ = std::max(0.5, std::round((b * dot(r.direction, w) - w.z) / den * 2) / 2);
     update();
     return;
   }
@@ -235,7 +256,9 @@ void Stage::mouseMoveEvent(QMouseEvent* e) {
     requestFrame(true);
     emit viewChanged();
     return;
-  case Drag::Sun: dragSun(e->position()); return;
+  case Drag::Sun:
+    dragSun(e->position());
+    return;
   case Drag::Corner:
     if (moved_) continueCorner(e->position());
     update();
@@ -247,7 +270,8 @@ void Stage::mouseMoveEvent(QMouseEvent* e) {
     drag_ == Drag::Pull ? continuePull(e->position()) : continueMove(e->position());
     return;
   case Drag::North:
-  case Drag::None: break;
+  case Drag::None:
+    break;
   }
   if (tool_ == Tool::Select && !e->buttons()) {
     const auto s = sunPixel();
@@ -287,7 +311,9 @@ void Stage::mouseReleaseEvent(QMouseEvent* e) {
   if (tool_ == Tool::Spot) {
     Vec3 on;
     const RayHit h = pick(e->position(), &on);
-    const Vec3 n = dot(h.normal, camera_.ray(e->position().x(), e->position().y(), width(), height()).direction) > 0 ? -h.normal : h.normal;
+    const Vec3 n = dot(h.normal, camera_.ray(e->position().x(), e->position().y(), width(), height()).direction) > 0
+                       ? -h.normal
+                       : h.normal;
     const Vec3 spot = spotFor(e->position());
     setTool(Tool::Select);
     return emit spotPicked(spot, h.hit() ? n : Vec3{0, 0, 1}, h.hit() ? h.element : 0);
@@ -354,7 +380,11 @@ std::optional<std::size_t> Stage::sensorUnder(QPointF at) {
     const Vec3 n = set.sensors[i].normalVector();
     const double facing = dot(n, ray.direction);
     if (facing > -1e-6) continue; // seen from behind
-    if (const int room = set.groups[set.sensors[i].group].room; openedOpen_ && room >= 0 && !onStorey(document_.project().rooms[std::size_t(room)], storeyNear(document_.project(), document_.looking().storey))) continue;
+    if (const int room = set.groups[set.sensors[i].group].room;
+        openedOpen_ && room >= 0 &&
+        !onStorey(document_.project().rooms[std::size_t(room)],
+                  storeyNear(document_.project(), document_.looking().storey)))
+      continue;
     const double t = dot(set.sensors[i].position - ray.origin, n) / facing;
     if (t > nearest) continue;
     const double half = std::max(0.4, set.groups[set.sensors[i].group].spacing) * 0.55;
@@ -389,7 +419,8 @@ void Stage::drawClick(QPointF at) {
   const Snap s = snapped(at);
   if (s.kind == SnapKind::Start) return finishOutline();
   Vec2 p = s.at;
-  if (const auto typed = lengthFromText(typed_.toStdString(), document_.project().units); typed && !draft_.empty()) p = atLength(draft_, p, *typed);
+  if (const auto typed = lengthFromText(typed_.toStdString(), document_.project().units); typed && !draft_.empty())
+    p = atLength(draft_, p, *typed);
   typed_.clear();
   if (draft_.empty() || length(draft_.back() - p) > 1e-3) draft_.push_back(p);
   if (tool_ == Tool::Section && draft_.size() == 2) {
@@ -457,7 +488,8 @@ void Stage::finishOutline() {
       p.studies.push_back(s);
     }
     const Date day = p.zone().clock(document_.looking().moment).date;
-    if (p.studies.front().sunHours.dates.empty() && p.studies.size() == 1 && p.groups.size() == 1) p.studies.front().sunHours.dates = {day};
+    if (p.studies.front().sunHours.dates.empty() && p.studies.size() == 1 && p.groups.size() == 1)
+      p.studies.front().sunHours.dates = {day};
     document_.change(std::move(p), "Draw area");
     setTool(Tool::Select);
     return;
@@ -468,7 +500,9 @@ void Stage::finishOutline() {
       Outline o = e->mass()->outline;
       o.holes.push_back(draft_);
       if (checkOutline(o).fault == OutlineFault::None) {
-        document_.change(withEdited(document_.project(), selected, [&](Element& x) { std::get<Mass>(x.shape).outline = tidied(o); }), "Cut courtyard");
+        document_.change(
+            withEdited(document_.project(), selected, [&](Element& x) { std::get<Mass>(x.shape).outline = tidied(o); }),
+            "Cut courtyard");
         setTool(Tool::Select);
         return;
       }
@@ -512,7 +546,10 @@ void Stage::applyTyped() {
   if (drag_ == Drag::None && !typed_.isEmpty())
     if (const Element* e = onlySelected())
       if (const auto h = lengthFromText(typed_.toStdString(), document_.project().units); h && *h > 0.01)
-        document_.change(carried(document_.project(), withEdited(document_.project(), {e->id}, [&](Element& x) { setHeight(x, *h); }), {e->id}), "Type height");
+        document_.change(carried(document_.project(),
+                                 withEdited(document_.project(), {e->id}, [&](Element& x) { setHeight(x, *h); }),
+                                 {e->id}),
+                         "Type height");
   typed_.clear();
   update();
 }
@@ -523,7 +560,8 @@ bool Stage::event(QEvent* event) {
     auto* k = static_cast<QKeyEvent*>(event);
     const QString t = k->text();
     const bool typing = !t.isEmpty() && (t[0].isDigit() || t[0] == '.' || t[0] == ',' || t[0] == '-');
-    if (k->modifiers() == Qt::NoModifier && (typing || ((k->key() == Qt::Key_Return || k->key() == Qt::Key_Backspace || k->key() == Qt::Key_Escape)))) {
+    if (k->modifiers() == Qt::NoModifier &&
+        (typing || ((k->key() == Qt::Key_Return || k->key() == Qt::Key_Backspace || k->key() == Qt::Key_Escape)))) {
       event->accept();
       return true;
     }
@@ -556,11 +594,13 @@ void Stage::keyPressEvent(QKeyEvent* e) {
     return;
   }
   const bool mark = !t.isEmpty() && (t[0].isDigit() || t[0] == '.' || t[0] == ',' || t[0] == '-');
-  const bool unit = !typed_.isEmpty() && !t.isEmpty() && (t[0].isLower() || t[0] == QChar(0xD7) || (tool_ == Tool::Window && t[0] == ' '));
+  const bool unit = !typed_.isEmpty() && !t.isEmpty() &&
+                    (t[0].isLower() || t[0] == QChar(0xD7) || (tool_ == Tool::Window && t[0] == ' '));
   if ((mark || unit) && !(e->modifiers() & (Qt::ControlModifier | Qt::AltModifier))) {
     typed_ += t;
     if (raising_)
-      if (const auto h = lengthFromText(typed_.toStdString(), document_.project().units); h && *h > 0.01) draftHeight_ = *h;
+      if (const auto h = lengthFromText(typed_.toStdString(), document_.project().units); h && *h > 0.01)
+        draftHeight_ = *h;
     if (drag_ == Drag::Pull) continuePull(pointer_);
     if (drag_ == Drag::Move) continueMove(pointer_);
     update();
@@ -568,7 +608,12 @@ void Stage::keyPressEvent(QKeyEvent* e) {
   }
   const double step = 40;
   if (e->key() == Qt::Key_Left || e->key() == Qt::Key_Right || e->key() == Qt::Key_Up || e->key() == Qt::Key_Down) {
-    const int sx = e->key() == Qt::Key_Left ? 1 : e->key() == Qt::Key_Right ? -1 : 0, sy = e->key() == Qt::Key_Up ? 1 : e->key() == Qt::Key_Down ? -1 : 0;
+    const int sx = e->key() == Qt::Key_Left    ? 1
+                   : e->key() == Qt::Key_Right ? -1
+                                               : 0,
+              sy = e->key() == Qt::Key_Up     ? 1
+                   : e->key() == Qt::Key_Down ? -1
+                                              : 0;
     if (e->modifiers() & Qt::ShiftModifier || camera_.kind != ViewKind::Solid)
       camera_.pan(sx * step, sy * step, height());
     else
@@ -577,7 +622,8 @@ void Stage::keyPressEvent(QKeyEvent* e) {
     emit viewChanged();
     return;
   }
-  if (t == "+" || t == "=") return camera_.zoom(0.85, width() / 2.0, height() / 2.0, width(), height()), requestFrame(true);
+  if (t == "+" || t == "=")
+    return camera_.zoom(0.85, width() / 2.0, height() / 2.0, width(), height()), requestFrame(true);
   QWidget::keyPressEvent(e);
 }
 

@@ -2,7 +2,7 @@
 
 #include "app/stage/stage.h"
 #include "app/theme/style.h"
-#include "core/model/mend_preview.h"
+#include "core/model/mending/mend_preview.h"
 #include <QPainter>
 #include <QPointer>
 
@@ -17,7 +17,8 @@ constexpr int mostPixels = 4096; ///< a side, on the stage
 /// Where one draws; the views of results stay free of them.
 bool Stage::showsUnderlays() const {
   const Step step = document_.looking().step;
-  return camera_.kind != ViewKind::FromSun && camera_.kind != ViewKind::Section && (step == Step::Site || step == Step::Model || step == Step::Finishes || step == Step::Rooms);
+  return camera_.kind != ViewKind::FromSun && camera_.kind != ViewKind::Section &&
+         (step == Step::Site || step == Step::Model || step == Step::Finishes || step == Step::Rooms);
 }
 
 void Stage::layUnderlays() {
@@ -28,17 +29,18 @@ void Stage::layUnderlays() {
     const std::string content = u.picture->content.hex();
     const auto [at, fresh] = pictures_.try_emplace(content);
     if (fresh) { // a photograph takes a moment to decode
-      document_.inBackground([stage = QPointer<Stage>(this), picture = u.picture, content]() -> std::function<void(Document&)> {
-        auto image = decoded(*picture, mostPixels);
-        std::shared_ptr<const QImage> done = image ? std::make_shared<const QImage>(std::move(*image)) : nullptr;
-        const QString fault = image ? QString() : QString::fromStdString(image.error().message);
-        return [stage, done, content, fault](Document& d) {
-          if (!fault.isEmpty()) emit d.notice(fault, true);
-          if (!stage) return;
-          stage->pictures_[content] = done;
-          stage->requestFrame(false);
-        };
-      });
+      document_.inBackground(
+          [stage = QPointer<Stage>(this), picture = u.picture, content]() -> std::function<void(Document&)> {
+            auto image = decoded(*picture, mostPixels);
+            std::shared_ptr<const QImage> done = image ? std::make_shared<const QImage>(std::move(*image)) : nullptr;
+            const QString fault = image ? QString() : QString::fromStdString(image.error().message);
+            return [stage, done, content, fault](Document& d) {
+              if (!fault.isEmpty()) emit d.notice(fault, true);
+              if (!stage) return;
+              stage->pictures_[content] = done;
+              stage->requestFrame(false);
+            };
+          });
     }
     if (!at->second) continue;
     const QSize size = sizeOf(*u.picture);
@@ -46,7 +48,13 @@ void Stage::layUnderlays() {
     if (!quad) continue;
     draw.push_back({QString::fromStdString(content), *at->second, *quad, u.strength});
     all += QString::fromStdString(content) + QString::number(u.strength);
-    for (const UnderlayPin& p : u.pins) all += QString("|%1 %2 %3 %4 %5").arg(p.pixel.x, 0, 'g', 9).arg(p.pixel.y, 0, 'g', 9).arg(p.place.x, 0, 'g', 12).arg(p.place.y, 0, 'g', 12).arg(p.place.z, 0, 'g', 12);
+    for (const UnderlayPin& p : u.pins)
+      all += QString("|%1 %2 %3 %4 %5")
+                 .arg(p.pixel.x, 0, 'g', 9)
+                 .arg(p.pixel.y, 0, 'g', 9)
+                 .arg(p.place.x, 0, 'g', 12)
+                 .arg(p.place.y, 0, 'g', 12)
+                 .arg(p.place.z, 0, 'g', 12);
   }
   if (all == uploadedUnderlays_) return;
   uploadedUnderlays_ = all;
@@ -62,7 +70,8 @@ void Stage::paintUnderlays(QPainter& p) {
     if (at == pictures_.end() || !at->second || !map) continue;
     // Four spots of the picture to where they show: both are projective.
     const QSize size = sizeOf(*u.picture);
-    std::array<Vec2, 4> spots{{{0, 0}, {double(size.width()), 0}, {double(size.width()), double(size.height())}, {0, double(size.height())}}};
+    std::array<Vec2, 4> spots{
+        {{0, 0}, {double(size.width()), 0}, {double(size.width()), double(size.height())}, {0, double(size.height())}}};
     if (u.pins.size() == 4)
       for (std::size_t i = 0; i < 4; ++i) spots[i] = u.pins[i].pixel;
     QPolygonF from, to;
@@ -74,7 +83,10 @@ void Stage::paintUnderlays(QPainter& p) {
     p.save();
     p.setOpacity(u.strength);
     p.setRenderHint(QPainter::SmoothPixmapTransform, true);
-    p.setTransform(QTransform::fromScale(double(size.width()) / at->second->width(), double(size.height()) / at->second->height()) * t, true);
+    p.setTransform(QTransform::fromScale(double(size.width()) / at->second->width(),
+                                         double(size.height()) / at->second->height()) *
+                       t,
+                   true);
     p.drawImage(0, 0, *at->second);
     p.restore();
   }
@@ -90,7 +102,8 @@ void Stage::setMendPreview(std::shared_ptr<const MendPreview> preview, int cover
       bool inside = true;
       QPolygonF seen;
       for (int k = 0; k < 8; ++k) {
-        const auto q = pixelOf({k & 1 ? box.high.x : box.low.x, k & 2 ? box.high.y : box.low.y, k & 4 ? box.high.z : box.low.z});
+        const auto q =
+            pixelOf({k & 1 ? box.high.x : box.low.x, k & 2 ? box.high.y : box.low.y, k & 4 ? box.high.z : box.low.z});
         inside = inside && q && rect().adjusted(0, 0, -covered, 0).contains(q->toPoint());
         if (q) seen << *q;
       }
@@ -149,11 +162,15 @@ void Stage::paintMendPreview(QPainter& p) {
     p.drawText(QPointF(43, y + 12), text);
     y += 20;
   };
-  const auto n = [](std::size_t all, const char* one, const char* more) { return QString("%L1 %2").arg(all).arg(all == 1 ? one : more) + (all > mostShown ? QString(", %L1 of them drawn").arg(mostShown) : QString()); };
+  const auto n = [](std::size_t all, const char* one, const char* more) {
+    return QString("%L1 %2").arg(all).arg(all == 1 ? one : more) +
+           (all > mostShown ? QString(", %L1 of them drawn").arg(mostShown) : QString());
+  };
   if (mend_->facesGoing) key(t.short_, Qt::BDiagPattern, n(mend_->facesGoing, "face goes", "faces go"));
   if (mend_->facesTurned) key(t.noon, Qt::Dense6Pattern, n(mend_->facesTurned, "face turns", "faces turn"));
   if (mend_->facesComing) key(t.meets, Qt::SolidPattern, n(mend_->facesComing, "face comes", "faces come"));
-  if (!mend_->rooms.empty()) key(t.meets, Qt::NoBrush, n(mend_->rooms.size(), "room outline comes", "room outlines come"));
+  if (!mend_->rooms.empty())
+    key(t.meets, Qt::NoBrush, n(mend_->rooms.size(), "room outline comes", "room outlines come"));
 }
 
 } // namespace noonward

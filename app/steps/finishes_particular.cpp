@@ -1,9 +1,9 @@
-// The part of the Finishes sheet that gives a finish to some surfaces only: an element, a face, a layer, a side, a type of
-// window; and lists those that do not follow.
+// The part of the Finishes sheet that gives a finish to some surfaces only: an element, a face, a layer, a side, a type
+// of window; and lists those that do not follow.
 
 #include "app/steps/finishes_sheet.h"
 #include "app/theme/style.h"
-#include "core/model/edit.h"
+#include "core/model/form/edit.h"
 #include "core/model/light_model.h"
 #include <QComboBox>
 #include <QLabel>
@@ -14,7 +14,8 @@
 namespace noonward {
 
 void FinishesSheet::buildParticular() {
-  target_ = addChoice("Give it to", {}, [](int) {}, "Some surfaces only: the more exact goes before the general");
+  target_ = addChoice(
+      "Give it to", {}, [](int) {}, "Some surfaces only: the more exact goes before the general");
   target_->setAccessibleName("Surfaces to give it to");
   auto* row = addButtons();
   give_ = new QPushButton("Give");
@@ -41,7 +42,8 @@ void FinishesSheet::buildParticular() {
     if (!item || item->data(Qt::UserRole).toUInt() >= list.size()) return;
     const auto others = notFollowing(document_.project(), list[item->data(Qt::UserRole).toUInt()]);
     QString text = others.empty() ? QString("All it fits follow.") : QString("%1 do not follow: ").arg(others.size());
-    for (std::size_t k = 0; k < others.size() && k < 6; ++k) text += QString::fromStdString((k ? "; " : "") + others[k].first + " (" + others[k].second + ")");
+    for (std::size_t k = 0; k < others.size() && k < 6; ++k)
+      text += QString::fromStdString((k ? "; " : "") + others[k].first + " (" + others[k].second + ")");
     if (others.size() > 6) text += "; …";
     notFollowing_->setText(text);
   });
@@ -62,7 +64,8 @@ std::vector<FinishesSheet::Target> FinishesSheet::targets() const {
   const Project& p = document_.project();
   const bool glazing = !finishNamed(looked_) && glazingNamed(looked_);
   const auto& l = document_.looking();
-  if (const ElementPtr e = l.selected.empty() ? nullptr : p.element(l.selected.front()); e && (e->role == Role::Glazing) == glazing) {
+  if (const ElementPtr e = l.selected.empty() ? nullptr : p.element(l.selected.front());
+      e && (e->role == Role::Glazing) == glazing) {
     const QString name = QString::fromStdString(e->name);
     Assignment a;
     a.element = e->id;
@@ -112,7 +115,8 @@ QString FinishesSheet::fitsText(const Assignment& a, const Project& p) {
   if (!a.type.empty()) parts << "type " + QString::fromStdString(a.type);
   if (a.element) {
     const ElementPtr e = p.element(*a.element);
-    parts << (e ? QString::fromStdString(e->name) : QString("a surface")) + (a.face ? QString(", face %1").arg(*a.face) : QString());
+    parts << (e ? QString::fromStdString(e->name) : QString("a surface")) +
+                 (a.face ? QString(", face %1").arg(*a.face) : QString());
   }
   return parts.isEmpty() ? QString("everything") : parts.join(", ");
 }
@@ -133,7 +137,8 @@ void FinishesSheet::giveParticular() {
   p.assignments.push_back(a);
   document_.change(std::move(p), "Give finish");
   const auto others = notFollowing(document_.project(), a);
-  if (!others.empty()) emit document_.notice(QString("%1 of them keep a finish of their own: see the list.").arg(others.size()), false);
+  if (!others.empty())
+    emit document_.notice(QString("%1 of them keep a finish of their own: see the list.").arg(others.size()), false);
 }
 
 void FinishesSheet::carry(Project& p, const std::string& name) const {
@@ -173,8 +178,10 @@ void FinishesSheet::refreshParticular() {
   }
   particularList_->setVisible(particularList_->count() > 0);
   notFollowing_->setVisible(particularList_->count() > 0);
-  if (row >= 0 && row < particularList_->count()) particularList_->setCurrentRow(row);
-  else notFollowing_->clear();
+  if (row >= 0 && row < particularList_->count())
+    particularList_->setCurrentRow(row);
+  else
+    notFollowing_->clear();
   const bool glazing = !finishNamed(looked_) && glazingNamed(looked_);
   alone_->setVisible(glazing);
   alone_->setText(document_.looking().onlyGlazing == looked_ ? "Show everything" : "Show its panes alone");

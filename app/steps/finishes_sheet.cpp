@@ -1,6 +1,6 @@
 #include "app/steps/finishes_sheet.h"
 #include "app/theme/style.h"
-#include "core/model/edit.h"
+#include "core/model/form/edit.h"
 #include "core/model/light_model.h"
 #include <QComboBox>
 #include <QLabel>
@@ -15,8 +15,14 @@ struct SurfaceKind {
   const char* label;
   Role role;
 };
-constexpr std::array<SurfaceKind, 8> kinds{{{"Ceilings", Role::Ceiling}, {"Walls", Role::Wall},           {"Partitions", Role::Partition}, {"Floors", Role::Floor}, {"Glass", Role::Glazing},
-                           {"Buildings", Role::Building},          {"Neighbours", Role::Neighbour}, {"Shading", Role::Shading}}};
+constexpr std::array<SurfaceKind, 8> kinds{{{"Ceilings", Role::Ceiling},
+                                            {"Walls", Role::Wall},
+                                            {"Partitions", Role::Partition},
+                                            {"Floors", Role::Floor},
+                                            {"Glass", Role::Glazing},
+                                            {"Buildings", Role::Building},
+                                            {"Neighbours", Role::Neighbour},
+                                            {"Shading", Role::Shading}}};
 
 } // namespace
 
@@ -55,8 +61,11 @@ FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finis
   if (auto shelf = readFinishShelf(userFinishes()))
     shelf_ = std::move(*shelf);
   else
-    QTimer::singleShot(0, this, [this, text = QString::fromStdString(shelf.error().text())] { emit document_.notice("Your kept finishes could not be read. " + text, true); });
-  addNote("What surfaces reflect and glass lets through. Sun hours need none of it; light does. A change never asks for geometry again.");
+    QTimer::singleShot(0, this, [this, text = QString::fromStdString(shelf.error().text())] {
+      emit document_.notice("Your kept finishes could not be read. " + text, true);
+    });
+  addNote("What surfaces reflect and glass lets through. Sun hours need none of it; light does. A change never asks "
+          "for geometry again.");
   for (std::size_t k = 0; k < kinds.size(); ++k) {
     auto* c = addChoice(kinds[k].label, {}, [this, k](int i) {
       const auto list = names(kinds[k].role == Role::Glazing);
@@ -65,11 +74,14 @@ FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finis
     c->setAccessibleName(QString("Finish of %1").arg(QString(kinds[k].label).toLower()));
     given_.push_back(c);
   }
-  ground_ = shareField("Ground", [this](double v) {
-    Project p = document_.project();
-    p.site.groundReflectance = v;
-    document_.change(std::move(p), "Set ground reflectance");
-  }, "What the endless ground around the model reflects");
+  ground_ = shareField(
+      "Ground",
+      [this](double v) {
+        Project p = document_.project();
+        p.site.groundReflectance = v;
+        document_.change(std::move(p), "Set ground reflectance");
+      },
+      "What the endless ground around the model reflects");
   particular_ = addNote();
   addHeading("Library");
   which_ = addChoice("Look at", {}, [this](int) {
@@ -78,7 +90,8 @@ FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finis
   });
   which_->setAccessibleName("Finish looked at");
   source_ = addNote();
-  inPlaceOf_ = addChoice("In place of", {}, [](int) {}, "Puts this one wherever another is used: in windows, on elements, as a default");
+  inPlaceOf_ = addChoice(
+      "In place of", {}, [](int) {}, "Puts this one wherever another is used: in windows, on elements, as a default");
   inPlaceOf_->setAccessibleName("Put in place of");
   addButton("Put it in its place", [this] {
     if (inPlaceOf_->currentIndex() > 0) putInPlaceOf(inPlaceOf_->currentText().toStdString());
@@ -89,7 +102,8 @@ FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finis
   name_ = addField("Name", [this](const QString& t) {
     const std::string fresh = t.trimmed().toStdString();
     Project p = document_.project();
-    if (fresh.empty() || findFinish(p.finishes, fresh) || findGlazing(p.glazings, fresh)) return showFault(name_, "A name that is not taken is expected here");
+    if (fresh.empty() || findFinish(p.finishes, fresh) || findGlazing(p.glazings, fresh))
+      return showFault(name_, "A name that is not taken is expected here");
     for (Finish& f : p.finishes)
       if (f.name == looked_) f.name = fresh;
     for (Glazing& g : p.glazings)
@@ -100,45 +114,67 @@ FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finis
   });
   name_->setAccessibleName("Finish name");
   finishRows_ = addGroup();
-  reflectance_ = shareField("Reflectance", [this](double v) { editFinish("Set reflectance", [&](Finish& f) { f.reflectance = v; }); });
-  specular_ = shareField("Mirrored part", [this](double v) { editFinish("Set mirrored part", [&](Finish& f) { f.specular = v; }); }, "Share of the reflected light that is mirrored");
+  reflectance_ = shareField("Reflectance",
+                            [this](double v) { editFinish("Set reflectance", [&](Finish& f) { f.reflectance = v; }); });
+  specular_ = shareField(
+      "Mirrored part", [this](double v) { editFinish("Set mirrored part", [&](Finish& f) { f.specular = v; }); },
+      "Share of the reflected light that is mirrored");
   endGroup();
   glazingRows_ = addGroup();
-  transmittance_ = shareField("Transmittance", [this](double v) { editGlazing("Set transmittance", [&](Glazing& g) { g.transmittance = v; }); }, "Visible, at normal incidence");
-  panes_ = addField("Panes", [this](const QString& t) {
-    const auto v = numberFromText(t.toStdString());
-    if (!v || *v < 0 || *v > 6 || *v != int(*v)) return showFault(panes_, "0 to 6 panes are expected");
-    editGlazing("Set panes", [&](Glazing& g) { g.panes = int(*v); });
-  }, "0: an opening without glass");
-  diffuse_ = shareField("Scattered part", [this](double v) { editGlazing("Set scattered part", [&](Glazing& g) { g.diffuse = v; }); }, "Of the transmitted light: opal glass, cloth");
-  frame_ = shareField("Glass in frame", [this](double v) { editGlazing("Set frame", [&](Glazing& g) { g.frame = v; }); }, "What the frame leaves of the opening");
-  dirt_ = shareField("Clean", [this](double v) { editGlazing("Set dirt", [&](Glazing& g) { g.dirt = v; }); }, "What dirt leaves of the light");
+  transmittance_ = shareField(
+      "Transmittance", [this](double v) { editGlazing("Set transmittance", [&](Glazing& g) { g.transmittance = v; }); },
+      "Visible, at normal incidence");
+  panes_ = addField(
+      "Panes",
+      [this](const QString& t) {
+        const auto v = numberFromText(t.toStdString());
+        if (!v || *v < 0 || *v > 6 || *v != int(*v)) return showFault(panes_, "0 to 6 panes are expected");
+        editGlazing("Set panes", [&](Glazing& g) { g.panes = int(*v); });
+      },
+      "0: an opening without glass");
+  diffuse_ = shareField(
+      "Scattered part", [this](double v) { editGlazing("Set scattered part", [&](Glazing& g) { g.diffuse = v; }); },
+      "Of the transmitted light: opal glass, cloth");
+  frame_ = shareField(
+      "Glass in frame", [this](double v) { editGlazing("Set frame", [&](Glazing& g) { g.frame = v; }); },
+      "What the frame leaves of the opening");
+  dirt_ = shareField(
+      "Clean", [this](double v) { editGlazing("Set dirt", [&](Glazing& g) { g.dirt = v; }); },
+      "What dirt leaves of the light");
   endGroup();
   body()->addStretch();
   refresh();
 }
 
-QLineEdit* FinishesSheet::shareField(const QString& label, const std::function<void(double)>& done, const QString& help) {
+QLineEdit* FinishesSheet::shareField(const QString& label, const std::function<void(double)>& done,
+                                     const QString& help) {
   auto slot = std::make_shared<QLineEdit*>(nullptr);
-  *slot = addField(label, [done, slot](const QString& t) {
-    const auto v = numberFromText(QString(t).remove("%").toStdString());
-    if (!v || *v < 0 || *v > 100) return showFault(*slot, "0 to 100 % is expected here");
-    done(*v / 100);
-  }, help);
+  *slot = addField(
+      label,
+      [done, slot](const QString& t) {
+        const auto v = numberFromText(QString(t).remove("%").toStdString());
+        if (!v || *v < 0 || *v > 100) return showFault(*slot, "0 to 100 % is expected here");
+        done(*v / 100);
+      },
+      help);
   return *slot;
 }
 
 void FinishesSheet::give(int surface, const std::string& name) {
   Project p = document_.project();
   const Role role = kinds[std::size_t(surface)].role;
-  std::erase_if(p.assignments, [&](const Assignment& a) { return a.role == role && !a.element && !a.face && !a.facing && a.layer.empty() && a.type.empty(); });
+  std::erase_if(p.assignments, [&](const Assignment& a) {
+    return a.role == role && !a.element && !a.face && !a.facing && a.layer.empty() && a.type.empty();
+  });
   if (name != defaultFinish(role)) {
     Assignment a;
     a.finish = name;
     a.role = role;
     // What the user keeps goes with the project, so that it can be computed anywhere.
-    if (const Finish* f = findFinish(shelf_.finishes, name); f && !findFinish(p.finishes, name)) p.finishes.push_back(*f);
-    if (const Glazing* g = findGlazing(shelf_.glazings, name); g && !findGlazing(p.glazings, name)) p.glazings.push_back(*g);
+    if (const Finish* f = findFinish(shelf_.finishes, name); f && !findFinish(p.finishes, name))
+      p.finishes.push_back(*f);
+    if (const Glazing* g = findGlazing(shelf_.glazings, name); g && !findGlazing(p.glazings, name))
+      p.glazings.push_back(*g);
     p.assignments.insert(p.assignments.begin(), a); // the general before the particular
   }
   document_.change(std::move(p), "Give finish");
@@ -147,7 +183,8 @@ void FinishesSheet::give(int surface, const std::string& name) {
 void FinishesSheet::copyToEdit() {
   Project p = document_.project();
   std::string fresh;
-  for (int n = 1; fresh.empty() || findFinish(p.finishes, fresh) || findGlazing(p.glazings, fresh); ++n) fresh = looked_ + ", own" + (n > 1 ? " " + std::to_string(n) : "");
+  for (int n = 1; fresh.empty() || findFinish(p.finishes, fresh) || findGlazing(p.glazings, fresh); ++n)
+    fresh = looked_ + ", own" + (n > 1 ? " " + std::to_string(n) : "");
   const Finish* f = finishNamed(looked_);
   const Glazing* g = glazingNamed(looked_);
   if (f) {
@@ -181,7 +218,9 @@ void FinishesSheet::keepForOthers() {
   else
     return;
   const Outcome done = writeFinishShelf(shelf_, userFinishes());
-  emit document_.notice(done ? QString("\"%1\" is kept for other projects.").arg(QString::fromStdString(looked_)) : "Not kept. " + QString::fromStdString(done.error().text()), !done);
+  emit document_.notice(done ? QString("\"%1\" is kept for other projects.").arg(QString::fromStdString(looked_))
+                             : "Not kept. " + QString::fromStdString(done.error().text()),
+                        !done);
   refresh();
 }
 
@@ -215,9 +254,14 @@ void FinishesSheet::refresh() {
   for (const Assignment& a : p.assignments) particular += a.element || a.facing || !a.layer.empty() || !a.type.empty();
   for (const ElementPtr& e : p.elements) particular += !e->finish.empty();
   for (const WindowRule& w : p.windowRules) particular += !w.glazing.empty();
-  particular_->setText(particular ? QString("%1 surfaces, windows or layers have a finish of their own and do not follow.").arg(particular) : QString("Every surface follows these."));
+  particular_->setText(
+      particular
+          ? QString("%1 surfaces, windows or layers have a finish of their own and do not follow.").arg(particular)
+          : QString("Every surface follows these."));
   const std::vector<std::string> opaque = names(false), glass = names(true);
-  if (looked_.empty() || (std::find(opaque.begin(), opaque.end(), looked_) == opaque.end() && std::find(glass.begin(), glass.end(), looked_) == glass.end())) looked_ = opaque.front();
+  if (looked_.empty() || (std::find(opaque.begin(), opaque.end(), looked_) == opaque.end() &&
+                          std::find(glass.begin(), glass.end(), looked_) == glass.end()))
+    looked_ = opaque.front();
   which_->clear();
   for (const auto* list : {&opaque, &glass})
     for (const std::string& n : *list) which_->addItem(QString::fromStdString(n));
@@ -231,8 +275,15 @@ void FinishesSheet::refresh() {
   const bool editable = f ? own != nullptr : ownGlass != nullptr;
   const bool kept = findFinish(shelf_.finishes, looked_) || findGlazing(shelf_.glazings, looked_);
   keep_->setVisible(editable);
-  source_->setText(QString("%1%2").arg(editable ? kept ? "Your own, kept for other projects. " : "Your own, of this project. " : kept ? "Kept from another project. " : "Ships with the program, locked. ", QString::fromStdString(f ? f->source : g ? g->source : "")));
-  for (QLineEdit* field : {name_, reflectance_, specular_, transmittance_, panes_, diffuse_, frame_, dirt_}) field->setEnabled(editable);
+  source_->setText(
+      QString("%1%2").arg(editable ? kept ? "Your own, kept for other projects. " : "Your own, of this project. "
+                          : kept   ? "Kept from another project. "
+                                   : "Ships with the program, locked. ",
+                          QString::fromStdString(f   ? f->source
+                                                 : g ? g->source
+                                                     : "")));
+  for (QLineEdit* field : {name_, reflectance_, specular_, transmittance_, panes_, diffuse_, frame_, dirt_})
+    field->setEnabled(editable);
   show(name_, QString::fromStdString(looked_));
   if (f) {
     show(reflectance_, share(f->reflectance));

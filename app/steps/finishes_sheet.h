@@ -1,7 +1,7 @@
 #pragma once
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/steps/sheet.h"
-#include "core/files/light_json.h"
+#include "core/files/project/light_json.h"
 #endif
 
 class QListWidget;

@@ -1,7 +1,7 @@
 #pragma once
 // Lists in a sheet show the one looked at, or the first; edits go to it in a copy of the project.
 
-#include "app/shell/document.h"
+#include "app/state/document.h"
 
 namespace noonward {
 
@@ -12,7 +12,9 @@ template <class T, class I> const T* lookedAt(const std::vector<T>& list, I id) 
   return list.empty() ? nullptr : &list.front();
 }
 /// Changes the one looked at in a copy of the project.
-template <class T, class I> void editLookedAt(Document& document, std::vector<T> Design::*list, I id, const QString& name, const std::function<void(T&)>& change) {
+template <class T, class I>
+void editLookedAt(Document& document, std::vector<T> Design::*list, I id, const QString& name,
+                  const std::function<void(T&)>& change) {
   Project p = document.project();
   const T* now = lookedAt(p.*list, id);
   if (!now) return;

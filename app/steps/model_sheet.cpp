@@ -1,8 +1,8 @@
 #include "app/steps/model_sheet.h"
 #include "app/theme/style.h"
-#include "core/model/carry.h"
-#include "core/model/edit.h"
-#include "core/model/tracing.h"
+#include "core/model/form/carry.h"
+#include "core/model/form/edit.h"
+#include "core/model/tracing/tracing.h"
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
@@ -11,7 +11,8 @@
 
 namespace noonward {
 
-ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Sheet("Model", document, parent), stage_(stage) {
+ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
+    : Sheet("Model", document, parent), stage_(stage) {
   summary_ = addNote();
   auto* tools = addButtons();
   const auto tool = [&](const QString& text, Tool t, const QString& tip) {
@@ -37,7 +38,9 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   addButton("Bring a model…", [this] { emit importWanted(); });
   trace_ = addButton("Trace a light model…", [this] { emit traceWanted(); });
   trace_->setToolTip("Storeys cut out of what was brought in, rooms between their walls, windows from the glazing");
-  addButton("Lay a picture to trace over…", [this] { emit pictureWanted(); })->setToolTip("A plan scaled by two points, or a photograph of a facade straightened by four corners");
+  addButton("Lay a picture to trace over…", [this] {
+    emit pictureWanted();
+  })->setToolTip("A plan scaled by two points, or a photograph of a facade straightened by four corners");
   pictures_ = addGroup();
   addHeading("To trace over");
   underlays_ = new QListWidget;
@@ -51,7 +54,8 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
       if (u.id == laid_[std::size_t(underlays_->row(item))]) u.shown = item->checkState() == Qt::Checked;
     document_.change(std::move(p), "Show or hide a picture");
   });
-  connect(underlays_, &QListWidget::itemDoubleClicked, this, [this](QListWidgetItem* item) { emit adjustWanted(laid_[std::size_t(underlays_->row(item))]); });
+  connect(underlays_, &QListWidget::itemDoubleClicked, this,
+          [this](QListWidgetItem* item) { emit adjustWanted(laid_[std::size_t(underlays_->row(item))]); });
   addButton("Adjust the picture", [this] {
     if (!laid_.empty()) emit adjustWanted(laid_[std::size_t(std::max(0, underlays_->currentRow()))]);
   });
@@ -59,41 +63,77 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   addHeading("Selected")->setObjectName("selected");
   size_ = addNote();
   size_->setAccessibleName("Facts of the selection");
-  name_ = addField("Name", [this](const QString& t) { editSelected("Rename", [&](Element& e) { e.name = t.toStdString(); }); });
+  name_ = addField("Name",
+                   [this](const QString& t) { editSelected("Rename", [&](Element& e) { e.name = t.toStdString(); }); });
   name_->setAccessibleName("Element name");
-  height_ = addField("Height", [this](const QString& t) { lengthEdit(height_, t, "Set height", 0.01, [](Element& e, double v) { setHeight(e, v); }); }, "Or pull the roof on the stage, or type a number over it");
+  height_ = addField(
+      "Height",
+      [this](const QString& t) {
+        lengthEdit(height_, t, "Set height", 0.01, [](Element& e, double v) { setHeight(e, v); });
+      },
+      "Or pull the roof on the stage, or type a number over it");
   storeys_ = addField("Storeys", [this](const QString& t) {
     const auto v = numberFromText(t.toStdString());
-    if (!v || *v < 1 || *v > 500 || *v != std::floor(*v)) return showFault(storeys_, "A whole number from 1 to 500 is expected");
+    if (!v || *v < 1 || *v > 500 || *v != std::floor(*v))
+      return showFault(storeys_, "A whole number from 1 to 500 is expected");
     editSelected("Set storeys", [&](Element& e) {
       if (auto* m = std::get_if<Mass>(&e.shape)) m->storeys = int(*v);
     });
   });
-  base_ = addField("Foot", [this](const QString& t) {
-    lengthEdit(base_, t, "Set foot", -1000, [](Element& e, double v) { moveElement(e, {0, 0, v - boxOf(e).low.z}); });
-  }, "Above the ground");
+  base_ = addField(
+      "Foot",
+      [this](const QString& t) {
+        lengthEdit(base_, t, "Set foot", -1000, [](Element& e, double v) {
+          moveElement(e, {0, 0, v - boxOf(e).low.z});
+        });
+      },
+      "Above the ground");
   QStringList roles;
   for (Role r : allRoles) roles << roleName(r);
-  role_ = addChoice("Role", roles, [this](int i) { editSelected("Set role", [&](Element& e) { e.role = allRoles[std::size_t(i)]; }); });
-  proposed_ = addChoice("Belongs to", {"what is there", "the proposal"}, [this](int i) { editSelected("Set proposal", [&](Element& e) { e.proposed = i == 1; }); },
-                        "“Before” is the scene without the proposal");
-  counted_ = addChoice("In studies", {"counted", "left out"}, [this](int i) { editSelected("Count", [&](Element& e) { e.counted = i == 0; e.ghost &= !e.counted; }); });
-  hidden_ = addChoice("On the stage", {"shown", "hidden"}, [this](int i) { editSelected("Show or hide", [&](Element& e) { e.hidden = i == 1; }); }, "Hiding never changes a study");
-  moveX_ = addField("Move right", [this](const QString& t) { lengthEdit(moveX_, t, "Move", -1e5, [](Element& e, double v) { moveElement(e, {v, 0, 0}); }); moveX_->clear(); });
-  moveY_ = addField("Move up", [this](const QString& t) { lengthEdit(moveY_, t, "Move", -1e5, [](Element& e, double v) { moveElement(e, {0, v, 0}); }); moveY_->clear(); });
-  tilt_ = addField("Tilt up", [this](const QString& t) {
-    const auto v = numberFromText(QString(t).remove("°").toStdString());
-    if (v) editSelected("Tilt", [&](Element& e) { tiltPlate(e, radians(*v)); });
-    tilt_->clear();
-  }, "Degrees, of a plate about its first edge");
+  role_ = addChoice("Role", roles, [this](int i) {
+    editSelected("Set role", [&](Element& e) { e.role = allRoles[std::size_t(i)]; });
+  });
+  proposed_ = addChoice(
+      "Belongs to", {"what is there", "the proposal"},
+      [this](int i) { editSelected("Set proposal", [&](Element& e) { e.proposed = i == 1; }); },
+      "“Before” is the scene without the proposal");
+  counted_ = addChoice("In studies", {"counted", "left out"}, [this](int i) {
+    editSelected("Count", [&](Element& e) {
+      e.counted = i == 0;
+      e.ghost &= !e.counted;
+    });
+  });
+  hidden_ = addChoice(
+      "On the stage", {"shown", "hidden"},
+      [this](int i) { editSelected("Show or hide", [&](Element& e) { e.hidden = i == 1; }); },
+      "Hiding never changes a study");
+  moveX_ = addField("Move right", [this](const QString& t) {
+    lengthEdit(moveX_, t, "Move", -1e5, [](Element& e, double v) { moveElement(e, {v, 0, 0}); });
+    moveX_->clear();
+  });
+  moveY_ = addField("Move up", [this](const QString& t) {
+    lengthEdit(moveY_, t, "Move", -1e5, [](Element& e, double v) { moveElement(e, {0, v, 0}); });
+    moveY_->clear();
+  });
+  tilt_ = addField(
+      "Tilt up",
+      [this](const QString& t) {
+        const auto v = numberFromText(QString(t).remove("°").toStdString());
+        if (v) editSelected("Tilt", [&](Element& e) { tiltPlate(e, radians(*v)); });
+        tilt_->clear();
+      },
+      "Degrees, of a plate about its first edge");
   tilt_->setPlaceholderText("0°");
-  turn_ = addField("Turn left", [this](const QString& t) {
-    QString clean = t;
-    clean.remove("°");
-    const auto v = numberFromText(clean.toStdString());
-    if (v) turnSelected(radians(*v));
-    turn_->clear();
-  }, "Degrees, counter-clockwise about its middle");
+  turn_ = addField(
+      "Turn left",
+      [this](const QString& t) {
+        QString clean = t;
+        clean.remove("°");
+        const auto v = numberFromText(clean.toStdString());
+        if (v) turnSelected(radians(*v));
+        turn_->clear();
+      },
+      "Degrees, counter-clockwise about its middle");
   for (QLineEdit* f : {moveX_, moveY_}) f->setPlaceholderText("0");
   turn_->setPlaceholderText("0°");
   auto* more = addButtons();
@@ -112,18 +152,22 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   });
   small("All like it", [this] { selectAlike(); });
   more->itemAt(0)->widget()->setToolTip("Of the selected block, or of the light model where nothing is selected (C)");
-  more->itemAt(1)->widget()->setToolTip("Selects every element of the same layer and role: what is changed above then goes to all of them");
+  more->itemAt(1)->widget()->setToolTip(
+      "Selects every element of the same layer and role: what is changed above then goes to all of them");
   addHeading("Everything");
   QStringList alone{"everything"};
   for (Role r : allRoles)
     if (r != Role::Ignore) alone << QString(roleName(r)).toLower() + " alone";
-  alone_ = addChoice("Show", alone, [this](int i) {
-    document_.look([&](Looking& l) {
-      l.onlyGlazing.clear();
-      l.onlyRole.reset();
-      if (i > 0) l.onlyRole = allRoles[std::size_t(i - 1)];
-    });
-  }, "One role alone, rooms and windows with it; studies never change by it");
+  alone_ = addChoice(
+      "Show", alone,
+      [this](int i) {
+        document_.look([&](Looking& l) {
+          l.onlyGlazing.clear();
+          l.onlyRole.reset();
+          if (i > 0) l.onlyRole = allRoles[std::size_t(i - 1)];
+        });
+      },
+      "One role alone, rooms and windows with it; studies never change by it");
   alone_->setAccessibleName("Shown roles");
   filter_ = new QLineEdit;
   filter_->setPlaceholderText("filter by name");
@@ -150,10 +194,12 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent) : Shee
 
 void ModelSheet::editSelected(const QString& name, const std::function<void(Element&)>& change) {
   const Project& now = document_.project();
-  document_.change(carried(now, withEdited(now, document_.looking().selected, change), document_.looking().selected), name); // rooms, windows and grids go along
+  document_.change(carried(now, withEdited(now, document_.looking().selected, change), document_.looking().selected),
+                   name); // rooms, windows and grids go along
 }
 
-void ModelSheet::lengthEdit(QLineEdit* field, const QString& text, const QString& name, double least, const std::function<void(Element&, double)>& change) {
+void ModelSheet::lengthEdit(QLineEdit* field, const QString& text, const QString& name, double least,
+                            const std::function<void(Element&, double)>& change) {
   const auto v = lengthFromText(text.toStdString(), document_.project().units);
   if (!v || *v < least) return showFault(field, "A length is expected here, such as 12.5 or 40 ft");
   editSelected(name, [&](Element& e) { change(e, *v); });
@@ -165,7 +211,8 @@ void ModelSheet::copySelected() {
   for (ElementId id : document_.looking().selected)
     if (const ElementPtr e = document_.project().element(id)) all.addBox(boxOf(*e));
   if (all.empty()) return;
-  document_.change(withCopies(document_.project(), document_.looking().selected, {all.size().x + 4, 0, 0}, &fresh), "Copy");
+  document_.change(withCopies(document_.project(), document_.looking().selected, {all.size().x + 4, 0, 0}, &fresh),
+                   "Copy");
   if (!fresh.empty()) document_.look([&](Looking& l) { l.selected = fresh; });
 }
 
@@ -176,7 +223,8 @@ void ModelSheet::selectAlike() {
   if (!like) return;
   std::vector<ElementId> ids;
   for (const ElementPtr& e : p.elements)
-    if (e->layer == like->layer && e->role == like->role && e->shape.index() == like->shape.index()) ids.push_back(e->id);
+    if (e->layer == like->layer && e->role == like->role && e->shape.index() == like->shape.index())
+      ids.push_back(e->id);
   document_.look([&](Looking& l) {
     l.selected = ids;
     l.face.reset();
@@ -184,7 +232,8 @@ void ModelSheet::selectAlike() {
 }
 
 void ModelSheet::deleteSelected() {
-  if (!document_.looking().selected.empty()) document_.change(withoutElements(document_.project(), document_.looking().selected), "Delete");
+  if (!document_.looking().selected.empty())
+    document_.change(withoutElements(document_.project(), document_.looking().selected), "Delete");
 }
 
 void ModelSheet::turnSelected(double angle) {
@@ -207,7 +256,11 @@ void ModelSheet::fillUnderlays() {
   for (int i = 0; i < int(all.size()); ++i) {
     const Underlay& u = all[std::size_t(i)];
     QListWidgetItem* item = underlays_->item(i);
-    item->setText(QString::fromStdString(u.name) + (!u.picture ? "   file is gone" : u.pins.size() == 4 ? "   facade" : "   plan") + (u.scaled ? "" : " · not to scale"));
+    item->setText(QString::fromStdString(u.name) +
+                  (!u.picture           ? "   file is gone"
+                   : u.pins.size() == 4 ? "   facade"
+                                        : "   plan") +
+                  (u.scaled ? "" : " · not to scale"));
     item->setCheckState(u.shown ? Qt::Checked : Qt::Unchecked);
   }
   filling_ = false;
@@ -223,12 +276,18 @@ void ModelSheet::refresh() {
     out += !e->counted && !e->ghost;
     ghosts += e->ghost;
   }
-  summary_->setText(p.elements.empty() ? QString("Nothing is built yet. Draw a block on the ground, or bring a model.")
-                                       : QString("%1 elements, %2 of the proposal%3.").arg(p.elements.size()).arg(proposed).arg(out ? QString(", %1 left out").arg(out) : QString()) + (ghosts ? QString(" A light model stands for %1 of them.").arg(ghosts) : QString()));
+  summary_->setText(p.elements.empty()
+                        ? QString("Nothing is built yet. Draw a block on the ground, or bring a model.")
+                        : QString("%1 elements, %2 of the proposal%3.")
+                                  .arg(p.elements.size())
+                                  .arg(proposed)
+                                  .arg(out ? QString(", %1 left out").arg(out) : QString()) +
+                              (ghosts ? QString(" A light model stands for %1 of them.").arg(ghosts) : QString()));
   trace_->setVisible(!traceSources(p).empty());
   const ElementPtr e = selected.empty() ? nullptr : p.element(selected.front());
   const bool one = e != nullptr;
-  const QList<QWidget*> fields{name_, height_, storeys_, base_, role_, proposed_, counted_, hidden_, moveX_, moveY_, turn_};
+  const QList<QWidget*> fields{name_,    height_, storeys_, base_,  role_, proposed_,
+                               counted_, hidden_, moveX_,   moveY_, turn_};
   for (QWidget* w : fields) w->setEnabled(one);
   if (e) {
     const Box3 b = boxOf(*e);
@@ -237,13 +296,21 @@ void ModelSheet::refresh() {
     if (selected.size() > 1)
       facts = QString("%1 elements; changes go to all of them.").arg(selected.size());
     else if (const Mass* m = e->mass())
-      facts = QString("%1 × %2, footprint %3 m²%4%5").arg(text(b.size().x), text(b.size().y)).arg(area(m->outline), 0, 'f', 0)
-                  .arg(m->outline.holes.empty() ? QString() : QString(", %1 courtyard%2").arg(m->outline.holes.size()).arg(m->outline.holes.size() > 1 ? "s" : ""))
+      facts = QString("%1 × %2, footprint %3 m²%4%5")
+                  .arg(text(b.size().x), text(b.size().y))
+                  .arg(area(m->outline), 0, 'f', 0)
+                  .arg(m->outline.holes.empty() ? QString()
+                                                : QString(", %1 courtyard%2")
+                                                      .arg(m->outline.holes.size())
+                                                      .arg(m->outline.holes.size() > 1 ? "s" : ""))
                   .arg(QString(", floor area %1 m²").arg(area(m->outline) * m->storeys, 0, 'f', 0));
     else if (e->plate())
       facts = QString("plate, %1 × %2 × %3").arg(text(b.size().x), text(b.size().y), text(b.size().z));
     else
-      facts = QString("%1 × %2 × %3, %4 triangles from %5").arg(text(b.size().x), text(b.size().y), text(b.size().z)).arg(e->imported()->mesh ? e->imported()->mesh->triangles.size() : 0).arg(QString::fromStdString(e->source));
+      facts = QString("%1 × %2 × %3, %4 triangles from %5")
+                  .arg(text(b.size().x), text(b.size().y), text(b.size().z))
+                  .arg(e->imported()->mesh ? e->imported()->mesh->triangles.size() : 0)
+                  .arg(QString::fromStdString(e->source));
     size_->setText(facts);
     show(name_, QString::fromStdString(e->name));
     show(height_, text(heightOf(*e)));
@@ -255,11 +322,15 @@ void ModelSheet::refresh() {
     counted_->setCurrentIndex(!e->counted);
     hidden_->setCurrentIndex(e->hidden);
   } else {
-    size_->setText("Click a mass on the stage or in the list. Pull a face of it to change it; type a number for its height.");
+    size_->setText(
+        "Click a mass on the stage or in the list. Pull a face of it to change it; type a number for its height.");
     for (QLineEdit* f : {name_, height_, storeys_, base_}) show(f, {});
   }
   tilt_->setEnabled(e && e->plate());
-  alone_->setCurrentIndex(document_.looking().onlyRole ? 1 + int(std::find(allRoles.begin(), allRoles.end(), *document_.looking().onlyRole) - allRoles.begin()) : 0);
+  alone_->setCurrentIndex(
+      document_.looking().onlyRole
+          ? 1 + int(std::find(allRoles.begin(), allRoles.end(), *document_.looking().onlyRole) - allRoles.begin())
+          : 0);
   filling_ = true;
   QString key = filter_->text();
   std::vector<ElementPtr> shown;
@@ -278,8 +349,10 @@ void ModelSheet::refresh() {
       listed_.push_back(x->id);
       QString line = QString::fromStdString(x->name) + "   " + QString(roleName(x->role)).toLower();
       if (x->proposed) line += " · proposed";
-      if (x->ghost) line += " · ghost";
-      else if (!x->counted) line += " · left out";
+      if (x->ghost)
+        line += " · ghost";
+      else if (!x->counted)
+        line += " · left out";
       if (x->hidden) line += " · hidden";
       list_->addItem(line);
     }

@@ -27,7 +27,8 @@ signals:
 
 private:
   void editSelected(const QString& name, const std::function<void(Element&)>& change);
-  void lengthEdit(QLineEdit* field, const QString& text, const QString& name, double least, const std::function<void(Element&, double)>& change);
+  void lengthEdit(QLineEdit* field, const QString& text, const QString& name, double least,
+                  const std::function<void(Element&, double)>& change);
   Stage& stage_;
   void fillUnderlays();
   QListWidget *list_, *underlays_;

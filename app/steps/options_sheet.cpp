@@ -1,6 +1,6 @@
 #include "app/steps/options_sheet.h"
 #include "app/theme/style.h"
-#include "core/files/options.h"
+#include "core/files/project/design_json.h"
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
@@ -12,12 +12,14 @@ namespace noonward {
 QString nextOptionName(const Project& p) {
   for (char c = 'B'; c <= 'Z'; ++c) {
     const QString name = QString("Option %1").arg(QLatin1Char(c));
-    if (std::none_of(p.options.begin(), p.options.end(), [&](const Option& o) { return o.name == name.toStdString(); })) return name;
+    if (std::none_of(p.options.begin(), p.options.end(), [&](const Option& o) { return o.name == name.toStdString(); }))
+      return name;
   }
   return "Another option";
 }
 
-OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent) : Sheet("Options", document, parent), studies_(studies) {
+OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent)
+    : Sheet("Options", document, parent), studies_(studies) {
   about_ = addNote();
   about_->setAccessibleName("About the options");
   list_ = new QListWidget;
@@ -29,7 +31,13 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
     document_.change(withOption(p, std::size_t(row)), "Choose option");
   });
   addWidget(list_);
-  addButton("Add an option", [this] { document_.change(withNewOption(document_.project(), nextOptionName(document_.project()).toStdString()), "Add option"); }, true);
+  addButton(
+      "Add an option",
+      [this] {
+        document_.change(withNewOption(document_.project(), nextOptionName(document_.project()).toStdString()),
+                         "Add option");
+      },
+      true);
   name_ = addField("Name", [this](const QString& t) {
     Project p = document_.project();
     if (p.options.empty() || t.trimmed().isEmpty()) return;
@@ -37,7 +45,9 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
     document_.change(std::move(p), "Name option");
   });
   name_->setAccessibleName("Name of the option");
-  remove_ = addButton("Remove this option", [this] { document_.change(withoutOption(document_.project(), document_.project().option), "Remove option"); });
+  remove_ = addButton("Remove this option", [this] {
+    document_.change(withoutOption(document_.project(), document_.project().option), "Remove option");
+  });
   addHeading("What it changes");
   changes_ = addNote();
   changes_->setAccessibleName("Changes of the option");
@@ -59,7 +69,8 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
 void OptionsSheet::refresh() {
   const Project& p = document_.project();
   const bool any = !p.options.empty();
-  about_->setText(any ? "Masses, rooms, windows, shades and finishes belong to an option; place, sensors and studies are shared. An edit of the first reaches the others, except where they change the same."
+  about_->setText(any ? "Masses, rooms, windows, shades and finishes belong to an option; place, sensors and studies "
+                        "are shared. An edit of the first reaches the others, except where they change the same."
                       : "One design alone. An added option begins alike; what you then change belongs to it.");
   QString key;
   for (const Option& o : p.options) key += QString::fromStdString(o.id.text() + o.name);
@@ -89,11 +100,13 @@ void OptionsSheet::refresh() {
   QStringList lines;
   if (any && p.option > 0) {
     for (const std::string& t : optionDifferences(p, 0, p.option)) lines << "· " + QString::fromStdString(t);
-    for (const std::string& t : p.options[p.option].orphans) lines << "no longer finds its place: " + QString::fromStdString(t);
+    for (const std::string& t : p.options[p.option].orphans)
+      lines << "no longer finds its place: " + QString::fromStdString(t);
     if (lines.isEmpty()) lines << QString("Nothing yet against %1.").arg(QString::fromStdString(p.options[0].name));
   }
   if (lines.size() > 40) lines = lines.mid(0, 40) << QString("and %1 more").arg(lines.size() - 40);
-  changes_->setText(lines.isEmpty() ? (any ? "The first option: the others are stated against it." : "") : lines.join("\n"));
+  changes_->setText(lines.isEmpty() ? (any ? "The first option: the others are stated against it." : "")
+                                    : lines.join("\n"));
 }
 
 } // namespace noonward

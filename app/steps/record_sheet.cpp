@@ -1,6 +1,6 @@
 #include "app/steps/record_sheet.h"
 #include "app/theme/style.h"
-#include "core/files/tables.h"
+#include "core/files/results/tables.h"
 #include "picture/picture_export.h"
 #include "picture/record_pages.h"
 #include <QComboBox>
@@ -10,7 +10,8 @@
 
 namespace noonward {
 
-RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent) : Sheet("Record", document, parent), studies_(studies), stage_(stage) {
+RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent)
+    : Sheet("Record", document, parent), studies_(studies), stage_(stage) {
   ready_ = addNote();
   assessor_ = addField("Assessor", [this](const QString& t) {
     Project p = document_.project();
@@ -23,7 +24,8 @@ RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWi
     document_.change(std::move(p), "Name owner");
   });
   addHeading("Record of the year");
-  addNote("A folder to hand in: pages, spreadsheet, tables, pictures, and the project itself, so that every number can be computed anew.");
+  addNote("A folder to hand in: pages, spreadsheet, tables, pictures, and the project itself, so that every number can "
+          "be computed anew.");
   page_ = addChoice("Pages", {"A4", "Letter"}, [](int) {});
   page_->setAccessibleName("Page size");
   remarkRows_ = addGroup();
@@ -40,7 +42,8 @@ RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWi
   words_->setContentsMargins(0, 0, 0, 0);
   addWidget(words);
   endGroup();
-  addButton("Make the record…", [this] { emit fileWanted("record"); }, true);
+  addButton(
+      "Make the record…", [this] { emit fileWanted("record"); }, true);
   addButton("Check a record…", [this] { emit fileWanted("verify"); });
   stop_ = addButton("Stop writing", [this] { stop(); });
   checked_ = addNote();
@@ -58,7 +61,9 @@ RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWi
   addButton("Save picture (SVG)…", [this] { emit fileWanted("svg"); });
   addHeading("Table");
   addButton("Save values (CSV)…", [this] { emit fileWanted("csv"); });
-  addButton("Save coloured mesh (PLY)…", [this] { emit fileWanted("ply"); })->setToolTip("The result's cells with their colours and values, for use elsewhere");
+  addButton("Save coloured mesh (PLY)…", [this] {
+    emit fileWanted("ply");
+  })->setToolTip("The result's cells with their colours and values, for use elsewhere");
   addButton("Save coloured mesh (glTF)…", [this] { emit fileWanted("glb"); });
   addButton("Save verdicts (CSV)…", [this] { emit fileWanted("verdict"); });
   addHeading("Page");
@@ -87,12 +92,15 @@ void RecordSheet::refresh() {
   const Study* year = nullptr;
   for (const Study& s : document_.project().studies)
     if (s.kind == StudyKind::Year && (!year || s.id == document_.looking().study)) year = &s;
-  QString told = answer && answer->painted ? QString("Pictures, table and page will carry run %1.").arg(QString::fromStdString(answer->key.fingerprint())) : QString("No current result: pictures and page will run the study first.");
+  QString told = answer && answer->painted ? QString("Pictures, table and page will carry run %1.")
+                                                 .arg(QString::fromStdString(answer->key.fingerprint()))
+                                           : QString("No current result: pictures and page will run the study first.");
   if (year) told += QString(" The record is made of \"%1\".").arg(QString::fromStdString(year->name));
   ready_->setText(told);
 }
 
-QLineEdit* RecordSheet::remarkRow(QBoxLayout* into, const QString& name, const QString& text, const std::function<void(const QString&)>& done) {
+QLineEdit* RecordSheet::remarkRow(QBoxLayout* into, const QString& name, const QString& text,
+                                  const std::function<void(const QString&)>& done) {
   auto* label = new QLabel(name);
   label->setWordWrap(true);
   label->setFont(textFont(11.5));
@@ -131,7 +139,10 @@ void RecordSheet::showRemarks() {
   if (answer && answer->year && !answer->partial)
     for (std::size_t k = 0; k < answer->year->spaces.size(); ++k)
       if (answer->facts->counted[k] && answer->facts->rooms[k] && answer->year->spaces[k].ase > limit + 1e-9) {
-        bright.push_back({answer->facts->rooms[k], QString("%1, ASE %2 %").arg(QString::fromStdString(answer->facts->sensors.groups[k].name)).arg(100 * answer->year->spaces[k].ase, 0, 'f', 1)});
+        bright.push_back(
+            {answer->facts->rooms[k], QString("%1, ASE %2 %")
+                                          .arg(QString::fromStdString(answer->facts->sensors.groups[k].name))
+                                          .arg(100 * answer->year->spaces[k].ase, 0, 'f', 1)});
         const Room* room = document_.project().room(bright.back().room);
         key += bright.back().name + (room ? QString::fromStdString(room->glare) : QString());
       }
@@ -141,12 +152,13 @@ void RecordSheet::showRemarks() {
   emptied(remarks_);
   for (const Bright& b : bright) {
     const Room* room = document_.project().room(b.room);
-    remarkRow(remarks_, b.name, room ? QString::fromStdString(room->glare) : QString(), [this, id = b.room](const QString& t) {
-      Project p = document_.project();
-      for (Room& r : p.rooms)
-        if (r.id == id) r.glare = t.toStdString();
-      document_.change(std::move(p), "Remark on glare");
-    });
+    remarkRow(remarks_, b.name, room ? QString::fromStdString(room->glare) : QString(),
+              [this, id = b.room](const QString& t) {
+                Project p = document_.project();
+                for (Room& r : p.rooms)
+                  if (r.id == id) r.glare = t.toStdString();
+                document_.change(std::move(p), "Remark on glare");
+              });
   }
 }
 
@@ -159,11 +171,12 @@ void RecordSheet::showWords() {
   wordsKey_ = key;
   emptied(words_);
   for (const auto& [code, words] : accepted)
-    remarkRow(words_, QString::fromStdString(code), QString::fromStdString(words), [this, code = code](const QString& t) {
-      Project p = document_.project();
-      p.accepted[code] = t.toStdString();
-      document_.change(std::move(p), "Say why it is kept");
-    });
+    remarkRow(words_, QString::fromStdString(code), QString::fromStdString(words),
+              [this, code = code](const QString& t) {
+                Project p = document_.project();
+                p.accepted[code] = t.toStdString();
+                document_.change(std::move(p), "Say why it is kept");
+              });
 }
 
 void RecordSheet::exportTo(const QString& kind, const QString& path) {
@@ -179,9 +192,13 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
   r.onlyGlazing = document_.looking().onlyGlazing;
   if (stage_.camera().kind == ViewKind::Section) r.section = document_.looking().section;
   if (const auto answer = studies_.current(); answer && answer->painted)
-    if (const auto at = document_.looking().ranges.find(answer->painted->kind()); at != document_.looking().ranges.end()) r.range = at->second;
-  if (const auto answer = studies_.current(); answer && answer->painted) r.threshold = document_.looking().threshold(answer->painted->kind());
-  if (const auto answer = studies_.current(); answer && answer->year && answer->painted && !answer->partial) r.known = answer->painted;
+    if (const auto at = document_.looking().ranges.find(answer->painted->kind());
+        at != document_.looking().ranges.end())
+      r.range = at->second;
+  if (const auto answer = studies_.current(); answer && answer->painted)
+    r.threshold = document_.looking().threshold(answer->painted->kind());
+  if (const auto answer = studies_.current(); answer && answer->year && answer->painted && !answer->partial)
+    r.known = answer->painted;
   r.metric = document_.looking().metric;
   r.width = std::clamp(width_->text().toInt(), 200, 12000);
   r.height = std::clamp(height_->text().toInt(), 150, 12000);
@@ -194,7 +211,8 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
   emit document_.notice(QString(kind == "verify" ? "Checking %1…" : "Writing %1…").arg(path), false);
   if (kind == "verify") checked_->setText("Computing the record anew…");
   const PageKind page = page_->currentIndex() == 1 ? PageKind::Letter : PageKind::A4;
-  worker_ = std::thread([this, kind, path, r, page, project, control = control_, store, shelf = document_.shelf(), studyId = document_.looking().study] {
+  worker_ = std::thread([this, kind, path, r, page, project, control = control_, store, shelf = document_.shelf(),
+                         studyId = document_.looking().study] {
     Outcome done;
     QString told;
     const std::filesystem::path file = path.toStdString();
@@ -207,9 +225,16 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
         QStringList differing;
         for (const VerifyLine& l : report->lines) {
           holding += l.holds;
-          if (!l.holds && differing.size() < 6) differing << QString("%1: claimed %2, found %3").arg(QString::fromStdString(l.what), QString::fromStdString(l.claimed), QString::fromStdString(l.found));
+          if (!l.holds && differing.size() < 6)
+            differing << QString("%1: claimed %2, found %3")
+                             .arg(QString::fromStdString(l.what), QString::fromStdString(l.claimed),
+                                  QString::fromStdString(l.found));
         }
-        told = report->holds() ? QString("The record holds: all %1 lines agree.").arg(holding) : QString("The record does not hold: %1 of %2 lines agree. ").arg(holding).arg(report->lines.size()) + differing.join("; ");
+        told =
+            report->holds()
+                ? QString("The record holds: all %1 lines agree.").arg(holding)
+                : QString("The record does not hold: %1 of %2 lines agree. ").arg(holding).arg(report->lines.size()) +
+                      differing.join("; ");
       }
     } else if (kind == "record") {
       const Study* study = nullptr;
@@ -235,7 +260,9 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
           done = tl::unexpected(year.error());
         } else {
           done = saveFile(file, yearCsv(year->facts, *year->result));
-          if (done) done = saveFile(file.parent_path() / (file.stem().string() + "-spaces.csv"), yearSpacesCsv(year->facts, *year->result));
+          if (done)
+            done = saveFile(file.parent_path() / (file.stem().string() + "-spaces.csv"),
+                            yearSpacesCsv(year->facts, *year->result));
         }
       } else if (study->kind != StudyKind::SunHours) {
         const auto input = lightInput(project, *study, false, r.moment);
@@ -257,23 +284,29 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
       std::string text;
       StudyRunner runner(store.get());
       for (const Judgement& j : project.judgements)
-        if (const Yardstick* y = shelf.find(j.yardstick)) text += verdictCsv(runner.judgement(project, *y, j, *control));
+        if (const Yardstick* y = shelf.find(j.yardstick))
+          text += verdictCsv(runner.judgement(project, *y, j, *control));
       done = text.empty() ? Outcome(fail("No yardstick is laid against this project.")) : saveFile(file, text);
     } else {
       done = exportPicture(project, r, file, *control, store.get(), &shelf);
     }
-    QMetaObject::invokeMethod(this, [this, path, done, told, kind] {
-      control_.reset();
-      stop_->setVisible(false);
-      studies_.refreshHistory();
-      if (kind == "verify") {
-        checked_->setText(done ? told : QString::fromStdString(done.error().text()));
-          emit document_.notice(checked_->text(), !done || !told.startsWith("The record holds"));
-      } else {
-        emit document_.notice(done ? QString("Saved %1").arg(path) : QString("Not saved. %1").arg(QString::fromStdString(done.error().text())), !done);
-      }
-      emit exported(path, done.has_value());
-    }, Qt::QueuedConnection);
+    QMetaObject::invokeMethod(
+        this,
+        [this, path, done, told, kind] {
+          control_.reset();
+          stop_->setVisible(false);
+          studies_.refreshHistory();
+          if (kind == "verify") {
+            checked_->setText(done ? told : QString::fromStdString(done.error().text()));
+            emit document_.notice(checked_->text(), !done || !told.startsWith("The record holds"));
+          } else {
+            emit document_.notice(done ? QString("Saved %1").arg(path)
+                                       : QString("Not saved. %1").arg(QString::fromStdString(done.error().text())),
+                                  !done);
+          }
+          emit exported(path, done.has_value());
+        },
+        Qt::QueuedConnection);
   });
 }
 

@@ -13,8 +13,8 @@ public:
   RecordSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent = nullptr);
   ~RecordSheet() override;
   void refresh() override;
-  /// Kinds: "png", "svg", "pdf", "csv", "verdict", "record" (a folder), "verify" (a record.json to check). Done in the background;
-  /// notice() tells.
+  /// Kinds: "png", "svg", "pdf", "csv", "verdict", "record" (a folder), "verify" (a record.json to check). Done in the
+  /// background; notice() tells.
   void exportTo(const QString& kind, const QString& path);
 
   /// Stops what is being written or checked; what is whole stays.
@@ -37,7 +37,8 @@ private:
   void showRemarks();
   void showWords();
   /// A name, and a line in which its remark is written.
-  QLineEdit* remarkRow(QBoxLayout* into, const QString& name, const QString& text, const std::function<void(const QString&)>& done);
+  QLineEdit* remarkRow(QBoxLayout* into, const QString& name, const QString& text,
+                       const std::function<void(const QString&)>& done);
   std::shared_ptr<RunControl> control_; ///< of what is being written; null where nothing is
   std::thread worker_;
 };

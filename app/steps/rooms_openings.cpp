@@ -27,7 +27,9 @@ void RoomsSheet::fillGlazings(QComboBox* choice, const std::string& now) {
   choice->setCurrentIndex(std::max(0, choice->findText(QString::fromStdString(now))));
 }
 
-void RoomsSheet::editOpening(const QString& name, const std::function<void(Opening&)>& change) { editLookedAt(document_, &Project::openings, document_.looking().opening, name, change); }
+void RoomsSheet::editOpening(const QString& name, const std::function<void(Opening&)>& change) {
+  editLookedAt(document_, &Project::openings, document_.looking().opening, name, change);
+}
 
 void RoomsSheet::buildOpenings() {
   addHeading("Windows one by one");
@@ -43,20 +45,34 @@ void RoomsSheet::buildOpenings() {
   });
   whichOpening_->setAccessibleName("Drawn window");
   openFacts_ = addNote();
-  openAlong_ = lengthField("From the corner", -1e5, [this](double v) { editOpening("Move window", [&](Opening& o) { o.along = v; }); }, "From the wall's first corner, seen from outside its left; in a ceiling x");
-  openSill_ = lengthField("Its sill", -1e5, [this](double v) { editOpening("Set sill", [&](Opening& o) { o.sill = v; }); }, "Above the floor; in a ceiling y");
-  openWidth_ = lengthField("Its width", 0.05, [this](double v) { editOpening("Set width", [&](Opening& o) { o.width = v; }); });
-  openHeight_ = lengthField("Its height", 0.05, [this](double v) { editOpening("Set height", [&](Opening& o) { o.height = v; }); });
-  openRepeat_ = numberField("Row of", "", 1, 200, [this](double v) { editOpening("Set count", [&](Opening& o) { o.repeat = int(v); }); }, "So many alike beside each other");
-  openGap_ = lengthField("Gap", 0, [this](double v) { editOpening("Set gap", [&](Opening& o) { o.gap = v; }); }, "Between the windows of the row");
-  openType_ = addField("Its type", [this](const QString& t) { editOpening("Set type", [&](Opening& o) { o.type = t.trimmed().toStdString(); }); }, "A name of your own: finishes and shades can go by it");
+  openAlong_ = lengthField(
+      "From the corner", -1e5, [this](double v) { editOpening("Move window", [&](Opening& o) { o.along = v; }); },
+      "From the wall's first corner, seen from outside its left; in a ceiling x");
+  openSill_ = lengthField(
+      "Its sill", -1e5, [this](double v) { editOpening("Set sill", [&](Opening& o) { o.sill = v; }); },
+      "Above the floor; in a ceiling y");
+  openWidth_ =
+      lengthField("Its width", 0.05, [this](double v) { editOpening("Set width", [&](Opening& o) { o.width = v; }); });
+  openHeight_ = lengthField("Its height", 0.05,
+                            [this](double v) { editOpening("Set height", [&](Opening& o) { o.height = v; }); });
+  openRepeat_ = numberField(
+      "Row of", "", 1, 200, [this](double v) { editOpening("Set count", [&](Opening& o) { o.repeat = int(v); }); },
+      "So many alike beside each other");
+  openGap_ = lengthField(
+      "Gap", 0, [this](double v) { editOpening("Set gap", [&](Opening& o) { o.gap = v; }); },
+      "Between the windows of the row");
+  openType_ = addField(
+      "Its type",
+      [this](const QString& t) { editOpening("Set type", [&](Opening& o) { o.type = t.trimmed().toStdString(); }); },
+      "A name of your own: finishes and shades can go by it");
   openGlazing_ = addChoice("Its glazing", {}, [this](int i) {
     const std::string name = i <= 0 ? std::string() : openGlazing_->currentText().toStdString();
     editOpening("Choose glazing", [&](Opening& o) { o.glazing = name; });
   });
   addButton("Delete window", [this] {
     Project p = document_.project();
-    if (const Opening* now = lookedAt(p.openings, document_.looking().opening)) std::erase_if(p.openings, [id = now->id](const Opening& o) { return o.id == id; });
+    if (const Opening* now = lookedAt(p.openings, document_.looking().opening))
+      std::erase_if(p.openings, [id = now->id](const Opening& o) { return o.id == id; });
     document_.change(std::move(p), "Delete window");
   });
   endGroup();

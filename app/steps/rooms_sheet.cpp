@@ -1,7 +1,7 @@
 #include "app/steps/rooms_sheet.h"
 #include "app/steps/looked_at.h"
 #include "app/theme/style.h"
-#include "core/model/edit.h"
+#include "core/model/form/edit.h"
 #include <QComboBox>
 #include <QHeaderView>
 #include <QLabel>
@@ -19,14 +19,19 @@ QString facingText(const std::vector<Facing>& list) {
   return out.join(", ");
 }
 /// 0 every side, 1…4 one side, 5 several as they are.
-int facingIndex(const std::vector<Facing>& list) { return list.empty() ? 0 : list.size() == 1 ? 1 + int(list.front()) : 5; }
+int facingIndex(const std::vector<Facing>& list) {
+  return list.empty() ? 0 : list.size() == 1 ? 1 + int(list.front()) : 5;
+}
 } // namespace
 
-RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Sheet("Rooms", document, parent), stage_(stage) {
+RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
+    : Sheet("Rooms", document, parent), stage_(stage) {
   summary_ = addNote();
   auto* tools = addButtons();
-  const auto small = [this](QBoxLayout* row, const QString& text, const QString& tip, const std::function<void()>& done) { addSmall(row, text, tip, done); };
-  small(tools, "Rooms of selected", "One room a storey in the selected mass, pulled in by the wall", [this] { roomsFromSelected(); });
+  const auto small = [this](QBoxLayout* row, const QString& text, const QString& tip,
+                            const std::function<void()>& done) { addSmall(row, text, tip, done); };
+  small(tools, "Rooms of selected", "One room a storey in the selected mass, pulled in by the wall",
+        [this] { roomsFromSelected(); });
   small(tools, "Draw a room", "Click the corners of its inner walls on the ground", [this] {
     stage_.setTool(Tool::Room);
     stage_.setFocus();
@@ -56,13 +61,21 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
     if (const Room* r = room()) document_.look([&](Looking& l) { l.storey = r->floor; }); // its storey is looked into
     refresh();
   });
-  name_ = addField("Name", [this](const QString& t) { editRoom("Rename room", [&](Room& r) { r.name = t.toStdString(); }); });
+  name_ = addField("Name",
+                   [this](const QString& t) { editRoom("Rename room", [&](Room& r) { r.name = t.toStdString(); }); });
   name_->setAccessibleName("Room name");
   use_ = addField("Use", [this](const QString& t) { editRoom("Set use", [&](Room& r) { r.use = t.toStdString(); }); });
-  height_ = lengthField("Clear height", 0.5, [this](double v) { editRoom("Set height", [&](Room& r) { r.height = v; }); }, "Floor to ceiling");
+  height_ = lengthField(
+      "Clear height", 0.5, [this](double v) { editRoom("Set height", [&](Room& r) { r.height = v; }); },
+      "Floor to ceiling");
   floor_ = lengthField("Floor at", -1000, [this](double v) { editRoom("Set floor", [&](Room& r) { r.floor = v; }); });
-  counted_ = addChoice("For rules", {"counts", "does not count"}, [this](int i) { editRoom("Count room", [&](Room& r) { r.counted = i == 0; }); }, "Regularly occupied rooms count");
-  reason_ = addField("Because", [this](const QString& t) { editRoom("Set reason", [&](Room& r) { r.reason = t.toStdString(); }); }, "Why it does not count: circulation, dark by intent");
+  counted_ = addChoice(
+      "For rules", {"counts", "does not count"},
+      [this](int i) { editRoom("Count room", [&](Room& r) { r.counted = i == 0; }); },
+      "Regularly occupied rooms count");
+  reason_ = addField(
+      "Because", [this](const QString& t) { editRoom("Set reason", [&](Room& r) { r.reason = t.toStdString(); }); },
+      "Why it does not count: circulation, dark by intent");
   addButton("Delete room", [this] {
     Project p = document_.project();
     std::erase_if(p.rooms, [&](const Room& r) { return r.id == room_; });
@@ -95,34 +108,54 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   });
   ruleRows_ = addGroup();
   whichRule_ = addChoice("Rule", {}, [this](int i) {
-    if (i >= 0 && i < int(document_.project().windowRules.size())) rule_ = document_.project().windowRules[std::size_t(i)].id;
+    if (i >= 0 && i < int(document_.project().windowRules.size()))
+      rule_ = document_.project().windowRules[std::size_t(i)].id;
     refresh();
   });
   whichRule_->setAccessibleName("Window rule");
   ruleFacts_ = addNote();
   ruleRooms_ = addChoice("In", {"every room", "the selected room", "several rooms"}, [this](int i) {
-    if (i < 2) editRule("Choose rooms", [&](WindowRule& w) { w.rooms = i == 0 || !room_ ? std::vector<RoomId>{} : std::vector<RoomId>{room_}; });
-    else refresh(); // "several" only tells what the file says; it can't be chosen
+    if (i < 2)
+      editRule("Choose rooms",
+               [&](WindowRule& w) { w.rooms = i == 0 || !room_ ? std::vector<RoomId>{} : std::vector<RoomId>{room_}; });
+    else
+      refresh(); // "several" only tells what the file says; it can't be chosen
   });
   ruleFacing_ = addChoice("Facing", {"every side", "north", "east", "south", "west", "several sides"}, [this](int i) {
-    if (i < 5) editRule("Choose side", [&](WindowRule& w) { w.facings = i == 0 ? std::vector<Facing>{} : std::vector<Facing>{allFacings[std::size_t(i - 1)]}; });
-    else refresh(); // "several" only tells what the file says; it can't be chosen
+    if (i < 5)
+      editRule("Choose side", [&](WindowRule& w) {
+        w.facings = i == 0 ? std::vector<Facing>{} : std::vector<Facing>{allFacings[std::size_t(i - 1)]};
+      });
+    else
+      refresh(); // "several" only tells what the file says; it can't be chosen
   });
-  ratio_ = numberField("Glass share", "%", 0, 95, [this](double v) { editRule("Set ratio", [&](WindowRule& w) { w.ratio = v / 100; }); }, "Of the inner wall, or of the ceiling");
-  count_ = numberField("Windows a wall", "", 1, 200, [this](double v) { editRule("Set count", [&](WindowRule& w) { w.count = int(v); }); }, "Evenly divided");
+  ratio_ = numberField(
+      "Glass share", "%", 0, 95, [this](double v) { editRule("Set ratio", [&](WindowRule& w) { w.ratio = v / 100; }); },
+      "Of the inner wall, or of the ceiling");
+  count_ = numberField(
+      "Windows a wall", "", 1, 200,
+      [this](double v) { editRule("Set count", [&](WindowRule& w) { w.count = int(v); }); }, "Evenly divided");
   width_ = lengthField("Width", 0.05, [this](double v) { editRule("Set width", [&](WindowRule& w) { w.width = v; }); });
-  sill_ = lengthField("Sill", 0, [this](double v) { editRule("Set sill", [&](WindowRule& w) { w.sill = v; }); }, "Above the floor");
-  head_ = lengthField("Head", 0.1, [this](double v) { editRule("Set head", [&](WindowRule& w) { w.head = v; }); }, "Above the floor; a large share takes more height first");
+  sill_ = lengthField(
+      "Sill", 0, [this](double v) { editRule("Set sill", [&](WindowRule& w) { w.sill = v; }); }, "Above the floor");
+  head_ = lengthField(
+      "Head", 0.1, [this](double v) { editRule("Set head", [&](WindowRule& w) { w.head = v; }); },
+      "Above the floor; a large share takes more height first");
   ruleGlazing_ = addChoice("Glazing", {}, [this](int) {
-    const std::string name = ruleGlazing_->currentIndex() <= 0 ? std::string() : ruleGlazing_->currentText().toStdString();
+    const std::string name =
+        ruleGlazing_->currentIndex() <= 0 ? std::string() : ruleGlazing_->currentText().toStdString();
     editRule("Choose glazing", [&](WindowRule& w) { w.glazing = name; });
   });
   ruleGlazing_->setAccessibleName("Glazing of the windows");
-  ruleType_ = addField("Type", [this](const QString& t) { editRule("Set type", [&](WindowRule& w) { w.type = t.trimmed().toStdString(); }); }, "A name of your own: finishes and shades can go by it");
+  ruleType_ = addField(
+      "Type",
+      [this](const QString& t) { editRule("Set type", [&](WindowRule& w) { w.type = t.trimmed().toStdString(); }); },
+      "A name of your own: finishes and shades can go by it");
   ruleType_->setAccessibleName("Type of the windows");
   addButton("Delete windows", [this] {
     Project p = document_.project();
-    if (const WindowRule* now = rule()) std::erase_if(p.windowRules, [id = now->id](const WindowRule& w) { return w.id == id; });
+    if (const WindowRule* now = rule())
+      std::erase_if(p.windowRules, [id = now->id](const WindowRule& w) { return w.id == id; });
     document_.change(std::move(p), "Delete windows");
   });
   endGroup();
@@ -137,23 +170,39 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   });
   shadeRows_ = addGroup();
   whichShade_ = addChoice("Shade", {}, [this](int i) {
-    if (i >= 0 && i < int(document_.project().shadeRules.size())) shade_ = document_.project().shadeRules[std::size_t(i)].id;
+    if (i >= 0 && i < int(document_.project().shadeRules.size()))
+      shade_ = document_.project().shadeRules[std::size_t(i)].id;
     refresh();
   });
   shadeFacing_ = addChoice("On", {"every side", "north", "east", "south", "west", "several sides"}, [this](int i) {
-    if (i < 5) editShade("Choose side", [&](ShadeRule& s) { s.facings = i == 0 ? std::vector<Facing>{} : std::vector<Facing>{allFacings[std::size_t(i - 1)]}; });
-    else refresh(); // "several" only tells what the file says; it can't be chosen
+    if (i < 5)
+      editShade("Choose side", [&](ShadeRule& s) {
+        s.facings = i == 0 ? std::vector<Facing>{} : std::vector<Facing>{allFacings[std::size_t(i - 1)]};
+      });
+    else
+      refresh(); // "several" only tells what the file says; it can't be chosen
   });
   shadeFacing_->setAccessibleName("Side of the shade");
-  shadeType_ = addField("Window type", [this](const QString& t) { editShade("Set window type", [&](ShadeRule& s) { s.type = t.trimmed().toStdString(); }); }, "Only at windows of this type; empty: at all");
+  shadeType_ = addField(
+      "Window type",
+      [this](const QString& t) {
+        editShade("Set window type", [&](ShadeRule& s) { s.type = t.trimmed().toStdString(); });
+      },
+      "Only at windows of this type; empty: at all");
   shadeType_->setAccessibleName("Window type of the shade");
   depth_ = lengthField("Depth", 0, [this](double v) { editShade("Set depth", [&](ShadeRule& s) { s.depth = v; }); });
-  offset_ = lengthField("Set off", -10, [this](double v) { editShade("Set offset", [&](ShadeRule& s) { s.offset = v; }); }, "Above the head, or beside the opening");
-  fins_ = numberField("Fins a window", "", 1, 100, [this](double v) { editShade("Set count", [&](ShadeRule& s) { s.count = int(v); }); });
-  angle_ = numberField("Angle", "°", -80, 80, [this](double v) { editShade("Set angle", [&](ShadeRule& s) { s.angle = radians(v); }); }, "Overhang: tilted down; fins: turned");
+  offset_ = lengthField(
+      "Set off", -10, [this](double v) { editShade("Set offset", [&](ShadeRule& s) { s.offset = v; }); },
+      "Above the head, or beside the opening");
+  fins_ = numberField("Fins a window", "", 1, 100,
+                      [this](double v) { editShade("Set count", [&](ShadeRule& s) { s.count = int(v); }); });
+  angle_ = numberField(
+      "Angle", "°", -80, 80, [this](double v) { editShade("Set angle", [&](ShadeRule& s) { s.angle = radians(v); }); },
+      "Overhang: tilted down; fins: turned");
   addButton("Delete shade", [this] {
     Project p = document_.project();
-    if (const ShadeRule* now = shade()) std::erase_if(p.shadeRules, [id = now->id](const ShadeRule& s) { return s.id == id; });
+    if (const ShadeRule* now = shade())
+      std::erase_if(p.shadeRules, [id = now->id](const ShadeRule& s) { return s.id == id; });
     document_.change(std::move(p), "Delete shade");
   });
   endGroup();
@@ -176,8 +225,13 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   spacing_ = lengthField("Spacing", 0.05, [this](double v) { editGrid([&](RoomGrid& g) { g.spacing = v; }); });
   plane_ = lengthField("Above the floor", 0, [this](double v) { editGrid([&](RoomGrid& g) { g.height = v; }); });
   distance_ = lengthField("From walls", 0, [this](double v) { editGrid([&](RoomGrid& g) { g.wallDistance = v; }); });
-  layout_ = addChoice("Points", {"begin at that distance", "leave that band out"}, [this](int i) { editGrid([&](RoomGrid& g) { g.layout = i == 0 ? GridLayout::FromWalls : GridLayout::BandLeftOut; }); },
-                      "Begin there: spread evenly, cells fill the floor. Leave it out: a band of that width belongs to no cell, the rest is divided evenly");
+  layout_ = addChoice(
+      "Points", {"begin at that distance", "leave that band out"},
+      [this](int i) {
+        editGrid([&](RoomGrid& g) { g.layout = i == 0 ? GridLayout::FromWalls : GridLayout::BandLeftOut; });
+      },
+      "Begin there: spread evenly, cells fill the floor. Leave it out: a band of that width belongs to no cell, the "
+      "rest is divided evenly");
   laid_ = addNote();
   laid_->setAccessibleName("Grid as laid");
   endGroup();
@@ -185,35 +239,56 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent) : Shee
   refresh();
 }
 
-QLineEdit* RoomsSheet::lengthField(const QString& label, double least, const std::function<void(double)>& done, const QString& help) {
+QLineEdit* RoomsSheet::lengthField(const QString& label, double least, const std::function<void(double)>& done,
+                                   const QString& help) {
   auto slot = std::make_shared<QLineEdit*>(nullptr);
-  *slot = addField(label, [this, least, done, slot](const QString& t) {
-    const auto v = lengthFromText(t.toStdString(), document_.project().units);
-    if (!v || *v < least || *v > 1e5) return showFault(*slot, "A length is expected here, such as 0.85 or 3 ft");
-    done(*v);
-  }, help);
+  *slot = addField(
+      label,
+      [this, least, done, slot](const QString& t) {
+        const auto v = lengthFromText(t.toStdString(), document_.project().units);
+        if (!v || *v < least || *v > 1e5) return showFault(*slot, "A length is expected here, such as 0.85 or 3 ft");
+        done(*v);
+      },
+      help);
   return *slot;
 }
 
-QLineEdit* RoomsSheet::numberField(const QString& label, const QString& unit, double least, double most, const std::function<void(double)>& done, const QString& help) {
+QLineEdit* RoomsSheet::numberField(const QString& label, const QString& unit, double least, double most,
+                                   const std::function<void(double)>& done, const QString& help) {
   auto slot = std::make_shared<QLineEdit*>(nullptr);
-  *slot = addField(label, [least, most, unit, done, slot](const QString& t) {
-    QString clean = t;
-    if (!unit.isEmpty()) clean.remove(unit);
-    const auto v = numberFromText(clean.toStdString());
-    if (!v || *v < least || *v > most) return showFault(*slot, QString("%1 to %2 is expected here").arg(least).arg(most));
-    done(*v);
-  }, help);
+  *slot = addField(
+      label,
+      [least, most, unit, done, slot](const QString& t) {
+        QString clean = t;
+        if (!unit.isEmpty()) clean.remove(unit);
+        const auto v = numberFromText(clean.toStdString());
+        if (!v || *v < least || *v > most)
+          return showFault(*slot, QString("%1 to %2 is expected here").arg(least).arg(most));
+        done(*v);
+      },
+      help);
   return *slot;
 }
 
-const Room* RoomsSheet::room() const { return lookedAt(document_.project().rooms, room_); }
-const WindowRule* RoomsSheet::rule() const { return lookedAt(document_.project().windowRules, rule_); }
-const ShadeRule* RoomsSheet::shade() const { return lookedAt(document_.project().shadeRules, shade_); }
+const Room* RoomsSheet::room() const {
+  return lookedAt(document_.project().rooms, room_);
+}
+const WindowRule* RoomsSheet::rule() const {
+  return lookedAt(document_.project().windowRules, rule_);
+}
+const ShadeRule* RoomsSheet::shade() const {
+  return lookedAt(document_.project().shadeRules, shade_);
+}
 
-void RoomsSheet::editRoom(const QString& name, const std::function<void(Room&)>& change) { editLookedAt(document_, &Project::rooms, room_, name, change); }
-void RoomsSheet::editRule(const QString& name, const std::function<void(WindowRule&)>& change) { editLookedAt(document_, &Project::windowRules, rule_, name, change); }
-void RoomsSheet::editShade(const QString& name, const std::function<void(ShadeRule&)>& change) { editLookedAt(document_, &Project::shadeRules, shade_, name, change); }
+void RoomsSheet::editRoom(const QString& name, const std::function<void(Room&)>& change) {
+  editLookedAt(document_, &Project::rooms, room_, name, change);
+}
+void RoomsSheet::editRule(const QString& name, const std::function<void(WindowRule&)>& change) {
+  editLookedAt(document_, &Project::windowRules, rule_, name, change);
+}
+void RoomsSheet::editShade(const QString& name, const std::function<void(ShadeRule&)>& change) {
+  editLookedAt(document_, &Project::shadeRules, shade_, name, change);
+}
 
 void RoomsSheet::editGrid(const std::function<void(RoomGrid&)>& change) {
   Project p = document_.project();
@@ -277,7 +352,9 @@ void RoomsSheet::layGrid() {
     g.layout = RoomGrid{};
     p.groups.push_back(std::move(g));
   }
-  const bool known = std::any_of(p.studies.begin(), p.studies.end(), [&](const Study& s) { return s.kind == StudyKind::DaylightFactor && s.groups == std::vector{id}; });
+  const bool known = std::any_of(p.studies.begin(), p.studies.end(), [&](const Study& s) {
+    return s.kind == StudyKind::DaylightFactor && s.groups == std::vector{id};
+  });
   StudyId study;
   if (!known) {
     Study s;
@@ -300,13 +377,25 @@ void RoomsSheet::refreshTable() {
   listed_.clear();
   table_->clearSelection();
   for (const RoomFacts& f : facts) {
-    if (!filter_->text().isEmpty() && !QString::fromStdString(f.name + " " + f.use).contains(filter_->text(), Qt::CaseInsensitive)) continue;
+    if (!filter_->text().isEmpty() &&
+        !QString::fromStdString(f.name + " " + f.use).contains(filter_->text(), Qt::CaseInsensitive))
+      continue;
     const int i = int(listed_.size());
     listed_.push_back(f.id);
-    const QString all = QString("%1%2: %3 m², %4 m³, exposed wall %5 m²; glass north %6, east %7, south %8, west %9, above %10 m²%11").arg(QString::fromStdString(f.name), f.use.empty() ? QString() : ", " + QString::fromStdString(f.use))
-                            .arg(f.area, 0, 'f', 1).arg(f.volume, 0, 'f', 0).arg(f.exposedArea, 0, 'f', 1).arg(f.windowArea[0], 0, 'f', 1).arg(f.windowArea[1], 0, 'f', 1).arg(f.windowArea[2], 0, 'f', 1).arg(f.windowArea[3], 0, 'f', 1)
-                            .arg(f.rooflightArea, 0, 'f', 1).arg(f.reason.empty() ? QString() : "; does not count: " + QString::fromStdString(f.reason));
-    const QStringList cells{QString::fromStdString(f.name), QString::number(f.area, 'f', 1), QString::number(f.allWindows(), 'f', 1), f.counted ? "yes" : "no"};
+    const QString all =
+        QString("%1%2: %3 m², %4 m³, exposed wall %5 m²; glass north %6, east %7, south %8, west %9, above %10 m²%11")
+            .arg(QString::fromStdString(f.name), f.use.empty() ? QString() : ", " + QString::fromStdString(f.use))
+            .arg(f.area, 0, 'f', 1)
+            .arg(f.volume, 0, 'f', 0)
+            .arg(f.exposedArea, 0, 'f', 1)
+            .arg(f.windowArea[0], 0, 'f', 1)
+            .arg(f.windowArea[1], 0, 'f', 1)
+            .arg(f.windowArea[2], 0, 'f', 1)
+            .arg(f.windowArea[3], 0, 'f', 1)
+            .arg(f.rooflightArea, 0, 'f', 1)
+            .arg(f.reason.empty() ? QString() : "; does not count: " + QString::fromStdString(f.reason));
+    const QStringList cells{QString::fromStdString(f.name), QString::number(f.area, 'f', 1),
+                            QString::number(f.allWindows(), 'f', 1), f.counted ? "yes" : "no"};
     for (int c = 0; c < 4; ++c) {
       auto* item = new QTableWidgetItem(cells[c]);
       item->setFont(c == 1 || c == 2 ? figureFont(11) : textFont(11.5));
@@ -336,8 +425,14 @@ void RoomsSheet::refreshRule() {
     int openings = 0;
     for (const PlacedOpening& o : placedOpenings(p).openings)
       if (o.rule == w->id) glass += o.area(), ++openings;
-    ruleFacts_->setText(QString("%1 opening%2, %3 m², %4").arg(openings).arg(openings == 1 ? "" : "s").arg(glass, 0, 'f', 1).arg(w->ceiling ? QString("in ceilings") : facingText(w->facings)));
-    ruleRooms_->setCurrentIndex(w->rooms.empty() ? 0 : w->rooms.size() == 1 && room() && w->rooms.front() == room()->id ? 1 : 2);
+    ruleFacts_->setText(QString("%1 opening%2, %3 m², %4")
+                            .arg(openings)
+                            .arg(openings == 1 ? "" : "s")
+                            .arg(glass, 0, 'f', 1)
+                            .arg(w->ceiling ? QString("in ceilings") : facingText(w->facings)));
+    ruleRooms_->setCurrentIndex(w->rooms.empty()                                                   ? 0
+                                : w->rooms.size() == 1 && room() && w->rooms.front() == room()->id ? 1
+                                                                                                   : 2);
     ruleFacing_->setCurrentIndex(facingIndex(w->facings));
     ruleFacing_->setEnabled(!w->ceiling);
     const bool ratio = w->kind == WindowRule::Kind::Ratio;
@@ -378,8 +473,10 @@ void RoomsSheet::refresh() {
   std::size_t n = 0;
   for (const Room& r : p.rooms)
     if (r.counted) counted += area(r.outline), ++n;
-  summary_->setText(p.rooms.empty() ? QString("No rooms yet. Make them from a mass, or draw them on the ground.")
-                                    : QString("%1 rooms, %2 count for rules with %3 m².").arg(p.rooms.size()).arg(n).arg(counted, 0, 'f', 0));
+  summary_->setText(
+      p.rooms.empty()
+          ? QString("No rooms yet. Make them from a mass, or draw them on the ground.")
+          : QString("%1 rooms, %2 count for rules with %3 m².").arg(p.rooms.size()).arg(n).arg(counted, 0, 'f', 0));
   refreshTable();
   const Room* r = room();
   const QList<QWidget*> fields{name_, use_, height_, floor_, counted_, reason_};
@@ -402,7 +499,11 @@ void RoomsSheet::refresh() {
   gridRows_->setVisible(grid);
   std::size_t without = 0;
   for (const Room& x : p.rooms) without += x.counted && !hasGrid(p, x);
-  gridFacts_->setText(!grid ? QString("No grid lies in the rooms yet.") : without ? QString("%1 room%2 that count%3 without a grid.").arg(without).arg(without == 1 ? "" : "s", without == 1 ? "s is" : " are") : QString("Every room that counts has its grid."));
+  gridFacts_->setText(!grid     ? QString("No grid lies in the rooms yet.")
+                      : without ? QString("%1 room%2 that count%3 without a grid.")
+                                      .arg(without)
+                                      .arg(without == 1 ? "" : "s", without == 1 ? "s is" : " are")
+                                : QString("Every room that counts has its grid."));
   if (grid) gridIn_->setCurrentIndex(grid->rooms.empty() ? 0 : r && grid->rooms == std::vector{r->id} ? 1 : 3);
   if (grid) {
     show(spacing_, text(grid->spacing));
@@ -412,8 +513,12 @@ void RoomsSheet::refresh() {
     double widest = 0, nearest = 1e300;
     std::size_t sensors = 0;
     for (const SensorGridFacts& g : document_.grids())
-      if (g.room >= 0 && g.count > 0) widest = std::max(widest, g.spacing), nearest = std::min(nearest, g.distance), sensors += g.count;
-    laid_->setText(sensors == 0 ? QString() : QString("As laid: %1 sensors, at most %2 apart, the nearest %3 from a wall.").arg(sensors).arg(text(widest), text(nearest)));
+      if (g.room >= 0 && g.count > 0)
+        widest = std::max(widest, g.spacing), nearest = std::min(nearest, g.distance), sensors += g.count;
+    laid_->setText(sensors == 0 ? QString()
+                                : QString("As laid: %1 sensors, at most %2 apart, the nearest %3 from a wall.")
+                                      .arg(sensors)
+                                      .arg(text(widest), text(nearest)));
   }
 }
 

@@ -27,8 +27,10 @@ private:
   void addRule(WindowRule rule);
   void addShade(ShadeRule shade);
   void layGrid();
-  QLineEdit* lengthField(const QString& label, double least, const std::function<void(double)>& done, const QString& help = {});
-  QLineEdit* numberField(const QString& label, const QString& unit, double least, double most, const std::function<void(double)>& done, const QString& help = {});
+  QLineEdit* lengthField(const QString& label, double least, const std::function<void(double)>& done,
+                         const QString& help = {});
+  QLineEdit* numberField(const QString& label, const QString& unit, double least, double most,
+                         const std::function<void(double)>& done, const QString& help = {});
   void addSmall(QBoxLayout* row, const QString& text, const QString& tip, const std::function<void()>& done);
   void buildOpenings();
   void refreshOpening();
@@ -40,7 +42,8 @@ private:
   Stage& stage_;
   RoomId room_;
   std::vector<RoomId> listed_; ///< rows of the table
-  QLineEdit *filter_, *ruleType_, *shadeType_, *openAlong_, *openSill_, *openWidth_, *openHeight_, *openRepeat_, *openGap_, *openType_;
+  QLineEdit *filter_, *ruleType_, *shadeType_, *openAlong_, *openSill_, *openWidth_, *openHeight_, *openRepeat_,
+      *openGap_, *openType_;
   QComboBox *gridIn_, *whichOpening_, *openGlazing_;
   QLabel* openFacts_;
   QWidget* openRows_;
@@ -49,7 +52,8 @@ private:
   QTableWidget* table_;
   QLineEdit *name_, *use_, *height_, *floor_, *reason_;
   QComboBox *counted_, *whichRule_, *ruleRooms_, *ruleFacing_, *ruleGlazing_, *whichShade_, *shadeFacing_;
-  QLineEdit *ratio_, *count_, *width_, *sill_, *head_, *depth_, *offset_, *angle_, *fins_, *spacing_, *plane_, *distance_;
+  QLineEdit *ratio_, *count_, *width_, *sill_, *head_, *depth_, *offset_, *angle_, *fins_, *spacing_, *plane_,
+      *distance_;
   QComboBox* layout_;
   QLabel* laid_;
   QWidget *ruleRows_, *shadeRows_, *gridRows_;

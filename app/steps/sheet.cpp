@@ -19,7 +19,9 @@ Sheet::Sheet(const QString& title, Document& document, QWidget* parent) : QWidge
   body_->addWidget(title_);
 }
 
-void Sheet::setTitle(const QString& title) { title_->setText(title); }
+void Sheet::setTitle(const QString& title) {
+  title_->setText(title);
+}
 
 QWidget* Sheet::addGroup() {
   auto* group = new QWidget;
@@ -80,7 +82,8 @@ QLineEdit* Sheet::addField(const QString& label, const std::function<void(const 
   return f;
 }
 
-QComboBox* Sheet::addChoice(const QString& label, const QStringList& choices, const std::function<void(int)>& done, const QString& help) {
+QComboBox* Sheet::addChoice(const QString& label, const QStringList& choices, const std::function<void(int)>& done,
+                            const QString& help) {
   auto* c = new QComboBox;
   c->addItems(choices);
   connect(c, &QComboBox::activated, this, [done](int i) { done(i); });

@@ -2,7 +2,7 @@
 // The right-hand sheet of a step: plain rows in reading order, advanced ones folded away.
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
-#include "app/shell/studies.h"
+#include "app/state/studies.h"
 #include <QBoxLayout>
 #include <QWidget>
 #endif
@@ -30,7 +30,8 @@ protected:
   /// Label left, field right, a rule below. `help`: one sentence on demand.
   void addRow(const QString& label, QWidget* field, const QString& help = {});
   QLineEdit* addField(const QString& label, const std::function<void(const QString&)>& done, const QString& help = {});
-  QComboBox* addChoice(const QString& label, const QStringList& choices, const std::function<void(int)>& done, const QString& help = {});
+  QComboBox* addChoice(const QString& label, const QStringList& choices, const std::function<void(int)>& done,
+                       const QString& help = {});
   QPushButton* addButton(const QString& text, const std::function<void()>& pressed, bool main = false);
   QBoxLayout* addButtons();
   /// A word to click that shows or hides the rows added until endFold().

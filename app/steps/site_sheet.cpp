@@ -1,7 +1,7 @@
 #include "app/steps/site_sheet.h"
 #include "app/theme/style.h"
 #include "core/files/epw.h"
-#include "core/model/check.h"
+#include "core/model/mending/check.h"
 #include "core/sun/sun_day.h"
 #include <QComboBox>
 #include <QKeyEvent>
@@ -15,7 +15,8 @@
 namespace noonward {
 
 SiteSheet::SiteSheet(Document& document, QWidget* parent) : Sheet("Site", document, parent) {
-  name_ = addField("Place", [this](const QString& t) { edit("Name place", [&](Site& s) { s.name = t.toStdString(); }); });
+  name_ =
+      addField("Place", [this](const QString& t) { edit("Name place", [&](Site& s) { s.name = t.toStdString(); }); });
   search_ = new QLineEdit;
   search_->setPlaceholderText("a city…");
   search_->setAccessibleName("Search city");
@@ -55,23 +56,33 @@ SiteSheet::SiteSheet(Document& document, QWidget* parent) : Sheet("Site", docume
       edit("Set coordinates", [&](Site& s) { set(s, radians(*v * sign)); });
     };
   };
-  latitude_ = addField("Latitude", coordinate(&latitude_, 90, "N", "S", [](Site& s, double v) { s.place.latitude = v; }), "Degrees, north positive; 33.9 S is understood");
-  longitude_ = addField("Longitude", coordinate(&longitude_, 180, "E", "W", [](Site& s, double v) { s.place.longitude = v; }), "Degrees, east positive; 70.7 W is understood");
+  latitude_ =
+      addField("Latitude", coordinate(&latitude_, 90, "N", "S", [](Site& s, double v) { s.place.latitude = v; }),
+               "Degrees, north positive; 33.9 S is understood");
+  longitude_ =
+      addField("Longitude", coordinate(&longitude_, 180, "E", "W", [](Site& s, double v) { s.place.longitude = v; }),
+               "Degrees, east positive; 70.7 W is understood");
   elevation_ = addField("Elevation", [this](const QString& t) {
     const auto v = lengthFromText(t.toStdString(), LengthUnit::Metre);
     if (!v || *v < -500 || *v > 9000) return showFault(elevation_, "Metres from -500 to 9000 are expected");
     edit("Set elevation", [&](Site& s) { s.place.elevation = *v; });
   });
-  zone_ = addField("Time zone", [this](const QString& t) {
-    const auto z = Zone::named(t.trimmed().toStdString());
-    if (!z) return showFault(zone_, QString::fromStdString(z.error().message));
-    edit("Set time zone", [&](Site& s) { s.zone = z->name(); });
-  }, "A name such as Europe/Copenhagen, or UTC+01:00");
-  year_ = addField("Calendar year", [this](const QString& t) {
-    const auto v = numberFromText(t.toStdString());
-    if (!v || *v < 1600 || *v > 2600) return showFault(year_, "A year from 1600 to 2600 is expected");
-    edit("Set year", [&](Site& s) { s.year = int(*v); });
-  }, "Its weekdays and clock changes count");
+  zone_ = addField(
+      "Time zone",
+      [this](const QString& t) {
+        const auto z = Zone::named(t.trimmed().toStdString());
+        if (!z) return showFault(zone_, QString::fromStdString(z.error().message));
+        edit("Set time zone", [&](Site& s) { s.zone = z->name(); });
+      },
+      "A name such as Europe/Copenhagen, or UTC+01:00");
+  year_ = addField(
+      "Calendar year",
+      [this](const QString& t) {
+        const auto v = numberFromText(t.toStdString());
+        if (!v || *v < 1600 || *v > 2600) return showFault(year_, "A year from 1600 to 2600 is expected");
+        edit("Set year", [&](Site& s) { s.year = int(*v); });
+      },
+      "Its weekdays and clock changes count");
   dayWords_ = addNote();
 
   addHeading("Weather");
@@ -90,21 +101,27 @@ SiteSheet::SiteSheet(Document& document, QWidget* parent) : Sheet("Site", docume
     else
       document_.preview(std::move(p));
   });
-  north_ = addField("Drawing's up", [this](const QString& t) {
-    QString clean = t.trimmed();
-    clean.remove("°");
-    const auto v = numberFromText(clean.toStdString());
-    if (!v || std::abs(*v) > 360) return showFault(north_, "Degrees are expected");
-    edit("Turn north", [&](Site& s) { s.northAngle = wrapPi(radians(*v)); });
-  }, "True bearing of the drawing's up, degrees; east positive");
+  north_ = addField(
+      "Drawing's up",
+      [this](const QString& t) {
+        QString clean = t.trimmed();
+        clean.remove("°");
+        const auto v = numberFromText(clean.toStdString());
+        if (!v || std::abs(*v) > 360) return showFault(north_, "Degrees are expected");
+        edit("Turn north", [&](Site& s) { s.northAngle = wrapPi(radians(*v)); });
+      },
+      "True bearing of the drawing's up, degrees; east positive");
   north_->setAccessibleName("North angle");
   northWords_ = addNote();
   northWords_->setAccessibleName("North in words");
-  units_ = addChoice("Lengths in", {"metres", "millimetres", "centimetres", "feet", "inches"}, [this](int i) {
-    Project p = document_.project();
-    p.units = LengthUnit(i);
-    document_.change(std::move(p), "Choose units");
-  }, "How lengths are shown and what a bare number means");
+  units_ = addChoice(
+      "Lengths in", {"metres", "millimetres", "centimetres", "feet", "inches"},
+      [this](int i) {
+        Project p = document_.project();
+        p.units = LengthUnit(i);
+        document_.change(std::move(p), "Choose units");
+      },
+      "How lengths are shown and what a bare number means");
   body()->addStretch();
   if (auto list = readCities(document_.resources() / "cities/cities.tsv")) cities_ = std::move(*list);
   refresh();
@@ -121,7 +138,11 @@ void SiteSheet::searchCities(const QString& words) {
   shown_.clear();
   if (words.trimmed().size() >= 2) {
     shown_ = noonward::searchCities(cities_, words.trimmed().toStdString(), 20);
-    for (const City* c : shown_) found_->addItem(QString("%1, %2   %3°, %4°").arg(QString::fromStdString(c->name), QString::fromStdString(c->country)).arg(c->latitude, 0, 'f', 1).arg(c->longitude, 0, 'f', 1));
+    for (const City* c : shown_)
+      found_->addItem(QString("%1, %2   %3°, %4°")
+                          .arg(QString::fromStdString(c->name), QString::fromStdString(c->country))
+                          .arg(c->latitude, 0, 'f', 1)
+                          .arg(c->longitude, 0, 'f', 1));
     if (shown_.empty()) found_->addItem("nothing of this name");
   }
   found_->setVisible(found_->count() > 0);
@@ -151,8 +172,10 @@ void SiteSheet::refresh() {
   const Project& p = document_.project();
   const Site& s = p.site;
   show(name_, QString::fromStdString(s.name));
-  show(latitude_, QString("%1° %2").arg(std::abs(degrees(s.place.latitude)), 0, 'f', 4).arg(s.place.latitude < 0 ? "S" : "N"));
-  show(longitude_, QString("%1° %2").arg(std::abs(degrees(s.place.longitude)), 0, 'f', 4).arg(s.place.longitude < 0 ? "W" : "E"));
+  show(latitude_,
+       QString("%1° %2").arg(std::abs(degrees(s.place.latitude)), 0, 'f', 4).arg(s.place.latitude < 0 ? "S" : "N"));
+  show(longitude_,
+       QString("%1° %2").arg(std::abs(degrees(s.place.longitude)), 0, 'f', 4).arg(s.place.longitude < 0 ? "W" : "E"));
   show(elevation_, QString("%1 m").arg(s.place.elevation, 0, 'f', 0));
   show(zone_, QString::fromStdString(s.zone));
   show(year_, QString::number(s.year));
@@ -177,9 +200,13 @@ void SiteSheet::refresh() {
     double sum = 0;
     for (const WeatherHour& h : s.weather->hours)
       if (!std::isnan(h[WeatherField::GlobalHorizontal])) sum += h[WeatherField::GlobalHorizontal] / 1000;
-    weather_->setText(QString("%1 (%2), %3 hours, UTC%4. %5 kWh/m² global a year. %6").arg(QString::fromStdString(s.weather->name()), QString::fromStdString(s.weather->source))
-                          .arg(s.weather->hours.size()).arg(QString::fromStdString(offsetText(s.weather->utcOffset))).arg(sum, 0, 'f', 0)
-                          .arg(km < 20 ? QString("For this place.") : QString("For a place %1 km away.").arg(km, 0, 'f', 0)));
+    weather_->setText(
+        QString("%1 (%2), %3 hours, UTC%4. %5 kWh/m² global a year. %6")
+            .arg(QString::fromStdString(s.weather->name()), QString::fromStdString(s.weather->source))
+            .arg(s.weather->hours.size())
+            .arg(QString::fromStdString(offsetText(s.weather->utcOffset)))
+            .arg(sum, 0, 'f', 0)
+            .arg(km < 20 ? QString("For this place.") : QString("For a place %1 km away.").arg(km, 0, 'f', 0)));
   } else {
     weather_->setText("None yet. Sun and shade need none; everything with light in it does.");
   }
@@ -228,11 +255,15 @@ void Compass::paintEvent(QPaintEvent*) {
   p.drawText(QRectF(m.x() + u.x() * (r + 9) - 8, m.y() + u.y() * (r + 9) - 8, 16, 16), Qt::AlignCenter, "N");
 }
 
-void Compass::mousePressEvent(QMouseEvent* e) { mouseMoveEvent(e); }
+void Compass::mousePressEvent(QMouseEvent* e) {
+  mouseMoveEvent(e);
+}
 void Compass::mouseMoveEvent(QMouseEvent* e) {
   if (e->buttons() & Qt::LeftButton) emit turned(radians(std::round(degrees(angleAt(e->position())) * 2) / 2), false);
 }
-void Compass::mouseReleaseEvent(QMouseEvent* e) { emit turned(radians(std::round(degrees(angleAt(e->position())) * 2) / 2), true); }
+void Compass::mouseReleaseEvent(QMouseEvent* e) {
+  emit turned(radians(std::round(degrees(angleAt(e->position())) * 2) / 2), true);
+}
 void Compass::keyPressEvent(QKeyEvent* e) {
   if (e->key() == Qt::Key_Left) return emit turned(wrapPi(angle_ + radians(0.5)), true);
   if (e->key() == Qt::Key_Right) return emit turned(wrapPi(angle_ - radians(0.5)), true);

@@ -31,14 +31,22 @@ void StudiesSheet::showAnswer() {
   else if (answer && !answer->fault.isEmpty())
     state = answer->fault;
   else if (answer && answer->quick)
-    state = answer->painted && answer->painted->light ? "follows the drag, roughly" : "follows the drag, by steps of 10 min";
+    state = answer->painted && answer->painted->light ? "follows the drag, roughly"
+                                                      : "follows the drag, by steps of 10 min";
   else if (answer && answer->painted)
-    state = QString("%1 sensors · %2 s · run %3").arg(answer->painted->sensors.sensors.size()).arg(answer->seconds, 0, 'f', 2).arg(QString::fromStdString(answer->key.fingerprint()));
+    state = QString("%1 sensors · %2 s · run %3")
+                .arg(answer->painted->sensors.sensors.size())
+                .arg(answer->seconds, 0, 'f', 2)
+                .arg(QString::fromStdString(answer->key.fingerprint()));
   else
-    state = studies_.live() && studies_.tooLargeForLive() && study()->kind != StudyKind::Year ? "Too large to follow every change: press Run." : "Not run yet, or changed since: press Run.";
-  if (answer && answer->painted && answer->painted->light && answer->painted->light->unsettled > 0 && !answer->partial && !answer->quick)
+    state = studies_.live() && studies_.tooLargeForLive() && study()->kind != StudyKind::Year
+                ? "Too large to follow every change: press Run."
+                : "Not run yet, or changed since: press Run.";
+  if (answer && answer->painted && answer->painted->light && answer->painted->light->unsettled > 0 &&
+      !answer->partial && !answer->quick)
     state += QString(" · %1 sensors keep a larger error").arg(answer->painted->light->unsettled);
-  if (answer && !answer->partial && answer->painted && answer->painted->end() == RunEnd::Enough && !answer->year) state += " · stopped early: cells without colour were not reached";
+  if (answer && !answer->partial && answer->painted && answer->painted->end() == RunEnd::Enough && !answer->year)
+    state += " · stopped early: cells without colour were not reached";
   state_->setText(state);
   showVerdicts();
   const auto painted = answer ? answer->painted : nullptr;
@@ -52,18 +60,27 @@ void StudiesSheet::showAnswer() {
     for (const ElementPtr& e : p.elements)
       if (!e->counted || e->role == Role::Ignore) out << QString::fromStdString(e->name);
     const QString left = out.isEmpty() ? QString() : "; left out: " + out.join(", ");
-    counted << (answer->lightInput ? QString("Counted: %1 triangles%2.").arg(answer->lightInput->scene->triangleCount()).arg(left) : QString("Counted: %1 elements%2.").arg(p.elements.size() - std::size_t(out.size())).arg(left));
-    const bool inside = !answer->lightInput || answer->lightInput->kind == StudyKind::DaylightFactor || answer->lightInput->kind == StudyKind::Illuminance;
+    counted << (answer->lightInput
+                    ? QString("Counted: %1 triangles%2.").arg(answer->lightInput->scene->triangleCount()).arg(left)
+                    : QString("Counted: %1 elements%2.").arg(p.elements.size() - std::size_t(out.size())).arg(left));
+    const bool inside = !answer->lightInput || answer->lightInput->kind == StudyKind::DaylightFactor ||
+                        answer->lightInput->kind == StudyKind::Illuminance;
     for (const Room& r : p.rooms)
-      if (inside && !r.counted) counted << QString("%1 does not count%2.").arg(QString::fromStdString(r.name), r.reason.empty() ? QString() : ": " + QString::fromStdString(r.reason));
+      if (inside && !r.counted)
+        counted << QString("%1 does not count%2.")
+                       .arg(QString::fromStdString(r.name),
+                            r.reason.empty() ? QString() : ": " + QString::fromStdString(r.reason));
     for (const Finding& f : merged(answer->lightInput ? answer->lightInput->findings : answer->facts->findings))
       if (inside || f.code != "finish.default") counted << QString::fromStdString(f.text);
   }
   whatCounts_->setText(counted.join(" "));
   whatCounts_->setVisible(!counted.isEmpty());
   roomRows_->setVisible(painted && painted->light && painted->inRooms());
-  for (QWidget* w : {static_cast<QWidget*>(rangeLow_), static_cast<QWidget*>(rangeHigh_), static_cast<QWidget*>(wholeRange_), static_cast<QWidget*>(figures_)}) w->setEnabled(painted != nullptr);
-  for (QLineEdit* field : {rangeLow_, rangeHigh_}) field->setEnabled(painted && !painted->year); // each figure of a year has its own
+  for (QWidget* w : {static_cast<QWidget*>(rangeLow_), static_cast<QWidget*>(rangeHigh_),
+                     static_cast<QWidget*>(wholeRange_), static_cast<QWidget*>(figures_)})
+    w->setEnabled(painted != nullptr);
+  for (QLineEdit* field : {rangeLow_, rangeHigh_})
+    field->setEnabled(painted && !painted->year); // each figure of a year has its own
   figures_->setChecked(l.values);
   if (painted) {
     const ResultScale scale = l.scale(*painted);
@@ -80,20 +97,34 @@ void StudiesSheet::showAnswer() {
     threshold_->setMaximum(int(painted->scale.high * 10));
     threshold_->setValue(int(std::lround(l.threshold(StudyKind::SunHours) * 10)));
     threshold_->blockSignals(false);
-    const HourStatistics st = statistics(*painted->result, 0, painted->result->hours.size(), l.threshold(StudyKind::SunHours), painted->sensors.areasOf(0, painted->result->hours.size()));
-    thresholdWords_->setText(QString("%1 % have %2 h or more, %3 % less").arg(100 * st.shareAtLeast, 0, 'f', 1).arg(l.threshold(StudyKind::SunHours), 0, 'g', 3).arg(100 * (1 - st.shareAtLeast), 0, 'f', 1));
+    const HourStatistics st =
+        statistics(*painted->result, 0, painted->result->hours.size(), l.threshold(StudyKind::SunHours),
+                   painted->sensors.areasOf(0, painted->result->hours.size()));
+    thresholdWords_->setText(QString("%1 % have %2 h or more, %3 % less")
+                                 .arg(100 * st.shareAtLeast, 0, 'f', 1)
+                                 .arg(l.threshold(StudyKind::SunHours), 0, 'g', 3)
+                                 .arg(100 * (1 - st.shareAtLeast), 0, 'f', 1));
     const auto t = [](double h) { return QString("%1 h %2").arg(int(h)).arg(int(h * 60) % 60, 2, 10, QChar('0')); };
-    statistics_->setText(QString("mean %1 · median %2 · least %3 · most %4 · free sky %5").arg(t(st.mean), t(st.median), t(st.least), t(st.most), t(painted->result->possible)));
+    statistics_->setText(QString("mean %1 · median %2 · least %3 · most %4 · free sky %5")
+                             .arg(t(st.mean), t(st.median), t(st.least), t(st.most), t(painted->result->possible)));
   } else {
     thresholdWords_->setText({});
     statistics_->setText({});
   }
   if (painted && painted->year) {
-    QString text = answer->stored ? "As it was kept: nothing was traced again. " : answer->reused ? "No path was traced again: only the hours. " : "";
+    QString text = answer->stored   ? "As it was kept: nothing was traced again. "
+                   : answer->reused ? "No path was traced again: only the hours. "
+                                    : "";
     if (l.sensor && *l.sensor < painted->sensors.sensors.size()) {
       const SensorYear& y = painted->year->sensors[*l.sensor];
-      text = QString("%1: %2 % of the hours enough, mean %3 lx ± %4 %, median %5 lx, most %6 lx; %7 h with beam.").arg(QString::fromStdString(painted->sensors.sensorName(*l.sensor))).arg(100 * y.autonomy, 0, 'f', 1).arg(y.mean, 0, 'f', 0)
-                 .arg(100 * double(painted->year->relativeError[*l.sensor]), 0, 'g', 2).arg(y.median, 0, 'f', 0).arg(y.most, 0, 'f', 0).arg(painted->year->beamHours[*l.sensor]);
+      text = QString("%1: %2 % of the hours enough, mean %3 lx ± %4 %, median %5 lx, most %6 lx; %7 h with beam.")
+                 .arg(QString::fromStdString(painted->sensors.sensorName(*l.sensor)))
+                 .arg(100 * y.autonomy, 0, 'f', 1)
+                 .arg(y.mean, 0, 'f', 0)
+                 .arg(100 * double(painted->year->relativeError[*l.sensor]), 0, 'g', 2)
+                 .arg(y.median, 0, 'f', 0)
+                 .arg(y.most, 0, 'f', 0)
+                 .arg(painted->year->beamHours[*l.sensor]);
     }
     behind_->setText(text);
     return;
@@ -102,7 +133,8 @@ void StudiesSheet::showAnswer() {
     QString text = "Click a cell to ask why it is what it is.";
     if (l.sensor && *l.sensor < painted->sensors.sensors.size() && answer->lightInput) {
       text = QString::fromStdString(painted->sensors.sensorName(*l.sensor)) + ": ";
-      for (const std::string& line : explain(*answer->lightInput, painted->light.get(), *l.sensor).sentences) text += QString::fromStdString(line) + " ";
+      for (const std::string& line : explain(*answer->lightInput, painted->light.get(), *l.sensor).sentences)
+        text += QString::fromStdString(line) + " ";
     }
     behind_->setText(text);
     return;
@@ -121,11 +153,15 @@ void StudiesSheet::showAnswer() {
         const auto clock = [&](double s) {
           const CivilTime c = answer->input->zone.clock(midnight + s);
           const int whole = int(std::lround(c.seconds));
-          return QString("%1:%2:%3").arg(whole / 3600).arg(whole / 60 % 60, 2, 10, QChar('0')).arg(whole % 60, 2, 10, QChar('0'));
+          return QString("%1:%2:%3")
+              .arg(whole / 3600)
+              .arg(whole / 60 % 60, 2, 10, QChar('0'))
+              .arg(whole % 60, 2, 10, QChar('0'));
         };
         parts << clock(i.begin) + "–" + clock(i.end);
       }
-      text += "\n" + QString::fromStdString(dayText(date)) + "  " + (parts.isEmpty() ? QString("no sun") : parts.join(", "));
+      text += "\n" + QString::fromStdString(dayText(date)) + "  " +
+              (parts.isEmpty() ? QString("no sun") : parts.join(", "));
     }
     behind_->setText(text);
   } else {
@@ -141,21 +177,35 @@ void StudiesSheet::showLight(const PaintedResult& painted, double threshold) {
   threshold_->setMaximum(int(painted.scale.high * (lux ? 1 : 10)));
   threshold_->setValue(int(std::lround(threshold * (lux ? 1 : 10))));
   threshold_->blockSignals(false);
-  const LightStatistics st = lightStatistics(r, 0, r.value.size(), threshold, document_.looking().scale(painted).high, painted.sensors.areasOf(0, r.value.size()));
+  const LightStatistics st = lightStatistics(r, 0, r.value.size(), threshold, document_.looking().scale(painted).high,
+                                             painted.sensors.areasOf(0, r.value.size()));
   const auto number = [](double v) { return QString::number(v, 'f', v >= 100 ? 0 : v >= 10 ? 1 : 2); };
-  thresholdWords_->setText(QString("%1 % have %2 %3 or more, %4 % less").arg(100 * st.shareAtLeast, 0, 'f', 1).arg(threshold, 0, 'g', 4).arg(unit).arg(100 * st.shareBelow, 0, 'f', 1) + (st.shareAbove > 0 ? QString(", %1 % above the strip").arg(100 * st.shareAbove, 0, 'f', 1) : QString()));
+  thresholdWords_->setText(
+      QString("%1 % have %2 %3 or more, %4 % less")
+          .arg(100 * st.shareAtLeast, 0, 'f', 1)
+          .arg(threshold, 0, 'g', 4)
+          .arg(unit)
+          .arg(100 * st.shareBelow, 0, 'f', 1) +
+      (st.shareAbove > 0 ? QString(", %1 % above the strip").arg(100 * st.shareAbove, 0, 'f', 1) : QString()));
   statistics_->setText(QString("mean %1 ± %2 %3 · median %4 · least %5 · most %6 · uniformity %7. ± is numerical only.")
-                           .arg(number(st.mean)).arg(st.meanError, 0, 'g', 2).arg(unit, number(st.median), number(st.least), number(st.most)).arg(st.uniformity, 0, 'f', 2));
+                           .arg(number(st.mean))
+                           .arg(st.meanError, 0, 'g', 2)
+                           .arg(unit, number(st.median), number(st.least), number(st.most))
+                           .arg(st.uniformity, 0, 'f', 2));
   if (!painted.inRooms()) return;
   rooms_->setHorizontalHeaderLabels({"Room", "mean " + unit, "median", QString("≥ %1").arg(threshold, 0, 'g', 4)});
   rooms_->setRowCount(0);
   const QFont small = textFont(11.5), figures = figureFont(11);
   for (const SensorGridFacts& g : painted.sensors.groups) {
-    if (!roomFilter_->text().isEmpty() && !QString::fromStdString(g.name).contains(roomFilter_->text(), Qt::CaseInsensitive)) continue;
-    const LightStatistics x = lightStatistics(r, g.first, g.count, threshold, 1e30, painted.sensors.areasOf(g.first, g.count));
+    if (!roomFilter_->text().isEmpty() &&
+        !QString::fromStdString(g.name).contains(roomFilter_->text(), Qt::CaseInsensitive))
+      continue;
+    const LightStatistics x =
+        lightStatistics(r, g.first, g.count, threshold, 1e30, painted.sensors.areasOf(g.first, g.count));
     const int row = rooms_->rowCount();
     rooms_->insertRow(row);
-    const QStringList cells{QString::fromStdString(g.name), number(x.mean), number(x.median), QString("%1 %").arg(100 * x.shareAtLeast, 0, 'f', 0)};
+    const QStringList cells{QString::fromStdString(g.name), number(x.mean), number(x.median),
+                            QString("%1 %").arg(100 * x.shareAtLeast, 0, 'f', 0)};
     for (int c = 0; c < 4; ++c) {
       auto* item = new QTableWidgetItem(cells[c]);
       item->setFont(c == 0 ? small : figures);
@@ -168,13 +218,16 @@ void StudiesSheet::showLight(const PaintedResult& painted, double threshold) {
 }
 
 namespace {
-/// The first few that fall short, in words; nothing where none does, or where one row alone says no more than the verdict.
+/// The first few that fall short, in words; nothing where none does, or where one row alone says no more than the
+/// verdict.
 QString shortRows(const Verdict& v) {
   constexpr int most = 6;
   QStringList lines;
   int n = 0;
   for (const VerdictRow& r : v.rows)
-    if (r.outcome == Outcome3::FallsShort && ++n <= most) lines << QString::fromStdString(r.text.empty() ? fmt::format("{}: {:.1f} {}", r.name, r.after, v.unit) : r.name + ": " + r.text);
+    if (r.outcome == Outcome3::FallsShort && ++n <= most)
+      lines << QString::fromStdString(r.text.empty() ? fmt::format("{}: {:.1f} {}", r.name, r.after, v.unit)
+                                                     : r.name + ": " + r.text);
   if (v.rows.size() < 2 || n == 0) return {};
   if (n > most) lines << QString("and %1 more: the bar's tip names them").arg(n - most);
   return lines.join("\n");
@@ -205,7 +258,8 @@ void StudiesSheet::showVerdicts() {
   for (std::size_t i = 0; i < wanted; ++i) {
     const auto& [judgement, v] = answer->verdicts[i];
     const auto at = [&](int k) { return verdicts_->itemAt(each * int(i) + k)->widget(); };
-    static_cast<QLabel*>(at(0))->setText(QString::fromStdString(v.title + (v.outcome == Outcome3::NotJudged ? "" : " · " + v.text)));
+    static_cast<QLabel*>(at(0))->setText(
+        QString::fromStdString(v.title + (v.outcome == Outcome3::NotJudged ? "" : " · " + v.text)));
     static_cast<VerdictBar*>(at(1))->show(v, false);
     // Rooms have a table of their own; of windows, dwellings and areas those that fall short are named.
     const Yardstick* y = document_.shelf().find(judgement.yardstick);
@@ -216,7 +270,9 @@ void StudiesSheet::showVerdicts() {
     QStringList all;
     for (const bool falls : {true, false}) // those that fall short first
       for (const VerdictRow& r : v.rows)
-        if ((r.outcome == Outcome3::FallsShort) == falls) all << QString::fromStdString(fmt::format("{}: {}{}{}", r.name, outcomeText(r.outcome), r.text.empty() ? "" : ", ", r.text));
+        if ((r.outcome == Outcome3::FallsShort) == falls)
+          all << QString::fromStdString(
+              fmt::format("{}: {}{}{}", r.name, outcomeText(r.outcome), r.text.empty() ? "" : ", ", r.text));
     at(1)->setToolTip(all.mid(0, 40).join("\n"));
   }
 }
@@ -224,7 +280,9 @@ void StudiesSheet::showVerdicts() {
 void StudiesSheet::showRuns() {
   runs_->clear();
   for (const StoredRun& r : studies_.history())
-    runs_->addItem(QString("%1 · %2 · %3 s\n%4 · %5").arg(QString::fromStdString(r.name), QString::fromStdString(r.when).replace('T', ' ')).arg(r.seconds, 0, 'f', 2)
+    runs_->addItem(QString("%1 · %2 · %3 s\n%4 · %5")
+                       .arg(QString::fromStdString(r.name), QString::fromStdString(r.when).replace('T', ' '))
+                       .arg(r.seconds, 0, 'f', 2)
                        .arg(QString::fromStdString(r.asked), QString::fromStdString(r.key.fingerprint())));
 }
 

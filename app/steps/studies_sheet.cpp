@@ -1,8 +1,8 @@
 #include "app/steps/studies_sheet.h"
-#include "core/base/units.h"
-#include "core/studies/cost.h"
 #include "app/theme/style.h"
-#include "core/model/edit.h"
+#include "core/base/units.h"
+#include "core/model/form/edit.h"
+#include "core/studies/cost.h"
 #include <QComboBox>
 #include <QHeaderView>
 #include <QLabel>
@@ -19,7 +19,8 @@ namespace {
 constexpr auto byWeather = "by the weather year";
 } // namespace
 
-StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent) : Sheet("Studies", document, parent), studies_(studies), stage_(stage) {
+StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent)
+    : Sheet("Studies", document, parent), studies_(studies), stage_(stage) {
   which_ = addChoice("Study", {}, [this](int i) {
     if (i >= 0 && i < int(listed_.size()))
       document_.look([&](Looking& l) {
@@ -44,7 +45,8 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   kind_->setAccessibleName("Kind of study");
   state_ = addNote();
   state_->setAccessibleName("State of the study");
-  on_ = addChoice("On", {}, [this](int i) { chooseGroup(i); }, "The area, facade or points that are judged");
+  on_ = addChoice(
+      "On", {}, [this](int i) { chooseGroup(i); }, "The area, facade or points that are judged");
   on_->setAccessibleName("Judged area");
   auto* areas = addButtons();
   const auto small = [&](const QString& text, const QString& tip, auto done) {
@@ -62,7 +64,8 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   small("Walls of selected", "A grid on the walls of the selected masses", [this] { addFacadeGroup(); });
   sunRows_ = addGroup();
   when_ = addChoice("Dates", {"the Almanac's day", "dates below", "the Almanac's season"}, [this](int i) {
-    datesOfOwn_ = i == 1; // stays chosen even where the one date is the Almanac's, or the arrow keys could never pass it
+    datesOfOwn_ =
+        i == 1; // stays chosen even where the one date is the Almanac's, or the arrow keys could never pass it
     editSettings("Choose dates", [&](SunHoursSettings& s) {
       const Zone zone = document_.project().zone();
       if (i == 0) s.dates = {zone.clock(document_.looking().moment).date};
@@ -75,21 +78,25 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
       }
     });
   });
-  dates_ = addField("", [this](const QString& t) {
-    std::vector<Date> dates;
-    for (const QString& part : t.split(',', Qt::SkipEmptyParts)) {
-      auto d = dateFromText(part.trimmed().toStdString());
-      if (!d) d = dateFromText(part.trimmed().toStdString() + " " + std::to_string(document_.project().site.year));
-      if (!d) return showFault(dates_, "Dates such as 21 Mar, 21 Dec are expected");
-      dates.push_back(*d);
-    }
-    if (!dates.empty()) editSettings("Choose dates", [&](SunHoursSettings& s) { s.dates = dates; });
-  }, "21 Mar, or several: 21 Mar, 21 Jun");
+  dates_ = addField(
+      "",
+      [this](const QString& t) {
+        std::vector<Date> dates;
+        for (const QString& part : t.split(',', Qt::SkipEmptyParts)) {
+          auto d = dateFromText(part.trimmed().toStdString());
+          if (!d) d = dateFromText(part.trimmed().toStdString() + " " + std::to_string(document_.project().site.year));
+          if (!d) return showFault(dates_, "Dates such as 21 Mar, 21 Dec are expected");
+          dates.push_back(*d);
+        }
+        if (!dates.empty()) editSettings("Choose dates", [&](SunHoursSettings& s) { s.dates = dates; });
+      },
+      "21 Mar, or several: 21 Mar, 21 Jun");
   dates_->setAccessibleName("Dates of the study");
   clock_ = addChoice("Clock", {"sunrise to sunset", "between hours"}, [this](int i) {
     editSettings("Choose hours", [&](SunHoursSettings& s) {
       s.sunriseToSunset = i == 0;
-      if (i == 1 && s.season.beginMinute <= 0 && s.season.endMinute >= 1440) s.season.beginMinute = 9 * 60, s.season.endMinute = 15 * 60;
+      if (i == 1 && s.season.beginMinute <= 0 && s.season.endMinute >= 1440)
+        s.season.beginMinute = 9 * 60, s.season.endMinute = 15 * 60;
     });
   });
   clock_->setAccessibleName("Clock window");
@@ -98,7 +105,8 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
       const auto m = minutesFromText(t.trimmed().toStdString());
       QLineEdit* f = begin ? from_ : to_;
       if (!m) return showFault(f, "A clock time such as 9:00 is expected");
-      editSettings("Choose hours", [&](SunHoursSettings& s) { (begin ? s.season.beginMinute : s.season.endMinute) = *m; });
+      editSettings("Choose hours",
+                   [&](SunHoursSettings& s) { (begin ? s.season.beginMinute : s.season.endMinute) = *m; });
     });
   };
   from_ = clockField("From", true);
@@ -123,26 +131,36 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
     });
   });
   skyMoment_->setAccessibleName("Moment of the sky");
-  error_ = addField("Error at sensors", [this](const QString& t) {
-    const auto v = numberFromText(QString(t).remove("%").toStdString());
-    if (!v || *v < 0.1 || *v > 50) return showFault(error_, "0.1 to 50 % are expected");
-    editLight("Set error", [&](LightSettings& s) { s.error = *v / 100; });
-  }, "Standard error wanted at every sensor: 5 % is quick, 2 % usual, 1 % slow. It is numerical only.");
+  error_ = addField(
+      "Error at sensors",
+      [this](const QString& t) {
+        const auto v = numberFromText(QString(t).remove("%").toStdString());
+        if (!v || *v < 0.1 || *v > 50) return showFault(error_, "0.1 to 50 % are expected");
+        editLight("Set error", [&](LightSettings& s) { s.error = *v / 100; });
+      },
+      "Standard error wanted at every sensor: 5 % is quick, 2 % usual, 1 % slow. It is numerical only.");
   endGroup();
   sunshineRows_ = addGroup();
-  sunshine_ = addField("Sunshine by month", [this](const QString& t) {
-    const QStringList parts = QString(t).remove("%").split(QRegularExpression("[\\s;]+"), Qt::SkipEmptyParts);
-    if (parts.isEmpty() || t.trimmed() == byWeather) return editLight("Choose sunshine", [](LightSettings& s) { s.sunshine.reset(); });
-    std::array<double, 12> months{};
-    bool sound = parts.size() == 12;
-    for (int m = 0; sound && m < 12; ++m) {
-      const auto v = numberFromText(parts[m].toStdString());
-      sound = v && *v >= 0 && *v <= 100;
-      if (sound) months[std::size_t(m)] = *v / 100;
-    }
-    if (!sound || std::all_of(months.begin(), months.end(), [](double v) { return v == 0; })) return showFault(sunshine_, "Twelve shares from 0 to 100 %, January first, with blanks between them; or nothing");
-    editLight("Choose sunshine", [&](LightSettings& s) { s.sunshine = months; });
-  }, "Share of the time the sun is up in which it shines, in % for each month. Left empty: the hours of the weather year with 120 W/m² of beam or more.");
+  sunshine_ = addField(
+      "Sunshine by month",
+      [this](const QString& t) {
+        const QStringList parts = QString(t).remove("%").split(QRegularExpression("[\\s;]+"), Qt::SkipEmptyParts);
+        if (parts.isEmpty() || t.trimmed() == byWeather)
+          return editLight("Choose sunshine", [](LightSettings& s) { s.sunshine.reset(); });
+        std::array<double, 12> months{};
+        bool sound = parts.size() == 12;
+        for (int m = 0; sound && m < 12; ++m) {
+          const auto v = numberFromText(parts[m].toStdString());
+          sound = v && *v >= 0 && *v <= 100;
+          if (sound) months[std::size_t(m)] = *v / 100;
+        }
+        if (!sound || std::all_of(months.begin(), months.end(), [](double v) { return v == 0; }))
+          return showFault(sunshine_,
+                           "Twelve shares from 0 to 100 %, January first, with blanks between them; or nothing");
+        editLight("Choose sunshine", [&](LightSettings& s) { s.sunshine = months; });
+      },
+      "Share of the time the sun is up in which it shines, in % for each month. Left empty: the hours of the weather "
+      "year with 120 W/m² of beam or more.");
   endGroup();
   buildYear();
   run_ = new QPushButton("Run");
@@ -172,34 +190,46 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
 
   sunFold_ = addGroup();
   addFold("How it is counted");
-  counting_ = addChoice("Counted", {"exactly, to the second", "by steps"}, [this](int i) { editSettings("Choose counting", [&](SunHoursSettings& s) { s.counting = Counting(i); }); });
+  counting_ = addChoice("Counted", {"exactly, to the second", "by steps"}, [this](int i) {
+    editSettings("Choose counting", [&](SunHoursSettings& s) { s.counting = Counting(i); });
+  });
   step_ = addField("Step", [this](const QString& t) {
     const auto v = numberFromText(QString(t).remove("min").toStdString());
     if (!v || *v < 1 || *v > 60) return showFault(step_, "1 to 60 minutes are expected");
     editSettings("Choose step", [&](SunHoursSettings& s) { s.stepMinutes = int(*v); });
   });
-  sample_ = addChoice("Sampled", {"mid-step", "both ends"}, [this](int i) { editSettings("Choose sampling", [&](SunHoursSettings& s) { s.sample = StepSample(i); }); });
-  lowest_ = addField("Lowest sun", [this](const QString& t) {
-    const auto v = numberFromText(QString(t).remove("°").toStdString());
-    if (!v || *v < 0 || *v > 89) return showFault(lowest_, "0 to 89 degrees are expected");
-    editSettings("Choose lowest sun", [&](SunHoursSettings& s) { s.leastAltitude = radians(*v); });
-  }, "The sun counts from this altitude on");
-  altitudeKind_ = addChoice("Altitude", {"true", "apparent, with refraction"}, [this](int i) { editSettings("Choose altitude", [&](SunHoursSettings& s) { s.altitudeKind = AltitudeKind(i); }); });
+  sample_ = addChoice("Sampled", {"mid-step", "both ends"}, [this](int i) {
+    editSettings("Choose sampling", [&](SunHoursSettings& s) { s.sample = StepSample(i); });
+  });
+  lowest_ = addField(
+      "Lowest sun",
+      [this](const QString& t) {
+        const auto v = numberFromText(QString(t).remove("°").toStdString());
+        if (!v || *v < 0 || *v > 89) return showFault(lowest_, "0 to 89 degrees are expected");
+        editSettings("Choose lowest sun", [&](SunHoursSettings& s) { s.leastAltitude = radians(*v); });
+      },
+      "The sun counts from this altitude on");
+  altitudeKind_ = addChoice("Altitude", {"true", "apparent, with refraction"}, [this](int i) {
+    editSettings("Choose altitude", [&](SunHoursSettings& s) { s.altitudeKind = AltitudeKind(i); });
+  });
   endFold();
   endGroup();
-  spacing_ = addField("Grid", [this](const QString& t) {
-    const auto v = lengthFromText(t.toStdString(), document_.project().units);
-    if (!v || *v < 0.05 || *v > 100) return showFault(spacing_, "A spacing of 0.05 to 100 m is expected");
-    Project p = document_.project();
-    for (SensorGroup& g : p.groups)
-      if (const Study* s = study(); s && !s->groups.empty() && g.id == s->groups.front()) {
-        if (auto* a = std::get_if<GroundArea>(&g.layout)) a->spacing = *v;
-        if (auto* a = std::get_if<GroundAround>(&g.layout)) a->spacing = *v;
-        if (auto* a = std::get_if<FaceGrid>(&g.layout)) a->spacing = *v;
-        if (auto* a = std::get_if<RoomGrid>(&g.layout)) a->spacing = *v;
-      }
-    document_.change(std::move(p), "Set spacing");
-  }, "Distance between sensors");
+  spacing_ = addField(
+      "Grid",
+      [this](const QString& t) {
+        const auto v = lengthFromText(t.toStdString(), document_.project().units);
+        if (!v || *v < 0.05 || *v > 100) return showFault(spacing_, "A spacing of 0.05 to 100 m is expected");
+        Project p = document_.project();
+        for (SensorGroup& g : p.groups)
+          if (const Study* s = study(); s && !s->groups.empty() && g.id == s->groups.front()) {
+            if (auto* a = std::get_if<GroundArea>(&g.layout)) a->spacing = *v;
+            if (auto* a = std::get_if<GroundAround>(&g.layout)) a->spacing = *v;
+            if (auto* a = std::get_if<FaceGrid>(&g.layout)) a->spacing = *v;
+            if (auto* a = std::get_if<RoomGrid>(&g.layout)) a->spacing = *v;
+          }
+        document_.change(std::move(p), "Set spacing");
+      },
+      "Distance between sensors");
   spacing_->setAccessibleName("Grid spacing");
 
   verdictRows_ = addGroup();
@@ -214,7 +244,8 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   yardstick_ = addChoice("Rule", rules, [this](int) { showParameters(); });
   lay_ = addButton("Lay against this area", [this] { addYardstick(); });
   setUp_ = addButton("Set up grid and study by it", [this] { setUpByYardstick(); });
-  setUp_->setToolTip("Sensor grid, hours, blinds and thresholds as the yardstick proposes them; one step, undone as one");
+  setUp_->setToolTip(
+      "Sensor grid, hours, blinds and thresholds as the yardstick proposes them; one step, undone as one");
   auto* parameterBox = new QWidget;
   parameters_ = new QVBoxLayout(parameterBox);
   parameters_->setContentsMargins(0, 0, 0, 0);
@@ -253,8 +284,10 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
     showAnswer();
   });
   connect(rooms_, &QTableWidget::cellClicked, this, [this](int row, int) {
-    if (std::size_t(row) < rowSpaces_.size()) document_.look([&](Looking& l) {
-        l.space = l.space == rowSpaces_[std::size_t(row)] && !l.sensor ? std::nullopt : std::optional(rowSpaces_[std::size_t(row)]);
+    if (std::size_t(row) < rowSpaces_.size())
+      document_.look([&](Looking& l) {
+        l.space = l.space == rowSpaces_[std::size_t(row)] && !l.sensor ? std::nullopt
+                                                                       : std::optional(rowSpaces_[std::size_t(row)]);
         l.sensor.reset();
       });
   });
@@ -263,10 +296,12 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   hours_ = new HoursChart;
   addWidget(hours_);
   robust_ = addButton("How robust is it?", [this] {
-    if (const auto answer = studies_.current(); answer && answer->year && !studies_.readingsOf(answer->year->key)) studies_.askReadings();
+    if (const auto answer = studies_.current(); answer && answer->year && !studies_.readingsOf(answer->year->key))
+      studies_.askReadings();
     emit robustnessWanted();
   });
-  robust_->setToolTip("The same verdict under the readings a reviewer may contest: blinds, summer time, frames and dirt; from the same rays");
+  robust_->setToolTip("The same verdict under the readings a reviewer may contest: blinds, summer time, frames and "
+                      "dirt; from the same rays");
   endGroup();
   whatCounts_->setFont(textFont(11.5));
   whatCounts_->setWordWrap(true);
@@ -284,7 +319,8 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   thresholdWords_->setAccessibleName("Share above threshold");
   statistics_ = addNote();
   statistics_->setAccessibleName("Statistics");
-  rangeLow_ = addField("Strip from", [this](const QString& t) { setRange(true, t); }, "What lies outside the strip's range is hatched");
+  rangeLow_ = addField(
+      "Strip from", [this](const QString& t) { setRange(true, t); }, "What lies outside the strip's range is hatched");
   rangeHigh_ = addField("Strip to", [this](const QString& t) { setRange(false, t); });
   auto* look = addButtons();
   wholeRange_ = new QPushButton("Range of the result");
@@ -296,13 +332,15 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   figures_->setCheckable(true);
   figures_->setAccessibleName("Figures at the sensors");
   figures_->setToolTip("The value at every sensor that has room for it; V");
-  connect(figures_, &QPushButton::clicked, this, [this](bool on) { document_.look([&](Looking& l) { l.values = on; }); });
+  connect(figures_, &QPushButton::clicked, this,
+          [this](bool on) { document_.look([&](Looking& l) { l.values = on; }); });
   look->addWidget(wholeRange_);
   look->addWidget(figures_);
   behind_ = addNote("Click a cell for the hours behind it.");
   behind_->setAccessibleName("Hours behind the sensor");
   connect(threshold_, &QSlider::valueChanged, this, [this](int v) {
-    if (const Study* s = study()) document_.look([&](Looking& l) { l.thresholds[s->kind] = s->kind == StudyKind::Illuminance ? v : v / 10.0; });
+    if (const Study* s = study())
+      document_.look([&](Looking& l) { l.thresholds[s->kind] = s->kind == StudyKind::Illuminance ? v : v / 10.0; });
   });
   connect(spread_, &SpreadChart::thresholdDragged, this, [this](double h) {
     if (const Study* s = study()) document_.look([&](Looking& l) { l.thresholds[s->kind] = h; });
@@ -332,8 +370,11 @@ void StudiesSheet::setRange(bool low, const QString& text) {
   QString clean = text;
   const auto v = numberFromText(clean.remove(studyUnit(answer->painted->kind())).trimmed().toStdString());
   const ResultScale now = document_.looking().scale(*answer->painted);
-  if (!v || (low ? *v >= now.high : *v <= now.low) || *v < 0) return showFault(field, "A number is expected here, the upper end above the lower");
-  document_.look([&](Looking& l) { l.ranges[answer->painted->kind()] = low ? std::pair{*v, now.high} : std::pair{now.low, *v}; });
+  if (!v || (low ? *v >= now.high : *v <= now.low) || *v < 0)
+    return showFault(field, "A number is expected here, the upper end above the lower");
+  document_.look([&](Looking& l) {
+    l.ranges[answer->painted->kind()] = low ? std::pair{*v, now.high} : std::pair{now.low, *v};
+  });
 }
 
 const Study* StudiesSheet::study() const {
@@ -404,7 +445,8 @@ void StudiesSheet::addFacadeGroup() {
   const ElementPtr e = p.element(selected.front());
   g.name = e ? e->name + ", walls" : "Walls";
   FaceGrid grid;
-  for (ElementId id : selected) grid.faces.push_back({id, selected.size() == 1 ? document_.looking().face : std::nullopt});
+  for (ElementId id : selected)
+    grid.faces.push_back({id, selected.size() == 1 ? document_.looking().face : std::nullopt});
   g.layout = grid;
   const GroupId id = g.id;
   p.groups.push_back(std::move(g));
@@ -461,7 +503,8 @@ void StudiesSheet::refresh() {
   }
   on_->setCurrentIndex(group);
   const StudyKind kind = s ? s->kind : StudyKind::SunHours;
-  const bool sun = kind == StudyKind::SunHours, inside = kind == StudyKind::DaylightFactor || kind == StudyKind::Illuminance;
+  const bool sun = kind == StudyKind::SunHours,
+             inside = kind == StudyKind::DaylightFactor || kind == StudyKind::Illuminance;
   setTitle(studyName(kind));
   kind_->setCurrentIndex(int(std::find(allStudyKinds.begin(), allStudyKinds.end(), kind) - allStudyKinds.begin()));
   for (QWidget* w : {sunRows_, sunFold_}) w->setVisible(sun);
@@ -482,7 +525,11 @@ void StudiesSheet::refresh() {
   skyMoment_->setEnabled(kind == StudyKind::Illuminance);
   if (s) {
     const SkyChoice& k = s->light.sky;
-    const int at = kind != StudyKind::Illuminance || k.kind == SkyKind::CieOvercast ? 0 : k.kind == SkyKind::Uniform ? 1 : k.kind == SkyKind::Weather ? 4 : k.kind == SkyKind::CieGeneral ? k.type + 4 : -1;
+    const int at = kind != StudyKind::Illuminance || k.kind == SkyKind::CieOvercast ? 0
+                   : k.kind == SkyKind::Uniform                                     ? 1
+                   : k.kind == SkyKind::Weather                                     ? 4
+                   : k.kind == SkyKind::CieGeneral                                  ? k.type + 4
+                                                                                    : -1;
     sky_->setCurrentIndex(at);
     skyMoment_->setCurrentIndex(k.moment ? 1 : 0);
     show(error_, QString("%1 %").arg(100 * s->light.error, 0, 'g', 3));
@@ -491,7 +538,8 @@ void StudiesSheet::refresh() {
   const Date today = p.zone().clock(document_.looking().moment).date;
   when_->setCurrentIndex(h.dates.empty() ? 2 : h.dates.size() == 1 && h.dates.front() == today && !datesOfOwn_ ? 0 : 1);
   QStringList dates;
-  for (const Date& d : h.dates) dates << QString::fromStdString(dayText(d)) + (d.year != p.site.year ? QString(" %1").arg(d.year) : QString());
+  for (const Date& d : h.dates)
+    dates << QString::fromStdString(dayText(d)) + (d.year != p.site.year ? QString(" %1").arg(d.year) : QString());
   show(dates_, h.dates.empty() ? QString::fromStdString(seasonText(h.season)).section(" · ", 0, 0) : dates.join(", "));
   dates_->setEnabled(!h.dates.empty());
   clock_->setCurrentIndex(h.sunriseToSunset ? 0 : 1);
@@ -509,9 +557,11 @@ void StudiesSheet::refresh() {
   double spacing = 0;
   if (s && !s->groups.empty())
     if (const SensorGroup* g = p.group(s->groups.front()))
-      std::visit([&](const auto& l) {
-        if constexpr (requires { l.spacing; }) spacing = l.spacing;
-      }, g->layout);
+      std::visit(
+          [&](const auto& l) {
+            if constexpr (requires { l.spacing; }) spacing = l.spacing;
+          },
+          g->layout);
   show(spacing_, spacing > 0 ? QString::fromStdString(lengthText(spacing, p.units)) : QString());
   spacing_->setEnabled(spacing > 0);
   QString key;

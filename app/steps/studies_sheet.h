@@ -51,7 +51,7 @@ private:
   QLabel* cost_;
   void showCost();
   QComboBox *which_, *on_, *when_, *clock_, *counting_, *sample_, *altitudeKind_, *yardstick_;
-  QWidget *yearRows_;
+  QWidget* yearRows_;
   QComboBox *metric_, *blinds_, *stopFor_, *days_;
   QLineEdit *yearFrom_, *yearTo_, *yearThreshold_, *yearError_, *confidence_, *clothReflected_;
   struct YearField { ///< a number of the year's settings

@@ -2,7 +2,7 @@
 
 #include "app/steps/studies_sheet.h"
 #include "app/theme/style.h"
-#include "core/model/edit.h"
+#include "core/model/form/edit.h"
 #include <QComboBox>
 #include <QCompleter>
 #include <QLabel>
@@ -64,7 +64,9 @@ void StudiesSheet::showParameters() {
   const int i = yardstick_->currentIndex();
   if (i >= 0 && i < int(document_.shelf().yardsticks.size())) {
     const Measure m = document_.shelf().yardsticks[std::size_t(i)].measure;
-    lay_->setText(ofRooms(m) ? "Lay against these rooms" : judgedBy(m) == JudgedBy::Light ? "Lay against these windows" : "Lay against this area");
+    lay_->setText(ofRooms(m)                       ? "Lay against these rooms"
+                  : judgedBy(m) == JudgedBy::Light ? "Lay against these windows"
+                                                   : "Lay against this area");
     lay_->setAccessibleName(lay_->text());
     setUp_->setVisible(ofRoomGrids(m));
   }
@@ -96,7 +98,8 @@ void StudiesSheet::showParameters() {
     field->setFixedWidth(116);
     field->setAccessibleName(QString::fromStdString(q.label));
     field->setToolTip(QString::fromStdString(q.help));
-    QString text = std::holds_alternative<double>(q.value) ? QString::number(std::get<double>(q.value)) : QString::fromStdString(std::get<std::string>(q.value));
+    QString text = std::holds_alternative<double>(q.value) ? QString::number(std::get<double>(q.value))
+                                                           : QString::fromStdString(std::get<std::string>(q.value));
     if (own && own->changed.contains(q.key)) text = QString::fromStdString(own->changed.at(q.key));
     const bool isNumber = numberFromText(text.toStdString()).has_value();
     field->setText(text + (q.unit.empty() || !isNumber ? QString() : " " + QString::fromStdString(q.unit)));
@@ -121,7 +124,8 @@ void StudiesSheet::showParameters() {
       if (!field->isModified()) return;
       field->setModified(false);
       QString value = field->text().trimmed();
-      if (!q.unit.empty() && value.endsWith(QString::fromStdString(q.unit))) value.chop(int(QString::fromStdString(q.unit).size()));
+      if (!q.unit.empty() && value.endsWith(QString::fromStdString(q.unit)))
+        value.chop(int(QString::fromStdString(q.unit).size()));
       const auto tried = withChanges(y, {{q.key, value.trimmed().toStdString()}});
       if (!tried) return showFault(field, QString::fromStdString(tried.error().message));
       Project p = document_.project();

@@ -8,9 +8,11 @@ namespace noonward {
 namespace {
 const Theme* current = &Theme::light();
 QString icons;
-}
+} // namespace
 
-const Theme& theme() { return *current; }
+const Theme& theme() {
+  return *current;
+}
 
 void applyTheme(QApplication& app, const Theme& t, const QString& resources) {
   current = &t;
@@ -81,7 +83,10 @@ QMenu::item:selected { background: %rule; }
 QToolTip { background: %ink; color: %paper; border: none; padding: 4px; }
 )";
   QString text = sheet;
-  text.replace("%ink", t.ink.name()).replace("%paper", t.paper.name()).replace("%raised", t.raised.name()).replace("%rule", t.rule.name());
+  text.replace("%ink", t.ink.name())
+      .replace("%paper", t.paper.name())
+      .replace("%raised", t.raised.name())
+      .replace("%rule", t.rule.name());
   text.replace("%stage", QString("rgba(%1,%2,%3,215)").arg(t.stage.red()).arg(t.stage.green()).arg(t.stage.blue()));
   text.replace("%noon", t.noon.name()).replace("%muted", t.muted.name());
   text.replace("%icons", icons).replace("%theme", t.dark ? "dark" : "light");

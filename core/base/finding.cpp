@@ -6,9 +6,12 @@ namespace noonward {
 
 const char* rankText(Rank rank) {
   switch (rank) {
-  case Rank::StopsStudy: return "stops a study";
-  case Rank::BendsResult: return "bends the result";
-  case Rank::WorthKnowing: return "worth knowing";
+  case Rank::StopsStudy:
+    return "stops a study";
+  case Rank::BendsResult:
+    return "bends the result";
+  case Rank::WorthKnowing:
+    return "worth knowing";
   }
   return "";
 }
@@ -30,7 +33,10 @@ std::optional<Named> namedIn(const std::string& text) {
 /// Findings that say the same of many things, but for their name and for numbers, become one that names the first few.
 Findings together(Findings findings) {
   // What is mended one by one stays apart: its mend needs to know the pair, or the place.
-  const auto apart = [](const Finding& f) { return f.elements.size() > 1 || !f.ways.empty() || f.mend.find(':') != f.mend.npos || f.mend == "room.one-grid" || f.mend == "room.overlap"; };
+  const auto apart = [](const Finding& f) {
+    return f.elements.size() > 1 || !f.ways.empty() || f.mend.find(':') != f.mend.npos || f.mend == "room.one-grid" ||
+           f.mend == "room.overlap";
+  };
   const auto key = [](const Finding& f) -> std::string {
     const auto named = namedIn(f.text);
     if (!named) return {};
@@ -67,8 +73,9 @@ Findings together(Findings findings) {
 Findings merged(Findings findings) {
   Findings out;
   for (Finding& f : findings) {
-    auto same = std::find_if(out.begin(), out.end(),
-                             [&](const Finding& o) { return o.code == f.code && o.text == f.text && o.rank == f.rank; });
+    auto same = std::find_if(out.begin(), out.end(), [&](const Finding& o) {
+      return o.code == f.code && o.text == f.text && o.rank == f.rank;
+    });
     if (same == out.end()) {
       out.push_back(std::move(f));
       continue;

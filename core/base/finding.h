@@ -34,8 +34,8 @@ struct Finding {
 using Findings = std::vector<Finding>;
 
 const char* rankText(Rank rank);
-/// Findings of one code and text become one, with counts and elements added up; more than five that differ only by a name and by
-/// numbers become one that names the first few. Sorted by rank, order kept.
+/// Findings of one code and text become one, with counts and elements added up; more than five that differ only by a
+/// name and by numbers become one that names the first few. Sorted by rank, order kept.
 Findings merged(Findings findings);
 bool anyStops(const Findings& findings);
 

@@ -9,7 +9,9 @@ namespace noonward {
 
 static_assert(std::endian::native == std::endian::little, "the canonical form is little-endian");
 
-std::string Digest::hex() const { return fmt::format("{:016x}{:016x}", high, low); }
+std::string Digest::hex() const {
+  return fmt::format("{:016x}{:016x}", high, low);
+}
 
 std::string Digest::fingerprint() const {
   const std::string h = hex();
@@ -20,7 +22,9 @@ struct Hasher::State {
   XXH3_state_t xxh;
 };
 
-Hasher::Hasher() : state_(std::make_unique<State>()) { XXH3_128bits_reset(&state_->xxh); }
+Hasher::Hasher() : state_(std::make_unique<State>()) {
+  XXH3_128bits_reset(&state_->xxh);
+}
 Hasher::~Hasher() = default;
 
 Hasher& Hasher::bytes(const void* data, std::size_t size) {
@@ -28,7 +32,9 @@ Hasher& Hasher::bytes(const void* data, std::size_t size) {
   return *this;
 }
 
-Hasher& Hasher::add(std::uint64_t v) { return bytes(&v, sizeof v); }
+Hasher& Hasher::add(std::uint64_t v) {
+  return bytes(&v, sizeof v);
+}
 
 Hasher& Hasher::add(double v) {
   if (v == 0) v = 0; // -0 and 0 are one value

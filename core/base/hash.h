@@ -15,8 +15,8 @@ namespace noonward {
 struct Digest {
   std::uint64_t high = 0, low = 0;
   auto operator<=>(const Digest&) const = default;
-  std::string hex() const;                ///< 32 lower-case digits
-  std::string fingerprint() const;        ///< first 12 digits in threes, for people: "3f2-90a-c41-77e"
+  std::string hex() const;         ///< 32 lower-case digits
+  std::string fingerprint() const; ///< first 12 digits in threes, for people: "3f2-90a-c41-77e"
 };
 
 /// Takes values one after another; holds a fixed amount of memory however much is added.

@@ -12,7 +12,9 @@ std::uint64_t randomId() {
   return v;
 }
 
-std::string idText(std::uint64_t value) { return fmt::format("{:016x}", value); }
+std::string idText(std::uint64_t value) {
+  return fmt::format("{:016x}", value);
+}
 
 std::optional<std::uint64_t> idFromText(std::string_view text) {
   if (text.size() != 16) return {};

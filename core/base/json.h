@@ -18,7 +18,8 @@ Expected<Json> parseJson(std::string_view text, const std::string& file);
 /// One object being read. The first fault of a whole file is kept in a shared Fault and everything after it is idle.
 struct JsonFault {
   std::optional<Error> error;
-  std::vector<std::pair<std::string, std::string>> unknown; ///< paths of keys nobody asked for, and the known key that is nearest
+  std::vector<std::pair<std::string, std::string>>
+      unknown; ///< paths of keys nobody asked for, and the known key that is nearest
 };
 
 class JsonObject {

@@ -10,7 +10,9 @@ namespace {
 const char* keyOf(const Json& list) {
   if (!list.is_array()) return nullptr;
   for (const char* key : {"id", "name"})
-    if (std::all_of(list.begin(), list.end(), [&](const Json& v) { return v.is_object() && v.contains(key) && v[key].is_string(); })) return key;
+    if (std::all_of(list.begin(), list.end(),
+                    [&](const Json& v) { return v.is_object() && v.contains(key) && v[key].is_string(); }))
+      return key;
   return nullptr;
 }
 const char* commonKey(const Json& a, const Json& b) {
@@ -81,7 +83,9 @@ std::string placeText(const JsonChange& c, const Json& from, const Json& to) {
 std::string valueText(const Json& v) {
   if (v.is_null()) return "none";
   if (v.is_string()) return v.get<std::string>();
-  if (v.is_object()) return v.contains("name") && v["name"].is_string() ? v["name"].get<std::string>() : fmt::format("{} values", v.size());
+  if (v.is_object())
+    return v.contains("name") && v["name"].is_string() ? v["name"].get<std::string>()
+                                                       : fmt::format("{} values", v.size());
   if (v.is_number_float()) return fmt::format("{:.6g}", v.get<double>());
   std::string text = v.dump();
   if (text.size() > 48) text = fmt::format("a list of {}", v.size());
@@ -141,8 +145,10 @@ Json withChanges(Json value, const std::vector<JsonChange>& changes, std::vector
 }
 
 std::string changeText(const JsonChange& c, const Json& from, const Json& to) {
-  if (c.from.is_null()) return fmt::format("{}: {}", placeText(c, from, to), c.to.is_object() ? "added" : valueText(c.to));
-  if (c.to.is_null()) return fmt::format("{}: {}", placeText(c, from, to), c.from.is_object() ? "gone" : valueText(c.from) + " no more");
+  if (c.from.is_null())
+    return fmt::format("{}: {}", placeText(c, from, to), c.to.is_object() ? "added" : valueText(c.to));
+  if (c.to.is_null())
+    return fmt::format("{}: {}", placeText(c, from, to), c.from.is_object() ? "gone" : valueText(c.from) + " no more");
   return fmt::format("{}: {} → {}", placeText(c, from, to), valueText(c.from), valueText(c.to));
 }
 

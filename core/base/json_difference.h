@@ -1,6 +1,6 @@
 #pragma once
-// How two JSON values differ, by key and by id: lists of objects that carry an "id" (or, all of them, a "name") are matched by
-// it, wherever they stand in the list; other lists count as one value.
+// How two JSON values differ, by key and by id: lists of objects that carry an "id" (or, all of them, a "name") are
+// matched by it, wherever they stand in the list; other lists count as one value.
 
 #include "core/base/json.h"
 

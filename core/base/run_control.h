@@ -14,7 +14,9 @@ struct RunControl {
   std::atomic<Wish> wish{Wish::GoOn};
   std::function<void(double)> progress; ///< share done, 0…1; called from a worker thread, one call at a time
   /// How a run over chunks ended; `all`: every chunk was done.
-  RunEnd end(bool all) const { return all ? RunEnd::Finished : wish.load() == Wish::Enough ? RunEnd::Enough : RunEnd::Dropped; }
+  RunEnd end(bool all) const {
+    return all ? RunEnd::Finished : wish.load() == Wish::Enough ? RunEnd::Enough : RunEnd::Dropped;
+  }
   bool goesOn() const { return wish.load(std::memory_order_relaxed) == Wish::GoOn; }
 };
 

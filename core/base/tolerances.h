@@ -7,8 +7,9 @@ namespace noonward::tolerance {
 inline constexpr double weld = 1e-5;
 /// m. Sensors stand this far in front of the surface they belong to; > float32 spacing at 5 km (0.5 mm).
 inline constexpr double sensorOffset = 2e-3;
-/// m. Rays of single precision begin this far in front of the surface that a point may lie on, and farther where coordinates are
-/// large, or it would hide its own sky. Exact sun hours are of double precision and begin at the point itself.
+/// m. Rays of single precision begin this far in front of the surface that a point may lie on, and farther where
+/// coordinates are large, or it would hide its own sky. Exact sun hours are of double precision and begin at the point
+/// itself.
 inline constexpr double rayOffset = 1e-4, rayOffsetOfCoordinate = 4e-7;
 /// Relative: a triangle whose plane passes within this sine of a sensor is seen edge-on and hides nothing.
 inline constexpr double edgeOn = 1e-10;

@@ -7,33 +7,48 @@ namespace noonward {
 
 double metresPer(LengthUnit unit) {
   switch (unit) {
-  case LengthUnit::Metre: return 1;
-  case LengthUnit::Millimetre: return 0.001;
-  case LengthUnit::Centimetre: return 0.01;
-  case LengthUnit::Foot: return 0.3048;
-  case LengthUnit::Inch: return 0.0254;
+  case LengthUnit::Metre:
+    return 1;
+  case LengthUnit::Millimetre:
+    return 0.001;
+  case LengthUnit::Centimetre:
+    return 0.01;
+  case LengthUnit::Foot:
+    return 0.3048;
+  case LengthUnit::Inch:
+    return 0.0254;
   }
   return 1;
 }
 
 const char* unitSymbol(LengthUnit unit) {
   switch (unit) {
-  case LengthUnit::Metre: return "m";
-  case LengthUnit::Millimetre: return "mm";
-  case LengthUnit::Centimetre: return "cm";
-  case LengthUnit::Foot: return "ft";
-  case LengthUnit::Inch: return "in";
+  case LengthUnit::Metre:
+    return "m";
+  case LengthUnit::Millimetre:
+    return "mm";
+  case LengthUnit::Centimetre:
+    return "cm";
+  case LengthUnit::Foot:
+    return "ft";
+  case LengthUnit::Inch:
+    return "in";
   }
   return "";
 }
 
 const char* unitName(LengthUnit unit) {
   switch (unit) {
-  case LengthUnit::Metre: return "metres";
-  case LengthUnit::Millimetre: return "millimetres";
-  case LengthUnit::Centimetre: return "centimetres";
-  case LengthUnit::Foot: return "feet";
-  case LengthUnit::Inch: return "inches";
+  case LengthUnit::Metre:
+    return "metres";
+  case LengthUnit::Millimetre:
+    return "millimetres";
+  case LengthUnit::Centimetre:
+    return "centimetres";
+  case LengthUnit::Foot:
+    return "feet";
+  case LengthUnit::Inch:
+    return "inches";
   }
   return "";
 }
@@ -47,9 +62,9 @@ std::optional<LengthUnit> unitFromSymbol(std::string_view s) {
 
 std::string lengthText(double metres, LengthUnit unit) {
   const double v = metres / metresPer(unit);
-  const int decimals = unit == LengthUnit::Millimetre                                    ? 0
+  const int decimals = unit == LengthUnit::Millimetre                               ? 0
                        : unit == LengthUnit::Centimetre || unit == LengthUnit::Inch ? 1
-                                                                                         : 2;
+                                                                                    : 2;
   return fmt::format("{:.{}f} {}", v, decimals, unitSymbol(unit));
 }
 

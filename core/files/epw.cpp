@@ -23,9 +23,12 @@ std::vector<std::string> fields(std::string_view line, char mark) {
   std::vector<std::string> out(1);
   bool quoted = false;
   for (char c : line) {
-    if (c == '"') quoted = !quoted;
-    else if (c == mark && !quoted) out.emplace_back();
-    else out.back() += c;
+    if (c == '"')
+      quoted = !quoted;
+    else if (c == mark && !quoted)
+      out.emplace_back();
+    else
+      out.back() += c;
   }
   return out;
 }
@@ -33,7 +36,8 @@ std::vector<std::string> fields(std::string_view line, char mark) {
 constexpr std::size_t columns = 35;
 /// More fields than a row has, other than empty ones at its end.
 bool tooMany(const std::vector<std::string>& f) {
-  return std::any_of(f.begin() + std::ptrdiff_t(std::min(columns, f.size())), f.end(), [](const std::string& s) { return s.find_first_not_of(" \t") != std::string::npos; });
+  return std::any_of(f.begin() + std::ptrdiff_t(std::min(columns, f.size())), f.end(),
+                     [](const std::string& s) { return s.find_first_not_of(" \t") != std::string::npos; });
 }
 
 std::string fieldText(double v) {
@@ -50,7 +54,8 @@ Expected<Weather> parseEpw(std::string_view bytes, const std::string& file) {
   while (!lines.empty() && lines.back().empty()) lines.pop_back();
   if (lines.empty() || !lines[0].starts_with("LOCATION"))
     return fail("This is not a weather file: its first line does not begin with LOCATION.", file + ":1");
-  if (lines.size() < 9) return fail("The weather file ends within its header.", fmt::format("{}:{}", file, lines.size()));
+  if (lines.size() < 9)
+    return fail("The weather file ends within its header.", fmt::format("{}:{}", file, lines.size()));
   const auto counted = [](std::string_view s, char c) { return std::count(s.begin(), s.end(), c); };
   const bool semicolons = counted(lines[0], ';') >= 8;
   const char mark = semicolons ? ';' : ',';
@@ -58,8 +63,12 @@ Expected<Weather> parseEpw(std::string_view bytes, const std::string& file) {
 
   const std::vector<std::string> location = fields(lines[0], mark);
   if (location.size() < 10) return fail("The LOCATION line has fewer than 10 fields.", file + ":1");
-  constexpr const char* unclear = "It has {} fields where {} are expected: with commas between columns and decimal commas in them it can't be told which is which. Save it with semicolons between columns, or with decimal points.";
-  if (location.size() > 10 && std::any_of(location.begin() + 10, location.end(), [](const std::string& s) { return s.find_first_not_of(" \t") != std::string::npos; }))
+  constexpr const char* unclear =
+      "It has {} fields where {} are expected: with commas between columns and decimal commas in them it can't be told "
+      "which is which. Save it with semicolons between columns, or with decimal points.";
+  if (location.size() > 10 && std::any_of(location.begin() + 10, location.end(), [](const std::string& s) {
+        return s.find_first_not_of(" \t") != std::string::npos;
+      }))
     return fail(fmt::format(fmt::runtime(unclear), location.size(), 10), file + ":1");
   w.city = location[1];
   w.region = location[2];
@@ -70,7 +79,8 @@ Expected<Weather> parseEpw(std::string_view bytes, const std::string& file) {
              up = numberFromText(location[9]);
   if (!lat || !lon || std::abs(*lat) > 90 || std::abs(*lon) > 180)
     return fail("Latitude or longitude of the LOCATION line is no place on Earth.", file + ":1");
-  if (!zone || std::abs(*zone) > 15) return fail("The time zone of the LOCATION line is no number of hours.", file + ":1");
+  if (!zone || std::abs(*zone) > 15)
+    return fail("The time zone of the LOCATION line is no number of hours.", file + ":1");
   w.place = {radians(*lat), radians(*lon), up.value_or(0)};
   w.utcOffset = *zone * 3600;
   for (std::size_t i = 0; i < 7; ++i) {
@@ -78,7 +88,8 @@ Expected<Weather> parseEpw(std::string_view bytes, const std::string& file) {
     if (semicolons) std::replace(w.headers[i].begin(), w.headers[i].end(), ';', ',');
   }
 
-  std::size_t shortRows = 0, firstShort = 0, badFields = 0, firstBad = 0, longRows = 0, firstLong = 0, longFields = 0, yearless = 0;
+  std::size_t shortRows = 0, firstShort = 0, badFields = 0, firstBad = 0, longRows = 0, firstLong = 0, longFields = 0,
+              yearless = 0;
   w.hours.reserve(8784);
   for (std::size_t i = 8; i < lines.size(); ++i) {
     if (lines[i].find_first_not_of(" \t,;") == std::string_view::npos) continue;
@@ -114,7 +125,8 @@ Expected<Weather> parseEpw(std::string_view bytes, const std::string& file) {
     }
     w.hours.push_back(std::move(h));
   }
-  if (longRows > std::max<std::size_t>(24, w.hours.size() / 50)) return fail(fmt::format(fmt::runtime(unclear), longFields, columns), fmt::format("{}:{}", file, firstLong));
+  if (longRows > std::max<std::size_t>(24, w.hours.size() / 50))
+    return fail(fmt::format(fmt::runtime(unclear), longFields, columns), fmt::format("{}:{}", file, firstLong));
   if (w.hours.size() < 24)
     return fail(fmt::format("The weather file holds {} hours; 8760 make a year.", w.hours.size()), file);
   // Some files count hours 0…23: record h is then the hour that begins at h.
@@ -124,12 +136,17 @@ Expected<Weather> parseEpw(std::string_view bytes, const std::string& file) {
     w.notes.push_back("Hours were counted 0 to 23 and taken as 1 to 24.");
   }
   if (longRows > 0)
-    w.notes.push_back(fmt::format("{} row{} ha{} more than {} fields, first row {}: left out, since it can't be told which field is which.", longRows, longRows == 1 ? "" : "s", longRows == 1 ? "s" : "ve", columns, firstLong));
-  if (yearless > 0) w.notes.push_back(fmt::format("{} row{} name{} no year: the project's is taken.", yearless, yearless == 1 ? "" : "s", yearless == 1 ? "s" : ""));
+    w.notes.push_back(fmt::format(
+        "{} row{} ha{} more than {} fields, first row {}: left out, since it can't be told which field is which.",
+        longRows, longRows == 1 ? "" : "s", longRows == 1 ? "s" : "ve", columns, firstLong));
+  if (yearless > 0)
+    w.notes.push_back(fmt::format("{} row{} name{} no year: the project's is taken.", yearless,
+                                  yearless == 1 ? "" : "s", yearless == 1 ? "s" : ""));
   if (sortHours(w)) w.notes.push_back("Rows did not stand in the order of the year; they were sorted.");
   if (shortRows > 0)
-    w.notes.push_back(fmt::format("{} row{} have fewer than 35 fields or no date, first row {}; what is absent is taken as missing.",
-                                  shortRows, shortRows == 1 ? "" : "s", firstShort));
+    w.notes.push_back(
+        fmt::format("{} row{} have fewer than 35 fields or no date, first row {}; what is absent is taken as missing.",
+                    shortRows, shortRows == 1 ? "" : "s", firstShort));
   if (badFields > 0)
     w.notes.push_back(fmt::format("{} field{} are no numbers, first in row {}; taken as missing.", badFields,
                                   badFields == 1 ? "" : "s", firstBad));

@@ -19,12 +19,6 @@ std::filesystem::path resourcesFolder(const std::filesystem::path& program) {
   return {};
 }
 
-const Yardstick* YardstickShelf::find(std::string_view key) const {
-  for (const Yardstick& y : yardsticks)
-    if (y.key == key) return &y;
-  return nullptr;
-}
-
 YardstickShelf readYardsticks(const std::vector<std::filesystem::path>& folders) {
   YardstickShelf shelf;
   for (const auto& folder : folders) {
@@ -68,8 +62,8 @@ Expected<std::vector<City>> readCities(const std::filesystem::path& file) {
     }
     const auto la = numberFromText(f[3]), lo = numberFromText(f[4]);
     if (k < 7 || !la || !lo) continue;
-    out.push_back({std::string(f[0]), std::string(f[1].empty() ? f[0] : f[1]), std::string(f[2]), std::string(f[6]), *la, *lo,
-                   numberFromText(f[5]).value_or(0), int(numberFromText(f[7]).value_or(0))});
+    out.push_back({std::string(f[0]), std::string(f[1].empty() ? f[0] : f[1]), std::string(f[2]), std::string(f[6]),
+                   *la, *lo, numberFromText(f[5]).value_or(0), int(numberFromText(f[7]).value_or(0))});
   }
   return out;
 }
@@ -94,13 +88,6 @@ std::vector<const City*> searchCities(const std::vector<City>& cities, std::stri
   begins.insert(begins.end(), holds.begin(), holds.end());
   if (begins.size() > most) begins.resize(most);
   return begins;
-}
-
-double aseLimit(const Project& p, const YardstickShelf& shelf) {
-  for (const Judgement& j : p.judgements)
-    if (const Yardstick* y = shelf.find(j.yardstick); y && y->measure == Measure::SdaCredit)
-      if (const auto changed = withChanges(*y, j.changed)) return changed->number("ase-limit") / 100;
-  return 0.10;
 }
 
 } // namespace noonward

@@ -10,12 +10,7 @@ namespace noonward {
 /// The resources folder; empty if none is found. `program`: path of the running program.
 std::filesystem::path resourcesFolder(const std::filesystem::path& program);
 
-/// Shipped rules and the user's own (the user's wins where keys are equal). Faulty files become notes.
-struct YardstickShelf {
-  std::vector<Yardstick> yardsticks;
-  std::vector<Error> faults;
-  const Yardstick* find(std::string_view key) const;
-};
+/// Faulty files become notes.
 YardstickShelf readYardsticks(const std::vector<std::filesystem::path>& folders);
 
 struct City {
@@ -26,8 +21,5 @@ struct City {
 Expected<std::vector<City>> readCities(const std::filesystem::path& file);
 /// Names that begin with the words first, then those that hold them; large ones first.
 std::vector<const City*> searchCities(const std::vector<City>& cities, std::string_view words, std::size_t most = 40);
-
-/// Of ASE, 0…1, by the project's daylight credit as it was changed there; 10 % where there is none.
-double aseLimit(const Project& project, const YardstickShelf& shelf);
 
 } // namespace noonward

@@ -18,12 +18,17 @@ namespace {
 std::string why(int error) {
   switch (error) {
   case ENOSPC:
-  case EDQUOT: return "the disc is full";
+  case EDQUOT:
+    return "the disc is full";
   case EACCES:
-  case EPERM: return "writing there is not allowed";
-  case EROFS: return "the disc is read-only";
-  case ENOENT: return "the folder does not exist";
-  default: return std::strerror(error);
+  case EPERM:
+    return "writing there is not allowed";
+  case EROFS:
+    return "the disc is read-only";
+  case ENOENT:
+    return "the folder does not exist";
+  default:
+    return std::strerror(error);
   }
 }
 } // namespace
@@ -38,7 +43,10 @@ void removeLeftovers(const std::filesystem::path& path) {
   for (const auto& entry : std::filesystem::directory_iterator(folder, e)) {
     const std::string name = entry.path().filename().string();
     std::error_code ignored;
-    if (name.size() == stem.size() + 6 && name.starts_with(stem) && std::filesystem::file_time_type::clock::now() - entry.last_write_time(ignored) > std::chrono::hours(1) && !ignored) old.push_back(entry.path());
+    if (name.size() == stem.size() + 6 && name.starts_with(stem) &&
+        std::filesystem::file_time_type::clock::now() - entry.last_write_time(ignored) > std::chrono::hours(1) &&
+        !ignored)
+      old.push_back(entry.path());
   }
   for (const auto& file : old) std::filesystem::remove(file, e);
 }
@@ -86,7 +94,8 @@ Outcome saveFile(const std::filesystem::path& path, std::string_view bytes, cons
 Expected<std::string> loadFile(const std::filesystem::path& path, std::size_t limit) {
   const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
   const auto failed = [&](int error) {
-    return fail(error == ENOENT ? "There is no such file." : fmt::format("The file can't be read: {}.", std::strerror(error)),
+    return fail(error == ENOENT ? "There is no such file."
+                                : fmt::format("The file can't be read: {}.", std::strerror(error)),
                 path.string());
   };
   if (file < 0) return failed(errno);

@@ -14,7 +14,7 @@ namespace {
 
 constexpr std::uint32_t none = ~0u;
 constexpr std::size_t mostWelded = 200'000; ///< triangles in which gaps are looked for
-constexpr double thin = 1e-4; ///< m, the height under which a triangle is a sliver
+constexpr double thin = 1e-4;               ///< m, the height under which a triangle is a sliver
 
 std::uint64_t mixed(std::uint64_t x) {
   x ^= x >> 33, x *= 0xff51afd7ed558ccdull, x ^= x >> 33, x *= 0xc4ceb9fe1a85ec53ull;
@@ -42,7 +42,9 @@ struct Shapes {
   const Mesh& mesh;
   std::vector<std::uint32_t> first; ///< of each point
   explicit Shapes(const Mesh& m) : mesh(m), first(firstOfEach(m.points, tolerance::weld)) {}
-  Triangle corners(std::size_t t) const { return {first[mesh.triangles[t][0]], first[mesh.triangles[t][1]], first[mesh.triangles[t][2]]}; }
+  Triangle corners(std::size_t t) const {
+    return {first[mesh.triangles[t][0]], first[mesh.triangles[t][1]], first[mesh.triangles[t][2]]};
+  }
   Vec3 middle(std::size_t t) const {
     const Triangle& k = mesh.triangles[t];
     return (mesh.points[k[0]] + mesh.points[k[1]] + mesh.points[k[2]]) * (1.0 / 3);
@@ -68,7 +70,8 @@ struct Shapes {
     for (std::uint32_t t = 0; t < mesh.triangles.size(); ++t) {
       const Triangle k = sorted(t);
       if (k[0] == k[1] || k[1] == k[2]) continue;
-      out[t] = seen.find(mixed(k[0] * 0x9e3779b97f4a7c15ull ^ mixed(std::uint64_t(k[1]) << 32 | k[2])), t, [&](std::uint32_t o) { return sorted(o) == k; }) != t;
+      out[t] = seen.find(mixed(k[0] * 0x9e3779b97f4a7c15ull ^ mixed(std::uint64_t(k[1]) << 32 | k[2])), t,
+                         [&](std::uint32_t o) { return sorted(o) == k; }) != t;
     }
     return out;
   }
@@ -76,8 +79,8 @@ struct Shapes {
 
 /// Edges between triangles: half-edge h is edge h mod 3 of triangle h / 3.
 struct Edges {
-  std::vector<std::uint32_t> partner;     ///< half-edge on the other side where exactly two meet, else `none`
-  std::vector<std::uint32_t> count;       ///< of triangles at the edge, by half-edge; 0 where the triangle takes no part
+  std::vector<std::uint32_t> partner; ///< half-edge on the other side where exactly two meet, else `none`
+  std::vector<std::uint32_t> count;   ///< of triangles at the edge, by half-edge; 0 where the triangle takes no part
   Edges(const Shapes& s, const std::vector<bool>& leftOut) {
     const std::size_t n = 3 * s.mesh.triangles.size();
     partner.assign(n, none);
@@ -123,7 +126,8 @@ std::vector<bool> toTurn(const Shapes& s, const Edges& e, const std::vector<bool
         const std::uint32_t h = 3 * t + k, o = e.partner[h];
         open |= e.count[h] != 2;
         if (o == none || seen[o / 3]) continue;
-        const bool sameWay = s.corners(t)[k] == s.corners(o / 3)[o % 3]; // both run the edge from the same end: one is turned
+        const bool sameWay =
+            s.corners(t)[k] == s.corners(o / 3)[o % 3]; // both run the edge from the same end: one is turned
         seen[o / 3] = true;
         turned[o / 3] = char(turned[t] != 0) ^ char(sameWay);
         shell.push_back(o / 3);
@@ -192,13 +196,17 @@ std::vector<std::uint32_t> firstOfEach(const std::vector<Vec3>& points, double t
   };
   const auto whole = [&](double v) { return std::int64_t(std::clamp(std::floor(v / (2 * tolerance)), -9e18, 9e18)); };
   const auto cellOf = [&](Vec3 p) { return Cell{whole(p.x), whole(p.y), whole(p.z)}; };
-  const auto hash = [](const Cell& c) { return mixed(std::uint64_t(c.x) * 0x9e3779b97f4a7c15ull ^ mixed(std::uint64_t(c.y) + 0x7f4a7c15ull) ^ (std::uint64_t(c.z) << 20)); };
+  const auto hash = [](const Cell& c) {
+    return mixed(std::uint64_t(c.x) * 0x9e3779b97f4a7c15ull ^ mixed(std::uint64_t(c.y) + 0x7f4a7c15ull) ^
+                 (std::uint64_t(c.z) << 20));
+  };
   // Chains of the representatives of a cell; a point asks its own cell and those its tolerance reaches into.
   const std::size_t size = std::bit_ceil(std::max<std::size_t>(16, 2 * points.size()));
   std::vector<std::uint32_t> head(size, none), next(points.size(), none);
   for (std::uint32_t i = 0; i < points.size(); ++i) {
     const Vec3 p = points[i];
-    const Cell low = cellOf(p - Vec3{tolerance, tolerance, tolerance}), high = cellOf(p + Vec3{tolerance, tolerance, tolerance});
+    const Cell low = cellOf(p - Vec3{tolerance, tolerance, tolerance}),
+               high = cellOf(p + Vec3{tolerance, tolerance, tolerance});
     out[i] = i;
     for (std::int64_t x = low.x; x <= high.x && out[i] == i; ++x)
       for (std::int64_t y = low.y; y <= high.y && out[i] == i; ++y)
@@ -349,7 +357,8 @@ std::vector<std::uint32_t> bodiesOf(const Mesh& m) {
     if (isBody(boxes[k])) bodies.push_back(k);
   if (bodies.size() < 2) return {};
   const auto ground = [&](std::uint32_t k) { return boxes[k].size().x * boxes[k].size().y; };
-  std::stable_sort(bodies.begin(), bodies.end(), [&](std::uint32_t a, std::uint32_t b) { return ground(a) > ground(b); });
+  std::stable_sort(bodies.begin(), bodies.end(),
+                   [&](std::uint32_t a, std::uint32_t b) { return ground(a) > ground(b); });
   const auto apart = [](const Box3& b, Vec3 q) { // m, seen from above
     const double x = std::max({b.low.x - q.x, 0.0, q.x - b.high.x}), y = std::max({b.low.y - q.y, 0.0, q.y - b.high.y});
     return std::hypot(x, y);
@@ -385,7 +394,9 @@ MeshHealth examine(const Mesh& m) {
   }
   const Edges e(s, leftOut);
   for (std::uint32_t h = 0; h < e.count.size(); ++h) {
-    const auto middle = [&] { return (m.points[m.triangles[h / 3][h % 3]] + m.points[m.triangles[h / 3][(h % 3 + 1) % 3]]) * 0.5; };
+    const auto middle = [&] {
+      return (m.points[m.triangles[h / 3][h % 3]] + m.points[m.triangles[h / 3][(h % 3 + 1) % 3]]) * 0.5;
+    };
     if (e.count[h] == 1 && out.openEdges++ == 0) out.openAt = middle();
     if (e.count[h] > 2) {
       if (!out.tangledAt) out.tangledAt = middle();
@@ -400,7 +411,8 @@ MeshHealth examine(const Mesh& m) {
   }
   std::size_t touching = 0;
   if (out.openEdges > 0 && m.triangles.size() <= mostWelded) {
-    // Edges that lie on each other exactly, one of them in two pieces: no light comes between them. They are taken as joined.
+    // Edges that lie on each other exactly, one of them in two pieces: no light comes between them. They are taken as
+    // joined.
     const Mesh together = welded(m, tolerance::weld, touching);
     if (touching > 0) {
       const MeshHealth rest = examine(together);
@@ -413,7 +425,8 @@ MeshHealth examine(const Mesh& m) {
     std::size_t joined = 0;
     const Mesh closer = welded(m, gapTolerance, joined);
     if (joined > 0)
-      if (const std::size_t left = openEdgesOf(closer); left < out.openEdges) out.gaps = out.openEdges - left, out.gapAt = out.openAt;
+      if (const std::size_t left = openEdgesOf(closer); left < out.openEdges)
+        out.gaps = out.openEdges - left, out.gapAt = out.openAt;
   }
   if (touching == 0 && out.openEdges > 0 && out.gaps == 0)
     for (const Hole& h : holesIn(s, e, largestPatch)) {
@@ -427,9 +440,13 @@ MeshHealth examine(const Mesh& m) {
   return out;
 }
 
-Mesh withoutDuplicates(const Mesh& m, std::size_t& removed) { return kept(m, Shapes(m).repeated(), removed); }
+Mesh withoutDuplicates(const Mesh& m, std::size_t& removed) {
+  return kept(m, Shapes(m).repeated(), removed);
+}
 
-Mesh withoutSlivers(const Mesh& m, std::size_t& removed) { return kept(m, unsound(Shapes(m)), removed); }
+Mesh withoutSlivers(const Mesh& m, std::size_t& removed) {
+  return kept(m, unsound(Shapes(m)), removed);
+}
 
 Mesh turnedOutward(const Mesh& m, std::size_t& turned) {
   const Shapes s(m);
@@ -461,8 +478,12 @@ Mesh welded(const Mesh& m, double tolerance, std::size_t& joined) {
     std::vector<std::uint32_t> open; // half-edges
     std::vector<std::uint32_t> ends; // points at them
     for (std::uint32_t h = 0; h < e.count.size(); ++h)
-      if (e.count[h] == 1) open.push_back(h), ends.push_back(out.triangles[h / 3][h % 3]), ends.push_back(out.triangles[h / 3][(h % 3 + 1) % 3]);
-    std::sort(ends.begin(), ends.end(), [&](std::uint32_t a, std::uint32_t b) { return std::pair{out.points[a].x, a} < std::pair{out.points[b].x, b}; });
+      if (e.count[h] == 1)
+        open.push_back(h), ends.push_back(out.triangles[h / 3][h % 3]),
+            ends.push_back(out.triangles[h / 3][(h % 3 + 1) % 3]);
+    std::sort(ends.begin(), ends.end(), [&](std::uint32_t a, std::uint32_t b) {
+      return std::pair{out.points[a].x, a} < std::pair{out.points[b].x, b};
+    });
     ends.erase(std::unique(ends.begin(), ends.end()), ends.end());
     std::vector<bool> cut(out.triangles.size(), false);
     std::size_t splits = 0;
@@ -474,11 +495,14 @@ Mesh welded(const Mesh& m, double tolerance, std::size_t& joined) {
       const double all = length(d);
       if (!(all > 2 * tolerance)) continue;
       const double low = std::min(p.x, out.points[b].x) - tolerance, high = std::max(p.x, out.points[b].x) + tolerance;
-      auto at = std::lower_bound(ends.begin(), ends.end(), low, [&](std::uint32_t v, double x) { return out.points[v].x < x; });
+      auto at = std::lower_bound(ends.begin(), ends.end(), low,
+                                 [&](std::uint32_t v, double x) { return out.points[v].x < x; });
       for (; at != ends.end() && out.points[*at].x <= high; ++at) {
         if (*at == a || *at == b || *at == c) continue;
         const double along = dot(out.points[*at] - p, d) / all;
-        if (along < 2 * tolerance || along > all - 2 * tolerance || length(out.points[*at] - p - d * (along / all)) > tolerance) continue;
+        if (along < 2 * tolerance || along > all - 2 * tolerance ||
+            length(out.points[*at] - p - d * (along / all)) > tolerance)
+          continue;
         out.triangles[h / 3] = {a, *at, c};
         out.triangles.push_back({*at, b, c});
         if (!out.face.empty()) out.face.push_back(out.face[h / 3]);

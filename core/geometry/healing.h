@@ -1,6 +1,6 @@
 #pragma once
-// What is wrong with a mesh by itself, and the mends. Points nearer than a tolerance count as one throughout, so that meshes which
-// repeat their points for each face are understood. Linear in the number of triangles.
+// What is wrong with a mesh by itself, and the mends. Points nearer than a tolerance count as one throughout, so that
+// meshes which repeat their points for each face are understood. Linear in the number of triangles.
 
 #include "core/geometry/mesh.h"
 #include <atomic>
@@ -11,16 +11,16 @@ namespace noonward {
 
 /// Counts of triangles and edges.
 struct MeshHealth {
-  std::size_t noArea = 0;      ///< corners coincide or lie on a line
-  std::size_t slivers = 0;     ///< height under 0.1 mm, with an area
-  std::size_t duplicates = 0;  ///< stand where another of the mesh stands already, either way round
-  std::size_t flipped = 0;     ///< would turn if every shell faced outward
-  std::size_t openEdges = 0;   ///< of one triangle only
+  std::size_t noArea = 0;       ///< corners coincide or lie on a line
+  std::size_t slivers = 0;      ///< height under 0.1 mm, with an area
+  std::size_t duplicates = 0;   ///< stand where another of the mesh stands already, either way round
+  std::size_t flipped = 0;      ///< would turn if every shell faced outward
+  std::size_t openEdges = 0;    ///< of one triangle only
   std::size_t tangledEdges = 0; ///< of three triangles or more
-  std::size_t gaps = 0;        ///< open edges that meet within gapTolerance; not looked for in very large meshes
-  std::size_t holes = 0;       ///< flat rings of open edges, see holesOf()
-  double largestHole = 0;      ///< m²
-  std::size_t bodies = 0;      ///< pieces that hang together by their corners and are 2 m high and wide at least
+  std::size_t gaps = 0;         ///< open edges that meet within gapTolerance; not looked for in very large meshes
+  std::size_t holes = 0;        ///< flat rings of open edges, see holesOf()
+  double largestHole = 0;       ///< m²
+  std::size_t bodies = 0;       ///< pieces that hang together by their corners and are 2 m high and wide at least
   std::optional<Vec3> gapAt, holeAt;
   std::optional<Vec3> openAt, tangledAt, flippedAt, duplicateAt; ///< the first place of each
   bool closed() const { return openEdges == 0; }
@@ -35,8 +35,8 @@ Mesh withoutDuplicates(const Mesh& mesh, std::size_t& removed);
 Mesh withoutSlivers(const Mesh& mesh, std::size_t& removed); ///< and those without area
 /// Neighbours face one way; closed shells outward, open ones as most of their area faces.
 Mesh turnedOutward(const Mesh& mesh, std::size_t& turned);
-/// Points nearer than `tolerance` (m) become one, and points that lie on the open edges of other triangles split them, so that gaps
-/// and T-junctions within the tolerance close.
+/// Points nearer than `tolerance` (m) become one, and points that lie on the open edges of other triangles split them,
+/// so that gaps and T-junctions within the tolerance close.
 Mesh welded(const Mesh& mesh, double tolerance, std::size_t& joined);
 
 inline constexpr double gapTolerance = 0.005; ///< m
@@ -44,8 +44,9 @@ inline constexpr double largestPatch = 4;     ///< m², a larger hole is taken f
 
 /// For each triangle the piece it belongs to, 0…: pieces hang together by their corners.
 std::vector<std::uint32_t> piecesOf(const Mesh& mesh);
-/// The largest first: which pieces stand for a building each, 2 m high and wide at least; all smaller pieces go with the body whose
-/// box they lie in or nearest to. For each triangle the number of its body; empty where there are fewer than two.
+/// The largest first: which pieces stand for a building each, 2 m high and wide at least; all smaller pieces go with
+/// the body whose box they lie in or nearest to. For each triangle the number of its body; empty where there are fewer
+/// than two.
 std::vector<std::uint32_t> bodiesOf(const Mesh& mesh);
 
 /// A ring of open edges, flat within gapTolerance, in a mesh that is closed all but for a few edges in a hundred.

@@ -43,8 +43,7 @@ double volume(const Mesh& m) {
   if (m.points.empty()) return 0;
   const Vec3 o = m.points.front();
   double v = 0;
-  for (const Triangle& t : m.triangles)
-    v += dot(m.points[t[0]] - o, cross(m.points[t[1]] - o, m.points[t[2]] - o)) / 6;
+  for (const Triangle& t : m.triangles) v += dot(m.points[t[0]] - o, cross(m.points[t[1]] - o, m.points[t[2]] - o)) / 6;
   return v;
 }
 
@@ -97,14 +96,17 @@ Expected<Mesh> flatPlate(const std::vector<Vec3>& corners) {
   }
   if (!(length(normal) > 1e-8)) return fail("The plate has no area.");
   normal = normalized(normal);
-  const Vec3 u = normalized(cross(std::abs(normal.z) > 0.999 ? Vec3{0, 1, 0} : Vec3{0, 0, 1}, normal)), v = cross(normal, u);
+  const Vec3 u = normalized(cross(std::abs(normal.z) > 0.999 ? Vec3{0, 1, 0} : Vec3{0, 0, 1}, normal)),
+             v = cross(normal, u);
   Outline flat;
   for (const Vec3& c : corners) {
     if (const double off = std::abs(dot(c - middle, normal)); off > 0.01)
-      return fail(fmt::format("The corners of the plate lie on no plane: ({:.2f}, {:.2f}, {:.2f}) is {:.2f} m off.", c.x, c.y, c.z, off));
+      return fail(fmt::format("The corners of the plate lie on no plane: ({:.2f}, {:.2f}, {:.2f}) is {:.2f} m off.",
+                              c.x, c.y, c.z, off));
     flat.outer.push_back({dot(c - middle, u), dot(c - middle, v)});
   }
-  if (const OutlineCheck c = checkOutline(flat); c.fault != OutlineFault::None) return fail(fmt::format("The plate's outline {}.", faultText(c.fault)));
+  if (const OutlineCheck c = checkOutline(flat); c.fault != OutlineFault::None)
+    return fail(fmt::format("The plate's outline {}.", faultText(c.fault)));
   const auto triangles = triangulate(flat);
   if (!triangles) return tl::unexpected(triangles.error());
   Mesh m;
@@ -134,7 +136,8 @@ void findFaces(Mesh& m, double angle) {
   for (std::size_t i = 0; i + 1 < edges.size(); ++i) {
     if (edges[i].first != edges[i + 1].first) continue;
     const std::uint32_t a = find(edges[i].second), b = find(edges[i + 1].second);
-    if (a != b && dot(normal[edges[i].second], normal[edges[i + 1].second]) > least) root[std::max(a, b)] = std::min(a, b);
+    if (a != b && dot(normal[edges[i].second], normal[edges[i + 1].second]) > least)
+      root[std::max(a, b)] = std::min(a, b);
   }
   std::unordered_map<std::uint32_t, std::uint32_t> number;
   m.face.resize(n);

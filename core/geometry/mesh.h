@@ -16,7 +16,7 @@ using Triangle = std::array<std::uint32_t, 3>;
 struct Mesh {
   std::vector<Vec3> points;
   std::vector<Triangle> triangles;
-  std::vector<std::uint32_t> face; ///< one per triangle, or empty: every triangle a face of its own
+  std::vector<std::uint32_t> face;    ///< one per triangle, or empty: every triangle a face of its own
   std::vector<std::string> faceGroup; ///< optional name per face from the source file
 
   Box3 box() const;

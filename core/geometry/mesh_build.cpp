@@ -14,12 +14,14 @@ Vec3 ringNormal(std::span<const Vec3> ring) {
 namespace {
 struct Plane {
   Vec3 origin, u, v;
-  Plane(Vec3 o, Vec3 n) : origin(o), u(normalized(std::abs(n.z) > 0.9 ? cross({0, 1, 0}, n) : cross({0, 0, 1}, n))), v(cross(n, u)) {}
+  Plane(Vec3 o, Vec3 n)
+      : origin(o), u(normalized(std::abs(n.z) > 0.9 ? cross({0, 1, 0}, n) : cross({0, 0, 1}, n))), v(cross(n, u)) {}
   Vec2 flat(Vec3 p) const { return {dot(p - origin, u), dot(p - origin, v)}; }
 };
 } // namespace
 
-void addPolygon(const std::vector<Vec3>& points, const std::vector<std::uint32_t>& corners, std::uint32_t face, Mesh& mesh) {
+void addPolygon(const std::vector<Vec3>& points, const std::vector<std::uint32_t>& corners, std::uint32_t face,
+                Mesh& mesh) {
   const auto tri = [&](std::uint32_t a, std::uint32_t b, std::uint32_t c) {
     mesh.triangles.push_back({a, b, c});
     mesh.face.push_back(face);
@@ -76,7 +78,8 @@ bool addPolygon(Mesh& mesh, const std::vector<std::vector<Vec3>>& rings, std::ui
   return true;
 }
 
-bool addPolygonWithout(Mesh& mesh, const std::vector<Vec3>& outer, const std::vector<std::vector<Vec3>>& cuts, std::uint32_t face) {
+bool addPolygonWithout(Mesh& mesh, const std::vector<Vec3>& outer, const std::vector<std::vector<Vec3>>& cuts,
+                       std::uint32_t face) {
   if (cuts.empty()) return addPolygon(mesh, {outer}, face);
   if (outer.size() < 3) return false;
   const Vec3 n = normalized(ringNormal(outer));

@@ -24,7 +24,8 @@ MeshColumns::MeshColumns(std::shared_ptr<const Mesh> mesh) : mesh_(std::move(mes
   for (std::size_t k = 1; k < first_.size(); ++k) first_[k] += first_[k - 1];
   triangles_.resize(first_.back());
   std::vector<std::uint32_t> next(first_.begin(), first_.end() - 1);
-  for (std::size_t t = 0; t < mesh_->triangles.size(); ++t) bins(t, [&](std::size_t bin) { triangles_[next[bin]++] = std::uint32_t(t); });
+  for (std::size_t t = 0; t < mesh_->triangles.size(); ++t)
+    bins(t, [&](std::size_t bin) { triangles_[next[bin]++] = std::uint32_t(t); });
 }
 
 template <class Each> void MeshColumns::heights(Vec2 p, Each&& each) const {
@@ -32,12 +33,14 @@ template <class Each> void MeshColumns::heights(Vec2 p, Each&& each) const {
   // Off the round numbers on which edges lie, by far less than any cell.
   const Vec2 q{p.x + 1.37e-6, p.y + 2.71e-6};
   if (q.x < box_.low.x || q.x > box_.high.x || q.y < box_.low.y || q.y > box_.high.y) return;
-  const auto column = std::min(columns_ - 1, int((q.x - box_.low.x) / binSize_)), row = std::min(rows_ - 1, int((q.y - box_.low.y) / binSize_));
+  const auto column = std::min(columns_ - 1, int((q.x - box_.low.x) / binSize_)),
+             row = std::min(rows_ - 1, int((q.y - box_.low.y) / binSize_));
   const auto bin = std::size_t(row * columns_ + column);
   for (std::uint32_t k = first_[bin]; k < first_[bin + 1]; ++k) {
     const Triangle& t = mesh_->triangles[triangles_[k]];
     const Vec3 &a = mesh_->points[t[0]], &b = mesh_->points[t[1]], &c = mesh_->points[t[2]];
-    const double u = cross(xy(b) - xy(a), q - xy(a)), v = cross(xy(c) - xy(b), q - xy(b)), w = cross(xy(a) - xy(c), q - xy(c));
+    const double u = cross(xy(b) - xy(a), q - xy(a)), v = cross(xy(c) - xy(b), q - xy(b)),
+                 w = cross(xy(a) - xy(c), q - xy(c));
     if ((u > 0) != (v > 0) || (v > 0) != (w > 0)) continue;
     const double whole = u + v + w; // twice the plan's area; v belongs to a, w to b, u to c
     each((a.z * v + b.z * w + c.z * u) / whole);

@@ -1,6 +1,6 @@
 #pragma once
-// Is a point inside a solid mesh? Counts the triangles straight above it: odd means inside. Works without a bottom face,
-// as city models often come. Triangles are binned by their plan, so that a town of a million is asked quickly.
+// Is a point inside a solid mesh? Counts the triangles straight above it: odd means inside. Works without a bottom
+// face, as city models often come. Triangles are binned by their plan, so that a town of a million is asked quickly.
 
 #include "core/geometry/mesh.h"
 #include <mutex>

@@ -24,7 +24,8 @@ void cutAt(const Mesh& m, std::span<const double> levels, std::vector<std::vecto
         const double s = (*at - lower.z) / (upper.z - lower.z);
         ends[n++] = xy(lower) + (xy(upper) - xy(lower)) * s;
       }
-      if (n == 2 && length(ends[1] - ends[0]) > tolerance::weld) into[std::size_t(at - levels.begin())].push_back({ends[0], ends[1]});
+      if (n == 2 && length(ends[1] - ends[0]) > tolerance::weld)
+        into[std::size_t(at - levels.begin())].push_back({ends[0], ends[1]});
     }
   }
 }
@@ -55,7 +56,8 @@ public:
         const int bin = int(std::floor(angle / binAngle)) + sign * k;
         // The distance as an axis of that bin would measure it, give or take half the bin's angle.
         const double of = (bin + 0.5) * binAngle - pi / 2;
-        const int offset = int(std::floor(cross({std::cos(of), std::sin(of)}, mid) / binOffset)), spread = 1 + int(length(mid) * binAngle / 2 / binOffset);
+        const int offset = int(std::floor(cross({std::cos(of), std::sin(of)}, mid) / binOffset)),
+                  spread = 1 + int(length(mid) * binAngle / 2 / binOffset);
         for (int o = offset - spread; o <= offset + spread; ++o) {
           const auto at = bins_.find(key((bin + bins) % bins, bin < 0 || bin >= bins ? -o - 1 : o));
           if (at == bins_.end()) continue;
@@ -65,15 +67,20 @@ public:
       }
     axes.push_back({line.a, d, {}});
     cover(axes.back(), line);
-    bins_[key(std::clamp(int(std::floor(angle / binAngle)), 0, bins - 1), int(std::floor(cross(d, mid) / binOffset)))].push_back(axes.size() - 1);
+    bins_[key(std::clamp(int(std::floor(angle / binAngle)), 0, bins - 1), int(std::floor(cross(d, mid) / binOffset)))]
+        .push_back(axes.size() - 1);
   }
   std::vector<Axis> axes;
 
 private:
   static constexpr int bins = 1800;
   static constexpr double binAngle = pi / bins, binOffset = 0.1;
-  static std::uint64_t key(int angle, int offset) { return std::uint64_t(std::uint32_t(angle)) << 32 | std::uint32_t(offset); }
-  bool fits(const Axis& a, const CutLine& l) const { return std::abs(cross(a.along, l.a - a.from)) <= tolerance_ && std::abs(cross(a.along, l.b - a.from)) <= tolerance_; }
+  static std::uint64_t key(int angle, int offset) {
+    return std::uint64_t(std::uint32_t(angle)) << 32 | std::uint32_t(offset);
+  }
+  bool fits(const Axis& a, const CutLine& l) const {
+    return std::abs(cross(a.along, l.a - a.from)) <= tolerance_ && std::abs(cross(a.along, l.b - a.from)) <= tolerance_;
+  }
   static void cover(Axis& a, const CutLine& l) {
     const double s = dot(l.a - a.from, a.along), t = dot(l.b - a.from, a.along);
     a.spans.emplace_back(std::min(s, t), std::max(s, t));
@@ -89,7 +96,8 @@ std::vector<CutLine> joined(std::vector<CutLine> lines, double tolerance) {
   Box3 box;
   std::erase_if(lines, [](const CutLine& l) { return !(length(l.b - l.a) > tolerance::weld); });
   for (const CutLine& l : lines) box.add({l.a.x, l.a.y, 0}), box.add({l.b.x, l.b.y, 0});
-  std::stable_sort(lines.begin(), lines.end(), [](const CutLine& p, const CutLine& q) { return length(p.b - p.a) > length(q.b - q.a); });
+  std::stable_sort(lines.begin(), lines.end(),
+                   [](const CutLine& p, const CutLine& q) { return length(p.b - p.a) > length(q.b - q.a); });
   Axes axes(xy(box.center()), tolerance);
   for (const CutLine& l : lines) axes.add(l);
   std::vector<CutLine> out;
@@ -140,7 +148,8 @@ public:
   GEOSGeometry* polygon(const Outline& o) const {
     std::vector<GEOSGeometry*> holes;
     for (const Ring& r : o.holes) holes.push_back(GEOSGeom_createLinearRing_r(h_, sequence(r, true)));
-    return GEOSGeom_createPolygon_r(h_, GEOSGeom_createLinearRing_r(h_, sequence(o.outer, true)), holes.data(), unsigned(holes.size()));
+    return GEOSGeom_createPolygon_r(h_, GEOSGeom_createLinearRing_r(h_, sequence(o.outer, true)), holes.data(),
+                                    unsigned(holes.size()));
   }
   std::vector<Outline> outlines(const GEOSGeometry* g) const {
     std::vector<Outline> out;
@@ -162,7 +171,8 @@ public:
       if (GEOSGeomTypeId_r(h_, part) != GEOS_POLYGON || GEOSisEmpty_r(h_, part) == 1) continue;
       Outline o;
       o.outer = ring(GEOSGetExteriorRing_r(h_, part));
-      for (int k = 0; k < GEOSGetNumInteriorRings_r(h_, part); ++k) o.holes.push_back(ring(GEOSGetInteriorRingN_r(h_, part, k)));
+      for (int k = 0; k < GEOSGetNumInteriorRings_r(h_, part); ++k)
+        o.holes.push_back(ring(GEOSGetInteriorRingN_r(h_, part, k)));
       out.push_back(tidied(std::move(o)));
     }
     return out;
@@ -174,7 +184,9 @@ private:
   std::vector<GEOSGeometry*> kept_;
 };
 
-bool within(Vec2 p) { return std::isfinite(p.x) && std::isfinite(p.y) && std::abs(p.x) < 1e8 && std::abs(p.y) < 1e8; }
+bool within(Vec2 p) {
+  return std::isfinite(p.x) && std::isfinite(p.y) && std::abs(p.x) < 1e8 && std::abs(p.y) < 1e8;
+}
 
 } // namespace
 
@@ -189,7 +201,8 @@ Expected<std::vector<Outline>> regionsBetween(const std::vector<CutLine>& lines,
     const Vec2 more = (l.b - l.a) * (gap / std::max(all, 1e-9));
     parts.push_back(GEOSGeom_createLineString_r(geos.handle(), geos.sequence({l.a - more, l.b + more}, false)));
   }
-  const GEOSGeometry* all = geos.keep(GEOSGeom_createCollection_r(geos.handle(), GEOS_MULTILINESTRING, parts.data(), unsigned(parts.size())));
+  const GEOSGeometry* all =
+      geos.keep(GEOSGeom_createCollection_r(geos.handle(), GEOS_MULTILINESTRING, parts.data(), unsigned(parts.size())));
   const GEOSGeometry* noded = geos.keep(GEOSUnaryUnionPrec_r(geos.handle(), all, grid));
   if (!noded) return fail("The lines of the cut could not be put together.");
   return geos.outlines(geos.keep(GEOSPolygonize_r(geos.handle(), &noded, 1)));
@@ -203,7 +216,8 @@ Expected<std::vector<Outline>> unionOf(const std::vector<Outline>& outlines) {
     if (checkOutline(o).fault != OutlineFault::None) return fail("An outline to be joined is faulty.");
     parts.push_back(geos.polygon(o));
   }
-  const GEOSGeometry* all = geos.keep(GEOSGeom_createCollection_r(geos.handle(), GEOS_MULTIPOLYGON, parts.data(), unsigned(parts.size())));
+  const GEOSGeometry* all =
+      geos.keep(GEOSGeom_createCollection_r(geos.handle(), GEOS_MULTIPOLYGON, parts.data(), unsigned(parts.size())));
   const GEOSGeometry* one = geos.keep(GEOSUnaryUnionPrec_r(geos.handle(), all, grid));
   if (!one) return fail("The outlines could not be joined.");
   return geos.outlines(one);
@@ -230,7 +244,8 @@ std::vector<Outline> repaired(const Outline& faulty) {
 Outline simplified(const Outline& o, double tolerance) {
   if (!(tolerance > 0) || o.outer.empty() || checkOutline(o).fault != OutlineFault::None) return o;
   Geos geos(o.outer.front());
-  const auto simple = geos.outlines(geos.keep(GEOSTopologyPreserveSimplify_r(geos.handle(), geos.keep(geos.polygon(o)), tolerance)));
+  const auto simple =
+      geos.outlines(geos.keep(GEOSTopologyPreserveSimplify_r(geos.handle(), geos.keep(geos.polygon(o)), tolerance)));
   if (simple.size() != 1) return o;
   // The first corner of a ring is never asked by the simplification.
   Outline out = simple.front();

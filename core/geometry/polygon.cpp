@@ -15,9 +15,12 @@ namespace {
 
 using Kernel = CGAL::Exact_predicates_inexact_constructions_kernel;
 using Triangulation = CGAL::Constrained_Delaunay_triangulation_2<
-    Kernel, CGAL::Triangulation_data_structure_2<CGAL::Triangulation_vertex_base_with_info_2<std::uint32_t, Kernel>, CGAL::Constrained_triangulation_face_base_2<Kernel>>>;
+    Kernel, CGAL::Triangulation_data_structure_2<CGAL::Triangulation_vertex_base_with_info_2<std::uint32_t, Kernel>,
+                                                 CGAL::Constrained_triangulation_face_base_2<Kernel>>>;
 
-double orient(Vec2 a, Vec2 b, Vec2 c) { return cross(b - a, c - a); }
+double orient(Vec2 a, Vec2 b, Vec2 c) {
+  return cross(b - a, c - a);
+}
 
 bool onSegment(Vec2 p, Vec2 a, Vec2 b) {
   const Vec2 ab = b - a;
@@ -57,14 +60,14 @@ OutlineCheck crossing(const Outline& o) {
         if (next || before) {
           // Neighbours share a point; they may only fold back onto each other.
           const Vec2 shared = next ? e.b : e.a, p = next ? e.a : e.b, q = next ? f.b : f.a;
-          if (std::abs(orient(shared, p, q)) <= tolerance::weld * length(p - shared) && dot(p - shared, q - shared) > 0 &&
-              e.of > 2)
+          if (std::abs(orient(shared, p, q)) <= tolerance::weld * length(p - shared) &&
+              dot(p - shared, q - shared) > 0 && e.of > 2)
             return {OutlineFault::CrossesItself, shared};
           continue;
         }
       }
       if (segmentsCross(e.a, e.b, f.a, f.b))
-        return {e.ring == f.ring            ? OutlineFault::CrossesItself
+        return {e.ring == f.ring             ? OutlineFault::CrossesItself
                 : e.ring == 0 || f.ring == 0 ? OutlineFault::HoleOutside
                                              : OutlineFault::HolesOverlap,
                 onSegment(f.a, e.a, e.b) ? f.a : e.a};
@@ -77,13 +80,20 @@ OutlineCheck crossing(const Outline& o) {
 
 const char* faultText(OutlineFault fault) {
   switch (fault) {
-  case OutlineFault::None: return "sound";
-  case OutlineFault::TooFewPoints: return "has fewer than three different points";
-  case OutlineFault::NotFinite: return "has a coordinate that is not a number";
-  case OutlineFault::NoArea: return "encloses no area";
-  case OutlineFault::CrossesItself: return "crosses itself";
-  case OutlineFault::HoleOutside: return "has a hole that leaves the outline";
-  case OutlineFault::HolesOverlap: return "has holes that overlap";
+  case OutlineFault::None:
+    return "sound";
+  case OutlineFault::TooFewPoints:
+    return "has fewer than three different points";
+  case OutlineFault::NotFinite:
+    return "has a coordinate that is not a number";
+  case OutlineFault::NoArea:
+    return "encloses no area";
+  case OutlineFault::CrossesItself:
+    return "crosses itself";
+  case OutlineFault::HoleOutside:
+    return "has a hole that leaves the outline";
+  case OutlineFault::HolesOverlap:
+    return "has holes that overlap";
   }
   return "";
 }
@@ -129,8 +139,7 @@ Vec2 centroid(const Outline& o) {
 bool contains(const Ring& r, Vec2 p) {
   bool in = false;
   for (std::size_t i = 0, j = r.size() - 1; i < r.size(); j = i++)
-    if ((r[i].y > p.y) != (r[j].y > p.y) &&
-        p.x < (r[j].x - r[i].x) * (p.y - r[i].y) / (r[j].y - r[i].y) + r[i].x)
+    if ((r[i].y > p.y) != (r[j].y > p.y) && p.x < (r[j].x - r[i].x) * (p.y - r[i].y) / (r[j].y - r[i].y) + r[i].x)
       in = !in;
   return in;
 }
@@ -206,7 +215,8 @@ Expected<std::vector<std::array<std::uint32_t, 3>>> triangulate(const Outline& o
   std::size_t from = 0;
   const auto ring = [&](const Ring& r) {
     for (std::size_t i = 0; i < r.size(); ++i)
-      if (handles[from + i] != handles[from + (i + 1) % r.size()]) t.insert_constraint(handles[from + i], handles[from + (i + 1) % r.size()]);
+      if (handles[from + i] != handles[from + (i + 1) % r.size()])
+        t.insert_constraint(handles[from + i], handles[from + (i + 1) % r.size()]);
     from += r.size();
   };
   try { // edges that cross by less than the tolerance of checkOutline()
@@ -238,7 +248,8 @@ Expected<std::vector<std::array<std::uint32_t, 3>>> triangulate(const Outline& o
     out.push_back({f->vertex(0)->info(), f->vertex(1)->info(), f->vertex(2)->info()});
     covered += orient(p[out.back()[0]], p[out.back()[1]], p[out.back()[2]]) / 2;
   }
-  if (std::abs(covered - area(o)) > 1e-6 * std::max(1.0, area(o))) return fail("The triangles of the outline do not cover it.");
+  if (std::abs(covered - area(o)) > 1e-6 * std::max(1.0, area(o)))
+    return fail("The triangles of the outline do not cover it.");
   return out;
 }
 
@@ -251,7 +262,8 @@ public:
   static constexpr double scale = 1e4;
   /// Clipper ends the program beyond its integers: nothing wider than a million kilometres goes in.
   bool holds(const std::vector<Vec2>& ring) const {
-    return std::all_of(ring.begin(), ring.end(), [&](Vec2 p) { return std::abs(p.x - c_.x) < 1e9 && std::abs(p.y - c_.y) < 1e9; });
+    return std::all_of(ring.begin(), ring.end(),
+                       [&](Vec2 p) { return std::abs(p.x - c_.x) < 1e9 && std::abs(p.y - c_.y) < 1e9; });
   }
   ClipperLib::Path path(const Ring& r) const {
     ClipperLib::Path out;
@@ -295,7 +307,8 @@ std::vector<Outline> offset(const Outline& given, double distance) {
 std::vector<Outline> difference(const Outline& given, const std::vector<Ring>& cuts) {
   const Outline o = tidied(given);
   const ClipperGrid grid(o.outer.empty() ? Vec2{} : o.outer.front());
-  if (!grid.holds(points(o)) || !std::all_of(cuts.begin(), cuts.end(), [&](const Ring& r) { return grid.holds(r); })) return {};
+  if (!grid.holds(points(o)) || !std::all_of(cuts.begin(), cuts.end(), [&](const Ring& r) { return grid.holds(r); }))
+    return {};
   ClipperLib::Clipper work;
   work.AddPath(grid.path(o.outer), ClipperLib::ptSubject, true);
   // All one way round: where rings of both directions overlap, the winding would cancel and leave slivers.
@@ -311,6 +324,8 @@ std::vector<Outline> difference(const Outline& given, const std::vector<Ring>& c
   return grid.outlines(tree);
 }
 
-Outline rectangle(double x0, double y0, double x1, double y1) { return {{{x0, y0}, {x1, y0}, {x1, y1}, {x0, y1}}, {}}; }
+Outline rectangle(double x0, double y0, double x1, double y1) {
+  return {{{x0, y0}, {x1, y0}, {x1, y1}, {x0, y1}}, {}};
+}
 
 } // namespace noonward

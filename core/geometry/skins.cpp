@@ -14,7 +14,7 @@ namespace {
 
 struct Slab {
   std::vector<std::uint32_t> triangles;
-  Vec3 normal; ///< level
+  Vec3 normal;              ///< level
   double low = 0, high = 0; ///< m along the normal
 };
 
@@ -85,7 +85,9 @@ std::vector<Slab> slabsOf(const Mesh& m, double thickest) {
 
 } // namespace
 
-std::size_t slabsIn(const Mesh& m, double thickest) { return slabsOf(m, thickest).size(); }
+std::size_t slabsIn(const Mesh& m, double thickest) {
+  return slabsOf(m, thickest).size();
+}
 
 Mesh withSingleSkins(const Mesh& m, std::size_t& made, double thickest) {
   made = 0;

@@ -45,15 +45,18 @@ Mesh thinned(const Mesh& given, double by) {
   const float scale = meshopt_simplifyScale(points.data(), m.points.size(), stride);
   const float error = scale > 0 ? float(by / scale) : 0.0f;
   fewer = index;
-  for (std::size_t before = 2 * index.size(); 20 * fewer.size() < 19 * before;) { // one call stops early where most of a surface is flat
+  for (std::size_t before = 2 * index.size();
+       20 * fewer.size() < 19 * before;) { // one call stops early where most of a surface is flat
     before = fewer.size();
     std::vector<unsigned> next(before);
-    next.resize(meshopt_simplify(next.data(), fewer.data(), before, points.data(), m.points.size(), stride, 0, error, 0, nullptr));
+    next.resize(meshopt_simplify(next.data(), fewer.data(), before, points.data(), m.points.size(), stride, 0, error, 0,
+                                 nullptr));
     fewer = std::move(next);
   }
   if (fewer.size() > index.size() / 2) { // leaves and other loose pieces: points of one small cell become one
     std::vector<unsigned> loose(index.size());
-    loose.resize(meshopt_simplifySloppy(loose.data(), index.data(), index.size(), points.data(), m.points.size(), stride, 0, error, nullptr));
+    loose.resize(meshopt_simplifySloppy(loose.data(), index.data(), index.size(), points.data(), m.points.size(),
+                                        stride, 0, error, nullptr));
     if (!loose.empty() && loose.size() < fewer.size()) fewer = std::move(loose);
   }
   Mesh left;

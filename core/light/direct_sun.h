@@ -6,7 +6,7 @@
 // than tolerance::shortestStretch (0.1 s) is joined to its neighbours, for the seam between two triangles is no gap.
 
 #include "core/light/scene.h"
-#include "core/model/sensors.h"
+#include "core/model/rooms/sensors.h"
 
 namespace noonward {
 
@@ -20,8 +20,8 @@ struct SunWindow {
 /// Sun at one sensor within a window; seconds from path.start().
 Intervals sunAt(const Scene& scene, Vec3 position, Vec3 normal, const SunWindow& window);
 
-/// What takes how much: for every element, room, opening and shading rule the stretches it alone or with others hides, within
-/// the window and in front of the surface.
+/// What takes how much: for every element, room, opening and shading rule the stretches it alone or with others hides,
+/// within the window and in front of the surface.
 struct Shader {
   std::uint64_t source = 0; ///< id value; surfaceName() names it
   Intervals hidden;
@@ -31,9 +31,9 @@ std::vector<Shader> shadersOf(const Scene& scene, Vec3 position, Vec3 normal, co
 /// Samples for stepped counting, prepared once for a study: directions in blocks of eight.
 struct SunSamples {
   struct Sample {
-    std::uint32_t window;  ///< index of the date
-    double begin, end;     ///< s from the path's start: the stretch it stands for
-    double weight;         ///< s
+    std::uint32_t window; ///< index of the date
+    double begin, end;    ///< s from the path's start: the stretch it stands for
+    double weight;        ///< s
   };
   std::vector<Sample> samples;
   std::vector<Rays8> blocks; ///< padded with inactive lanes

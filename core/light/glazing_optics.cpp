@@ -12,7 +12,8 @@ struct Light {
   double through, back;
 };
 
-/// `panes` equal panes for one polarisation: r the reflectance of one face, a what is left after one way through a pane.
+/// `panes` equal panes for one polarisation: r the reflectance of one face, a what is left after one way through a
+/// pane.
 Light stack(double r, double a, int panes) {
   const double t = (1 - r) * (1 - r) * a / (1 - r * r * a * a), rho = r * (1 + a * t);
   Light all{t, rho};
@@ -26,7 +27,8 @@ Light stack(double r, double a, int panes) {
 /// Unpolarised light at an angle; `depth` is the optical depth of one pane at normal incidence.
 Light glazed(double cosine, double depth, int panes) {
   const double sine = std::sqrt(std::max(0.0, 1 - cosine * cosine)) / index, inside = std::sqrt(1 - sine * sine);
-  const double s = (cosine - index * inside) / (cosine + index * inside), p = (index * cosine - inside) / (index * cosine + inside);
+  const double s = (cosine - index * inside) / (cosine + index * inside),
+               p = (index * cosine - inside) / (index * cosine + inside);
   const double a = std::exp(-depth / inside);
   const Light x = stack(s * s, a, panes), y = stack(p * p, a, panes);
   return {0.5 * (x.through + y.through), 0.5 * (x.back + y.back)};

@@ -1,16 +1,16 @@
 #pragma once
 // Light followed backward from a sensor: where each path ends on the sky, through which window group, with what weight.
 //
-// A sensor's illuminance is ∫ L cos θ dω. Two strategies look at it at every surface: directions aimed at the panes that
-// matter (a piece by its likely share, a point on it by area), and directions by the cosine. What comes straight through
-// an aimed-at pane is seen by both and weighed by the balance heuristic (Veach 1997, 9.2.4); everything else by the cosine
-// alone. Paths end by Russian roulette, so interreflections are complete and nothing is biased. Sunlight is added at every
-// surface by a ray toward a point of the sun's disc; and since its patches in a room are small and bright, they are aimed
-// at too, by following the beam in through a pane, weighed against meeting them by the cosine. The mirrored part of a
-// finish spreads sunlight as if it were diffuse. docs/methods.md gives the reasoning.
+// A sensor's illuminance is ∫ L cos θ dω. Two strategies look at it at every surface: directions aimed at the panes
+// that matter (a piece by its likely share, a point on it by area), and directions by the cosine. What comes straight
+// through an aimed-at pane is seen by both and weighed by the balance heuristic (Veach 1997, 9.2.4); everything else by
+// the cosine alone. Paths end by Russian roulette, so interreflections are complete and nothing is biased. Sunlight is
+// added at every surface by a ray toward a point of the sun's disc; and since its patches in a room are small and
+// bright, they are aimed at too, by following the beam in through a pane, weighed against meeting them by the cosine.
+// The mirrored part of a finish spreads sunlight as if it were diffuse. docs/methods.md gives the reasoning.
 //
-// Vectors point away from the surface they start at. Weights are illuminance for each unit of luminance (sr), or for each
-// unit of beam illuminance on a plane facing the sun.
+// Vectors point away from the surface they start at. Weights are illuminance for each unit of luminance (sr), or for
+// each unit of beam illuminance on a plane facing the sun.
 
 #include "core/light/light_scene.h"
 #include "core/light/patches.h"
@@ -59,16 +59,18 @@ inline Vec3 inDisc(Vec3 axis, double radius, double a, double b) {
 }
 
 /// Sink: void sky(group, direction, weight, straight), `straight` where no surface has reflected or scattered it; void
-/// sun(group, weight); void pane(group, weight), illuminance for each unit of luminance that a pane first met from inside
-/// might have; and bool known(patch, group, weight), which takes what is remembered of a patch (illuminance without the beam that
-/// falls on it, times weight) or refuses, and the path goes on.
+/// sun(group, weight); void pane(group, weight), illuminance for each unit of luminance that a pane first met from
+/// inside might have; and bool known(patch, group, weight), which takes what is remembered of a patch (illuminance
+/// without the beam that falls on it, times weight) or refuses, and the path goes on.
 template <class Sink> class LightPaths {
 public:
-  LightPaths(const LightScene& scene, std::optional<Vec3> sun, bool reflections, const Patches* patches = nullptr) : scene_(scene), sun_(sun), reflections_(reflections), patches_(patches) {}
+  LightPaths(const LightScene& scene, std::optional<Vec3> sun, bool reflections, const Patches* patches = nullptr)
+      : scene_(scene), sun_(sun), reflections_(reflections), patches_(patches) {}
 
   /// One sample of the sensor at x looking along n. `q` holds the first decisions, `random` all later ones.
   /// `beam`: with the sun that falls on x itself.
-  void sample(Vec3 x, Vec3 n, const Aim& aim, const ScrambledPoint& q, HashStream& random, Sink& sink, bool beam = true) {
+  void sample(Vec3 x, Vec3 n, const Aim& aim, const ScrambledPoint& q, HashStream& random, Sink& sink,
+              bool beam = true) {
     const Vec3 o = x + n * offset(x);
     if (sun_ && beam) {
       const Vec3 s = inDisc(*sun_, sunRadius, q[5], q[6]);
@@ -133,7 +135,8 @@ public:
     const Vec3 c = p.center() - x;
     const double r2 = dot(c, c), r = std::sqrt(r2);
     if (!(r > 0)) return 0;
-    return p.area * std::max(0.05, dot(n, c) / r) * std::max(0.02, std::abs(dot(p.normal, c)) / r) / (r2 + 0.3 * p.area);
+    return p.area * std::max(0.05, dot(n, c) / r) * std::max(0.02, std::abs(dot(p.normal, c)) / r) /
+           (r2 + 0.3 * p.area);
   }
 
   static double offset(Vec3 p) { return rayOffsetAt(p); }
@@ -149,7 +152,8 @@ private:
     out.each.resize(size);
     const float px = float(at.x), py = float(at.y), pz = float(at.z), ax = float(n.x), ay = float(n.y), az = float(n.z);
     float* w = out.each.data();
-    const float *qx = aim.x.data(), *qy = aim.y.data(), *qz = aim.z.data(), *mx = aim.nx.data(), *my = aim.ny.data(), *mz = aim.nz.data(), *area = aim.area.data();
+    const float *qx = aim.x.data(), *qy = aim.y.data(), *qz = aim.z.data(), *mx = aim.nx.data(), *my = aim.ny.data(),
+                *mz = aim.nz.data(), *area = aim.area.data();
     for (std::size_t k = 0; k < size; ++k) {
       const float cx = qx[k] - px, cy = qy[k] - py, cz = qz[k] - pz, r2 = cx * cx + cy * cy + cz * cz + 1e-6f;
       const float inverse = 1 / std::sqrt(r2), ahead = (ax * cx + ay * cy + az * cz) * inverse;
@@ -168,7 +172,8 @@ private:
     return facing > 1e-9 ? double(w.each[k]) / w.sum * distance * distance / (p.area * facing) : 0;
   }
 
-  /// What is left of light coming straight down a ray, the group it is charged to (LightScene::charged), and the first aimed-at pane from here.
+  /// What is left of light coming straight down a ray, the group it is charged to (LightScene::charged), and the first
+  /// aimed-at pane from here.
   struct Straight {
     double share = 0;
     std::uint32_t group = 0;
@@ -198,7 +203,8 @@ private:
   };
 
   /// A direction aimed at a pane; x reflects (or a sensor takes) `load` by the cosine over π.
-  void aimed(Vec3 x, Vec3 n, const Aim& aim, const Weights& w, Load load, double a, double b, double c, bool straight, HashStream& random, Sink& sink) {
+  void aimed(Vec3 x, Vec3 n, const Aim& aim, const Weights& w, Load load, double a, double b, double c, bool straight,
+             HashStream& random, Sink& sink) {
     double left = a * w.sum;
     std::size_t k = 0;
     while (k + 1 < aim.pieces.size() && left >= double(w.each[k])) left -= double(w.each[k++]);
@@ -231,7 +237,9 @@ private:
       if (at == k) {
         Mode m;
         m.straight = straight;
-        if (share > 0) travel(x, d, from, {load.weight / pi * cosine * share / (pa + pb), load.left * share}, group, m, aim, random, sink);
+        if (share > 0)
+          travel(x, d, from, {load.weight / pi * cosine * share / (pa + pb), load.left * share}, group, m, aim, random,
+                 sink);
         return;
       }
       if (at != Aim::none) return;
@@ -245,8 +253,8 @@ private:
     return w > 1e-9 && facingX > 1e-9 ? aim.sun[k] / aim.sunSum / p.area * facingSun / w * r * r / facingX : 0;
   }
 
-  /// Light of a sun patch on x: the beam is followed in through an aimed-at pane to what it falls on. False where no pane
-  /// has sun, and then nothing need be weighed against it.
+  /// Light of a sun patch on x: the beam is followed in through an aimed-at pane to what it falls on. False where no
+  /// pane has sun, and then nothing need be weighed against it.
   bool beamPatch(Vec3 x, Vec3 n, const Aim& aim, Load load, HashStream& random, Sink& sink) {
     if (!sun_ || !(aim.sunSum > 0) || !reflections_) return false;
     double left = random.next() * aim.sunSum;
@@ -288,21 +296,23 @@ private:
     if (scene_.blocked(x, d, 0, r * (1 - 1e-6)) || scene_.glass(x, d, 0, r).any()) return true;
     const double pp = patchDensity(k, aim, s, facingSun, facingY, r), pc = facingX / pi;
     const double flux = share * facingPane * p.area * aim.sunSum / aim.sun[k];
-    sink.sun(outside.group, load.weight / pi * scene_.finishOf(wall.triangle).reflectance / pi * facingX * facingY / (r * r) * flux * pp / (pp + pc));
+    sink.sun(outside.group, load.weight / pi * scene_.finishOf(wall.triangle).reflectance / pi * facingX * facingY /
+                                (r * r) * flux * pp / (pp + pc));
     return true;
   }
 
   /// How a ray is taken on: whether an aimed-at pane may still be its first, and whether new aims are taken.
   struct Mode {
-    bool counted = false; ///< passing an aimed-at pane straight must be weighed against aiming
-    bool indoors = false; ///< surfaces met aim at panes
-    bool straight = false; ///< nothing has reflected or scattered it yet
-    bool patches = false; ///< sunlight on the next surface must be weighed against following the beam in
-    Vec3 normal{};        ///< at the start, for the density of the cosine strategy
+    bool counted = false;             ///< passing an aimed-at pane straight must be weighed against aiming
+    bool indoors = false;             ///< surfaces met aim at panes
+    bool straight = false;            ///< nothing has reflected or scattered it yet
+    bool patches = false;             ///< sunlight on the next surface must be weighed against following the beam in
+    Vec3 normal{};                    ///< at the start, for the density of the cosine strategy
     const Weights* weights = nullptr; ///< of the pieces seen from there
   };
 
-  void travel(Vec3 o, Vec3 d, double from, Load load, std::uint32_t group, Mode mode, const Aim& aim, HashStream& random, Sink& sink) {
+  void travel(Vec3 o, Vec3 d, double from, Load load, std::uint32_t group, Mode mode, const Aim& aim,
+              HashStream& random, Sink& sink) {
     for (int events = 0; events < 400; ++events) {
       // ---- along the ray to what stops it
       LightScene::Hit wall = scene_.opaque(o, d, from, 1e30);
@@ -320,7 +330,9 @@ private:
         const GlazingOptics& op = scene_.optics(pane.optics);
         const double facing = std::abs(dot(pane.normal, d));
         const double straight = op.straight(facing);
-        const double mirrored = reflections_ ? op.mirrored(facing) : 0, through = reflections_ ? op.scattered(facing) : 0, back = reflections_ ? op.diffuseReflectance() : 0;
+        const double mirrored = reflections_ ? op.mirrored(facing) : 0,
+                     through = reflections_ ? op.scattered(facing) : 0,
+                     back = reflections_ ? op.diffuseReflectance() : 0;
         const double all = straight + mirrored + through + back;
         if (!(all > 0)) return;
         mode.patches = false; // seen through glass, or in it
@@ -328,7 +340,9 @@ private:
         if (next != group) { // the pane whose light this is, seen from inside
           const std::size_t k = mode.counted ? aim.indexOf(g.triangle) : Aim::none;
           const double pb = dot(mode.normal, d) / pi;
-          sink.pane(pane.group, k == Aim::none ? load.weight : load.weight * pb / (density(pane, k, *mode.weights, d, g.distance) + pb));
+          sink.pane(pane.group, k == Aim::none
+                                    ? load.weight
+                                    : load.weight * pb / (density(pane, k, *mode.weights, d, g.distance) + pb));
         }
         const double pick = random.next() * all;
         load.weight *= all;
@@ -436,7 +450,8 @@ private:
         weigh(x, n, aim, vertex_);
         if (vertex_.sum > 0) {
           const double a = random.next(), b = random.next(), c = random.next();
-          aimed(x, n, aim, vertex_, load, a, b, c, false, random, sink); // meets no surface that aims, so the weights stay
+          aimed(x, n, aim, vertex_, load, a, b, c, false, random,
+                sink); // meets no surface that aims, so the weights stay
           mode.counted = true;
           mode.weights = &vertex_;
         }
@@ -453,7 +468,8 @@ private:
     const double power = 2 / (roughness * roughness);
     const Frame f(mirror);
     for (int k = 0; k < 16; ++k) {
-      const double c = std::pow(random.next(), 1 / (power + 1)), s = std::sqrt(std::max(0.0, 1 - c * c)), turn = 2 * pi * random.next();
+      const double c = std::pow(random.next(), 1 / (power + 1)), s = std::sqrt(std::max(0.0, 1 - c * c)),
+                   turn = 2 * pi * random.next();
       const Vec3 d = f.u * (s * std::cos(turn)) + f.v * (s * std::sin(turn)) + mirror * c;
       if (dot(d, n) > 0) return d;
     }

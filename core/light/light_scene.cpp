@@ -23,10 +23,12 @@ void cut(std::array<Vec3, 3> t, std::vector<std::array<Vec3, 3>>& out) {
 } // namespace
 
 LightScene::LightScene(const LightModel& model)
-    : device_(rtcNewDevice(nullptr), [](RTCDeviceTy* d) {
-        if (d) rtcReleaseDevice(d);
-      }),
-      finishes_(model.finishes), groundLevel_(model.groundLevel - groundSink), groundReflectance_(model.groundReflectance) {
+    : device_(rtcNewDevice(nullptr),
+              [](RTCDeviceTy* d) {
+                if (d) rtcReleaseDevice(d);
+              }),
+      finishes_(model.finishes), groundLevel_(model.groundLevel - groundSink),
+      groundReflectance_(model.groundReflectance) {
   require(device_ != nullptr, "Embree gives no device");
   for (const Glazing& g : model.glazings) optics_.emplace_back(g);
   std::vector<std::array<Vec3, 3>> solid, panes;
@@ -37,7 +39,8 @@ LightScene::LightScene(const LightModel& model)
     partRoom_.push_back(part.glazed ? -1 : part.room);
     const Mesh& m = *part.mesh;
     for (std::size_t t = 0; t < m.triangles.size(); ++t) {
-      const std::array<Vec3, 3> corners{m.points[m.triangles[t][0]], m.points[m.triangles[t][1]], m.points[m.triangles[t][2]]};
+      const std::array<Vec3, 3> corners{m.points[m.triangles[t][0]], m.points[m.triangles[t][1]],
+                                        m.points[m.triangles[t][2]]};
       const Vec3 area = cross(corners[1] - corners[0], corners[2] - corners[0]);
       if (!(length(area) > 1e-10)) continue;
       const Vec3 n = normalized(area);
@@ -50,7 +53,8 @@ LightScene::LightScene(const LightModel& model)
       cut(corners, small);
       for (const auto& s : small) {
         panes.push_back(s);
-        pieces_.push_back({s[0], s[1], s[2], n, length(cross(s[1] - s[0], s[2] - s[0])) / 2, part.material, part.group, std::uint32_t(p), part.room});
+        pieces_.push_back({s[0], s[1], s[2], n, length(cross(s[1] - s[0], s[2] - s[0])) / 2, part.material, part.group,
+                           std::uint32_t(p), part.room});
       }
       groupCount_ = std::max<std::size_t>(groupCount_, part.group + 1);
       groupRoom_.resize(groupCount_, -1);
@@ -76,8 +80,10 @@ RTCSceneTy* LightScene::build(const std::vector<std::array<Vec3, 3>>& triangles,
   rtcSetSceneFlags(scene, RTC_SCENE_FLAG_ROBUST);
   if (!triangles.empty()) {
     RTCGeometry g = rtcNewGeometry(device_.get(), RTC_GEOMETRY_TYPE_TRIANGLE);
-    auto* v = static_cast<float*>(rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, 12, 3 * triangles.size()));
-    auto* k = static_cast<std::uint32_t*>(rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, triangles.size()));
+    auto* v = static_cast<float*>(
+        rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, 12, 3 * triangles.size()));
+    auto* k = static_cast<std::uint32_t*>(
+        rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, triangles.size()));
     require(v && k, "Embree has no memory for the geometry");
     if (corners) *corners = v;
     for (const auto& t : triangles)
@@ -110,7 +116,9 @@ LightScene::Hit LightScene::first(RTCSceneTy* scene, Vec3 o, Vec3 d, double from
   return {double(r.ray.tfar), r.hit.primID, r.hit.u, r.hit.v};
 }
 
-LightScene::Hit LightScene::opaque(Vec3 o, Vec3 d, double from, double to) const { return first(opaque_, o, d, from, to); }
+LightScene::Hit LightScene::opaque(Vec3 o, Vec3 d, double from, double to) const {
+  return first(opaque_, o, d, from, to);
+}
 
 LightScene::Hit LightScene::glass(Vec3 o, Vec3 d, double from, double to) const {
   if (pieces_.empty()) return {std::numeric_limits<double>::infinity(), ~0u, 0, 0};

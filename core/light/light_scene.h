@@ -1,7 +1,7 @@
 #pragma once
-// Geometry with finishes, for light: opaque surfaces and glazings in two Embree scenes (robust mode), so that a ray asks
-// first what stops it and then which panes it crossed before, near to far. Glazing is cut into pieces under about a metre
-// and a half, small enough to be aimed at one by one.
+// Geometry with finishes, for light: opaque surfaces and glazings in two Embree scenes (robust mode), so that a ray
+// asks first what stops it and then which panes it crossed before, near to far. Glazing is cut into pieces under about
+// a metre and a half, small enough to be aimed at one by one.
 //
 // Local metres, z up. Surfaces are two-sided. Below everything lies an endless ground plane with its own reflectance,
 // shaded by what stands on it.
@@ -28,16 +28,16 @@ public:
   };
   struct Piece { ///< of glazing
     Vec3 a, b, c;
-    Vec3 normal;          ///< unit
-    double area = 0;      ///< m²
+    Vec3 normal;     ///< unit
+    double area = 0; ///< m²
     std::uint32_t optics = 0, group = 0, part = 0;
-    int room = -1;        ///< index of the room it lights, -1 where unknown
+    int room = -1; ///< index of the room it lights, -1 where unknown
     Vec3 center() const { return (a + b + c) * (1.0 / 3); }
   };
   struct Hit {
     double distance = 0; ///< m; infinite for a miss
     std::uint32_t triangle = ~0u;
-    float u = 0, v = 0;  ///< barycentric: corner 0 has (0, 0), 1 (1, 0), 2 (0, 1)
+    float u = 0, v = 0; ///< barycentric: corner 0 has (0, 0), 1 (1, 0), 2 (0, 1)
     bool any() const { return triangle != ~0u; }
   };
 
@@ -57,9 +57,12 @@ public:
   double groundReflectance() const { return groundReflectance_; }
   std::size_t triangleCount() const { return surfaces_.size() + pieces_.size(); }
   std::size_t groupCount() const { return groupCount_; }
-  /// Whose light it is that has passed `now` (0: no pane yet) and then, farther from the eye, a pane: that of the room's own window, whatever
-  /// other glass comes before or after it (balustrade, canopy, second skin, atrium roof); where no pane is a room's, of the first.
-  std::uint32_t charged(std::uint32_t now, const Piece& pane) const { return now == 0 || (groupRoom_[now] < 0 && pane.room >= 0) ? pane.group : now; }
+  /// Whose light it is that has passed `now` (0: no pane yet) and then, farther from the eye, a pane: that of the
+  /// room's own window, whatever other glass comes before or after it (balustrade, canopy, second skin, atrium roof);
+  /// where no pane is a room's, of the first.
+  std::uint32_t charged(std::uint32_t now, const Piece& pane) const {
+    return now == 0 || (groupRoom_[now] < 0 && pane.room >= 0) ? pane.group : now;
+  }
 
 private:
   RTCSceneTy* build(const std::vector<std::array<Vec3, 3>>& triangles, const float** corners = nullptr);

@@ -24,7 +24,8 @@ Patches::Patches(const LightScene& scene, double size, const std::vector<bool>& 
 }
 
 Patches::Place Patches::at(std::uint32_t patch, double a, double b) const {
-  const auto after = std::upper_bound(with_.begin(), with_.end(), patch, [&](std::uint32_t p, std::uint32_t t) { return p < first_[t]; });
+  const auto after = std::upper_bound(with_.begin(), with_.end(), patch,
+                                      [&](std::uint32_t p, std::uint32_t t) { return p < first_[t]; });
   const std::uint32_t t = *(after - 1), m = cuts_[t];
   const std::uint32_t k = patch - first_[t], side = k % 2, upper = k / 2 % 2, cell = k / 4, i = cell / m, j = cell % m;
   const double s = std::sqrt(a), x = 1 - s, y = b * s; // even over a triangle
@@ -36,12 +37,14 @@ Patches::Place Patches::at(std::uint32_t patch, double a, double b) const {
   return {c[0] * (1 - u - v) + c[1] * u + c[2] * v, side == 0 ? normal : -normal, scene_.roomOf(t)};
 }
 
-std::vector<bool> shutIn(const LightScene& scene, std::span<const Sensor> sensors, std::uint64_t seed, Threads threads) {
+std::vector<bool> shutIn(const LightScene& scene, std::span<const Sensor> sensors, std::uint64_t seed,
+                         Threads threads) {
   constexpr std::uint32_t rays = 96;
   std::vector<std::uint8_t> shut(sensors.size(), 0);
   forChunks(sensors.size(), 16, threads, [&](std::size_t a, std::size_t b) {
     for (std::size_t i = a; i < b; ++i) {
-      const Vec3 normal = sensors[i].normalVector(), o = sensors[i].position + normal * LightPaths<int>::offset(sensors[i].position);
+      const Vec3 normal = sensors[i].normalVector(),
+                 o = sensors[i].position + normal * LightPaths<int>::offset(sensors[i].position);
       std::uint32_t open = 0;
       for (std::uint32_t k = 0; k < rays; ++k) {
         const ScrambledPoint q(mixed(seed + 57 * i), k);
@@ -54,23 +57,27 @@ std::vector<bool> shutIn(const LightScene& scene, std::span<const Sensor> sensor
   return {shut.begin(), shut.end()};
 }
 
-std::vector<bool> surroundings(const LightScene& scene, std::span<const Sensor> sensors, std::uint32_t rays, std::uint64_t seed, Threads threads) {
+std::vector<bool> surroundings(const LightScene& scene, std::span<const Sensor> sensors, std::uint32_t rays,
+                               std::uint64_t seed, Threads threads) {
   std::vector<std::atomic<bool>> met(scene.surfaces().size());
   forChunks(sensors.size(), 16, threads, [&](std::size_t a, std::size_t b) {
     for (std::size_t i = a; i < b; ++i) {
-      const Vec3 normal = sensors[i].normalVector(), o = sensors[i].position + normal * LightPaths<int>::offset(sensors[i].position);
+      const Vec3 normal = sensors[i].normalVector(),
+                 o = sensors[i].position + normal * LightPaths<int>::offset(sensors[i].position);
       for (std::uint32_t k = 0; k < rays; ++k) {
         const ScrambledPoint q(mixed(seed + 41 * i), k);
         const Vec3 d = cosineDirection(normal, q[0], q[1]);
         const LightScene::Hit wall = scene.opaque(o, d, 0, 1e30);
-        if (wall.any() && !scene.glass(o, d, 0, wall.distance).any()) met[wall.triangle].store(true, std::memory_order_relaxed);
+        if (wall.any() && !scene.glass(o, d, 0, wall.distance).any())
+          met[wall.triangle].store(true, std::memory_order_relaxed);
       }
     }
   });
   return {met.begin(), met.end()};
 }
 
-SeenPatches seenPatches(const LightScene& scene, const Patches& patches, std::span<const Sensor> sensors, std::uint32_t rays, std::uint64_t seed, Threads threads) {
+SeenPatches seenPatches(const LightScene& scene, const Patches& patches, std::span<const Sensor> sensors,
+                        std::uint32_t rays, std::uint64_t seed, Threads threads) {
   std::vector<std::atomic<bool>> touched(patches.count());
   forChunks(sensors.size(), 16, threads, [&](std::size_t a, std::size_t b) {
     for (std::size_t i = a; i < b; ++i) {
@@ -82,7 +89,8 @@ SeenPatches seenPatches(const LightScene& scene, const Patches& patches, std::sp
         const LightScene::Hit h = scene.opaque(o, d, 0, 1e30);
         if (!h.any()) continue;
         const auto& face = scene.surfaces()[h.triangle].normal;
-        const std::uint32_t patch = patches.of(h.triangle, double(h.u), double(h.v), dot(Vec3{face[0], face[1], face[2]}, d) <= 0);
+        const std::uint32_t patch =
+            patches.of(h.triangle, double(h.u), double(h.v), dot(Vec3{face[0], face[1], face[2]}, d) <= 0);
         if (patch != Patches::none) touched[patch].store(true, std::memory_order_relaxed);
       }
     }

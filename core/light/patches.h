@@ -1,10 +1,11 @@
 #pragma once
-// Surfaces of rooms cut into small triangles, so that light which has been reflected can be remembered where it falls: a
-// path that meets a patch takes what is known there instead of going on. Each side of a surface has patches of its own.
+// Surfaces of rooms cut into small triangles, so that light which has been reflected can be remembered where it falls:
+// a path that meets a patch takes what is known there instead of going on. Each side of a surface has patches of its
+// own.
 
 #include "core/base/parallel.h"
 #include "core/light/light_scene.h"
-#include "core/model/sensors.h"
+#include "core/model/rooms/sensors.h"
 #include <span>
 #include <vector>
 
@@ -13,7 +14,8 @@ namespace noonward {
 class Patches {
 public:
   static constexpr std::uint32_t none = ~0u;
-  /// Surfaces of parts with a room, and those marked in `also` (by triangle); no edge of a patch is longer than `size`, m.
+  /// Surfaces of parts with a room, and those marked in `also` (by triangle); no edge of a patch is longer than `size`,
+  /// m.
   Patches(const LightScene& scene, double size, const std::vector<bool>& also = {});
   /// The patch at barycentric coordinates of a triangle; none where it has none.
   std::uint32_t of(std::uint32_t triangle, double u, double v, bool front) const {
@@ -48,7 +50,9 @@ struct SeenPatches {
 /// Which of the sensors are shut in: under a third of what they look at is open sky, panes not counted.
 std::vector<bool> shutIn(const LightScene& scene, std::span<const Sensor> sensors, std::uint64_t seed, Threads threads);
 /// The surfaces (by triangle) that sensors see before any pane: what encloses them, drawn as a room or not.
-std::vector<bool> surroundings(const LightScene& scene, std::span<const Sensor> sensors, std::uint32_t rays, std::uint64_t seed, Threads threads);
-SeenPatches seenPatches(const LightScene& scene, const Patches& patches, std::span<const Sensor> sensors, std::uint32_t rays, std::uint64_t seed, Threads threads);
+std::vector<bool> surroundings(const LightScene& scene, std::span<const Sensor> sensors, std::uint32_t rays,
+                               std::uint64_t seed, Threads threads);
+SeenPatches seenPatches(const LightScene& scene, const Patches& patches, std::span<const Sensor> sensors,
+                        std::uint32_t rays, std::uint64_t seed, Threads threads);
 
 } // namespace noonward

@@ -9,6 +9,9 @@
 namespace noonward {
 
 /// m, in front of a point, so that the surface it may lie on is not met.
-inline double rayOffsetAt(Vec3 p) { return tolerance::rayOffset + tolerance::rayOffsetOfCoordinate * std::max({std::abs(p.x), std::abs(p.y), std::abs(p.z)}); }
+inline double rayOffsetAt(Vec3 p) {
+  return tolerance::rayOffset +
+         tolerance::rayOffsetOfCoordinate * std::max({std::abs(p.x), std::abs(p.y), std::abs(p.z)});
+}
 
 } // namespace noonward

@@ -1,8 +1,8 @@
 #pragma once
-// Random numbers keyed by sensor, replicate and sample, never by thread: the same question gives the same bits. The first
-// decisions of a path come from a Sobol sequence with hashed Owen scrambling (Burley, JCGT 9(4), 2020; direction numbers
-// of Joe and Kuo, 2008), one scramble a replicate, so that replicates are independent and their spread is an honest
-// standard error; later ones are plain hashed numbers.
+// Random numbers keyed by sensor, replicate and sample, never by thread: the same question gives the same bits. The
+// first decisions of a path come from a Sobol sequence with hashed Owen scrambling (Burley, JCGT 9(4), 2020; direction
+// numbers of Joe and Kuo, 2008), one scramble a replicate, so that replicates are independent and their spread is an
+// honest standard error; later ones are plain hashed numbers.
 
 #include <array>
 #include <cstdint>
@@ -34,7 +34,8 @@ constexpr std::array<std::array<std::uint32_t, 32>, dimensions> directions() {
   // degree s, coefficients a, first numbers m; dimension 0 is the van der Corput sequence.
   constexpr int s[dimensions] = {0, 1, 2, 3, 3, 4, 4, 5};
   constexpr std::uint32_t a[dimensions] = {0, 0, 1, 1, 2, 1, 4, 2};
-  constexpr std::uint32_t m[dimensions][5] = {{}, {1}, {1, 3}, {1, 3, 1}, {1, 1, 1}, {1, 1, 3, 3}, {1, 3, 5, 13}, {1, 1, 5, 5, 17}};
+  constexpr std::uint32_t m[dimensions][5] = {{},        {1},          {1, 3},        {1, 3, 1},
+                                              {1, 1, 1}, {1, 1, 3, 3}, {1, 3, 5, 13}, {1, 1, 5, 5, 17}};
   std::array<std::array<std::uint32_t, 32>, dimensions> v{};
   for (int d = 0; d < dimensions; ++d) {
     auto& out = v[std::size_t(d)];

@@ -56,9 +56,13 @@ SceneLayer::SceneLayer(std::vector<Part> parts, std::shared_ptr<RTCDeviceTy> dev
   rtcCommitScene(scene_);
 }
 
-SceneLayer::~SceneLayer() { rtcReleaseScene(scene_); }
+SceneLayer::~SceneLayer() {
+  rtcReleaseScene(scene_);
+}
 
-const SceneLayer::Part& SceneLayer::partOf(std::size_t triangle) const { return parts_[triangles_[triangle][0]]; }
+const SceneLayer::Part& SceneLayer::partOf(std::size_t triangle) const {
+  return parts_[triangles_[triangle][0]];
+}
 
 const SweepBvh& SceneLayer::sweep() const {
   std::call_once(sweepOnce_, [&] {
@@ -157,7 +161,8 @@ namespace {
 bool same(const std::vector<SceneLayer::Part>& was, const std::vector<SceneLayer::Part>& is) {
   return std::equal(was.begin(), was.end(), is.begin(), is.end(), [](const auto& a, const auto& b) {
     return a.source == b.source && a.role == b.role &&
-           (a.mesh == b.mesh || (a.mesh->points == b.mesh->points && a.mesh->triangles == b.mesh->triangles && a.mesh->face == b.mesh->face));
+           (a.mesh == b.mesh || (a.mesh->points == b.mesh->points && a.mesh->triangles == b.mesh->triangles &&
+                                 a.mesh->face == b.mesh->face));
   });
 }
 
@@ -181,12 +186,14 @@ void addLayers(Scene& scene, std::vector<std::vector<SceneLayer::Part>> lists, c
 
 Scene buildScene(const LightModel& model, const SceneChoice& choice, const Scene* previous) {
   Scene scene;
-  for (const Error& fault : model.geometryFaults) scene.findings.push_back({Rank::StopsStudy, "scene.element", fault.text(), 1, {}, "", ""});
+  for (const Error& fault : model.geometryFaults)
+    scene.findings.push_back({Rank::StopsStudy, "scene.element", fault.text(), 1, {}, "", ""});
   // What was drawn or brought in, what is derived from rooms, and what moves with all that hangs on it.
   std::vector<std::vector<SceneLayer::Part>> lists(choice.apart.empty() ? 1 : 3);
   for (const LightPart& part : model.parts) {
     if (part.glazed) continue;
-    const bool moves = std::any_of(choice.apart.begin(), choice.apart.end(), [&](ElementId id) { return id.value == part.element || id.value == part.host; });
+    const bool moves = std::any_of(choice.apart.begin(), choice.apart.end(),
+                                   [&](ElementId id) { return id.value == part.element || id.value == part.host; });
     const std::size_t list = lists.size() == 1 ? 0 : moves ? 2 : part.source == SurfaceSource::Element ? 0 : 1;
     lists[list].push_back({part.element, 0, part.mesh, part.role});
   }

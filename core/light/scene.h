@@ -2,9 +2,9 @@
 // Traceable geometry: what stands in the light. Triangles in double precision for exact sun times, the same in float32
 // in Embree (robust mode) for rays. A scene is a few immutable layers, so that a drag rebuilds only what moves.
 //
-// Local metres, x east, y north of the drawing, z up. A scene is made of the derived model (core/model/light_model.h), the one
-// building of all studies: every surface of it is opaque but glazing, which hides nothing. A ray begins 1 mm from its
-// origin: sensors on a surface don't hit it.
+// Local metres, x east, y north of the drawing, z up. A scene is made of the derived model (core/model/light_model.h),
+// the one building of all studies: every surface of it is opaque but glazing, which hides nothing. A ray begins 1 mm
+// from its origin: sensors on a surface don't hit it.
 
 #include "core/base/finding.h"
 #include "core/light/sweep_bvh.h"
@@ -79,14 +79,15 @@ struct SceneChoice {
   std::vector<ElementId> apart; ///< these, with the rooms in them, go into a layer of their own (what is being moved)
 };
 
-/// What stands in the light of a project: its derived model without glazing. Layers of `previous` that would come out the
-/// same are taken over.
+/// What stands in the light of a project: its derived model without glazing. Layers of `previous` that would come out
+/// the same are taken over.
 Scene buildScene(const Project& project, const SceneChoice& choice = {}, const Scene* previous = nullptr);
 /// The same of a model that is there already.
 Scene buildScene(const LightModel& model, const SceneChoice& choice = {}, const Scene* previous = nullptr);
 /// The panes of a model alone, for what is seen through glass.
 Scene paneScene(const LightModel& model);
-/// Elements just as they are, glazing and all but what is hidden or a ghost: for the eye and the pointer, never for studies.
+/// Elements just as they are, glazing and all but what is hidden or a ghost: for the eye and the pointer, never for
+/// studies.
 Scene shownScene(const std::vector<ElementPtr>& elements, const Scene* previous = nullptr);
 
 } // namespace noonward

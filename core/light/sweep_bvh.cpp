@@ -21,7 +21,8 @@ void trianglesShade(const SweepBvh::Corner& t, Vec3 p, const SunPath& path, Inte
   const Vec3 a = t[0] - p, b = t[1] - p, c = t[2] - p;
   const Vec3 bc = cross(b, c), ca = cross(c, a), ab = cross(a, b);
   const double det = dot(a, bc);
-  const Vec3 twice = bc + ca + ab; // its area vector, doubled: however small the triangle, what counts is how its plane lies
+  const Vec3 twice =
+      bc + ca + ab; // its area vector, doubled: however small the triangle, what counts is how its plane lies
   if (det * det <= tolerance::edgeOn * tolerance::edgeOn * dot(a, a) * dot(twice, twice)) return; // seen edge-on
   const double sign = det > 0 ? 1 : -1;
   // The sun is behind the triangle where it lies on the inner side of the three planes through p and an edge.
@@ -47,7 +48,9 @@ SweepBvh::SweepBvh(std::vector<Corner> triangles) : triangles_(std::move(triangl
 
 void SweepBvh::build(std::uint32_t first, std::uint32_t count, int depth) {
   Box3 box, middles;
-  const auto middle = [&](std::uint32_t i) { return (triangles_[i][0] + triangles_[i][1] + triangles_[i][2]) * (1.0 / 3); };
+  const auto middle = [&](std::uint32_t i) {
+    return (triangles_[i][0] + triangles_[i][1] + triangles_[i][2]) * (1.0 / 3);
+  };
   for (std::uint32_t i = first; i < first + count; ++i) {
     for (const Vec3& p : triangles_[number_[i]]) box.add(p);
     middles.add(middle(number_[i]));

@@ -24,8 +24,8 @@ public:
 private:
   struct Node {
     float low[3], high[3];
-    std::uint32_t first;  // leaf: first triangle; inner: right child (the left one follows)
-    std::uint32_t count;  // 0 for inner nodes
+    std::uint32_t first; // leaf: first triangle; inner: right child (the left one follows)
+    std::uint32_t count; // 0 for inner nodes
   };
   void build(std::uint32_t first, std::uint32_t count, int depth);
   std::vector<Corner> triangles_;

@@ -63,7 +63,11 @@ double mostTransmittance(int panes) {
   return (1 - r) / (1 + (2 * panes - 1) * r);
 }
 
-const Finish* findFinish(const std::vector<Finish>& list, const std::string& name) { return find(list, name); }
-const Glazing* findGlazing(const std::vector<Glazing>& list, const std::string& name) { return find(list, name); }
+const Finish* findFinish(const std::vector<Finish>& list, const std::string& name) {
+  return find(list, name);
+}
+const Glazing* findGlazing(const std::vector<Glazing>& list, const std::string& name) {
+  return find(list, name);
+}
 
 } // namespace noonward

@@ -35,8 +35,9 @@ struct Glazing {
 };
 
 inline constexpr double glassIndex = 1.52;
-/// The most that so many clear panes let through at normal incidence: 0.918, 0.849 (two), 0.790 (three). Each face reflects
-/// r = ((n − 1)/(n + 1))², and 2 m faces in a row let (1 − r)/(1 + (2 m − 1) r) through, all reflections counted.
+/// The most that so many clear panes let through at normal incidence: 0.918, 0.849 (two), 0.790 (three). Each face
+/// reflects r = ((n − 1)/(n + 1))², and 2 m faces in a row let (1 − r)/(1 + (2 m − 1) r) through, all reflections
+/// counted.
 double mostTransmittance(int panes);
 
 /// What ships: generic values of the trade, no maker's.

@@ -28,13 +28,19 @@ bool sameElement(const ElementPtr& a, const ElementPtr& b) {
 bool sameProject(const Project& a, const Project& b) {
   const Site &s = a.site, &t = b.site;
   return a.id == b.id && a.name == b.name && a.units == b.units && a.extra == b.extra && a.assessor == b.assessor &&
-         a.owner == b.owner && a.accepted == b.accepted && a.underlays == b.underlays && a.sources == b.sources && a.option == b.option &&
-         sameList(a.options, b.options, [](const Option& g, const Option& h) { return g.id == h.id && g.name == h.name && g.design == h.design && g.orphans == h.orphans; }) && s.name == t.name && s.place == t.place && s.zone == t.zone &&
-         s.year == t.year && s.northAngle == t.northAngle && s.weather == t.weather && s.weatherFile == t.weatherFile &&
+         a.owner == b.owner && a.accepted == b.accepted && a.underlays == b.underlays && a.sources == b.sources &&
+         a.option == b.option &&
+         sameList(a.options, b.options,
+                  [](const Option& g, const Option& h) {
+                    return g.id == h.id && g.name == h.name && g.design == h.design && g.orphans == h.orphans;
+                  }) &&
+         s.name == t.name && s.place == t.place && s.zone == t.zone && s.year == t.year &&
+         s.northAngle == t.northAngle && s.weather == t.weather && s.weatherFile == t.weatherFile &&
          s.origin == t.origin && s.referenceSystem == t.referenceSystem && s.extra == t.extra &&
          a.seasons == b.seasons && s.groundLevel == t.groundLevel && s.groundReflectance == t.groundReflectance &&
-         a.rooms == b.rooms && a.openings == b.openings && a.windowRules == b.windowRules && a.shadeRules == b.shadeRules &&
-         a.finishes == b.finishes && a.glazings == b.glazings && a.assignments == b.assignments && sameList(a.elements, b.elements, sameElement) &&
+         a.rooms == b.rooms && a.openings == b.openings && a.windowRules == b.windowRules &&
+         a.shadeRules == b.shadeRules && a.finishes == b.finishes && a.glazings == b.glazings &&
+         a.assignments == b.assignments && sameList(a.elements, b.elements, sameElement) &&
          sameList(a.groups, b.groups,
                   [](const SensorGroup& g, const SensorGroup& h) {
                     return g.id == h.id && g.name == h.name && g.layout == h.layout && g.dwelling == h.dwelling &&

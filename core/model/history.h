@@ -7,7 +7,6 @@
 
 namespace noonward {
 
-
 class History {
 public:
   explicit History(Project start, std::size_t byteLimit = 512u << 20);

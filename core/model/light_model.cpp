@@ -11,24 +11,32 @@ namespace noonward {
 const char* defaultFinish(Role role) {
   switch (role) {
   case Role::Wall:
-  case Role::Partition: return "Wall, standard";
-  case Role::Ceiling: return "Ceiling, standard";
-  case Role::Floor: return "Floor, standard";
-  case Role::Ground: return "Ground, standard";
-  case Role::Glazing: return "Low-emissivity double";
-  case Role::Planting: return "Foliage";
+  case Role::Partition:
+    return "Wall, standard";
+  case Role::Ceiling:
+    return "Ceiling, standard";
+  case Role::Floor:
+    return "Floor, standard";
+  case Role::Ground:
+    return "Ground, standard";
+  case Role::Glazing:
+    return "Low-emissivity double";
+  case Role::Planting:
+    return "Foliage";
   case Role::Building:
   case Role::Neighbour:
   case Role::Roof:
   case Role::Shading:
-  case Role::Ignore: return "Facade, standard";
+  case Role::Ignore:
+    return "Facade, standard";
   }
   return "";
 }
 
 bool fits(const Assignment& a, const SurfaceQuestion& q) {
-  return (!a.element || a.element->value == q.element) && (!a.face || a.face == q.face) && (a.layer.empty() || a.layer == q.layer) &&
-         (a.type.empty() || a.type == q.type) && (!a.facing || a.facing == q.facing) && (!a.role || *a.role == q.role);
+  return (!a.element || a.element->value == q.element) && (!a.face || a.face == q.face) &&
+         (a.layer.empty() || a.layer == q.layer) && (a.type.empty() || a.type == q.type) &&
+         (!a.facing || a.facing == q.facing) && (!a.role || *a.role == q.role);
 }
 
 SurfaceAnswer finishFor(const Project& p, const SurfaceQuestion& q) {
@@ -37,8 +45,15 @@ SurfaceAnswer finishFor(const Project& p, const SurfaceQuestion& q) {
   if (!q.own.empty()) best = 50, answer = {q.own, false};
   for (const Assignment& a : p.assignments) {
     if (!fits(a, q)) continue;
-    if (!a.role && (q.role == Role::Glazing) != (findGlazing(p.glazings, a.finish) != nullptr)) continue; // paint does not go on glass
-    const int rank = a.face && a.element ? 60 : a.element ? 50 : !a.type.empty() ? 40 : !a.layer.empty() ? 30 : a.facing ? 20 : a.role ? 10 : 0;
+    if (!a.role && (q.role == Role::Glazing) != (findGlazing(p.glazings, a.finish) != nullptr))
+      continue; // paint does not go on glass
+    const int rank = a.face && a.element ? 60
+                     : a.element         ? 50
+                     : !a.type.empty()   ? 40
+                     : !a.layer.empty()  ? 30
+                     : a.facing          ? 20
+                     : a.role            ? 10
+                                         : 0;
     if (rank >= best) best = rank, answer = {a.finish, false};
   }
   return answer;
@@ -63,9 +78,12 @@ void wallWithHoles(Mesh& m, Vec2 a, Vec2 along, const Rectangle& wall, const std
   for (std::size_t i = 0; i + 1 < us.size(); ++i)
     for (std::size_t j = 0; j + 1 < zs.size(); ++j) {
       const double u = 0.5 * (us[i] + us[i + 1]), z = 0.5 * (zs[j] + zs[j + 1]);
-      if (std::any_of(holes.begin(), holes.end(), [&](const Rectangle& h) { return u > h.u0 && u < h.u1 && z > h.z0 && z < h.z1; })) continue;
+      if (std::any_of(holes.begin(), holes.end(),
+                      [&](const Rectangle& h) { return u > h.u0 && u < h.u1 && z > h.z0 && z < h.z1; }))
+        continue;
       const auto n = std::uint32_t(m.points.size());
-      for (const auto& [x, y] : {std::pair{us[i], zs[j]}, {us[i + 1], zs[j]}, {us[i + 1], zs[j + 1]}, {us[i], zs[j + 1]}}) {
+      for (const auto& [x, y] :
+           {std::pair{us[i], zs[j]}, {us[i + 1], zs[j]}, {us[i + 1], zs[j + 1]}, {us[i], zs[j + 1]}}) {
         const Vec2 q = a + along * x;
         m.points.push_back({q.x, q.y, y});
       }
@@ -125,11 +143,14 @@ public:
     if (!defaults_.empty()) {
       std::string list;
       for (const auto& [name, n] : defaults_) list += fmt::format("{}{} ({}×)", list.empty() ? "" : ", ", name, n);
-      out.findings.push_back({Rank::WorthKnowing, "finish.default", "Finishes by default only: " + list + ".", 1, {}, "", ""});
+      out.findings.push_back(
+          {Rank::WorthKnowing, "finish.default", "Finishes by default only: " + list + ".", 1, {}, "", ""});
     }
     return std::move(out);
   }
-  static bool standsInTheLight(const Element& e, bool withProposed) { return e.counted && e.role != Role::Ignore && (withProposed || !e.proposed); }
+  static bool standsInTheLight(const Element& e, bool withProposed) {
+    return e.counted && e.role != Role::Ignore && (withProposed || !e.proposed);
+  }
   LightModel out;
 
 private:
@@ -143,7 +164,14 @@ private:
       return 0;
     }
     if (f->reflectance > 0.95)
-      out.findings.push_back({Rank::BendsResult, "finish.bright", fmt::format("\"{}\" reflects {:.0f} % of the light: no real surface does.", f->name, 100 * f->reflectance), 1, {}, "", ""});
+      out.findings.push_back(
+          {Rank::BendsResult,
+           "finish.bright",
+           fmt::format("\"{}\" reflects {:.0f} % of the light: no real surface does.", f->name, 100 * f->reflectance),
+           1,
+           {},
+           "",
+           ""});
     out.finishes.push_back(*f);
     return opaque_[a.name] = std::uint32_t(out.finishes.size() - 1);
   }
@@ -161,12 +189,16 @@ private:
     return glazed_[a.name] = std::uint32_t(out.glazings.size() - 1);
   }
 
-  void add(std::uint64_t id, std::map<std::uint32_t, Mesh>&& byMaterial, Role role, int room, SurfaceSource source, std::uint64_t host) {
+  void add(std::uint64_t id, std::map<std::uint32_t, Mesh>&& byMaterial, Role role, int room, SurfaceSource source,
+           std::uint64_t host) {
     for (auto& [material, mesh] : byMaterial)
-      if (!mesh.triangles.empty()) out.parts.push_back({id, std::make_shared<const Mesh>(std::move(mesh)), role, false, material, 0, room, source, host});
+      if (!mesh.triangles.empty())
+        out.parts.push_back(
+            {id, std::make_shared<const Mesh>(std::move(mesh)), role, false, material, 0, room, source, host});
   }
 
-  std::uint32_t groupOf(const std::string& key, int room, std::optional<Facing> facing, const std::string& name, double area) {
+  std::uint32_t groupOf(const std::string& key, int room, std::optional<Facing> facing, const std::string& name,
+                        double area) {
     for (std::size_t i = 1; i < out.groups.size(); ++i)
       if (out.groups[i].name == name && out.groups[i].room == room) {
         out.groups[i].area += area;
@@ -191,9 +223,11 @@ private:
     std::map<std::uint32_t, std::vector<const PlacedOpening*>> pierced;
     for (const PlacedOpening& o : openings_.openings)
       if (o.mass == e.id.value) pierced[o.massFace].push_back(&o);
-    const bool byFace = std::any_of(p_.assignments.begin(), p_.assignments.end(), [&](const Assignment& a) { return a.face || a.facing; });
+    const bool byFace = std::any_of(p_.assignments.begin(), p_.assignments.end(),
+                                    [&](const Assignment& a) { return a.face || a.facing; });
     if (pierced.empty() && !byFace) {
-      out.parts.push_back({e.id.value, *mesh, e.role, false, opaque(finishFor(p_, q), who), 0, -1, SurfaceSource::Element, e.id.value});
+      out.parts.push_back(
+          {e.id.value, *mesh, e.role, false, opaque(finishFor(p_, q), who), 0, -1, SurfaceSource::Element, e.id.value});
       return {};
     }
     std::map<std::uint32_t, Mesh> by;
@@ -272,7 +306,9 @@ private:
     for (const PlacedOpening& o : openings_.openings) {
       if (o.room != r) continue;
       if (o.opening.edge >= 0) {
-        holes[o.opening.edge].push_back({o.opening.along, room.floor + o.opening.sill, o.opening.along + o.opening.width, room.floor + o.opening.sill + o.opening.height});
+        holes[o.opening.edge].push_back({o.opening.along, room.floor + o.opening.sill,
+                                         o.opening.along + o.opening.width,
+                                         room.floor + o.opening.sill + o.opening.height});
         continue;
       }
       Ring ring;
@@ -284,7 +320,8 @@ private:
     floor->face.assign(floor->triangles.size(), baseFace);
     ceiling->face.assign(ceiling->triangles.size(), roofFace);
     add(room.id.value, {{ask(Role::Floor, {}, baseFace), *floor}}, Role::Floor, int(r), SurfaceSource::Room, hosts_[r]);
-    add(room.id.value, {{ask(Role::Ceiling, {}, roofFace), *ceiling}}, Role::Ceiling, int(r), SurfaceSource::Room, hosts_[r]);
+    add(room.id.value, {{ask(Role::Ceiling, {}, roofFace), *ceiling}}, Role::Ceiling, int(r), SurfaceSource::Room,
+        hosts_[r]);
     const auto outer = outerEdges(p_, r);
     std::map<std::uint32_t, Mesh> walls, partitions;
     std::uint32_t face = firstWallFace;
@@ -295,10 +332,12 @@ private:
         if (l < 1e-6) continue;
         const Vec2 along = (b - a) * (1 / l);
         const bool wall = !isOuter || outer[i];
-        const std::uint32_t material = ask(wall ? Role::Wall : Role::Partition, facingOf({along.y, -along.x, 0}, p_.site.northAngle), face);
+        const std::uint32_t material =
+            ask(wall ? Role::Wall : Role::Partition, facingOf({along.y, -along.x, 0}, p_.site.northAngle), face);
         const auto list = isOuter ? holes.find(int(i)) : holes.end();
         Mesh& into = (wall ? walls : partitions)[material];
-        wallWithHoles(into, a, along, {0, room.floor, l, room.floor + room.height}, list == holes.end() ? std::vector<Rectangle>{} : list->second);
+        wallWithHoles(into, a, along, {0, room.floor, l, room.floor + room.height},
+                      list == holes.end() ? std::vector<Rectangle>{} : list->second);
         into.face.resize(into.triangles.size(), face);
       }
     };
@@ -320,17 +359,26 @@ private:
         addQuad(reveal, in[i], in[(i + 1) % 4], g[(i + 1) % 4], g[i]);
         addQuad(reveal, g[i], g[(i + 1) % 4], out4[(i + 1) % 4], out4[i]);
       }
-    add(o.opening.id.value, {{opaque(finishFor(p_, {Role::Wall, room.id.value, {}, "", "", "", o.facing}), room.name), std::move(reveal)}}, Role::Wall, int(o.room), SurfaceSource::Opening, hosts_[o.room]);
+    add(o.opening.id.value,
+        {{opaque(finishFor(p_, {Role::Wall, room.id.value, {}, "", "", "", o.facing}), room.name), std::move(reveal)}},
+        Role::Wall, int(o.room), SurfaceSource::Opening, hosts_[o.room]);
     // The pane stands a third of the wall in from outside.
     Mesh pane;
     addQuad(pane, g[0], g[1], g[2], g[3]);
-    const std::uint32_t material = glass(finishFor(p_, {Role::Glazing, o.opening.id.value, {}, "", o.opening.type, o.opening.glazing, o.facing}), room.name);
-    const std::string side = fmt::format("{}{}{}", o.facing ? facingKey(*o.facing) : "above", o.opening.type.empty() ? "" : ", ", o.opening.type);
-    const std::uint32_t group = groupOf(room.id.text() + ", " + side, int(o.room), o.facing, room.name + ", " + side, o.area());
-    out.parts.push_back({o.opening.id.value, std::make_shared<const Mesh>(std::move(pane)), Role::Glazing, true, material, group, int(o.room), SurfaceSource::Opening, hosts_[o.room]});
+    const std::uint32_t material =
+        glass(finishFor(p_, {Role::Glazing, o.opening.id.value, {}, "", o.opening.type, o.opening.glazing, o.facing}),
+              room.name);
+    const std::string side = fmt::format("{}{}{}", o.facing ? facingKey(*o.facing) : "above",
+                                         o.opening.type.empty() ? "" : ", ", o.opening.type);
+    const std::uint32_t group =
+        groupOf(room.id.text() + ", " + side, int(o.room), o.facing, room.name + ", " + side, o.area());
+    out.parts.push_back({o.opening.id.value, std::make_shared<const Mesh>(std::move(pane)), Role::Glazing, true,
+                         material, group, int(o.room), SurfaceSource::Opening, hosts_[o.room]});
     for (const ShadeRule& s : p_.shadeRules) {
       if (o.opening.edge < 0 || (!s.type.empty() && s.type != o.opening.type)) continue;
-      if (!s.facings.empty() && (!o.facing || std::find(s.facings.begin(), s.facings.end(), *o.facing) == s.facings.end())) continue;
+      if (!s.facings.empty() &&
+          (!o.facing || std::find(s.facings.begin(), s.facings.end(), *o.facing) == s.facings.end()))
+        continue;
       shade(s, o, out4);
     }
   }
@@ -353,7 +401,8 @@ private:
         addQuad(m, foot, top, top + reach, foot + reach);
       }
     }
-    const std::uint32_t material = opaque(finishFor(p_, {Role::Shading, s.id.value, {}, "", "", s.finish, o.facing}), s.name.empty() ? "shade" : s.name);
+    const std::uint32_t material = opaque(finishFor(p_, {Role::Shading, s.id.value, {}, "", "", s.finish, o.facing}),
+                                          s.name.empty() ? "shade" : s.name);
     add(s.id.value, {{material, std::move(m)}}, Role::Shading, -1, SurfaceSource::ShadeRule, hosts_[o.room]);
   }
 
@@ -376,12 +425,15 @@ std::vector<SurfaceEntry> surfaces(const Project& p) {
   for (const ElementPtr& e : p.elements) {
     if (!e->counted || e->role == Role::Ignore) continue;
     const auto mesh = elementMesh(*e);
-    out.push_back({{e->role, e->id.value, {}, e->layer, {}, e->finish, {}}, e->name.empty() ? e->id.text() : e->name, mesh ? surfaceArea(**mesh) : 0});
+    out.push_back({{e->role, e->id.value, {}, e->layer, {}, e->finish, {}},
+                   e->name.empty() ? e->id.text() : e->name,
+                   mesh ? surfaceArea(**mesh) : 0});
   }
   for (std::size_t r = 0; r < p.rooms.size(); ++r) {
     const Room& room = p.rooms[r];
     if (checkOutline(room.outline).fault != OutlineFault::None) continue;
-    const auto put = [&](Role role, std::optional<Facing> facing, std::uint32_t face, const std::string& part, double area) {
+    const auto put = [&](Role role, std::optional<Facing> facing, std::uint32_t face, const std::string& part,
+                         double area) {
       out.push_back({{role, room.id.value, face, "", "", "", facing}, room.name + ": " + part, area});
     };
     put(Role::Floor, {}, baseFace, "floor", area(room.outline));
@@ -391,12 +443,16 @@ std::vector<SurfaceEntry> surfaces(const Project& p) {
     for (std::size_t i = 0; i < ring.size(); ++i) {
       const Vec2 d = ring[(i + 1) % ring.size()] - ring[i];
       const auto facing = facingOf({d.y, -d.x, 0}, p.site.northAngle);
-      put(outer[i] ? Role::Wall : Role::Partition, facing, firstWallFace + std::uint32_t(i), fmt::format("{} wall", facing ? facingKey(*facing) : "a"), length(d) * room.height);
+      put(outer[i] ? Role::Wall : Role::Partition, facing, firstWallFace + std::uint32_t(i),
+          fmt::format("{} wall", facing ? facingKey(*facing) : "a"), length(d) * room.height);
     }
   }
   for (const PlacedOpening& o : placedOpenings(p).openings)
-    out.push_back({{Role::Glazing, o.opening.id.value, {}, "", o.opening.type, o.opening.glazing, o.facing}, fmt::format("{}: {}", p.rooms[o.room].name, o.opening.name), o.area()});
-  for (const ShadeRule& s : p.shadeRules) out.push_back({{Role::Shading, s.id.value, {}, "", "", s.finish, {}}, s.name.empty() ? "shade" : s.name, 0});
+    out.push_back({{Role::Glazing, o.opening.id.value, {}, "", o.opening.type, o.opening.glazing, o.facing},
+                   fmt::format("{}: {}", p.rooms[o.room].name, o.opening.name),
+                   o.area()});
+  for (const ShadeRule& s : p.shadeRules)
+    out.push_back({{Role::Shading, s.id.value, {}, "", "", s.finish, {}}, s.name.empty() ? "shade" : s.name, 0});
   return out;
 }
 
@@ -410,7 +466,9 @@ std::vector<std::pair<std::string, std::string>> notFollowing(const Project& p, 
   return out;
 }
 
-LightModel derivedModel(const Project& project, bool withProposed) { return Maker(project, withProposed).make(); }
+LightModel derivedModel(const Project& project, bool withProposed) {
+  return Maker(project, withProposed).make();
+}
 
 Expected<LightModel> lightModel(const Project& p, bool withProposed) {
   LightModel model = derivedModel(p, withProposed);
@@ -420,7 +478,11 @@ Expected<LightModel> lightModel(const Project& p, bool withProposed) {
     const Box3 b = part.mesh->box();
     const double far = std::max({std::abs(b.low.x), std::abs(b.low.y), std::abs(b.high.x), std::abs(b.high.y)});
     if (b.empty() || far <= tolerance::largestExtent) continue;
-    return fail(fmt::format("\"{}\" lies {:.1f} km from the project's origin; 5 km is the most. Give \"site.origin\", or leave it out.", surfaceName(p, part.element), far / 1000), "elements");
+    return fail(
+        fmt::format(
+            "\"{}\" lies {:.1f} km from the project's origin; 5 km is the most. Give \"site.origin\", or leave it out.",
+            surfaceName(p, part.element), far / 1000),
+        "elements");
   }
   return model;
 }
@@ -432,8 +494,11 @@ ElementPtr hostOf(const Project& p, const Room& room) {
   ElementPtr solid;
   for (const ElementPtr& e : p.elements) {
     if (e->role == Role::Ignore && !e->ghost) continue;
-    if (const Mass* m = e->mass(); m && z > m->base && z < m->base + m->height && contains(m->outline, middle)) return e;
-    if (!solid && e->imported() && e->imported()->mesh && (e->role == Role::Building || e->role == Role::Neighbour) && insideImported(*e->imported(), {middle.x, middle.y, z})) solid = e;
+    if (const Mass* m = e->mass(); m && z > m->base && z < m->base + m->height && contains(m->outline, middle))
+      return e;
+    if (!solid && e->imported() && e->imported()->mesh && (e->role == Role::Building || e->role == Role::Neighbour) &&
+        insideImported(*e->imported(), {middle.x, middle.y, z}))
+      solid = e;
   }
   return solid;
 }
@@ -464,9 +529,11 @@ std::string surfaceName(const Project& p, std::uint64_t source) {
   for (const Room& r : p.rooms)
     if (r.id.value == source) return r.name;
   for (const ShadeRule& s : p.shadeRules)
-    if (s.id.value == source) return !s.name.empty() ? s.name : s.kind == ShadeRule::Kind::Overhang ? "overhang" : "fins";
+    if (s.id.value == source)
+      return !s.name.empty() ? s.name : s.kind == ShadeRule::Kind::Overhang ? "overhang" : "fins";
   for (const PlacedOpening& o : placedOpenings(p).openings)
-    if (o.opening.id.value == source) return fmt::format("{}: {}", p.rooms[o.room].name, o.opening.name.empty() ? "window" : o.opening.name);
+    if (o.opening.id.value == source)
+      return fmt::format("{}: {}", p.rooms[o.room].name, o.opening.name.empty() ? "window" : o.opening.name);
   return {};
 }
 
@@ -518,10 +585,19 @@ void hashGeometry(Hasher& hash, const Project& p, bool withProposed) {
   };
   for (const Opening& o : p.openings) {
     rooms({o.room});
-    hash.add("opening").add(o.type).add(o.edge).add(o.along).add(o.sill).add(o.width).add(o.height).add(o.repeat).add(o.gap);
+    hash.add("opening").add(o.type).add(o.edge).add(o.along).add(o.sill).add(o.width).add(o.height).add(o.repeat).add(
+        o.gap);
   }
   for (const WindowRule& w : p.windowRules) {
-    hash.add("windows").add(w.type).add(int(w.kind)).add(w.ceiling).add(w.ratio).add(w.count).add(w.width).add(w.sill).add(w.head);
+    hash.add("windows")
+        .add(w.type)
+        .add(int(w.kind))
+        .add(w.ceiling)
+        .add(w.ratio)
+        .add(w.count)
+        .add(w.width)
+        .add(w.sill)
+        .add(w.head);
     rooms(w.rooms);
     facings(w.facings);
   }

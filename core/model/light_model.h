@@ -1,7 +1,7 @@
 #pragma once
-// The one building that every study, the probe, the stage's shadows and the pictures stand on: named surfaces with their
-// finishes and glazings, made from elements, rooms, openings and shading rules. Walls have their thickness as reveals, and
-// a mass around rooms is opened where their windows are.
+// The one building that every study, the probe, the stage's shadows and the pictures stand on: named surfaces with
+// their finishes and glazings, made from elements, rooms, openings and shading rules. Walls have their thickness as
+// reveals, and a mass around rooms is opened where their windows are.
 
 #include "core/base/hash.h"
 #include "core/model/project.h"
@@ -20,7 +20,7 @@ struct LightPart {
   std::uint32_t group = 0;    ///< window group, 1…; 0 where it is no window
   int room = -1;              ///< index in the project; -1 where unknown
   SurfaceSource source = SurfaceSource::Element;
-  std::uint64_t host = 0;     ///< id value of the element around the room it is of, or of the element itself; 0 for none
+  std::uint64_t host = 0; ///< id value of the element around the room it is of, or of the element itself; 0 for none
 };
 
 struct WindowGroup {
@@ -28,7 +28,7 @@ struct WindowGroup {
   std::string name; ///< "Reading room, south"
   int room = -1;
   std::optional<Facing> facing;
-  double area = 0;  ///< m² of glazing
+  double area = 0; ///< m² of glazing
 };
 
 struct LightModel {
@@ -37,24 +37,27 @@ struct LightModel {
   std::vector<Glazing> glazings;
   std::vector<WindowGroup> groups; ///< [0] stands for light through no window
   double groundLevel = 0, groundReflectance = 0.2;
-  Findings findings; ///< defaults used, openings that don't fit
+  Findings findings;                 ///< defaults used, openings that don't fit
   std::vector<Error> geometryFaults; ///< elements and rooms that could not be made, and are missing
   std::optional<Error> finishFault;  ///< the first finish or glazing that is not known
 };
-/// The building as it stands, with what could not be made told beside it. Without the proposal: without elements marked as
-/// proposed and the rooms in them; rooms that no element encloses belong to the proposal where there is one.
+/// The building as it stands, with what could not be made told beside it. Without the proposal: without elements marked
+/// as proposed and the rooms in them; rooms that no element encloses belong to the proposal where there is one.
 LightModel derivedModel(const Project& project, bool withProposed = true);
-/// The same for light: faulty elements are an error; names of finishes that are not known are an error that names the element.
+/// The same for light: faulty elements are an error; names of finishes that are not known are an error that names the
+/// element.
 Expected<LightModel> lightModel(const Project& project, bool withProposed = true);
 
-/// The element that encloses a room: the first whose mass, or mesh taken as a solid, holds its middle; null where there is none.
+/// The element that encloses a room: the first whose mass, or mesh taken as a solid, holds its middle; null where there
+/// is none.
 ElementPtr hostOf(const Project& project, const Room& room);
 /// The same; where its middle lies in none, the mass that still holds most of it.
 ElementPtr shelterOf(const Project& project, const Room& room);
 /// Is the room part of the proposal?
 bool isProposed(const Project& project, const Room& room);
 
-/// The name of what a surface came from: "Kiln Row", "Reading room", "Reading room: window 2", "Deep fins". Empty where it is unknown.
+/// The name of what a surface came from: "Kiln Row", "Reading room", "Reading room: window 2", "Deep fins". Empty where
+/// it is unknown.
 std::string surfaceName(const Project& project, std::uint64_t source);
 
 /// What stands in the light, by what it is made from (not by names, colours or finishes), cheaply: nothing is derived.

@@ -6,36 +6,60 @@ namespace noonward {
 
 const char* roleKey(Role role) {
   switch (role) {
-  case Role::Building: return "building";
-  case Role::Neighbour: return "neighbour";
-  case Role::Ground: return "ground";
-  case Role::Wall: return "wall";
-  case Role::Roof: return "roof";
-  case Role::Floor: return "floor";
-  case Role::Ceiling: return "ceiling";
-  case Role::Partition: return "partition";
-  case Role::Glazing: return "glazing";
-  case Role::Shading: return "shading";
-  case Role::Planting: return "planting";
-  case Role::Ignore: return "ignore";
+  case Role::Building:
+    return "building";
+  case Role::Neighbour:
+    return "neighbour";
+  case Role::Ground:
+    return "ground";
+  case Role::Wall:
+    return "wall";
+  case Role::Roof:
+    return "roof";
+  case Role::Floor:
+    return "floor";
+  case Role::Ceiling:
+    return "ceiling";
+  case Role::Partition:
+    return "partition";
+  case Role::Glazing:
+    return "glazing";
+  case Role::Shading:
+    return "shading";
+  case Role::Planting:
+    return "planting";
+  case Role::Ignore:
+    return "ignore";
   }
   return "";
 }
 
 const char* roleName(Role role) {
   switch (role) {
-  case Role::Building: return "Building";
-  case Role::Neighbour: return "Neighbour";
-  case Role::Ground: return "Ground";
-  case Role::Wall: return "Wall";
-  case Role::Roof: return "Roof";
-  case Role::Floor: return "Floor";
-  case Role::Ceiling: return "Ceiling";
-  case Role::Partition: return "Partition";
-  case Role::Glazing: return "Glazing";
-  case Role::Shading: return "Shading";
-  case Role::Planting: return "Planting";
-  case Role::Ignore: return "Ignore";
+  case Role::Building:
+    return "Building";
+  case Role::Neighbour:
+    return "Neighbour";
+  case Role::Ground:
+    return "Ground";
+  case Role::Wall:
+    return "Wall";
+  case Role::Roof:
+    return "Roof";
+  case Role::Floor:
+    return "Floor";
+  case Role::Ceiling:
+    return "Ceiling";
+  case Role::Partition:
+    return "Partition";
+  case Role::Glazing:
+    return "Glazing";
+  case Role::Shading:
+    return "Shading";
+  case Role::Planting:
+    return "Planting";
+  case Role::Ignore:
+    return "Ignore";
   }
   return "";
 }
@@ -86,49 +110,68 @@ const Room* Project::room(RoomId wanted) const {
 
 const char* blindKey(BlindRule rule) {
   switch (rule) {
-  case BlindRule::Standard: return "standard";
-  case BlindRule::Never: return "never";
-  case BlindRule::Always: return "always";
-  case BlindRule::Irradiance: return "irradiance";
-  case BlindRule::Schedule: return "schedule";
+  case BlindRule::Standard:
+    return "standard";
+  case BlindRule::Never:
+    return "never";
+  case BlindRule::Always:
+    return "always";
+  case BlindRule::Irradiance:
+    return "irradiance";
+  case BlindRule::Schedule:
+    return "schedule";
   }
   return "";
 }
 
 BlindRule YearSettings::blindsOf(std::string_view group) const {
-  const auto own = std::find_if(groupBlinds.begin(), groupBlinds.end(), [&](const GroupBlinds& g) { return g.group == group; });
+  const auto own =
+      std::find_if(groupBlinds.begin(), groupBlinds.end(), [&](const GroupBlinds& g) { return g.group == group; });
   return own == groupBlinds.end() ? blinds : own->rule;
 }
 
 bool YearSettings::anyBlinds(BlindRule rule) const {
-  return blinds == rule || std::any_of(groupBlinds.begin(), groupBlinds.end(), [&](const GroupBlinds& g) { return g.rule == rule; });
+  return blinds == rule ||
+         std::any_of(groupBlinds.begin(), groupBlinds.end(), [&](const GroupBlinds& g) { return g.rule == rule; });
 }
 
 std::string blindsText(const YearSettings& s, BlindRule rule) {
   switch (rule) {
-  case BlindRule::Standard: return "blinds by the standard";
-  case BlindRule::Never: return "blinds never closed";
-  case BlindRule::Always: return "blinds always closed";
-  case BlindRule::Irradiance: return fmt::format("blinds closed from {:g} W/m² on the panes", s.closesAtIrradiance);
-  case BlindRule::Schedule: return fmt::format("blinds closed {} to {}", clockText(s.shutFrom), clockText(s.shutTo));
+  case BlindRule::Standard:
+    return "blinds by the standard";
+  case BlindRule::Never:
+    return "blinds never closed";
+  case BlindRule::Always:
+    return "blinds always closed";
+  case BlindRule::Irradiance:
+    return fmt::format("blinds closed from {:g} W/m² on the panes", s.closesAtIrradiance);
+  case BlindRule::Schedule:
+    return fmt::format("blinds closed {} to {}", clockText(s.shutFrom), clockText(s.shutTo));
   }
   return "";
 }
 
 std::string clothReflectedText(const YearSettings& s) {
-  return s.clothReflected ? fmt::format("closed cloth reflects {:g} % to the inside", 100 * *s.clothReflected) : "closed cloth reflects as the open panes do";
+  return s.clothReflected ? fmt::format("closed cloth reflects {:g} % to the inside", 100 * *s.clothReflected)
+                          : "closed cloth reflects as the open panes do";
 }
 
 std::string blindsText(const YearSettings& s) {
   const std::size_t own = s.groupBlinds.size();
-  return blindsText(s, s.blinds) + (own == 0 ? "" : fmt::format(" ({} group{} of windows by {} of {} own)", own, own == 1 ? "" : "s", own == 1 ? "a rule" : "rules", own == 1 ? "its" : "their"));
+  return blindsText(s, s.blinds) +
+         (own == 0 ? ""
+                   : fmt::format(" ({} group{} of windows by {} of {} own)", own, own == 1 ? "" : "s",
+                                 own == 1 ? "a rule" : "rules", own == 1 ? "its" : "their"));
 }
 
 const char* stopKey(StopFor stop) {
   switch (stop) {
-  case StopFor::Nothing: return "nothing";
-  case StopFor::Credit: return "credit";
-  case StopFor::Provision: return "provision";
+  case StopFor::Nothing:
+    return "nothing";
+  case StopFor::Credit:
+    return "credit";
+  case StopFor::Provision:
+    return "provision";
   }
   return "";
 }
@@ -140,20 +183,28 @@ std::optional<StopFor> stopFromKey(std::string_view key) {
 }
 
 std::optional<BlindRule> blindFromKey(std::string_view key) {
-  for (BlindRule r : {BlindRule::Standard, BlindRule::Never, BlindRule::Always, BlindRule::Irradiance, BlindRule::Schedule})
+  for (BlindRule r :
+       {BlindRule::Standard, BlindRule::Never, BlindRule::Always, BlindRule::Irradiance, BlindRule::Schedule})
     if (key == blindKey(r)) return r;
   return {};
 }
 
-const char* provisionReadingKey(ProvisionReading r) { return r == ProvisionReading::SameHours ? "same-hours" : "own-hours"; }
+const char* provisionReadingKey(ProvisionReading r) {
+  return r == ProvisionReading::SameHours ? "same-hours" : "own-hours";
+}
 std::optional<ProvisionReading> provisionReadingFromKey(std::string_view key) {
   for (const ProvisionReading r : {ProvisionReading::SameHours, ProvisionReading::OwnHours})
     if (key == provisionReadingKey(r)) return r;
   return {};
 }
 
-const char* gridLayoutKey(GridLayout l) { return l == GridLayout::FromWalls ? "from-walls" : "band-left-out"; }
-const char* gridLayoutText(GridLayout l) { return l == GridLayout::FromWalls ? "points begin at that distance from the walls" : "a band of that width along the walls left out"; }
+const char* gridLayoutKey(GridLayout l) {
+  return l == GridLayout::FromWalls ? "from-walls" : "band-left-out";
+}
+const char* gridLayoutText(GridLayout l) {
+  return l == GridLayout::FromWalls ? "points begin at that distance from the walls"
+                                    : "a band of that width along the walls left out";
+}
 std::optional<GridLayout> gridLayoutFromKey(std::string_view key) {
   for (const GridLayout l : {GridLayout::FromWalls, GridLayout::BandLeftOut})
     if (key == gridLayoutKey(l)) return l;
@@ -162,45 +213,66 @@ std::optional<GridLayout> gridLayoutFromKey(std::string_view key) {
 
 const char* studyKey(StudyKind kind) {
   switch (kind) {
-  case StudyKind::SunHours: return "sun-hours";
-  case StudyKind::DaylightFactor: return "daylight-factor";
-  case StudyKind::Illuminance: return "illuminance";
-  case StudyKind::SkyView: return "sky-view";
-  case StudyKind::Vsc: return "vsc";
-  case StudyKind::SunlightYear: return "sunlight-year";
-  case StudyKind::SunlightWinter: return "sunlight-winter";
-  case StudyKind::Year: return "year";
-  case StudyKind::NoSkyLine: return "no-sky-line";
+  case StudyKind::SunHours:
+    return "sun-hours";
+  case StudyKind::DaylightFactor:
+    return "daylight-factor";
+  case StudyKind::Illuminance:
+    return "illuminance";
+  case StudyKind::SkyView:
+    return "sky-view";
+  case StudyKind::Vsc:
+    return "vsc";
+  case StudyKind::SunlightYear:
+    return "sunlight-year";
+  case StudyKind::SunlightWinter:
+    return "sunlight-winter";
+  case StudyKind::Year:
+    return "year";
+  case StudyKind::NoSkyLine:
+    return "no-sky-line";
   }
   return "";
 }
 
 const char* studyName(StudyKind kind) {
   switch (kind) {
-  case StudyKind::SunHours: return "Sun hours";
-  case StudyKind::DaylightFactor: return "Daylight factor";
-  case StudyKind::Illuminance: return "Illuminance";
-  case StudyKind::SkyView: return "Sky view factor";
-  case StudyKind::Vsc: return "Vertical sky component";
-  case StudyKind::SunlightYear: return "Probable sunlight hours, year";
-  case StudyKind::SunlightWinter: return "Probable sunlight hours, winter";
-  case StudyKind::Year: return "Daylight year";
-  case StudyKind::NoSkyLine: return "No-sky line";
+  case StudyKind::SunHours:
+    return "Sun hours";
+  case StudyKind::DaylightFactor:
+    return "Daylight factor";
+  case StudyKind::Illuminance:
+    return "Illuminance";
+  case StudyKind::SkyView:
+    return "Sky view factor";
+  case StudyKind::Vsc:
+    return "Vertical sky component";
+  case StudyKind::SunlightYear:
+    return "Probable sunlight hours, year";
+  case StudyKind::SunlightWinter:
+    return "Probable sunlight hours, winter";
+  case StudyKind::Year:
+    return "Daylight year";
+  case StudyKind::NoSkyLine:
+    return "No-sky line";
   }
   return "";
 }
 
 const char* studyUnit(StudyKind kind) {
   switch (kind) {
-  case StudyKind::SunHours: return "h";
-  case StudyKind::Illuminance: return "lx";
+  case StudyKind::SunHours:
+    return "h";
+  case StudyKind::Illuminance:
+    return "lx";
   case StudyKind::DaylightFactor:
   case StudyKind::SkyView:
   case StudyKind::Vsc:
   case StudyKind::SunlightYear:
   case StudyKind::SunlightWinter:
   case StudyKind::NoSkyLine:
-  case StudyKind::Year: return "%";
+  case StudyKind::Year:
+    return "%";
   }
   return "";
 }
@@ -214,13 +286,18 @@ std::optional<StudyKind> studyFromKey(std::string_view key) {
 std::optional<SkyChoice> skyFromKey(std::string_view key) {
   SkyChoice s;
   if (key == "cie-overcast" || key == "overcast") return s;
-  if (key == "uniform") s.kind = SkyKind::Uniform;
-  else if (key == "perez") s.kind = SkyKind::Perez;
-  else if (key == "weather") s.kind = SkyKind::Weather;
+  if (key == "uniform")
+    s.kind = SkyKind::Uniform;
+  else if (key == "perez")
+    s.kind = SkyKind::Perez;
+  else if (key == "weather")
+    s.kind = SkyKind::Weather;
   else {
     s.kind = SkyKind::CieGeneral;
-    if (key == "clear") s.type = 12;
-    else if (key == "intermediate") s.type = 7;
+    if (key == "clear")
+      s.type = 12;
+    else if (key == "intermediate")
+      s.type = 7;
     else {
       const auto n = key.starts_with("cie-") ? numberFromText(key.substr(4)) : std::nullopt;
       if (!n || *n < 1 || *n > 15 || *n != int(*n)) return {};
@@ -232,11 +309,16 @@ std::optional<SkyChoice> skyFromKey(std::string_view key) {
 
 std::string skyKey(const SkyChoice& s) {
   switch (s.kind) {
-  case SkyKind::CieOvercast: return "cie-overcast";
-  case SkyKind::Uniform: return "uniform";
-  case SkyKind::CieGeneral: return fmt::format("cie-{}", s.type);
-  case SkyKind::Perez: return "perez";
-  case SkyKind::Weather: return "weather";
+  case SkyKind::CieOvercast:
+    return "cie-overcast";
+  case SkyKind::Uniform:
+    return "uniform";
+  case SkyKind::CieGeneral:
+    return fmt::format("cie-{}", s.type);
+  case SkyKind::Perez:
+    return "perez";
+  case SkyKind::Weather:
+    return "weather";
   }
   return "";
 }
@@ -244,11 +326,22 @@ std::string skyKey(const SkyChoice& s) {
 std::string skyText(const SkyChoice& s) {
   std::string name;
   switch (s.kind) {
-  case SkyKind::CieOvercast: name = "CIE overcast sky"; break;
-  case SkyKind::Uniform: name = "uniform sky"; break;
-  case SkyKind::CieGeneral: name = fmt::format("CIE general sky {}", s.type); break;
-  case SkyKind::Perez: name = fmt::format("all-weather sky of {:g} W/m² beam and {:g} W/m² diffuse", s.directIrradiance, s.diffuseIrradiance); break;
-  case SkyKind::Weather: name = "sky of the weather file"; break;
+  case SkyKind::CieOvercast:
+    name = "CIE overcast sky";
+    break;
+  case SkyKind::Uniform:
+    name = "uniform sky";
+    break;
+  case SkyKind::CieGeneral:
+    name = fmt::format("CIE general sky {}", s.type);
+    break;
+  case SkyKind::Perez:
+    name =
+        fmt::format("all-weather sky of {:g} W/m² beam and {:g} W/m² diffuse", s.directIrradiance, s.diffuseIrradiance);
+    break;
+  case SkyKind::Weather:
+    name = "sky of the weather file";
+    break;
   }
   if (s.sunAltitude) return name + fmt::format(", sun {:.1f}° high", degrees(*s.sunAltitude));
   if (s.moment && s.kind != SkyKind::CieOvercast && s.kind != SkyKind::Uniform)
@@ -256,7 +349,9 @@ std::string skyText(const SkyChoice& s) {
   return name;
 }
 
-Zone Project::zone() const { return Zone::named(site.zone).value_or(Zone()); }
+Zone Project::zone() const {
+  return Zone::named(site.zone).value_or(Zone());
+}
 
 Expected<std::shared_ptr<const Mesh>> elementMesh(const Element& element) {
   if (const Mass* m = element.mass()) {

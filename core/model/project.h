@@ -8,8 +8,8 @@
 #include "core/geometry/healing.h"
 #include "core/geometry/mesh_columns.h"
 #include "core/model/finish.h"
-#include "core/model/room_grid.h"
-#include "core/model/rooms.h"
+#include "core/model/rooms/room_grid.h"
+#include "core/model/rooms/rooms.h"
 #include "core/model/underlay.h"
 #include "core/model/year_settings.h"
 #include "core/sky/weather.h"
@@ -22,13 +22,26 @@ namespace noonward {
 
 // ---- what stands there ------------------------------------------------------------------------------------------
 
-enum class Role { Building, Neighbour, Ground, Wall, Roof, Floor, Ceiling, Partition, Glazing, Shading, Planting, Ignore };
+enum class Role {
+  Building,
+  Neighbour,
+  Ground,
+  Wall,
+  Roof,
+  Floor,
+  Ceiling,
+  Partition,
+  Glazing,
+  Shading,
+  Planting,
+  Ignore
+};
 const char* roleKey(Role role);  ///< as in files: "neighbour"
 const char* roleName(Role role); ///< as shown: "Neighbour"
 std::optional<Role> roleFromKey(std::string_view key);
-inline constexpr std::array<Role, 12> allRoles{Role::Building, Role::Neighbour, Role::Ground,  Role::Wall,
-                                     Role::Roof,     Role::Floor,     Role::Ceiling, Role::Partition,
-                                     Role::Glazing,  Role::Shading,   Role::Planting, Role::Ignore};
+inline constexpr std::array<Role, 12> allRoles{Role::Building, Role::Neighbour, Role::Ground,   Role::Wall,
+                                               Role::Roof,     Role::Floor,     Role::Ceiling,  Role::Partition,
+                                               Role::Glazing,  Role::Shading,   Role::Planting, Role::Ignore};
 
 /// A solid drawn from its outline.
 struct Mass {
@@ -70,10 +83,11 @@ struct Element {
   bool proposed = false; ///< part of the proposal: "before" is the scene without it
   bool counted = true;   ///< false: left out of every study, and shown so
   bool hidden = false;   ///< on the stage only; never changes a study
-  bool ghost = false;    ///< a light model stands for it (core/model/tracing.h): not counted, drawn as edges alone
-  std::string source;    ///< file it came from, if any
-  std::vector<std::string> mends; ///< keys of those its mesh has had, to be done again when its file is brought in again
-  std::string finish;    ///< name of its finish, or of its glazing; empty: by assignment or role
+  bool ghost = false; ///< a light model stands for it (core/model/tracing/tracing.h): not counted, drawn as edges alone
+  std::string source; ///< file it came from, if any
+  std::vector<std::string>
+      mends;          ///< keys of those its mesh has had, to be done again when its file is brought in again
+  std::string finish; ///< name of its finish, or of its glazing; empty: by assignment or role
   std::variant<Mass, Imported, Plate> shape;
   std::string extra;
   const Mass* mass() const { return std::get_if<Mass>(&shape); }
@@ -124,7 +138,7 @@ struct FaceGrid { ///< on facades and roofs
   double spacing = 1;               ///< m
   bool operator==(const FaceGrid&) const = default;
 };
-struct RoomGrid { ///< on the working plane of rooms, a group of sensors of its own for each
+struct RoomGrid {            ///< on the working plane of rooms, a group of sensors of its own for each
   std::vector<RoomId> rooms; ///< empty: every room that counts
   double height = 0.85, spacing = 0.5, wallDistance = 0.5; ///< m; spacing at most
   GridLayout layout = GridLayout::FromWalls;
@@ -174,17 +188,27 @@ struct SunHoursSettings {
   Season season;                ///< its clock window always counts
   bool sunriseToSunset = false; ///< the whole day instead of the window
   Counting counting = Counting::Exact;
-  int stepMinutes = 10;         ///< for stepped counting: 1, 5, 10, 15, 30, 60
+  int stepMinutes = 10; ///< for stepped counting: 1, 5, 10, 15, 30, 60
   StepSample sample = StepSample::Middle;
-  double leastAltitude = 0;     ///< rad
+  double leastAltitude = 0; ///< rad
   AltitudeKind altitudeKind = AltitudeKind::True;
   bool operator==(const SunHoursSettings&) const = default;
 };
 
-enum class StudyKind { SunHours, DaylightFactor, Illuminance, SkyView, Vsc, SunlightYear, SunlightWinter, Year, NoSkyLine };
+enum class StudyKind {
+  SunHours,
+  DaylightFactor,
+  Illuminance,
+  SkyView,
+  Vsc,
+  SunlightYear,
+  SunlightWinter,
+  Year,
+  NoSkyLine
+};
 inline constexpr std::array<StudyKind, 9> allStudyKinds{
-    StudyKind::SunHours, StudyKind::DaylightFactor, StudyKind::Illuminance,    StudyKind::SkyView, StudyKind::Vsc,
-    StudyKind::NoSkyLine, StudyKind::SunlightYear,  StudyKind::SunlightWinter, StudyKind::Year};
+    StudyKind::SunHours,  StudyKind::DaylightFactor, StudyKind::Illuminance,    StudyKind::SkyView, StudyKind::Vsc,
+    StudyKind::NoSkyLine, StudyKind::SunlightYear,   StudyKind::SunlightWinter, StudyKind::Year};
 const char* studyKey(StudyKind kind);  ///< as in files and for the command line: "daylight-factor"
 const char* studyName(StudyKind kind); ///< as shown: "Daylight factor"
 const char* studyUnit(StudyKind kind); ///< "%", "lx", "h"
@@ -197,13 +221,15 @@ struct SkyChoice {
   int type = 12;                         ///< CIE general sky: 1…15
   std::optional<double> diffuse, direct; ///< lx: horizontal diffuse, direct normal; typical values where absent
   double diffuseIrradiance = 0, directIrradiance = 0, dewPoint = 10; ///< W/m², W/m², °C; Perez only
-  std::optional<CivilTime> moment;       ///< by the site's clock; the moment looked at where absent
+  std::optional<CivilTime> moment;               ///< by the site's clock; the moment looked at where absent
   std::optional<double> sunAltitude, sunAzimuth; ///< rad, true: instead of a moment
   bool operator==(const SkyChoice& o) const {
     const auto same = [](const auto& a, const auto& b) { return a.has_value() == b.has_value() && (!a || *a == *b); };
-    const bool moments = moment.has_value() == o.moment.has_value() && (!moment || (moment->date == o.moment->date && moment->seconds == o.moment->seconds));
-    return kind == o.kind && type == o.type && same(diffuse, o.diffuse) && same(direct, o.direct) && diffuseIrradiance == o.diffuseIrradiance &&
-           directIrradiance == o.directIrradiance && dewPoint == o.dewPoint && moments && same(sunAltitude, o.sunAltitude) && same(sunAzimuth, o.sunAzimuth);
+    const bool moments = moment.has_value() == o.moment.has_value() &&
+                         (!moment || (moment->date == o.moment->date && moment->seconds == o.moment->seconds));
+    return kind == o.kind && type == o.type && same(diffuse, o.diffuse) && same(direct, o.direct) &&
+           diffuseIrradiance == o.diffuseIrradiance && directIrradiance == o.directIrradiance &&
+           dewPoint == o.dewPoint && moments && same(sunAltitude, o.sunAltitude) && same(sunAzimuth, o.sunAzimuth);
   }
 };
 /// "cie-overcast", "uniform", "cie-1" … "cie-15", "clear" (12), "intermediate" (7), "perez", "weather".
@@ -213,10 +239,11 @@ std::string skyText(const SkyChoice& sky); ///< "CIE overcast sky", "CIE general
 
 struct LightSettings {
   SkyChoice sky;
-  double error = 0.02;      ///< relative standard error wanted at every sensor
+  double error = 0.02; ///< relative standard error wanted at every sensor
   std::uint64_t seed = 1;
   std::size_t mostSamples = 1 << 18; ///< a sensor that needs more keeps its larger error, and says so
-  /// Probable sunlight: share (0…1) of the time the sun is up in which it shines, January first; the weather year's where absent.
+  /// Probable sunlight: share (0…1) of the time the sun is up in which it shines, January first; the weather year's
+  /// where absent.
   std::optional<std::array<double, 12>> sunshine;
   bool operator==(const LightSettings&) const = default;
 };
@@ -246,19 +273,20 @@ struct Judgement {
 struct Site {
   std::string name;
   Place place;
-  std::string zone = "UTC";  ///< IANA name or UTC+hh:mm
-  int year = 2026;           ///< whose calendar and clock changes count
-  double northAngle = 0;     ///< rad: true azimuth of the drawing's +y
+  std::string zone = "UTC"; ///< IANA name or UTC+hh:mm
+  int year = 2026;          ///< whose calendar and clock changes count
+  double northAngle = 0;    ///< rad: true azimuth of the drawing's +y
   std::shared_ptr<const Weather> weather;
-  std::string weatherFile;   ///< as in the project file, relative to it
-  double groundLevel = 0;        ///< m, local: the endless ground around the model
+  std::string weatherFile;        ///< as in the project file, relative to it
+  double groundLevel = 0;         ///< m, local: the endless ground around the model
   double groundReflectance = 0.2; ///< of light on it
-  Vec3 origin;               ///< m, taken off imported coordinates before anything else
+  Vec3 origin;                    ///< m, taken off imported coordinates before anything else
   std::string referenceSystem;
   std::string extra;
 };
 
-/// A file that elements came from, and how it was taken: so that it is found again, watched, and brought in the same way.
+/// A file that elements came from, and how it was taken: so that it is found again, watched, and brought in the same
+/// way.
 struct SourceFile {
   std::string name; ///< as `Element.source` has it
   std::string path; ///< where it lay, absolute or relative to the project file
@@ -285,12 +313,12 @@ struct Design {
   std::vector<Opening> openings;
   std::vector<WindowRule> windowRules;
   std::vector<ShadeRule> shadeRules;
-  std::vector<Finish> finishes;   ///< its own, and copies of what it uses of the library
+  std::vector<Finish> finishes; ///< its own, and copies of what it uses of the library
   std::vector<Glazing> glazings;
   std::vector<Assignment> assignments;
 };
 
-/// A design alternative. Files keep what it changes against the first one (core/files/options.h).
+/// A design alternative. Files keep what it changes against the first one (core/files/project/design_json.h).
 struct Option {
   OptionId id;
   std::string name;
@@ -315,11 +343,11 @@ struct Project : Design {
   std::vector<Study> studies;
   std::vector<Judgement> judgements;
   std::vector<SavedView> views;
-  std::vector<Underlay> underlays; ///< to trace over
-  std::vector<SourceFile> sources; ///< one a file brought in
+  std::vector<Underlay> underlays;             ///< to trace over
+  std::vector<SourceFile> sources;             ///< one a file brought in
   std::map<std::string, std::string> accepted; ///< codes of findings the user has said yes to, and by which words
-  std::vector<Option> options; ///< empty: one design alone
-  std::size_t option = 0;      ///< the one in hand
+  std::vector<Option> options;                 ///< empty: one design alone
+  std::size_t option = 0;                      ///< the one in hand
   std::string assessor, owner;
   std::string extra;
   std::vector<UnknownKey> unknownKeys; ///< of the file it was read from; not of the project itself

@@ -63,11 +63,14 @@ std::optional<Vec3> PlaneMap::place(Vec2 pixel) const {
   return origin + right * p->x + up * p->y;
 }
 
-std::optional<Vec2> PlaneMap::pixel(Vec3 place) const { return through(toPicture, {dot(place - origin, right), dot(place - origin, up)}); }
+std::optional<Vec2> PlaneMap::pixel(Vec3 place) const {
+  return through(toPicture, {dot(place - origin, right), dot(place - origin, up)});
+}
 
 Expected<PlaneMap> planeMapOf(const std::vector<UnderlayPin>& pins) {
   for (const UnderlayPin& p : pins)
-    if (!finite(p.place) || !std::isfinite(p.pixel.x) || !std::isfinite(p.pixel.y)) return fail("A pin of the picture has no number for its place.");
+    if (!finite(p.place) || !std::isfinite(p.pixel.x) || !std::isfinite(p.pixel.y))
+      return fail("A pin of the picture has no number for its place.");
   PlaneMap out;
   Matrix m;
   if (pins.size() == 2) {
@@ -97,9 +100,13 @@ Expected<PlaneMap> planeMapOf(const std::vector<UnderlayPin>& pins) {
       to[i] = {dot(pins[i].place - o, out.right), dot(pins[i].place - o, out.up)};
     }
     const int a = turns(from), b = turns(to);
-    if (a == 0) return fail("The four corners in the picture have to go round in order, with none on the line of its neighbours.");
+    if (a == 0)
+      return fail(
+          "The four corners in the picture have to go round in order, with none on the line of its neighbours.");
     if (b == 0) return fail("The four places have to go round in order, with none on the line of its neighbours.");
-    if (a == b) return fail("The corners in the picture go round the other way than their places: the picture would be mirrored."); // y goes down in one and up in the other
+    if (a == b)
+      return fail("The corners in the picture go round the other way than their places: the picture would be "
+                  "mirrored."); // y goes down in one and up in the other
     m = quadToQuad(from, to);
   } else {
     return fail(fmt::format("A picture lies by two pins or by four; this one has {}.", pins.size()));
@@ -108,7 +115,9 @@ Expected<PlaneMap> planeMapOf(const std::vector<UnderlayPin>& pins) {
   Matrix back = m.inverse();
   if (!back.allFinite()) return fail("The picture can't be laid by these pins.");
   // Positive in front of the horizon, where the pins are.
-  if (const Vec3 p = pins[0].place - out.origin; back(2, 0) * dot(p, out.right) + back(2, 1) * dot(p, out.up) + back(2, 2) < 0) back = -back;
+  if (const Vec3 p = pins[0].place - out.origin;
+      back(2, 0) * dot(p, out.right) + back(2, 1) * dot(p, out.up) + back(2, 2) < 0)
+    back = -back;
   out.toPicture = rows(back);
   return out;
 }
@@ -124,7 +133,10 @@ Expected<Underlay> withTrueDistance(Underlay u, double metres) {
 
 std::vector<UnderlayPin> facadePins(const std::array<Vec2, 4>& pixels, const WallRectangle& w) {
   const Vec3 up{0, 0, w.height}, right = w.right * w.width;
-  return {{pixels[0], w.corner}, {pixels[1], w.corner + right}, {pixels[2], w.corner + right + up}, {pixels[3], w.corner + up}};
+  return {{pixels[0], w.corner},
+          {pixels[1], w.corner + right},
+          {pixels[2], w.corner + right + up},
+          {pixels[3], w.corner + up}};
 }
 
 std::optional<WallRectangle> wallOf(const std::vector<UnderlayPin>& pins) {

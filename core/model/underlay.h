@@ -1,7 +1,7 @@
 #pragma once
-// Pictures to trace over: a plan laid flat by two points, a photograph of a facade straightened by four corners. A picture is kept as
-// the bytes of its file; only who draws it decodes it. Pixels count from the picture's upper left corner, x right, y down; places are
-// local metres. Underlays never reach a study.
+// Pictures to trace over: a plan laid flat by two points, a photograph of a facade straightened by four corners. A
+// picture is kept as the bytes of its file; only who draws it decodes it. Pixels count from the picture's upper left
+// corner, x right, y down; places are local metres. Underlays never reach a study.
 
 #include "core/base/error.h"
 #include "core/base/hash.h"
@@ -38,7 +38,7 @@ struct Underlay {
   std::vector<UnderlayPin> pins;          ///< two on one level, or four on one plane in order round it
   bool scaled = true;                     ///< false: its size is a guess so far
   bool shown = true;
-  double strength = 0.65;                 ///< 0 … 1
+  double strength = 0.65; ///< 0 … 1
   std::string extra;
   bool operator==(const Underlay&) const = default;
 };
@@ -54,7 +54,8 @@ struct PlaneMap {
   std::optional<Vec2> pixel(Vec3 place) const; ///< of the foot of the perpendicular
 };
 /// Two pins: turned, scaled and moved, never mirrored. Four: the projective map through all of them.
-/// Errors: pins that coincide, lie on a line, not on one level or plane, or not in one order round the picture and the plane.
+/// Errors: pins that coincide, lie on a line, not on one level or plane, or not in one order round the picture and the
+/// plane.
 Expected<PlaneMap> planeMapOf(const std::vector<UnderlayPin>& pins);
 
 /// The same picture with another distance (m) between its two pins; the first stays where it is.
@@ -62,7 +63,7 @@ Expected<Underlay> withTrueDistance(Underlay underlay, double metres);
 
 /// An upright rectangle as seen from outside: its lower left corner, the direction to the right, and its size.
 struct WallRectangle {
-  Vec3 corner, right; ///< m; unit vector, level
+  Vec3 corner, right;           ///< m; unit vector, level
   double width = 0, height = 0; ///< m
   bool operator==(const WallRectangle&) const = default;
 };
@@ -72,8 +73,8 @@ std::vector<UnderlayPin> facadePins(const std::array<Vec2, 4>& pixels, const Wal
 std::optional<WallRectangle> wallOf(const std::vector<UnderlayPin>& pins);
 
 struct Project;
-/// The upright rectangle round all of an element that lies in the plane through `at` with this normal, within 2 cm; seen from where the
-/// normal points. Nothing where the plane is level or the element is gone.
+/// The upright rectangle round all of an element that lies in the plane through `at` with this normal, within 2 cm;
+/// seen from where the normal points. Nothing where the plane is level or the element is gone.
 std::optional<WallRectangle> wallOf(const Project& project, ElementId element, Vec3 at, Vec3 normal);
 
 } // namespace noonward

@@ -11,20 +11,23 @@
 namespace noonward {
 
 struct MetricSettings {
-  double threshold = 300;                          ///< lx, of daylight autonomy
-  double autonomy = 0.5;                           ///< share of the hours, of sDA
-  double beam = 1000;                              ///< lx, of ASE
-  double beamHours = 250;                          ///< h, of ASE: more than this
-  std::array<double, 3> useful{100, 300, 3000};    ///< lx: below | supplementary | sufficient (both ends in) | above
+  double threshold = 300;                       ///< lx, of daylight autonomy
+  double autonomy = 0.5;                        ///< share of the hours, of sDA
+  double beam = 1000;                           ///< lx, of ASE
+  double beamHours = 250;                       ///< h, of ASE: more than this
+  std::array<double, 3> useful{100, 300, 3000}; ///< lx: below | supplementary | sufficient (both ends in) | above
   bool operator==(const MetricSettings&) const = default;
 };
 
-/// Standard: by beam on the room's sensors. Irradiance: by what falls on the group's panes from outside. Schedule: by the clock.
+/// Standard: by beam on the room's sensors. Irradiance: by what falls on the group's panes from outside. Schedule: by
+/// the clock.
 enum class BlindRule { Standard, Never, Always, Irradiance, Schedule };
 const char* blindKey(BlindRule rule); ///< "standard"
 std::string blindsText(const struct YearSettings& settings, BlindRule rule);
 std::string blindsText(const struct YearSettings& settings);
-std::string clothReflectedText(const struct YearSettings& settings); ///< "closed cloth reflects 50 % to the inside" ///< "blinds closed from 200 W/m² on the panes"
+std::string
+clothReflectedText(const struct YearSettings& settings); ///< "closed cloth reflects 50 % to the inside" ///< "blinds
+                                                         ///< closed from 200 W/m² on the panes"
 std::optional<BlindRule> blindFromKey(std::string_view key);
 
 /// A rule of its own for one group of windows, by the group's key (core/model/light_model.h).
@@ -51,27 +54,29 @@ struct YearSettings {
   bool weekdaysOnly = false;
   MetricSettings metrics;
   BlindRule blinds = BlindRule::Standard;
-  double closesAt = 1000, closesAbove = 0.02; ///< lx of beam; share of the space's sensors
-  double closesAtIrradiance = 200;            ///< W/m² on the outside of a group's panes, beam and sky, their mean
+  double closesAt = 1000, closesAbove = 0.02;  ///< lx of beam; share of the space's sensors
+  double closesAtIrradiance = 200;             ///< W/m² on the outside of a group's panes, beam and sky, their mean
   double shutFrom = 12 * 60, shutTo = 16 * 60; ///< minutes by the site's clock, closed every day
   double clothStraight = 0, clothScattered = 0.05; ///< transmittances of closed blinds
-  std::optional<double> clothReflected;       ///< 0…1, diffuse, of closed blinds' inner face; none: panes reflect as open ones do
-  std::vector<GroupBlinds> groupBlinds;       ///< groups that do not follow `blinds`, by key, each once
+  std::optional<double>
+      clothReflected; ///< 0…1, diffuse, of closed blinds' inner face; none: panes reflect as open ones do
+  std::vector<GroupBlinds> groupBlinds; ///< groups that do not follow `blinds`, by key, each once
   BlindRule blindsOf(std::string_view group) const;
   /// Every group by one rule.
   void setBlinds(BlindRule rule) { blinds = rule, groupBlinds.clear(); }
   /// Is the rule anybody's?
   bool anyBlinds(BlindRule rule) const;
-  double error = 0.03;                        ///< wanted of a sensor's mean illuminance, about: sets the number of paths
-  bool clockChanges = true;                   ///< false: the schedule keeps standard time all year
-  double glassKept = 1;                       ///< 0…1: what frames and dirt leave on top of each glazing's own, once for all light
+  double error = 0.03;      ///< wanted of a sensor's mean illuminance, about: sets the number of paths
+  bool clockChanges = true; ///< false: the schedule keeps standard time all year
+  double glassKept = 1;     ///< 0…1: what frames and dirt leave on top of each glazing's own, once for all light
   StopFor stopFor = StopFor::Credit;
   ProvisionReading provisionReading = ProvisionReading::SameHours; ///< which a run that stops for provision looks at
-  double confidence = 0.99;                   ///< of the verdict, 0.5…1
-  std::array<double, 3> steps{0.40, 0.55, 0.75}; ///< of sDA, rising, at which the credit changes
+  double confidence = 0.99;                                        ///< of the verdict, 0.5…1
+  std::array<double, 3> steps{0.40, 0.55, 0.75};                   ///< of sDA, rising, at which the credit changes
   std::uint64_t seed = 1;
-  bool ownIlluminance = false;                ///< the weather file's illuminance columns where they are plausible, instead of irradiance × efficacy
-  bool keepSeries = false;                    ///< all 8760 hours of every sensor, for tables and the Almanac; not of the question
+  bool ownIlluminance =
+      false; ///< the weather file's illuminance columns where they are plausible, instead of irradiance × efficacy
+  bool keepSeries = false; ///< all 8760 hours of every sensor, for tables and the Almanac; not of the question
   bool operator==(const YearSettings&) const = default;
 };
 

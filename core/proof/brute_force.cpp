@@ -18,7 +18,8 @@ std::pair<double, double> bruteForce(const LightModel& m, Vec3 position, Vec3 no
   for (const LightPart& p : m.parts)
     for (const Triangle& t : p.mesh->triangles) {
       const Vec3 a = p.mesh->points[t[0]], b = p.mesh->points[t[1]], c = p.mesh->points[t[2]];
-      all.push_back({a, b, c, normalized(cross(b - a, c - a)), p.glazed ? 0 : m.finishes[p.material].reflectance, p.glazed ? &optics[p.material] : nullptr});
+      all.push_back({a, b, c, normalized(cross(b - a, c - a)), p.glazed ? 0 : m.finishes[p.material].reflectance,
+                     p.glazed ? &optics[p.material] : nullptr});
     }
   std::mt19937_64 random(42);
   std::uniform_real_distribution<double> unit(0, 1);
@@ -53,7 +54,8 @@ std::pair<double, double> bruteForce(const LightModel& m, Vec3 position, Vec3 no
         n = {0, 0, 1};
         w *= m.groundReflectance;
       } else if (hit->glass) {
-        const double facing = std::abs(dot(hit->n, d)), through = hit->glass->straight(facing), back = hit->glass->mirrored(facing);
+        const double facing = std::abs(dot(hit->n, d)), through = hit->glass->straight(facing),
+                     back = hit->glass->mirrored(facing);
         w *= through + back;
         o = o + d * best;
         if (unit(random) * (through + back) > through) d = d - hit->n * (2 * dot(d, hit->n));

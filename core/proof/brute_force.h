@@ -1,6 +1,7 @@
 #pragma once
-// A plain path tracer, slow on purpose: every triangle tried, directions by the cosine alone, roulette of its own. It shares
-// the meshes and the optics of glazing with the engine and nothing else, so that the engine can be held against it.
+// A plain path tracer, slow on purpose: every triangle tried, directions by the cosine alone, roulette of its own. It
+// shares the meshes and the optics of glazing with the engine and nothing else, so that the engine can be held against
+// it.
 
 #include "core/model/light_model.h"
 #include <utility>

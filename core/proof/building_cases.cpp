@@ -1,5 +1,6 @@
-// Known answers for what hangs on a building and what light does to its end: white furnaces, conservation of light, piles of plates,
-// shading rules against their cut-off angles, openings under skies that are not even, coefficients against the sky they stand for.
+// Known answers for what hangs on a building and what light does to its end: white furnaces, conservation of light,
+// piles of plates, shading rules against their cut-off angles, openings under skies that are not even, coefficients
+// against the sky they stand for.
 
 #include "core/light/direct_sun.h"
 #include "core/light/glazing_optics.h"
@@ -37,7 +38,8 @@ double valueAt(const Project& p, StudyKind kind, double error, const SkyChoice& 
   return r && !r->value.empty() ? double(r->value[0]) : NAN;
 }
 
-/// A room 6 × 5 m with one window to the south and one rule for its shade; a sensor on the facade at the window's middle.
+/// A room 6 × 5 m with one window to the south and one rule for its shade; a sensor on the facade at the window's
+/// middle.
 Project shaded(ShadeRule::Kind kind, double depth, Vec3& at, PlacedOpening& window) {
   Project p;
   p.site.place = {radians(55.6), radians(12.5), 0};
@@ -96,21 +98,27 @@ void shades(std::vector<ProofCase>& out) {
       if (!in) continue;
       RunControl control;
       const double got = double(runSunHours(*in, control).hours[0]);
-      const double low = window.opening.sill, head = low + window.opening.height, half = window.opening.width / 2, reach = 1.1 - 0.002;
+      const double low = window.opening.sill, head = low + window.opening.height, half = window.opening.width / 2,
+                   reach = 1.1 - 0.002;
       const double expected = hoursBy(*in, [&](Vec3 d) {
         if (kind == ShadeRule::Kind::Overhang) return d.z * reach < (head - at.z) * -d.y;
         const double out1 = half / std::abs(d.x) * -d.y, z = at.z + half / std::abs(d.x) * d.z;
         return out1 > reach || z < low || z > head;
       });
       const bool over = kind == ShadeRule::Kind::Overhang;
-      out.push_back({fmt::format("sun hours under {} of a rule, 1.1 m, {}", over ? "an endless overhang" : "fins", dayText(date)), "h", expected, got, 3.0 / 3600, over ? "profile angle, second by second" : "shadow angle of each fin, second by second"});
+      out.push_back(
+          {fmt::format("sun hours under {} of a rule, 1.1 m, {}", over ? "an endless overhang" : "fins", dayText(date)),
+           "h", expected, got, 3.0 / 3600,
+           over ? "profile angle, second by second" : "shadow angle of each fin, second by second"});
     }
   for (const double depth : {0.5, 1.0, 2.0}) {
     Vec3 at;
     PlacedOpening window;
     const Project p = shaded(ShadeRule::Kind::Overhang, depth, at, window);
     const double angle = std::atan((window.opening.sill + window.opening.height - at.z) / (depth - 0.002));
-    out.push_back({fmt::format("VSC under an endless overhang of a rule, {:g} m", depth), "%", 100 * (vscBehindEndless(0) - vscBehindEndless(angle)), valueAt(p, StudyKind::Vsc, 0.01), 0.2, "the part of the dome below the cut-off angle, by 3/(7π)(…)"});
+    out.push_back({fmt::format("VSC under an endless overhang of a rule, {:g} m", depth), "%",
+                   100 * (vscBehindEndless(0) - vscBehindEndless(angle)), valueAt(p, StudyKind::Vsc, 0.01), 0.2,
+                   "the part of the dome below the cut-off angle, by 3/(7π)(…)"});
   }
 }
 
@@ -123,11 +131,14 @@ void furnace(std::vector<ProofCase>& out) {
     box.floor = box.walls = box.ceiling = 1;
     box.glazed = glazed;
     box.glazing = {"Lossless", mostTransmittance(2), 2};
-    const std::vector<PointSensor> spots{{{1, 1, 0.5}, {0, 0, 1}, ""}, {{2, 3.9, 1}, {0, -1, 0}, ""}, {{2, 2, 2.5}, {0, 0, -1}, ""}};
+    const std::vector<PointSensor> spots{
+        {{1, 1, 0.5}, {0, 0, 1}, ""}, {{2, 3.9, 1}, {0, -1, 0}, ""}, {{2, 2, 2.5}, {0, 0, -1}, ""}};
     const Project p = boxProject(box, spots);
     const auto r = lightOf(p, StudyKind::Illuminance, 0.001, even());
     const char* where[] = {"facing up", "facing a wall", "facing down"};
-    for (std::size_t i = 0; i < 3; ++i) out.push_back({fmt::format("white furnace{}, {}", glazed ? " under lossless glass" : "", where[i]), "%", 100, r ? double(r->value[i]) : NAN, 0.4, "no light is lost: 100 % everywhere"});
+    for (std::size_t i = 0; i < 3; ++i)
+      out.push_back({fmt::format("white furnace{}, {}", glazed ? " under lossless glass" : "", where[i]), "%", 100,
+                     r ? double(r->value[i]) : NAN, 0.4, "no light is lost: 100 % everywhere"});
     const auto sensors = layOutSensors(p);
     const auto model = lightModel(p);
     if (!sensors || !model) continue;
@@ -136,10 +147,13 @@ void furnace(std::vector<ProofCase>& out) {
     RunControl control;
     std::vector<std::uint32_t> groups;
     for (std::uint32_t k = 1; k < scene.groupCount(); ++k) groups.push_back(k);
-    if (const auto c = spaceCoefficients({&scene, &*sensors, 0, groups, 1, 1 << 15, 8}, 0, SurfacesSeen{}, aims, control, {})) {
+    if (const auto c =
+            spaceCoefficients({&scene, &*sensors, 0, groups, 1, 1 << 15, 8}, 0, SurfacesSeen{}, aims, control, {})) {
       double sum = 0;
       for (const auto& part : c->all) sum += double(part.row(0).sum());
-      out.push_back({fmt::format("white furnace{}: sum of daylight coefficients", glazed ? " under lossless glass" : ""), "sr", pi, sum, 0.02, "π"});
+      out.push_back(
+          {fmt::format("white furnace{}: sum of daylight coefficients", glazed ? " under lossless glass" : ""), "sr",
+           pi, sum, 0.02, "π"});
     }
   }
 }
@@ -168,7 +182,8 @@ void conservation(std::vector<ProofCase>& out) {
     const auto r = lightOf(boxProject(box, spots), StudyKind::Illuminance, 0.01, even());
     double kept = 0, cell = 16.0 / n / n;
     for (std::size_t i = 0; r && i < spots.size(); ++i) kept += double(r->value[i]) * cell * (open[i] ? 1 : 1 - rho);
-    out.push_back({fmt::format("light into a box of reflectance {:g} is absorbed or leaves", rho), "% m²", 400, kept, 4, "Φ = Σ (1 − ρ) E A + what leaves"});
+    out.push_back({fmt::format("light into a box of reflectance {:g} is absorbed or leaves", rho), "% m²", 400, kept, 4,
+                   "Φ = Σ (1 − ρ) E A + what leaves"});
   }
 }
 
@@ -179,9 +194,13 @@ void plates(std::vector<ProofCase>& out) {
   for (int panes = 1; panes <= 4; ++panes) {
     const GlazingOptics o({"Lossless", mostTransmittance(panes), panes});
     const double surfaces = 2 * panes - 1;
-    out.push_back({fmt::format("pile of {} lossless plate{}, straight on", panes, panes > 1 ? "s" : ""), "", (1 - r) / (1 + surfaces * r), o.straight(1), 1e-4, "(1−r)/(1+(2N−1)r)"});
-    out.push_back({fmt::format("pile of {} lossless plate{}, at Brewster's angle", panes, panes > 1 ? "s" : ""), "", 0.5 * (1 + (1 - rs) / (1 + surfaces * rs)), o.straight(brewster), 3e-4, "one polarisation whole, the other (1−r)/(1+(2N−1)r)"});
-    out.push_back({fmt::format("pile of {} lossless plate{}: nothing is lost at 60°", panes, panes > 1 ? "s" : ""), "", 1, o.straight(0.5) + o.mirrored(0.5), 1e-4, "τ + ρ = 1"});
+    out.push_back({fmt::format("pile of {} lossless plate{}, straight on", panes, panes > 1 ? "s" : ""), "",
+                   (1 - r) / (1 + surfaces * r), o.straight(1), 1e-4, "(1−r)/(1+(2N−1)r)"});
+    out.push_back({fmt::format("pile of {} lossless plate{}, at Brewster's angle", panes, panes > 1 ? "s" : ""), "",
+                   0.5 * (1 + (1 - rs) / (1 + surfaces * rs)), o.straight(brewster), 3e-4,
+                   "one polarisation whole, the other (1−r)/(1+(2N−1)r)"});
+    out.push_back({fmt::format("pile of {} lossless plate{}: nothing is lost at 60°", panes, panes > 1 ? "s" : ""), "",
+                   1, o.straight(0.5) + o.mirrored(0.5), 1e-4, "τ + ρ = 1"});
   }
 }
 
@@ -193,18 +212,26 @@ void year(std::vector<ProofCase>& out) {
     Date day;
     double hour; ///< UTC
     bool turning;
-  } moments[] = {{"March equinox", {2026, 3, 20}, 14 + 46 / 60.0, false}, {"June solstice", {2026, 6, 21}, 8 + 25 / 60.0, true}, {"September equinox", {2026, 9, 23}, 5 / 60.0, false}, {"December solstice", {2026, 12, 21}, 20 + 50 / 60.0, true}};
+  } moments[] = {{"March equinox", {2026, 3, 20}, 14 + 46 / 60.0, false},
+                 {"June solstice", {2026, 6, 21}, 8 + 25 / 60.0, true},
+                 {"September equinox", {2026, 9, 23}, 5 / 60.0, false},
+                 {"December solstice", {2026, 12, 21}, 20 + 50 / 60.0, true}};
   for (const auto& m : moments) {
     const Instant middle = utc({m.day, m.hour * 3600});
-    const Instant found = crossing(m.turning ? std::function<double(Instant)>(slope) : std::function<double(Instant)>(declination), middle + -2 * 86400, middle + 2 * 86400);
-    out.push_back({fmt::format("{} 2026", m.name), "min", 0, (found - middle) / 60, m.turning ? 20.0 : 2.0, m.turning ? "almanac, UTC; from the turn of the declination, flat there" : "almanac, UTC; from the declination's zero"});
+    const Instant found =
+        crossing(m.turning ? std::function<double(Instant)>(slope) : std::function<double(Instant)>(declination),
+                 middle + -2 * 86400, middle + 2 * 86400);
+    out.push_back({fmt::format("{} 2026", m.name), "min", 0, (found - middle) / 60, m.turning ? 20.0 : 2.0,
+                   m.turning ? "almanac, UTC; from the turn of the declination, flat there"
+                             : "almanac, UTC; from the declination's zero"});
   }
   const struct {
     Date day;
     double minutes;
   } extremes[] = {{{2026, 2, 11}, -14.23}, {{2026, 5, 14}, 3.65}, {{2026, 7, 26}, -6.53}, {{2026, 11, 3}, 16.45}};
   for (const auto& x : extremes)
-    out.push_back({fmt::format("equation of time near its extreme of {}", dayText(x.day)), "min", x.minutes, degrees(sunOfDate(utc({x.day, 43200})).equationOfTime) * 4, 0.06, "almanac"});
+    out.push_back({fmt::format("equation of time near its extreme of {}", dayText(x.day)), "min", x.minutes,
+                   degrees(sunOfDate(utc({x.day, 43200})).equationOfTime) * 4, 0.06, "almanac"});
 }
 
 /// A year of clear and dull days for a place, by a rule simple enough to be counted by hand.
@@ -270,7 +297,8 @@ void annual(std::vector<ProofCase>& out) {
     const double sine = std::sin(suns[i].position.altitude);
     expected += mask[i] && suns[i].up && double(in->sky->beam[h]) * sine * optics.straight(sine) >= s.metrics.beam;
   }
-  out.push_back({"hours of 1000 lx of beam under a level pane", "h", double(expected), double(r.beamHours[0]), 0, "straight from the weather year"});
+  out.push_back({"hours of 1000 lx of beam under a level pane", "h", double(expected), double(r.beamHours[0]), 0,
+                 "straight from the weather year"});
 }
 
 void coefficientsOfSkies(std::vector<ProofCase>& out) {
@@ -296,17 +324,21 @@ void coefficientsOfSkies(std::vector<ProofCase>& out) {
   };
   const SkyLuminance overcast = SkyLuminance::cieOvercast(100);
   const double engine = valueAt(p, StudyKind::DaylightFactor, 0.002);
-  out.push_back({"daylight coefficients times a constant overcast sky", "%", engine, by([&](Vec3 d) { return overcast(d); }), 0.012 * engine, "daylight factor × Eh, by the other engine"});
+  out.push_back({"daylight coefficients times a constant overcast sky", "%", engine,
+                 by([&](Vec3 d) { return overcast(d); }), 0.012 * engine, "daylight factor × Eh, by the other engine"});
   const double evenly = valueAt(p, StudyKind::Illuminance, 0.002, even());
-  out.push_back({"daylight coefficients times a uniform sky", "lx", evenly, by([](Vec3) { return 100 / pi; }), 0.012 * evenly, "illuminance by the other engine"});
+  out.push_back({"daylight coefficients times a uniform sky", "lx", evenly, by([](Vec3) { return 100 / pi; }),
+                 0.012 * evenly, "illuminance by the other engine"});
 }
 
 /// Straight light through the openings from a sky L(direction), by a fine midpoint sum.
-double straightLux(const BoxRoom& b, Vec3 at, const std::function<double(Vec3)>& sky, const std::function<double(double)>& glass) {
+double straightLux(const BoxRoom& b, Vec3 at, const std::function<double(Vec3)>& sky,
+                   const std::function<double(double)>& glass) {
   const int n = 700;
   double sum = 0;
   const bool roof = b.roofX1 > b.roofX0;
-  const double u0 = roof ? b.roofX0 : b.windowX0, u1 = roof ? b.roofX1 : b.windowX1, v0 = roof ? b.roofY0 : b.windowZ0, v1 = roof ? b.roofY1 : b.windowZ1;
+  const double u0 = roof ? b.roofX0 : b.windowX0, u1 = roof ? b.roofX1 : b.windowX1, v0 = roof ? b.roofY0 : b.windowZ0,
+               v1 = roof ? b.roofY1 : b.windowZ1;
   const double cell = (u1 - u0) * (v1 - v0) / n / n;
   for (int i = 0; i < n; ++i)
     for (int j = 0; j < n; ++j) {
@@ -340,11 +372,17 @@ void openingsUnderSkies(std::vector<ProofCase>& out) {
         sky.sunAltitude = radians(35.0);
         sky.sunAzimuth = radians(110.0); // aside of both openings
         const double a = *sky.sunAltitude, z = *sky.sunAzimuth;
-        const auto light = SkyLuminance::cieGeneral(type, {std::cos(a) * std::sin(z), std::cos(a) * std::cos(z), std::sin(a)}, 10000);
+        const auto light =
+            SkyLuminance::cieGeneral(type, {std::cos(a) * std::sin(z), std::cos(a) * std::cos(z), std::sin(a)}, 10000);
         if (!light) continue;
         const GlazingOptics optics(box.glazing);
-        const double expected = straightLux(box, at, [&](Vec3 d) { return (*light)(d); }, [&](double c) { return glazed ? optics.straight(c) : 1.0; });
-        out.push_back({fmt::format("sky component {}{}, CIE general sky {}", top ? "under a roof opening" : "beside a window", glazed ? ", double glazing" : "", type), "lx", expected, valueAt(boxProject(box, {{at, {0, 0, 1}, ""}}), StudyKind::Illuminance, 0.001, sky), std::max(20.0, 0.004 * expected), "fine sum over the opening"});
+        const double expected = straightLux(
+            box, at, [&](Vec3 d) { return (*light)(d); }, [&](double c) { return glazed ? optics.straight(c) : 1.0; });
+        out.push_back(
+            {fmt::format("sky component {}{}, CIE general sky {}", top ? "under a roof opening" : "beside a window",
+                         glazed ? ", double glazing" : "", type),
+             "lx", expected, valueAt(boxProject(box, {{at, {0, 0, 1}, ""}}), StudyKind::Illuminance, 0.001, sky),
+             std::max(20.0, 0.004 * expected), "fine sum over the opening"});
       }
 }
 
@@ -352,7 +390,9 @@ void openingsUnderSkies(std::vector<ProofCase>& out) {
 
 std::vector<ProofCase> proveBuilding() {
   std::vector<ProofCase> out;
-  for (auto* part : {&shades, &furnace, &conservation, &plates, &year, &annual, &coefficientsOfSkies, &openingsUnderSkies}) (*part)(out);
+  for (auto* part :
+       {&shades, &furnace, &conservation, &plates, &year, &annual, &coefficientsOfSkies, &openingsUnderSkies})
+    (*part)(out);
   return out;
 }
 

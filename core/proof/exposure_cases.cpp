@@ -1,5 +1,5 @@
-// Known answers for the studies of site layout that sample no light: the no-sky line behind an endless wall, probable sunlight by
-// symmetry.
+// Known answers for the studies of site layout that sample no light: the no-sky line behind an endless wall, probable
+// sunlight by symmetry.
 
 #include "core/proof/light_cases.h"
 #include <cmath>
@@ -9,18 +9,22 @@ namespace noonward {
 
 namespace {
 
-/// A room behind a strip of window as wide as itself, an endless wall opposite, and points on its axis every centimetre.
+/// A room behind a strip of window as wide as itself, an endless wall opposite, and points on its axis every
+/// centimetre.
 struct NoSkyCase {
-  double head, reveal, apart, height; ///< m: of the window; of the wall it stands in; between the two walls; of the one opposite
+  double head, reveal, apart,
+      height;           ///< m: of the window; of the wall it stands in; between the two walls; of the one opposite
   double line() const { ///< m from the inner face: sky is seen from nearer
     const double plane = 0.85;
-    // A ray over the wall's top may rise to the head where it leaves the reveal: (height − plane)/(d + reveal + apart) = (head − plane)/(d + reveal).
+    // A ray over the wall's top may rise to the head where it leaves the reveal: (height − plane)/(d + reveal + apart)
+    // = (head − plane)/(d + reveal).
     return (head - plane) * apart / (height - head) - reveal;
   }
 };
 
 void noSkyLines(std::vector<ProofCase>& out) {
-  for (const NoSkyCase& c : {NoSkyCase{2.4, 0.3, 10, 6}, NoSkyCase{2.4, 0.3, 10, 9}, NoSkyCase{2.2, 0.05, 25, 14}, NoSkyCase{2.9, 0.5, 6, 8}}) {
+  for (const NoSkyCase& c : {NoSkyCase{2.4, 0.3, 10, 6}, NoSkyCase{2.4, 0.3, 10, 9}, NoSkyCase{2.2, 0.05, 25, 14},
+                             NoSkyCase{2.9, 0.5, 6, 8}}) {
     Project p;
     p.site.groundLevel = 0;
     Element house, wall;
@@ -52,7 +56,8 @@ void noSkyLines(std::vector<ProofCase>& out) {
       for (std::size_t i = 0; i < v->value.size(); ++i)
         if (v->value[i] > 0) seen = 0.01 * double(i + 1);
     }
-    out.push_back({fmt::format("no-sky line, wall of {:g} m {:g} m away", c.height, c.apart), "m", c.line(), seen, 0.015, "the ray over the wall's top and under the outer edge of the head"});
+    out.push_back({fmt::format("no-sky line, wall of {:g} m {:g} m away", c.height, c.apart), "m", c.line(), seen,
+                   0.015, "the ray over the wall's top and under the outer edge of the head"});
   }
 }
 
@@ -62,7 +67,8 @@ void probableSun(std::vector<ProofCase>& out) {
   p.site.zone = "UTC";
   SensorGroup g;
   g.id = {9};
-  g.layout = std::vector<PointSensor>{{{0, 0, 5}, {0, 0, 1}, ""}, {{0, 0, 5}, {1, 0, 0}, ""}, {{0, 0, 5}, {-1, 0, 0}, ""}};
+  g.layout =
+      std::vector<PointSensor>{{{0, 0, 5}, {0, 0, 1}, ""}, {{0, 0, 5}, {1, 0, 0}, ""}, {{0, 0, 5}, {-1, 0, 0}, ""}};
   p.groups.push_back(g);
   Study s;
   s.id = {1};
@@ -75,7 +81,9 @@ void probableSun(std::vector<ProofCase>& out) {
   RunControl control;
   const auto values = in ? runLight(*in, control).value : std::vector<float>(3, NAN);
   for (std::size_t i = 0; i < 3; ++i)
-    out.push_back({fmt::format("probable sunlight by a table, free and facing {}", facing[i]), "%", expected[i], double(values[i]), i == 0 ? 1e-4 : 0.4, "all of it; half of it by symmetry about noon (0.4: steps of 20 minutes)"});
+    out.push_back({fmt::format("probable sunlight by a table, free and facing {}", facing[i]), "%", expected[i],
+                   double(values[i]), i == 0 ? 1e-4 : 0.4,
+                   "all of it; half of it by symmetry about noon (0.4: steps of 20 minutes)"});
 }
 
 } // namespace

@@ -30,7 +30,8 @@ void quad(Mesh& m, Vec3 a, Vec3 b, Vec3 c, Vec3 d) {
 }
 
 /// A rectangle with a rectangular hole, as up to four pieces. at(u, v) gives the point.
-template <class At> void holed(Mesh& m, double u0, double v0, double u1, double v1, double a0, double b0, double a1, double b1, At&& at) {
+template <class At>
+void holed(Mesh& m, double u0, double v0, double u1, double v1, double a0, double b0, double a1, double b1, At&& at) {
   const auto piece = [&](double x0, double y0, double x1, double y1) {
     if (x1 > x0 && y1 > y0) quad(m, at(x0, y0), at(x1, y0), at(x1, y1), at(x0, y1));
   };
@@ -63,8 +64,12 @@ Project boxProject(const BoxRoom& b, const std::vector<PointSensor>& sensors) {
   const Vec3 s = b.size;
   Mesh floor, walls, ceiling, glass;
   quad(floor, {0, 0, 0}, {s.x, 0, 0}, {s.x, s.y, 0}, {0, s.y, 0});
-  holed(ceiling, 0, 0, s.x, s.y, b.roofX0, b.roofY0, b.roofX1, b.roofY1, [&](double u, double v) { return Vec3{u, v, s.z}; });
-  holed(walls, 0, 0, s.x, s.z, b.windowX0, b.windowZ0, b.windowX1, b.windowZ1, [&](double u, double v) { return Vec3{u, 0, v}; });
+  holed(ceiling, 0, 0, s.x, s.y, b.roofX0, b.roofY0, b.roofX1, b.roofY1, [&](double u, double v) {
+    return Vec3{u, v, s.z};
+  });
+  holed(walls, 0, 0, s.x, s.z, b.windowX0, b.windowZ0, b.windowX1, b.windowZ1, [&](double u, double v) {
+    return Vec3{u, 0, v};
+  });
   quad(walls, {s.x, 0, 0}, {s.x, s.y, 0}, {s.x, s.y, s.z}, {s.x, 0, s.z});
   quad(walls, {s.x, s.y, 0}, {0, s.y, 0}, {0, s.y, s.z}, {s.x, s.y, s.z});
   quad(walls, {0, s.y, 0}, {0, 0, 0}, {0, 0, s.z}, {0, s.y, s.z});
@@ -72,8 +77,12 @@ Project boxProject(const BoxRoom& b, const std::vector<PointSensor>& sensors) {
   put(p, 2, Role::Wall, std::move(walls), "w");
   put(p, 3, Role::Ceiling, std::move(ceiling), "c");
   if (b.glazed) {
-    if (b.roofX1 > b.roofX0) quad(glass, {b.roofX0, b.roofY0, s.z}, {b.roofX1, b.roofY0, s.z}, {b.roofX1, b.roofY1, s.z}, {b.roofX0, b.roofY1, s.z});
-    if (b.windowX1 > b.windowX0) quad(glass, {b.windowX0, 0, b.windowZ0}, {b.windowX1, 0, b.windowZ0}, {b.windowX1, 0, b.windowZ1}, {b.windowX0, 0, b.windowZ1});
+    if (b.roofX1 > b.roofX0)
+      quad(glass, {b.roofX0, b.roofY0, s.z}, {b.roofX1, b.roofY0, s.z}, {b.roofX1, b.roofY1, s.z},
+           {b.roofX0, b.roofY1, s.z});
+    if (b.windowX1 > b.windowX0)
+      quad(glass, {b.windowX0, 0, b.windowZ0}, {b.windowX1, 0, b.windowZ0}, {b.windowX1, 0, b.windowZ1},
+           {b.windowX0, 0, b.windowZ1});
     put(p, 4, Role::Glazing, std::move(glass), b.glazing.name);
   }
   SensorGroup g;
@@ -95,7 +104,8 @@ Expected<LightResult> lightOf(const Project& p, StudyKind kind, double error, co
   return runLight(*in, control);
 }
 
-double straightFactor(const BoxRoom& b, Vec3 at, const std::function<double(double)>& sky, double horizontal, const std::function<double(double)>& glass) {
+double straightFactor(const BoxRoom& b, Vec3 at, const std::function<double(double)>& sky, double horizontal,
+                      const std::function<double(double)>& glass) {
   const int n = 1500;
   double sum = 0;
   const auto over = [&](double u0, double u1, double v0, double v1, auto&& point, Vec3 normal) {
@@ -109,8 +119,10 @@ double straightFactor(const BoxRoom& b, Vec3 at, const std::function<double(doub
         sum += sky(sine) * glass(facing) * sine * facing / (r * r) * cell;
       }
   };
-  if (b.roofX1 > b.roofX0) over(b.roofX0, b.roofX1, b.roofY0, b.roofY1, [&](double u, double v) { return Vec3{u, v, b.size.z}; }, {0, 0, 1});
-  if (b.windowX1 > b.windowX0) over(b.windowX0, b.windowX1, b.windowZ0, b.windowZ1, [&](double u, double v) { return Vec3{u, 0, v}; }, {0, 1, 0});
+  if (b.roofX1 > b.roofX0)
+    over(b.roofX0, b.roofX1, b.roofY0, b.roofY1, [&](double u, double v) { return Vec3{u, v, b.size.z}; }, {0, 0, 1});
+  if (b.windowX1 > b.windowX0)
+    over(b.windowX0, b.windowX1, b.windowZ0, b.windowZ1, [&](double u, double v) { return Vec3{u, 0, v}; }, {0, 1, 0});
   return 100 * sum / horizontal;
 }
 
@@ -151,7 +163,8 @@ double radiosityFactor(const BoxRoom& b, Vec3 at, Vec3 normal, int n) {
       for (int j = 0; j < n; ++j) {
         const auto p = [&](double x, double y) { return o + u * (x / n) + v * (y / n); };
         Patch q{{p(i, j), p(i + 1, j), p(i + 1, j + 1), p(i, j + 1)}, p(i + 0.5, j + 0.5), inward, reflectance, false};
-        q.sky = roof && q.middle.x > b.roofX0 && q.middle.x < b.roofX1 && q.middle.y > b.roofY0 && q.middle.y < b.roofY1;
+        q.sky =
+            roof && q.middle.x > b.roofX0 && q.middle.x < b.roofX1 && q.middle.y > b.roofY0 && q.middle.y < b.roofY1;
         patches.push_back(q);
       }
   };
@@ -165,7 +178,8 @@ double radiosityFactor(const BoxRoom& b, Vec3 at, Vec3 normal, int n) {
   std::vector<float> factors(m * m);
   for (std::size_t i = 0; i < m; ++i)
     for (std::size_t j = 0; j < m; ++j)
-      if (i != j && dot(patches[i].normal, patches[j].middle - patches[i].middle) > 1e-9) factors[i * m + j] = float(contourFactor(patches[i].middle, patches[i].normal, patches[j].corner));
+      if (i != j && dot(patches[i].normal, patches[j].middle - patches[i].middle) > 1e-9)
+        factors[i * m + j] = float(contourFactor(patches[i].middle, patches[i].normal, patches[j].corner));
   // Radiosity B = sky, or ρ Σ F B; in units of the sky's own (100 %).
   std::vector<double> radiosity(m, 0);
   for (std::size_t i = 0; i < m; ++i) radiosity[i] = patches[i].sky ? 100 : 0;
@@ -182,7 +196,8 @@ double radiosityFactor(const BoxRoom& b, Vec3 at, Vec3 normal, int n) {
   }
   double e = 0;
   for (const Patch& p : patches)
-    if (dot(p.middle - at, normal) > 1e-9) e += contourFactor(at, normal, p.corner) * radiosity[std::size_t(&p - patches.data())];
+    if (dot(p.middle - at, normal) > 1e-9)
+      e += contourFactor(at, normal, p.corner) * radiosity[std::size_t(&p - patches.data())];
   return e;
 }
 
@@ -214,15 +229,18 @@ std::vector<ProofCase> proveLight() {
       const BoxRoom* box;
       Vec3 at;
       double closed;
-    } cases[] = {{"under a roof opening", &roof, under, roofFactor}, {"beside a window", &window, beside, windowFactor}};
+    } cases[] = {{"under a roof opening", &roof, under, roofFactor},
+                 {"beside a window", &window, beside, windowFactor}};
     for (const auto& k : cases) {
       const Project p = boxProject(*k.box, {{k.at, {0, 0, 1}, ""}});
       const auto a = lightOf(p, StudyKind::Illuminance, 0.0005, uniform);
       const double expected = glazed ? straightFactor(*k.box, k.at, even, pi, glass) : k.closed;
-      out.push_back({fmt::format("sky component {}, uniform sky{}", k.where, what), "%", expected, a ? a->value[0] : NAN, 0.2,
+      out.push_back({fmt::format("sky component {}, uniform sky{}", k.where, what), "%", expected,
+                     a ? a->value[0] : NAN, 0.2,
                      glazed ? "fine sum over the opening" : "configuration factor (Howell B-3, B-4)"});
       const auto o = lightOf(p, StudyKind::DaylightFactor, 0.0005);
-      out.push_back({fmt::format("sky component {}, CIE overcast sky{}", k.where, what), "%", straightFactor(*k.box, k.at, overcast, 7 * pi / 9, glass), o ? o->value[0] : NAN, 0.2,
+      out.push_back({fmt::format("sky component {}, CIE overcast sky{}", k.where, what), "%",
+                     straightFactor(*k.box, k.at, overcast, 7 * pi / 9, glass), o ? o->value[0] : NAN, 0.2,
                      "fine sum over the opening"});
     }
   }
@@ -241,7 +259,9 @@ std::vector<ProofCase> proveLight() {
     g.layout = std::vector<PointSensor>{{{0, 0, 0}, {0, -1, 0}, ""}};
     p.groups.push_back(g);
     const auto r = lightOf(p, StudyKind::Vsc, 0.01);
-    out.push_back({fmt::format("VSC behind an endless obstruction of {:.0f}°", angle), "%", 100 * vscBehindEndless(radians(angle)), r ? r->value[0] : NAN, 0.2, "3/(7π)(π/2(1−sin θ)+4/3 cos²θ)"});
+    out.push_back({fmt::format("VSC behind an endless obstruction of {:.0f}°", angle), "%",
+                   100 * vscBehindEndless(radians(angle)), r ? r->value[0] : NAN, 0.2,
+                   "3/(7π)(π/2(1−sin θ)+4/3 cos²θ)"});
   }
   for (const double tall : {5.0, 10.0, 20.0}) {
     Project p;
@@ -257,7 +277,8 @@ std::vector<ProofCase> proveLight() {
     g.layout = std::vector<PointSensor>{{{0, 0, 0}, {0, 0, 1}, ""}};
     p.groups.push_back(g);
     const auto r = lightOf(p, StudyKind::SkyView, 0.01);
-    out.push_back({fmt::format("sky view factor in a canyon 20 m wide, {:.0f} m high", tall), "%", 100 / std::hypot(1, tall / 10), r ? r->value[0] : NAN, 0.2, "cos atan(2 h / w)"});
+    out.push_back({fmt::format("sky view factor in a canyon 20 m wide, {:.0f} m high", tall), "%",
+                   100 / std::hypot(1, tall / 10), r ? r->value[0] : NAN, 0.2, "cos atan(2 h / w)"});
   }
   // A closed box with one roof opening: interreflection against radiosity.
   BoxRoom box;
@@ -266,13 +287,16 @@ std::vector<ProofCase> proveLight() {
   box.floor = 0.3, box.walls = 0.6, box.ceiling = 0.8;
   box.glazed = true; // an opening without glass, so that paths can aim at it
   box.glazing = {"Open", 1, 0};
-  const std::pair<const char*, PointSensor> spots[] = {{"floor", {{1, 1, 0}, {0, 0, 1}, ""}}, {"wall", {{4, 2, 1}, {-1, 0, 0}, ""}}, {"ceiling", {{0.7, 2, 3}, {0, 0, -1}, ""}}};
+  const std::pair<const char*, PointSensor> spots[] = {{"floor", {{1, 1, 0}, {0, 0, 1}, ""}},
+                                                       {"wall", {{4, 2, 1}, {-1, 0, 0}, ""}},
+                                                       {"ceiling", {{0.7, 2, 3}, {0, 0, -1}, ""}}};
   std::vector<PointSensor> sensors;
   for (const auto& s : spots) sensors.push_back(s.second);
   const auto r = lightOf(boxProject(box, sensors), StudyKind::Illuminance, 0.001, uniform);
   for (std::size_t i = 0; i < 3; ++i) {
     const double expected = radiosityFactor(box, sensors[i].position, sensors[i].normal, 15);
-    out.push_back({fmt::format("closed box with a roof opening, {}", spots[i].first), "%", expected, r ? r->value[i] : NAN, 0.01 * expected, "patch radiosity, 15 × 15 a face"});
+    out.push_back({fmt::format("closed box with a roof opening, {}", spots[i].first), "%", expected,
+                   r ? r->value[i] : NAN, 0.01 * expected, "patch radiosity, 15 × 15 a face"});
   }
   return out;
 }
@@ -281,15 +305,19 @@ std::vector<ProofCase> proveSky() {
   std::vector<ProofCase> out;
   const Vec3 sun{std::cos(radians(40.0)), 0, std::sin(radians(40.0))};
   const double horizontal = 10000;
-  out.push_back({"CIE overcast sky: horizontal over zenith luminance", "sr", 7 * pi / 9, horizontal / SkyLuminance::cieOvercast(horizontal).zenith(), 1e-9, "7π/9"});
+  out.push_back({"CIE overcast sky: horizontal over zenith luminance", "sr", 7 * pi / 9,
+                 horizontal / SkyLuminance::cieOvercast(horizontal).zenith(), 1e-9, "7π/9"});
   for (int type = 1; type <= 15; ++type) {
     const auto sky = SkyLuminance::cieGeneral(type, sun, horizontal);
-    out.push_back({fmt::format("CIE general sky {}: horizontal illuminance by a fine sum", type), "lx", horizontal, sky ? sky->illuminance({0, 0, 1}) : NAN, 10, "0.5° sum over the dome"});
+    out.push_back({fmt::format("CIE general sky {}: horizontal illuminance by a fine sum", type), "lx", horizontal,
+                   sky ? sky->illuminance({0, 0, 1}) : NAN, 10, "0.5° sum over the dome"});
   }
   {
     const auto sky = SkyLuminance::cieGeneral(5, sun, horizontal);
-    out.push_back({"CIE general sky 5 is uniform: zenith luminance", "cd/m²", horizontal / pi, sky ? sky->zenith() : NAN, 0.5, "E/π"});
-    // The traditional clear sky: L/Lz = (1 − e^(−0.32/cos Z))(0.91 + 10 e^(−3χ) + 0.45 cos²χ) / (0.27385 (0.91 + 10 e^(−3 Zs) + 0.45 cos² Zs)).
+    out.push_back({"CIE general sky 5 is uniform: zenith luminance", "cd/m²", horizontal / pi,
+                   sky ? sky->zenith() : NAN, 0.5, "E/π"});
+    // The traditional clear sky: L/Lz = (1 − e^(−0.32/cos Z))(0.91 + 10 e^(−3χ) + 0.45 cos²χ) / (0.27385 (0.91 + 10
+    // e^(−3 Zs) + 0.45 cos² Zs)).
     const auto clear = SkyLuminance::cieGeneral(12, sun, horizontal);
     const double chi = radians(60.0), z = radians(70.0), zs = radians(50.0);
     // A direction 70° from the zenith and 60° from the sun.
@@ -297,13 +325,17 @@ std::vector<ProofCase> proveSky() {
     const Vec3 d{std::sin(z) * std::cos(turn), std::sin(z) * std::sin(turn), std::cos(z)};
     const auto old = [](double c) { return 0.91 + 10 * std::exp(-3 * c) + 0.45 * std::cos(c) * std::cos(c); };
     const double expected = (1 - std::exp(-0.32 / std::cos(z))) * old(chi) / (0.27385 * old(zs));
-    out.push_back({"CIE general sky 12 is the traditional clear sky: luminance over zenith", "", expected, clear ? (*clear)(d) / clear->zenith() : NAN, 0.001, "CIE clear sky, 1973"});
+    out.push_back({"CIE general sky 12 is the traditional clear sky: luminance over zenith", "", expected,
+                   clear ? (*clear)(d) / clear->zenith() : NAN, 0.001, "CIE clear sky, 1973"});
   }
-  for (const auto& [beam, diffuse] : {std::pair{0.0, 150.0}, {100.0, 200.0}, {400.0, 150.0}, {850.0, 70.0}, {300.0, 40.0}}) {
+  for (const auto& [beam, diffuse] :
+       {std::pair{0.0, 150.0}, {100.0, 200.0}, {400.0, 150.0}, {850.0, 70.0}, {300.0, 40.0}}) {
     PerezInput in{beam, diffuse, sun, 10, 172};
     const SkyLuminance sky = SkyLuminance::perez(in);
     const double expected = diffuse * perezState(in).diffuseEfficacy;
-    out.push_back({fmt::format("all-weather sky {:.0f}/{:.0f} W/m²: horizontal illuminance by a fine sum", beam, diffuse), "lx", expected, sky.illuminance({0, 0, 1}), 0.001 * expected, "0.5° sum over the dome"});
+    out.push_back(
+        {fmt::format("all-weather sky {:.0f}/{:.0f} W/m²: horizontal illuminance by a fine sum", beam, diffuse), "lx",
+         expected, sky.illuminance({0, 0, 1}), 0.001 * expected, "0.5° sum over the dome"});
   }
   return out;
 }

@@ -8,7 +8,9 @@
 
 namespace noonward {
 
-bool ProofCase::pass() const { return std::abs(deviation()) <= allowed; }
+bool ProofCase::pass() const {
+  return std::abs(deviation()) <= allowed;
+}
 
 std::vector<ProofCase> proveSun() {
   std::vector<ProofCase> out;
@@ -104,7 +106,8 @@ std::vector<ProofCase> proveShadows() {
         },
         40000, 50000);
   };
-  out.push_back({"shade of a 0.1 m pole at 50 m", "s", std::abs(side(-0.05) - side(0.05)), gap, 0.2, "azimuths of its sides"});
+  out.push_back(
+      {"shade of a 0.1 m pole at 50 m", "s", std::abs(side(-0.05) - side(0.05)), gap, 0.2, "azimuths of its sides"});
   return out;
 }
 

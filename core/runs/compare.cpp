@@ -1,5 +1,5 @@
 #include "core/runs/compare.h"
-#include "core/files/options.h"
+#include "core/files/project/design_json.h"
 #include <cmath>
 #include <map>
 
@@ -16,17 +16,22 @@ YearComparison compareYears(const YearAnswered& a, const YearAnswered& b) {
   const auto buildingMean = [](const YearFacts& f, const YearResult& r) {
     double variance = 0, all = 0;
     for (std::size_t k = 0; k < r.spaces.size(); ++k)
-      if (f.counted[k] && f.sensors.groups[k].count > 0) variance += std::pow(f.areas[k] * r.meanError[k], 2), all += f.areas[k];
+      if (f.counted[k] && f.sensors.groups[k].count > 0)
+        variance += std::pow(f.areas[k] * r.meanError[k], 2), all += f.areas[k];
     return all > 0 ? std::sqrt(variance) / all : 0;
   };
-  put("Building", x.building, y.building, std::hypot(x.buildingSdaError, y.buildingSdaError), std::hypot(buildingMean(a.facts, x), buildingMean(b.facts, y)));
+  put("Building", x.building, y.building, std::hypot(x.buildingSdaError, y.buildingSdaError),
+      std::hypot(buildingMean(a.facts, x), buildingMean(b.facts, y)));
   std::vector<bool> met(y.spaces.size(), false);
   for (std::size_t k = 0; k < x.spaces.size(); ++k) {
     bool found = false;
     for (std::size_t j = 0; j < y.spaces.size() && !found; ++j) {
-      if (met[j] || (a.facts.rooms[k] ? a.facts.rooms[k] != b.facts.rooms[j] : a.facts.sensors.groups[k].name != b.facts.sensors.groups[j].name)) continue;
+      if (met[j] || (a.facts.rooms[k] ? a.facts.rooms[k] != b.facts.rooms[j]
+                                      : a.facts.sensors.groups[k].name != b.facts.sensors.groups[j].name))
+        continue;
       found = met[j] = true;
-      put(b.facts.sensors.groups[j].name, x.spaces[k], y.spaces[j], std::hypot(x.sdaError[k], y.sdaError[j]), std::hypot(x.meanError[k], y.meanError[j]));
+      put(b.facts.sensors.groups[j].name, x.spaces[k], y.spaces[j], std::hypot(x.sdaError[k], y.sdaError[j]),
+          std::hypot(x.meanError[k], y.meanError[j]));
     }
     if (!found) out.onlyFrom.push_back(a.facts.sensors.groups[k].name);
   }
@@ -35,7 +40,8 @@ YearComparison compareYears(const YearAnswered& a, const YearAnswered& b) {
   return out;
 }
 
-Expected<std::array<YearAnswered, 2>> yearsOfOptions(const Project& p, std::size_t from, std::size_t to, const Study& study, StudyRunner& runner, RunControl& control) {
+Expected<std::array<YearAnswered, 2>> yearsOfOptions(const Project& p, std::size_t from, std::size_t to,
+                                                     const Study& study, StudyRunner& runner, RunControl& control) {
   std::array<YearAnswered, 2> out;
   YearSettings settings = study.year;
   for (int pass = 0; pass < 2; ++pass) {
@@ -52,8 +58,11 @@ Expected<std::array<YearAnswered, 2>> yearsOfOptions(const Project& p, std::size
   return out;
 }
 
-std::vector<float> differenceMap(const SensorSet& a, const std::vector<float>& values, const SensorSet& b, const std::vector<float>& other) {
-  const auto key = [](Vec3 p) { return std::array<long, 3>{std::lround(p.x * 100), std::lround(p.y * 100), std::lround(p.z * 100)}; };
+std::vector<float> differenceMap(const SensorSet& a, const std::vector<float>& values, const SensorSet& b,
+                                 const std::vector<float>& other) {
+  const auto key = [](Vec3 p) {
+    return std::array<long, 3>{std::lround(p.x * 100), std::lround(p.y * 100), std::lround(p.z * 100)};
+  };
   std::map<std::array<long, 3>, float> at;
   for (std::size_t i = 0; i < a.sensors.size() && i < values.size(); ++i) at[key(a.sensors[i].position)] = values[i];
   std::vector<float> out(b.sensors.size(), std::nanf(""));
@@ -62,7 +71,8 @@ std::vector<float> differenceMap(const SensorSet& a, const std::vector<float>& v
     // A neighbouring cell of the rounding may hold it.
     for (long dx = -1; dx <= 1 && std::isnan(out[i]); ++dx)
       for (long dy = -1; dy <= 1 && std::isnan(out[i]); ++dy)
-        if (const auto found = at.find({k[0] + dx, k[1] + dy, k[2]}); found != at.end()) out[i] = other[i] - found->second;
+        if (const auto found = at.find({k[0] + dx, k[1] + dy, k[2]}); found != at.end())
+          out[i] = other[i] - found->second;
   }
   return out;
 }

@@ -10,20 +10,22 @@ struct FigureMove {
   std::string figure; ///< "sDA", "ASE", "mean"
   std::string unit;   ///< "%", "lx"
   double from = 0, to = 0;
-  double error = 0;   ///< standard error of the difference, numerical alone; 0 where both are exact
+  double error = 0; ///< standard error of the difference, numerical alone; 0 where both are exact
   bool sure() const { return std::abs(to - from) > 2 * error + 1e-9; }
 };
 struct YearComparison {
-  std::vector<FigureMove> moves; ///< of the building, then of spaces that both have, by name
+  std::vector<FigureMove> moves;             ///< of the building, then of spaces that both have, by name
   std::vector<std::string> onlyFrom, onlyTo; ///< spaces that only one has
 };
 YearComparison compareYears(const YearAnswered& from, const YearAnswered& to);
 
-/// The years of two options, from as many rays each: where one stopped by itself sooner it goes on, so that rooms in which
-/// nothing changed do not differ. Faults name the option.
-Expected<std::array<YearAnswered, 2>> yearsOfOptions(const Project& project, std::size_t from, std::size_t to, const Study& study, StudyRunner& runner, RunControl& control);
+/// The years of two options, from as many rays each: where one stopped by itself sooner it goes on, so that rooms in
+/// which nothing changed do not differ. Faults name the option.
+Expected<std::array<YearAnswered, 2>> yearsOfOptions(const Project& project, std::size_t from, std::size_t to,
+                                                     const Study& study, StudyRunner& runner, RunControl& control);
 
 /// Difference of two sensor maps where both have a sensor at the same place (to 1 cm); NaN elsewhere. Along `to`.
-std::vector<float> differenceMap(const SensorSet& from, const std::vector<float>& values, const SensorSet& to, const std::vector<float>& other);
+std::vector<float> differenceMap(const SensorSet& from, const std::vector<float>& values, const SensorSet& to,
+                                 const std::vector<float>& other);
 
 } // namespace noonward

@@ -1,7 +1,7 @@
 #pragma once
 // The record of a daylight year: everything that is handed in, gathered once, so that page, spreadsheet, tables and the
-// check afterwards tell the same numbers. A record is a folder: record.json with the claims, the project it was computed
-// from, the yardsticks it was judged by, tables and pictures; docs/record.md tells its keys.
+// check afterwards tell the same numbers. A record is a folder: record.json with the claims, the project it was
+// computed from, the yardsticks it was judged by, tables and pictures; docs/record.md tells its keys.
 
 #include "core/base/json.h"
 #include "core/files/library.h"
@@ -12,21 +12,22 @@ namespace noonward {
 
 struct BrightRoom {
   std::size_t space = 0;
-  double ase = 0;       ///< 0…1
-  std::string when;     ///< in which hours, through which windows
-  std::string remark;   ///< the user's, on how glare is dealt with; may be empty
+  double ase = 0;     ///< 0…1
+  std::string when;   ///< in which hours, through which windows
+  std::string remark; ///< the user's, on how glare is dealt with; may be empty
 };
 
 /// Level (1 minimum … 3 high) that a laid yardstick of provision by hours asks for; 0 where none is laid.
 int provisionAsked(const Project& project, const YardstickShelf& shelf);
-/// Rooms that count and reach a level of provision, by the share of the plane in the same hours and by each point's own hours.
+/// Rooms that count and reach a level of provision, by the share of the plane in the same hours and by each point's own
+/// hours.
 struct ProvisionRooms {
   std::size_t same = 0, own = 0, all = 0;
 };
 ProvisionRooms provisionRooms(const Reading& reading, const YearFacts& facts, int level);
 
 struct RecordFacts {
-  Project project;      ///< with the option in hand
+  Project project; ///< with the option in hand
   Study study;
   YearAnswered year;
   std::vector<std::pair<Judgement, Verdict>> verdicts;
@@ -41,7 +42,8 @@ struct RecordFacts {
 };
 
 /// `study`: a daylight year of the project. Runs what is missing.
-Expected<RecordFacts> gatherRecord(const Project& project, const Study& study, const YardstickShelf& shelf, StudyRunner& runner, RunControl& control);
+Expected<RecordFacts> gatherRecord(const Project& project, const Study& study, const YardstickShelf& shelf,
+                                   StudyRunner& runner, RunControl& control);
 
 /// The claims: building, rooms, verdicts, key of the question.
 Json recordClaims(const RecordFacts& facts);
@@ -52,7 +54,8 @@ struct SettingLine {
   std::string remark; ///< "proposed", "departs: …", "default"
 };
 std::vector<SettingLine> settingLines(const RecordFacts& facts);
-/// Finishes and glazings that the model's surfaces have: name, reflectance or transmittance in words, area in m², source.
+/// Finishes and glazings that the model's surfaces have: name, reflectance or transmittance in words, area in m²,
+/// source.
 struct FinishLine {
   std::string name, value, source;
   double area = 0;
@@ -60,9 +63,10 @@ struct FinishLine {
 };
 std::vector<FinishLine> finishLines(const Project& project);
 
-/// Everything but page and pictures: record.json, project, yardsticks, tables, spreadsheet. `made` lists files that others
-/// put in the folder, to be fingerprinted with the rest.
-Outcome writeRecord(const RecordFacts& facts, const std::filesystem::path& folder, const std::vector<std::string>& made);
+/// Everything but page and pictures: record.json, project, yardsticks, tables, spreadsheet. `made` lists files that
+/// others put in the folder, to be fingerprinted with the rest.
+Outcome writeRecord(const RecordFacts& facts, const std::filesystem::path& folder,
+                    const std::vector<std::string>& made);
 
 struct VerifyLine {
   std::string what, claimed, found;
@@ -72,8 +76,8 @@ struct VerifyReport {
   std::vector<VerifyLine> lines;
   bool holds() const;
 };
-/// Recomputes a record from the project it carries. Figures of a daylight year must agree within their uncertainty (the same
-/// build gives the same digits); files must be those that were written.
+/// Recomputes a record from the project it carries. Figures of a daylight year must agree within their uncertainty (the
+/// same build gives the same digits); files must be those that were written.
 Expected<VerifyReport> verifyRecord(const std::filesystem::path& folder, RunControl& control, Threads threads = {});
 
 } // namespace noonward

@@ -5,14 +5,14 @@
 namespace noonward {
 
 namespace {
-Instant nowUtc() { return {std::chrono::duration<double>(std::chrono::system_clock::now().time_since_epoch()).count()}; }
+Instant nowUtc() {
+  return {std::chrono::duration<double>(std::chrono::system_clock::now().time_since_epoch()).count()};
+}
 } // namespace
 
-Expected<std::shared_ptr<const SunHoursResult>> StudyRunner::sunHours(const Project& project,
-                                                                      const std::vector<GroupId>& groups,
-                                                                      const SunHoursSettings& settings, bool before,
-                                                                      double leastStretch, RunControl& control,
-                                                                      const std::string& name) {
+Expected<std::shared_ptr<const SunHoursResult>>
+StudyRunner::sunHours(const Project& project, const std::vector<GroupId>& groups, const SunHoursSettings& settings,
+                      bool before, double leastStretch, RunControl& control, const std::string& name) {
   if (store_)
     if (auto known = store_->find(hashSunHours(project, groups, settings, before, leastStretch))) return known;
   auto input = sunHoursInput(project, groups, settings, before, leastStretch);
@@ -22,24 +22,31 @@ Expected<std::shared_ptr<const SunHoursResult>> StudyRunner::sunHours(const Proj
   if (result->end == RunEnd::Dropped) return fail("The run was dropped.");
   if (store_) {
     // A store that can't be written costs only time later; the result itself stands.
-    (void)store_->keep(*result, {{}, before ? name + " (before)" : name, settingsText(settings), isoText(nowUtc(), 0), 0});
+    (void)store_->keep(*result,
+                       {{}, before ? name + " (before)" : name, settingsText(settings), isoText(nowUtc(), 0), 0});
   }
   return std::shared_ptr<const SunHoursResult>(std::move(result));
 }
 
-Expected<std::shared_ptr<const LightResult>> StudyRunner::light(const LightInput& input, RunControl& control, const std::string& name) {
+Expected<std::shared_ptr<const LightResult>> StudyRunner::light(const LightInput& input, RunControl& control,
+                                                                const std::string& name) {
   if (store_)
     if (auto known = store_->findLight(input.key)) return known;
   auto result = std::make_shared<LightResult>(runLight(input, control, threads_));
   ++computed_;
   if (result->end == RunEnd::Dropped) return fail("The run was dropped.");
-  if (store_) (void)store_->keep(*result, {{}, name, fmt::format("{}, {}", studyName(input.kind), input.sky.text), isoText(nowUtc(), 0), 0});
+  if (store_)
+    (void)store_->keep(
+        *result, {{}, name, fmt::format("{}, {}", studyName(input.kind), input.sky.text), isoText(nowUtc(), 0), 0});
   return std::shared_ptr<const LightResult>(std::move(result));
 }
 
 std::string askedText(const YearSettings& s) {
   const std::string blinds = blindsText(s);
-  return fmt::format("{} to {}{}, {:g} lx, {}{}", clockText(s.beginMinute), clockText(s.endMinute), s.weekdaysOnly ? " Mon to Fri" : "", s.metrics.threshold, blinds + (s.ownIlluminance ? ", the weather file's illuminances" : ""), s.glassKept < 1 ? fmt::format(", {:g} % kept by frames and dirt", 100 * s.glassKept) : "");
+  return fmt::format("{} to {}{}, {:g} lx, {}{}", clockText(s.beginMinute), clockText(s.endMinute),
+                     s.weekdaysOnly ? " Mon to Fri" : "", s.metrics.threshold,
+                     blinds + (s.ownIlluminance ? ", the weather file's illuminances" : ""),
+                     s.glassKept < 1 ? fmt::format(", {:g} % kept by frames and dirt", 100 * s.glassKept) : "");
 }
 
 StoredRun runOf(const Project& p, const Study& s) {
@@ -47,17 +54,21 @@ StoredRun runOf(const Project& p, const Study& s) {
   run.name = s.name;
   run.option = p.options.empty() ? "" : p.options[p.option].name;
   run.kind = s.kind;
-  run.asked = s.kind == StudyKind::Year ? askedText(s.year) : s.kind == StudyKind::SunHours ? settingsText(s.sunHours) : fmt::format("{}, {}", studyName(s.kind), skyText(s.light.sky));
+  run.asked = s.kind == StudyKind::Year       ? askedText(s.year)
+              : s.kind == StudyKind::SunHours ? settingsText(s.sunHours)
+                                              : fmt::format("{}, {}", studyName(s.kind), skyText(s.light.sky));
   run.when = isoText(nowUtc(), 0);
   run.wentIn = wentInText(p, s);
   return run;
 }
 
-Expected<YearAnswered> StudyRunner::year(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings, RunControl& control, const std::string& name) {
+Expected<YearAnswered> StudyRunner::year(const Project& project, const std::vector<GroupId>& groups,
+                                         const YearSettings& settings, RunControl& control, const std::string& name) {
   auto facts = yearFacts(project, groups, settings);
   if (!facts) return tl::unexpected(facts.error());
   if (store_ && !settings.keepSeries)
-    if (auto known = store_->findYear(facts->key); known && known->end == RunEnd::Finished) return YearAnswered{std::move(*facts), std::move(known)};
+    if (auto known = store_->findYear(facts->key); known && known->end == RunEnd::Finished)
+      return YearAnswered{std::move(*facts), std::move(known)};
   auto input = yearInput(project, groups, settings, kept_.get());
   if (!input) return tl::unexpected(input.error());
   auto result = std::make_shared<YearResult>(runYear(*input, control, threads_, kept_.get()));
@@ -74,7 +85,8 @@ Expected<YearAnswered> StudyRunner::year(const Project& project, const std::vect
   return YearAnswered{std::move(static_cast<YearFacts&>(*input)), std::move(result)};
 }
 
-Verdict StudyRunner::judgement(const Project& project, const Yardstick& yardstick, const Judgement& j, RunControl& control) {
+Verdict StudyRunner::judgement(const Project& project, const Yardstick& yardstick, const Judgement& j,
+                               RunControl& control) {
   const auto changed = withChanges(yardstick, j.changed);
   if (!changed) {
     Verdict v;
@@ -83,8 +95,12 @@ Verdict StudyRunner::judgement(const Project& project, const Yardstick& yardstic
     return v;
   }
   JudgeRuns runs;
-  runs.sunHours = [&](const std::vector<GroupId>& groups, const SunHoursSettings& settings, bool before, double least) { return sunHours(project, groups, settings, before, least, control, yardstick.title); };
-  runs.year = [&](const std::vector<GroupId>& groups, const YearSettings& settings) { return year(project, groups, settings, control, yardstick.title); };
+  runs.sunHours = [&](const std::vector<GroupId>& groups, const SunHoursSettings& settings, bool before, double least) {
+    return sunHours(project, groups, settings, before, least, control, yardstick.title);
+  };
+  runs.year = [&](const std::vector<GroupId>& groups, const YearSettings& settings) {
+    return year(project, groups, settings, control, yardstick.title);
+  };
   runs.light = [&](const LightQuestion& q) -> Expected<LightAnswered> {
     const bool winter = q.kind == StudyKind::SunlightWinter; // goes by the settings of its year
     Study s;

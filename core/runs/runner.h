@@ -1,7 +1,7 @@
 #pragma once
 // Ties studies, yardsticks and the store together: the same question is never computed twice.
 
-#include "core/files/result_store.h"
+#include "core/files/results/result_store.h"
 #include "core/studies/coefficients.h"
 #include "core/yardsticks/yardstick.h"
 
@@ -16,11 +16,14 @@ public:
                                                            const SunHoursSettings& settings, bool before,
                                                            double leastStretch, RunControl& control,
                                                            const std::string& name = "Sun hours");
-  Expected<std::shared_ptr<const LightResult>> light(const LightInput& input, RunControl& control, const std::string& name);
+  Expected<std::shared_ptr<const LightResult>> light(const LightInput& input, RunControl& control,
+                                                     const std::string& name);
   /// The year's facts and figures. Rays of the last question are kept, so that blinds and thresholds ask for none.
-  Expected<YearAnswered> year(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings, RunControl& control, const std::string& name = "Daylight year");
+  Expected<YearAnswered> year(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings,
+                              RunControl& control, const std::string& name = "Daylight year");
   KeptCoefficients& kept() { return *kept_; }
-  Verdict judgement(const Project& project, const Yardstick& yardstick, const Judgement& judgement, RunControl& control);
+  Verdict judgement(const Project& project, const Yardstick& yardstick, const Judgement& judgement,
+                    RunControl& control);
   int computed() const { return computed_; } ///< how many runs were not found in the store
 
 private:

@@ -10,43 +10,53 @@ namespace noonward {
 namespace {
 
 // ISO 15469:2004, table 1.
-constexpr std::array<CieSkyParameters, 15> cieTypes{{{4, -0.70, 0, -1.0, 0},       {4, -0.70, 2, -1.5, 0.15},
-                                                     {1.1, -0.8, 0, -1.0, 0},      {1.1, -0.8, 2, -1.5, 0.15},
-                                                     {0, -1.0, 0, -1.0, 0},        {0, -1.0, 2, -1.5, 0.15},
-                                                     {0, -1.0, 5, -2.5, 0.30},     {0, -1.0, 10, -3.0, 0.45},
-                                                     {-1.0, -0.55, 2, -1.5, 0.15}, {-1.0, -0.55, 5, -2.5, 0.30},
-                                                     {-1.0, -0.55, 10, -3.0, 0.45}, {-1.0, -0.32, 10, -3.0, 0.45},
-                                                     {-1.0, -0.32, 16, -3.0, 0.30}, {-1.0, -0.15, 16, -3.0, 0.30},
+constexpr std::array<CieSkyParameters, 15> cieTypes{{{4, -0.70, 0, -1.0, 0},
+                                                     {4, -0.70, 2, -1.5, 0.15},
+                                                     {1.1, -0.8, 0, -1.0, 0},
+                                                     {1.1, -0.8, 2, -1.5, 0.15},
+                                                     {0, -1.0, 0, -1.0, 0},
+                                                     {0, -1.0, 2, -1.5, 0.15},
+                                                     {0, -1.0, 5, -2.5, 0.30},
+                                                     {0, -1.0, 10, -3.0, 0.45},
+                                                     {-1.0, -0.55, 2, -1.5, 0.15},
+                                                     {-1.0, -0.55, 5, -2.5, 0.30},
+                                                     {-1.0, -0.55, 10, -3.0, 0.45},
+                                                     {-1.0, -0.32, 10, -3.0, 0.45},
+                                                     {-1.0, -0.32, 16, -3.0, 0.30},
+                                                     {-1.0, -0.15, 16, -3.0, 0.30},
                                                      {-1.0, -0.15, 24, -2.8, 0.15}}};
 
 // Perez, Seals, Michalsky 1993, table 1: a1…a4, b1…b4, c1…c4, d1…d4, e1…e4 for the eight bins of clearness.
 constexpr double distribution[8][20] = {
-    {1.3525, -0.2576, -0.2690, -1.4366, -0.7670, 0.0007, 1.2734, -0.1233, 2.8000, 0.6004, 1.2375, 1.0000, 1.8734, 0.6297,
-     0.9738, 0.2809, 0.0356, -0.1246, -0.5718, 0.9938},
-    {-1.2219, -0.7730, 1.4148, 1.1016, -0.2054, 0.0367, -3.9128, 0.9156, 6.9750, 0.1774, 6.4477, -0.1239, -1.5798, -0.5081,
-     -1.7812, 0.1080, 0.2624, 0.0672, -0.2190, -0.4285},
-    {-1.1000, -0.2515, 0.8952, 0.0156, 0.2782, -0.1812, -4.5000, 1.1766, 24.7219, -13.0812, -37.7000, 34.8438, -5.0000, 1.5218,
-     3.9229, -2.6204, -0.0156, 0.1597, 0.4199, -0.5562},
-    {-0.5484, -0.6654, -0.2672, 0.7117, 0.7234, -0.6219, -5.6812, 2.6297, 33.3389, -18.3000, -62.2500, 52.0781, -3.5000, 0.0016,
-     1.1477, 0.1062, 0.4659, -0.3296, -0.0876, -0.0329},
-    {-0.6000, -0.3566, -2.5000, 2.3250, 0.2937, 0.0496, -5.6812, 1.8415, 21.0000, -4.7656, -21.5906, 7.2492, -3.5000, -0.1554,
-     1.4062, 0.3988, 0.0032, 0.0766, -0.0656, -0.1294},
-    {-1.0156, -0.3670, 1.0078, 1.4051, 0.2875, -0.5328, -3.8500, 3.3750, 14.0000, -0.9999, -7.1406, 7.5469, -3.4000, -0.1078,
-     -1.0750, 1.5702, -0.0672, 0.4016, 0.3017, -0.4844},
-    {-1.0000, 0.0211, 0.5025, -0.5119, -0.3000, 0.1922, 0.7023, -1.6317, 19.0000, -5.0000, 1.2438, -1.9094, -4.0000, 0.0250,
-     0.3844, 0.2656, 1.0468, -0.3788, -2.4517, 1.4656},
-    {-1.0500, 0.0289, 0.4260, 0.3590, -0.3250, 0.1156, 0.7781, 0.0025, 31.0625, -14.5000, -46.1148, 55.3750, -7.2312, 0.4050,
-     13.3500, 0.6234, 1.5000, -0.6426, 1.8564, 0.5636}};
+    {1.3525, -0.2576, -0.2690, -1.4366, -0.7670, 0.0007, 1.2734, -0.1233, 2.8000,  0.6004,
+     1.2375, 1.0000,  1.8734,  0.6297,  0.9738,  0.2809, 0.0356, -0.1246, -0.5718, 0.9938},
+    {-1.2219, -0.7730, 1.4148,  1.1016,  -0.2054, 0.0367, -3.9128, 0.9156, 6.9750,  0.1774,
+     6.4477,  -0.1239, -1.5798, -0.5081, -1.7812, 0.1080, 0.2624,  0.0672, -0.2190, -0.4285},
+    {-1.1000,  -0.2515, 0.8952,  0.0156, 0.2782, -0.1812, -4.5000, 1.1766, 24.7219, -13.0812,
+     -37.7000, 34.8438, -5.0000, 1.5218, 3.9229, -2.6204, -0.0156, 0.1597, 0.4199,  -0.5562},
+    {-0.5484,  -0.6654, -0.2672, 0.7117, 0.7234, -0.6219, -5.6812, 2.6297,  33.3389, -18.3000,
+     -62.2500, 52.0781, -3.5000, 0.0016, 1.1477, 0.1062,  0.4659,  -0.3296, -0.0876, -0.0329},
+    {-0.6000,  -0.3566, -2.5000, 2.3250,  0.2937, 0.0496, -5.6812, 1.8415, 21.0000, -4.7656,
+     -21.5906, 7.2492,  -3.5000, -0.1554, 1.4062, 0.3988, 0.0032,  0.0766, -0.0656, -0.1294},
+    {-1.0156, -0.3670, 1.0078,  1.4051,  0.2875,  -0.5328, -3.8500, 3.3750, 14.0000, -0.9999,
+     -7.1406, 7.5469,  -3.4000, -0.1078, -1.0750, 1.5702,  -0.0672, 0.4016, 0.3017,  -0.4844},
+    {-1.0000, 0.0211,  0.5025,  -0.5119, -0.3000, 0.1922, 0.7023, -1.6317, 19.0000, -5.0000,
+     1.2438,  -1.9094, -4.0000, 0.0250,  0.3844,  0.2656, 1.0468, -0.3788, -2.4517, 1.4656},
+    {-1.0500,  0.0289,  0.4260,  0.3590, -0.3250, 0.1156, 0.7781, 0.0025,  31.0625, -14.5000,
+     -46.1148, 55.3750, -7.2312, 0.4050, 13.3500, 0.6234, 1.5000, -0.6426, 1.8564,  0.5636}};
 
 // Perez et al. 1990, table 4: a, b, c, d.
-constexpr double globalEfficacy[8][4] = {{96.63, -0.47, 11.50, -9.16}, {107.54, 0.79, 1.79, -1.19},  {98.73, 0.70, 4.40, -6.95},
-                                         {92.72, 0.56, 8.36, -8.31},   {86.73, 0.98, 7.10, -10.94}, {88.34, 1.39, 6.06, -7.60},
+constexpr double globalEfficacy[8][4] = {{96.63, -0.47, 11.50, -9.16}, {107.54, 0.79, 1.79, -1.19},
+                                         {98.73, 0.70, 4.40, -6.95},   {92.72, 0.56, 8.36, -8.31},
+                                         {86.73, 0.98, 7.10, -10.94},  {88.34, 1.39, 6.06, -7.60},
                                          {78.63, 1.47, 4.93, -11.37},  {99.65, 1.86, -4.46, -3.15}};
-constexpr double diffuseEfficacy[8][4] = {{97.24, -0.46, 12.00, -8.91},   {107.22, 1.15, 0.59, -3.95},  {104.97, 2.96, -5.53, -8.77},
-                                          {102.39, 5.59, -13.95, -13.90}, {100.71, 5.94, -22.75, -23.74}, {106.42, 3.83, -36.15, -28.83},
+constexpr double diffuseEfficacy[8][4] = {{97.24, -0.46, 12.00, -8.91},   {107.22, 1.15, 0.59, -3.95},
+                                          {104.97, 2.96, -5.53, -8.77},   {102.39, 5.59, -13.95, -13.90},
+                                          {100.71, 5.94, -22.75, -23.74}, {106.42, 3.83, -36.15, -28.83},
                                           {141.88, 1.90, -53.24, -14.03}, {152.23, 0.35, -45.27, -7.98}};
-constexpr double directEfficacy[8][4] = {{57.20, -4.55, -2.98, 117.12}, {98.99, -3.46, -1.21, 12.38}, {109.83, -4.90, -1.71, -8.81},
-                                         {110.34, -5.84, -1.99, -4.56}, {106.36, -3.97, -1.75, -6.16}, {107.19, -1.25, -1.51, -26.73},
+constexpr double directEfficacy[8][4] = {{57.20, -4.55, -2.98, 117.12}, {98.99, -3.46, -1.21, 12.38},
+                                         {109.83, -4.90, -1.71, -8.81}, {110.34, -5.84, -1.99, -4.56},
+                                         {106.36, -3.97, -1.75, -6.16}, {107.19, -1.25, -1.51, -26.73},
                                          {105.75, 0.77, -1.26, -34.44}, {101.18, 1.58, -1.10, -8.29}};
 constexpr double binFrom[8] = {1, 1.065, 1.230, 1.500, 1.950, 2.800, 4.500, 6.200};
 
@@ -56,7 +66,9 @@ int binOf(double clearness) {
   return bin;
 }
 
-double zenithAngle(Vec3 v) { return std::acos(std::clamp(v.z, -1.0, 1.0)); }
+double zenithAngle(Vec3 v) {
+  return std::acos(std::clamp(v.z, -1.0, 1.0));
+}
 
 /// Gauss-Legendre with four nodes on [-1, 1].
 constexpr double node[4] = {-0.8611363115940526, -0.3399810435848563, 0.3399810435848563, 0.8611363115940526};
@@ -84,16 +96,19 @@ PerezState perezState(const PerezInput& in) {
   const double z3 = 1.041 * z * z * z;
   if (in.diffuseHorizontal > 0)
     s.clearness = ((in.diffuseHorizontal + in.directNormal) / in.diffuseHorizontal + z3) / (1 + z3);
-  // Relative air mass of Kasten (1965), as in the papers; extraterrestrial irradiance 1367 W/m² with Spencer's distance.
+  // Relative air mass of Kasten (1965), as in the papers; extraterrestrial irradiance 1367 W/m² with Spencer's
+  // distance.
   const double mass = 1 / (std::cos(z) + 0.15 * std::pow(93.885 - zDegrees, -1.253));
   const double day = 2 * pi * (in.dayOfYear - 1) / 365;
-  const double extra = 1367 * (1.00011 + 0.034221 * std::cos(day) + 0.00128 * std::sin(day) + 0.000719 * std::cos(2 * day) +
-                               0.000077 * std::sin(2 * day));
+  const double extra = 1367 * (1.00011 + 0.034221 * std::cos(day) + 0.00128 * std::sin(day) +
+                               0.000719 * std::cos(2 * day) + 0.000077 * std::sin(2 * day));
   s.brightness = in.diffuseHorizontal * mass / extra;
   const int bin = binOf(s.clearness);
   const double water = std::exp(0.07 * in.dewPoint - 0.075); // cm of precipitable water
   const double brightness = std::max(s.brightness, 0.01);
-  const auto of = [&](const double (&t)[4]) { return t[0] + t[1] * water + t[2] * std::cos(z) + t[3] * std::log(brightness); };
+  const auto of = [&](const double(&t)[4]) {
+    return t[0] + t[1] * water + t[2] * std::cos(z) + t[3] * std::log(brightness);
+  };
   s.globalEfficacy = of(globalEfficacy[bin]);
   s.diffuseEfficacy = of(diffuseEfficacy[bin]);
   const auto& d = directEfficacy[bin];
@@ -101,21 +116,25 @@ PerezState perezState(const PerezInput& in) {
   return s;
 }
 
-SkyLuminance::SkyLuminance(CieSkyParameters p, Vec3 sun, double horizontal, bool cieIndicatrix, bool scaled) : p_(p), sun_(sun), horizontal_(horizontal), scale_(1) {
+SkyLuminance::SkyLuminance(CieSkyParameters p, Vec3 sun, double horizontal, bool cieIndicatrix, bool scaled)
+    : p_(p), sun_(sun), horizontal_(horizontal), scale_(1) {
   form_ = cieIndicatrix ? Form::Standard : Form::AllWeather;
   if (cieIndicatrix) indicatrixOffset_ = std::exp(p.d * pi / 2);
   if (!scaled) return;
   // Half of the sky from the sun's azimuth on, the panels meeting at the sun.
-  const double azimuth = std::atan2(sun_.y, sun_.x), altitude = std::clamp(std::asin(std::clamp(sun_.z, -1.0, 1.0)), 0.0, pi / 2);
+  const double azimuth = std::atan2(sun_.y, sun_.x),
+               altitude = std::clamp(std::asin(std::clamp(sun_.z, -1.0, 1.0)), 0.0, pi / 2);
   const auto ring = [&](double gamma) {
     const double sum = integrate(0, pi, 10, [&](double turn) {
-      return relative({std::cos(gamma) * std::cos(azimuth + turn), std::cos(gamma) * std::sin(azimuth + turn), std::sin(gamma)});
+      return relative(
+          {std::cos(gamma) * std::cos(azimuth + turn), std::cos(gamma) * std::sin(azimuth + turn), std::sin(gamma)});
     });
     return 2 * sum * std::sin(gamma) * std::cos(gamma);
   };
   double whole = 0;
   if (altitude > 1e-6) whole += integrate(0, altitude, std::max(2, int(altitude / 0.15)), ring);
-  if (altitude < pi / 2 - 1e-6) whole += integrate(altitude, pi / 2, std::max(2, int((pi / 2 - altitude) / 0.15)), ring);
+  if (altitude < pi / 2 - 1e-6)
+    whole += integrate(altitude, pi / 2, std::max(2, int((pi / 2 - altitude) / 0.15)), ring);
   scale_ = whole > 0 ? horizontal / whole : 0;
 }
 
@@ -135,12 +154,17 @@ SkyLuminance SkyLuminance::cieOvercast(double horizontal) {
 }
 
 Expected<SkyLuminance> SkyLuminance::cieGeneral(int type, Vec3 sun, double horizontal) {
-  if (type < 1 || type > 15) return fail(fmt::format("The CIE general sky has types 1 to 15; {} is none.", type), "sky.type");
+  if (type < 1 || type > 15)
+    return fail(fmt::format("The CIE general sky has types 1 to 15; {} is none.", type), "sky.type");
   return SkyLuminance(cieSky(type), normalized(sun), horizontal, true);
 }
 
-SkyLuminance SkyLuminance::perez(const PerezInput& in) { return perez(in, true); }
-SkyLuminance SkyLuminance::perezUnscaled(const PerezInput& in) { return perez(in, false); }
+SkyLuminance SkyLuminance::perez(const PerezInput& in) {
+  return perez(in, true);
+}
+SkyLuminance SkyLuminance::perezUnscaled(const PerezInput& in) {
+  return perez(in, false);
+}
 
 SkyLuminance SkyLuminance::perez(const PerezInput& in, bool scaled) {
   const PerezState s = perezState(in);
@@ -151,9 +175,12 @@ SkyLuminance SkyLuminance::perez(const PerezInput& in, bool scaled) {
   double brightness = s.brightness;
   if (s.clearness >= 1.065 && s.clearness < 2.8) brightness = std::max(brightness, 0.2);
   const double* t = distribution[bin];
-  // Where the formula gives nothing over most of the sky (bright hours of the tropics), the brightness is raised until it does.
+  // Where the formula gives nothing over most of the sky (bright hours of the tropics), the brightness is raised until
+  // it does.
   for (; brightness < 1; brightness += 0.02)
-    if (SkyLuminance(parametersOf(t, bin, z, brightness), normalized(in.sun), horizontal, false, false).positiveShare() >= 0.5) break;
+    if (SkyLuminance(parametersOf(t, bin, z, brightness), normalized(in.sun), horizontal, false, false)
+            .positiveShare() >= 0.5)
+      break;
   return SkyLuminance(parametersOf(t, bin, z, brightness), normalized(in.sun), horizontal, false, scaled);
 }
 
@@ -161,7 +188,8 @@ double SkyLuminance::positiveShare() const {
   int positive = 0, all = 0;
   for (int h = 0; h < 9; ++h)
     for (int a = 0; a < 12; ++a, ++all) {
-      const double up = (h + 0.5) / 9, r = std::sqrt(1 - up * up), turn = 2 * pi * (a + 0.5 * (h % 2)) / 12; // even by solid angle
+      const double up = (h + 0.5) / 9, r = std::sqrt(1 - up * up),
+                   turn = 2 * pi * (a + 0.5 * (h % 2)) / 12; // even by solid angle
       positive += relative({r * std::cos(turn), r * std::sin(turn), up}) > 0;
     }
   return double(positive) / all;
@@ -189,10 +217,13 @@ double SkyLuminance::relative(Vec3 v) const {
 double SkyLuminance::operator()(Vec3 v) const {
   if (v.z < 0) return 0;
   switch (form_) {
-  case Form::Uniform: return scale_;
-  case Form::Overcast: return scale_ * (1 + 2 * v.z) / 3;
+  case Form::Uniform:
+    return scale_;
+  case Form::Overcast:
+    return scale_ * (1 + 2 * v.z) / 3;
   case Form::Standard:
-  case Form::AllWeather: return scale_ * relative(v);
+  case Form::AllWeather:
+    return scale_ * relative(v);
   }
   return 0;
 }
@@ -208,7 +239,7 @@ double SkyLuminance::illuminance(Vec3 normal) const {
       const double a = (c + 0.5) * 2 * pi / columns;
       const Vec3 v{std::cos(gamma) * std::cos(a), std::cos(gamma) * std::sin(a), std::sin(gamma)};
       const double face = dot(n, v);
-      if (face > 0) ring += (*this)(v) * face;
+      if (face > 0) ring += (*this)(v)*face;
     }
     sum += ring * std::cos(gamma);
   }
@@ -218,9 +249,12 @@ double SkyLuminance::illuminance(Vec3 normal) const {
 double typicalDiffuseIlluminance(SkyCondition condition, double altitude) {
   const double s = std::max(0.0, std::sin(altitude));
   switch (condition) {
-  case SkyCondition::Clear: return 800 + 15500 * std::sqrt(s);
-  case SkyCondition::PartlyCloudy: return 300 + 45000 * s;
-  case SkyCondition::Overcast: return 300 + 21000 * s;
+  case SkyCondition::Clear:
+    return 800 + 15500 * std::sqrt(s);
+  case SkyCondition::PartlyCloudy:
+    return 300 + 45000 * s;
+  case SkyCondition::Overcast:
+    return 300 + 21000 * s;
   }
   return 0;
 }

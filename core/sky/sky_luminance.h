@@ -2,12 +2,12 @@
 // How bright each part of the sky is: cd/m² for a direction, in a distribution scaled so that the horizontal diffuse
 // illuminance is met exactly. Directions are unit vectors with z up; the sun's direction is given in the same axes.
 //
-// ISO 15469:2004 / CIE S 011:2003 (15 general types), the traditional CIE overcast sky L = Lz (1 + 2 sin γ)/3, a uniform
-// sky, and the all-weather model of Perez, Seals and Michalsky, Solar Energy 50 (1993) 235-245, with the luminous
-// efficacies of Perez, Ineichen, Seals, Michalsky and Stewart, Solar Energy 44 (1990) 271-289.
-// Departures, as science asks: in the bins 1.065 ≤ ε < 2.8 a brightness Δ below 0.2 is taken as 0.2 for the distribution
-// alone; what the 1993 formula makes negative is 0; then the distribution is scaled again.
-// Scale by quadrature with the sun on a panel's corner: within 0.0002 of a 0.25° sum for every type (tested).
+// ISO 15469:2004 / CIE S 011:2003 (15 general types), the traditional CIE overcast sky L = Lz (1 + 2 sin γ)/3, a
+// uniform sky, and the all-weather model of Perez, Seals and Michalsky, Solar Energy 50 (1993) 235-245, with the
+// luminous efficacies of Perez, Ineichen, Seals, Michalsky and Stewart, Solar Energy 44 (1990) 271-289. Departures, as
+// science asks: in the bins 1.065 ≤ ε < 2.8 a brightness Δ below 0.2 is taken as 0.2 for the distribution alone; what
+// the 1993 formula makes negative is 0; then the distribution is scaled again. Scale by quadrature with the sun on a
+// panel's corner: within 0.0002 of a 0.25° sum for every type (tested).
 
 #include "core/base/error.h"
 #include "core/base/vec.h"
@@ -24,9 +24,9 @@ const CieSkyParameters& cieSky(int type);
 /// What an hour of weather, or a measurement, says of the sky. Irradiances in W/m².
 struct PerezInput {
   double directNormal = 0, diffuseHorizontal = 0;
-  Vec3 sun{0, 0, 1};       ///< unit; below the horizon the sky is uniform
-  double dewPoint = 10;    ///< °C
-  int dayOfYear = 172;     ///< for the Earth's distance
+  Vec3 sun{0, 0, 1};    ///< unit; below the horizon the sky is uniform
+  double dewPoint = 10; ///< °C
+  int dayOfYear = 172;  ///< for the Earth's distance
 };
 /// Sky clearness ε, sky brightness Δ, and the efficacies that belong to them (lm/W).
 struct PerezState {
@@ -68,8 +68,8 @@ private:
 /// IES RP-21 (1984): 800 + 15 500 √sin h (clear), 300 + 45 000 sin h (partly cloudy), 300 + 21 000 sin h (overcast).
 enum class SkyCondition { Clear, PartlyCloudy, Overcast };
 double typicalDiffuseIlluminance(SkyCondition condition, double solarAltitude);
-/// Typical direct normal illuminance (lx), the same source: 127 500 exp(-c / sin h), c = 0.21 clear, 0.80 partly cloudy;
-/// none under an overcast sky.
+/// Typical direct normal illuminance (lx), the same source: 127 500 exp(-c / sin h), c = 0.21 clear, 0.80 partly
+/// cloudy; none under an overcast sky.
 double typicalDirectIlluminance(SkyCondition condition, double solarAltitude);
 
 } // namespace noonward

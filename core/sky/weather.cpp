@@ -46,7 +46,9 @@ std::optional<std::size_t> slotOf(const WeatherHour& h) {
 }
 
 bool sortHours(Weather& w) {
-  const auto before = [](const WeatherHour& a, const WeatherHour& b) { return slotOf(a).value_or(9999) < slotOf(b).value_or(9999); };
+  const auto before = [](const WeatherHour& a, const WeatherHour& b) {
+    return slotOf(a).value_or(9999) < slotOf(b).value_or(9999);
+  };
   if (std::is_sorted(w.hours.begin(), w.hours.end(), before)) return false;
   std::stable_sort(w.hours.begin(), w.hours.end(), before);
   return true;

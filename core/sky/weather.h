@@ -12,19 +12,43 @@ namespace noonward {
 
 /// The 29 numeric columns of an hour, in file order (columns 7 to 35).
 enum class WeatherField {
-  DryBulb, DewPoint, RelativeHumidity, Pressure, ExtraterrestrialHorizontal, ExtraterrestrialNormal, HorizontalInfrared,
-  GlobalHorizontal, DirectNormal, DiffuseHorizontal, GlobalIlluminance, DirectIlluminance, DiffuseIlluminance,
-  ZenithLuminance, WindDirection, WindSpeed, TotalSkyCover, OpaqueSkyCover, Visibility, CeilingHeight,
-  PresentWeatherObservation, PresentWeatherCodes, PrecipitableWater, AerosolOpticalDepth, SnowDepth, DaysSinceSnow,
-  Albedo, LiquidPrecipitation, LiquidPrecipitationHours
+  DryBulb,
+  DewPoint,
+  RelativeHumidity,
+  Pressure,
+  ExtraterrestrialHorizontal,
+  ExtraterrestrialNormal,
+  HorizontalInfrared,
+  GlobalHorizontal,
+  DirectNormal,
+  DiffuseHorizontal,
+  GlobalIlluminance,
+  DirectIlluminance,
+  DiffuseIlluminance,
+  ZenithLuminance,
+  WindDirection,
+  WindSpeed,
+  TotalSkyCover,
+  OpaqueSkyCover,
+  Visibility,
+  CeilingHeight,
+  PresentWeatherObservation,
+  PresentWeatherCodes,
+  PrecipitableWater,
+  AerosolOpticalDepth,
+  SnowDepth,
+  DaysSinceSnow,
+  Albedo,
+  LiquidPrecipitation,
+  LiquidPrecipitationHours
 };
 inline constexpr std::size_t weatherFieldCount = 29;
 
 struct WeatherFieldFacts {
-  const char* name;     ///< "direct normal irradiance"
-  const char* unit;     ///< "W/m²"
-  double missingFrom;   ///< a value at or above this is the file format's marker for "missing"
-  const char* missing;  ///< the marker as written
+  const char* name;    ///< "direct normal irradiance"
+  const char* unit;    ///< "W/m²"
+  double missingFrom;  ///< a value at or above this is the file format's marker for "missing"
+  const char* missing; ///< the marker as written
 };
 const WeatherFieldFacts& facts(WeatherField field);
 

@@ -14,7 +14,9 @@ namespace {
 using F = WeatherField;
 constexpr std::array<F, 3> radiation{F::GlobalHorizontal, F::DirectNormal, F::DiffuseHorizontal};
 
-bool leapDay(const WeatherHour& h) { return h.month == 2 && h.day == 29; }
+bool leapDay(const WeatherHour& h) {
+  return h.month == 2 && h.day == 29;
+}
 
 /// Tolerance of GHI = DNI·sin(altitude) + DHI: 12 % and 25 W/m², wide where the sun is low, for a half-hour slip in
 /// reading the clock shows there first and is no fault of the data.
@@ -26,8 +28,8 @@ bool closes(const WeatherHour& h, const HourSun& sun) {
   return std::abs(ghi - expected) <= 25 + 0.12 * expected + slip;
 }
 
-/// The night begins for this check where the sun stays under -1° the whole hour: twilight light is real. Hour by hour, whatever the
-/// neighbours are.
+/// The night begins for this check where the sun stays under -1° the whole hour: twilight light is real. Hour by hour,
+/// whatever the neighbours are.
 std::vector<bool> nights(const Weather& w, const std::vector<HourSun>& suns) {
   const double limit = radians(-1);
   std::map<int, SunKnots> years;
@@ -45,14 +47,15 @@ std::vector<bool> nights(const Weather& w, const std::vector<HourSun>& suns) {
 }
 
 constexpr double solarConstant = 1361; // W/m²
-/// What no sky gives: the physical limits used for quality control of measured radiation (Long and Dutton 2002), for the hour's
-/// highest sun.
+/// What no sky gives: the physical limits used for quality control of measured radiation (Long and Dutton 2002), for
+/// the hour's highest sun.
 struct Caps {
   double ghi, dni, dhi;
 };
 Caps capsOf(const HourSun& sun, int day) {
   const double normal = solarConstant * (1 + 0.034 * std::cos(2 * pi * (day - 3) / 365.0));
-  const double height = std::max(0.0, std::sin(std::min(pi / 2, sun.position.altitude + radians(8)))), lifted = std::pow(height, 1.2);
+  const double height = std::max(0.0, std::sin(std::min(pi / 2, sun.position.altitude + radians(8)))),
+               lifted = std::pow(height, 1.2);
   return {1.5 * normal * lifted + 100, normal, 0.95 * normal * lifted + 50};
 }
 bool above(const WeatherHour& h, const HourSun& sun) {
@@ -60,7 +63,8 @@ bool above(const WeatherHour& h, const HourSun& sun) {
   return h[F::GlobalHorizontal] > caps.ghi || h[F::DirectNormal] > caps.dni || h[F::DiffuseHorizontal] > caps.dhi;
 }
 
-/// Which of the three is wrong where they don't close: the only one that the two others allow to be. Nothing where that can't be told.
+/// Which of the three is wrong where they don't close: the only one that the two others allow to be. Nothing where that
+/// can't be told.
 std::optional<F> wrongOf(const WeatherHour& h, const HourSun& sun) {
   const double s = std::sin(sun.position.altitude);
   if (s < 0.05) return {};
@@ -71,10 +75,13 @@ std::optional<F> wrongOf(const WeatherHour& h, const HourSun& sun) {
   // 1361 exp(−0.22 m^0.7) W/m²), nor more diffuse than global.
   const double clearest = solarConstant * std::exp(-0.22 * std::pow(1 / s, 0.7));
   const auto possible = [&](double global, double diffuse, double direct) {
-    return global >= 0 && diffuse >= 0 && direct >= 0 && global <= 0.83 * outside + 20 && diffuse <= std::min(caps.dhi, 1.02 * global + 10) && direct <= clearest;
+    return global >= 0 && diffuse >= 0 && direct >= 0 && global <= 0.83 * outside + 20 &&
+           diffuse <= std::min(caps.dhi, 1.02 * global + 10) && direct <= clearest;
   };
   std::optional<F> wrong;
-  for (const auto& [field, holds] : {std::pair{F::GlobalHorizontal, possible(dni * s + dhi, dhi, dni)}, {F::DirectNormal, possible(ghi, dhi, (ghi - dhi) / s)}, {F::DiffuseHorizontal, possible(ghi, ghi - dni * s, dni)}}) {
+  for (const auto& [field, holds] : {std::pair{F::GlobalHorizontal, possible(dni * s + dhi, dhi, dni)},
+                                     {F::DirectNormal, possible(ghi, dhi, (ghi - dhi) / s)},
+                                     {F::DiffuseHorizontal, possible(ghi, ghi - dni * s, dni)}}) {
     if (!holds) continue;
     if (wrong) return {}; // either could be it
     wrong = field;
@@ -82,14 +89,15 @@ std::optional<F> wrongOf(const WeatherHour& h, const HourSun& sun) {
   return wrong;
 }
 
-/// Solar noon by the data: hours between the middle of the year's light on the round of the clock and 12:00. What stands against it at
-/// night cancels out. Nothing where light is scarce.
+/// Solar noon by the data: hours between the middle of the year's light on the round of the clock and 12:00. What
+/// stands against it at night cancels out. Nothing where light is scarce.
 std::optional<double> ownNoon(const Weather& w) {
   double x = 0, y = 0, all = 0;
   for (const WeatherHour& h : w.hours)
     if (h[F::GlobalHorizontal] > 0) {
       const double turn = 2 * pi * (h.hour - 0.5 - 12) / 24;
-      x += h[F::GlobalHorizontal] * std::cos(turn), y += h[F::GlobalHorizontal] * std::sin(turn), all += h[F::GlobalHorizontal];
+      x += h[F::GlobalHorizontal] * std::cos(turn), y += h[F::GlobalHorizontal] * std::sin(turn),
+          all += h[F::GlobalHorizontal];
     }
   if (w.hours.size() < 6000 || all < 1e5 || std::hypot(x, y) < 0.3 * all) return {};
   return std::atan2(y, x) * 24 / (2 * pi);
@@ -110,7 +118,9 @@ void put(WeatherCheck& check, Rank rank, const char* code, std::string text, con
   for (std::size_t r : rows) check.rows.push_back({code, r});
 }
 
-const char* plural(std::size_t n) { return n == 1 ? "" : "s"; }
+const char* plural(std::size_t n) {
+  return n == 1 ? "" : "s";
+}
 
 /// "21 Jun 5:00 to 22 Jun 8:00 (28 h), 3 Jul 1:00": stretches of hours that are not there.
 std::string gapsText(const Weather& w, const std::set<std::size_t>& there) {
@@ -147,7 +157,9 @@ std::string hourText(const Weather& weather, std::size_t i) {
   return fmt::format("{} {} {}:00 (row {})", h.day, monthName(h.month), h.hour, rowOf(weather, i));
 }
 
-std::size_t rowOf(const Weather& w, std::size_t i) { return w.hours[i].row > 0 ? w.hours[i].row : i + 9; }
+std::size_t rowOf(const Weather& w, std::size_t i) {
+  return w.hours[i].row > 0 ? w.hours[i].row : i + 9;
+}
 
 WeatherCheck checkWeather(const Weather& w) {
   WeatherCheck out;
@@ -184,7 +196,8 @@ WeatherCheck checkWeather(const Weather& w) {
         fmt::format("{} of 8760 hours {} missing: {}.", absent, absent == 1 ? "is" : "are", gapsText(w, seen)), {},
         absent > 2000 ? nullptr : "Fill from the same hour of the days around");
 
-  // Causes before symptoms: with a wrong sign of latitude or longitude every hour's sun is wrong, and what follows is no fault of the data.
+  // Causes before symptoms: with a wrong sign of latitude or longitude every hour's sun is wrong, and what follows is
+  // no fault of the data.
   bool wrongPlace = false;
   if (std::abs(w.place.latitude) > radians(25) && w.hours.size() > 6000) {
     double june = 0, december = 0; // no climate turns them round outside the tropics
@@ -193,20 +206,28 @@ WeatherCheck checkWeather(const Weather& w) {
       if (h.month >= 5 && h.month <= 7) june += v;
       if (h.month >= 11 || h.month == 1) december += v;
     }
-    if (june + december > 0 && std::abs(june - december) > 0.05 * (june + december) && (june > december) != (w.place.latitude > 0)) {
+    if (june + december > 0 && std::abs(june - december) > 0.05 * (june + december) &&
+        (june > december) != (w.place.latitude > 0)) {
       put(out, Rank::StopsStudy, "weather.hemisphere",
-          "The bright half of this year belongs to the other hemisphere: the latitude in its header has the wrong sign.",
+          "The bright half of this year belongs to the other hemisphere: the latitude in its header has the wrong "
+          "sign.",
           {}, "Turn the sign of the latitude");
       wrongPlace = true;
     }
   }
   if (const auto noon = ownNoon(w)) {
-    const auto off = [&](double longitude) { return *noon - (w.utcOffset / 3600 - degrees(longitude) / 15); }; // h, data against header
+    const auto off = [&](double longitude) {
+      return *noon - (w.utcOffset / 3600 - degrees(longitude) / 15);
+    }; // h, data against header
     if (std::abs(off(w.place.longitude)) > 1.25) {
       wrongPlace = true;
-      const std::string told = fmt::format("By its own light noon falls at {} of the file's clock; by the longitude and time zone in its header it would be {}", clockText(60 * (12 + *noon)), clockText(60 * (12 + w.utcOffset / 3600 - degrees(w.place.longitude) / 15)));
+      const std::string told = fmt::format("By its own light noon falls at {} of the file's clock; by the longitude "
+                                           "and time zone in its header it would be {}",
+                                           clockText(60 * (12 + *noon)),
+                                           clockText(60 * (12 + w.utcOffset / 3600 - degrees(w.place.longitude) / 15)));
       if (std::abs(off(-w.place.longitude)) < 0.75)
-        put(out, Rank::StopsStudy, "weather.longitude", told + ": the longitude has the wrong sign.", {}, "Turn the sign of the longitude");
+        put(out, Rank::StopsStudy, "weather.longitude", told + ": the longitude has the wrong sign.", {},
+            "Turn the sign of the longitude");
       else
         put(out, Rank::StopsStudy, "weather.noon", told + ": longitude or time zone are wrong.", {}, nullptr);
     }
@@ -226,8 +247,10 @@ WeatherCheck checkWeather(const Weather& w) {
       if (below) negative.push_back(i);
       if (wrongPlace) continue;
       if (lit && night[i]) dark.push_back(i);
-      if (!night[i] && above(h, suns[i])) capped.push_back(i);
-      else if (suns[i].up && !closes(h, suns[i])) open.push_back(i);
+      if (!night[i] && above(h, suns[i]))
+        capped.push_back(i);
+      else if (suns[i].up && !closes(h, suns[i]))
+        open.push_back(i);
     }
   }
   if (!missing.empty())
@@ -247,7 +270,10 @@ WeatherCheck checkWeather(const Weather& w) {
                     dark.size(), plural(dark.size()), hourText(w, dark.front())),
         dark, "Set radiation at night to zero");
   if (!capped.empty())
-    put(out, Rank::BendsResult, "weather.cap", fmt::format("{} hour{} with more radiation than any sky gives, first {}.", capped.size(), plural(capped.size()), hourText(w, capped.front())), capped, "Take what is too much as missing");
+    put(out, Rank::BendsResult, "weather.cap",
+        fmt::format("{} hour{} with more radiation than any sky gives, first {}.", capped.size(), plural(capped.size()),
+                    hourText(w, capped.front())),
+        capped, "Take what is too much as missing");
   if (open.size() > 8) {
     std::array<std::size_t, 4> by{}; // global, direct, diffuse, not to be told
     const std::vector<HourSun> suns = hourSuns(w);
@@ -256,8 +282,11 @@ WeatherCheck checkWeather(const Weather& w) {
       ++by[!wrong ? 3 : *wrong == F::GlobalHorizontal ? 0 : *wrong == F::DirectNormal ? 1 : 2];
     }
     put(out, Rank::BendsResult, "weather.closure",
-        fmt::format("In {} hours global radiation is not direct + diffuse, first {}. Only one of the three can be wrong in some: global in {}, direct in {}, diffuse in {}; in {} it can't be told.", open.size(), hourText(w, open.front()), by[0], by[1], by[2], by[3]),
-        open, by[0] + by[1] + by[2] > 0 ? "Compute the wrong one from the two others; leave what can't be told" : nullptr);
+        fmt::format("In {} hours global radiation is not direct + diffuse, first {}. Only one of the three can be "
+                    "wrong in some: global in {}, direct in {}, diffuse in {}; in {} it can't be told.",
+                    open.size(), hourText(w, open.front()), by[0], by[1], by[2], by[3]),
+        open,
+        by[0] + by[1] + by[2] > 0 ? "Compute the wrong one from the two others; leave what can't be told" : nullptr);
   }
   return out;
 }
@@ -270,21 +299,33 @@ Findings checkWeatherAgainst(const Weather& w, const SiteForWeather& site) {
                        std::abs(degrees(p.longitude)), p.longitude < 0 ? "W" : "E");
   };
   if (w.place.latitude * site.place.latitude < 0 && km > 500)
-    out.push_back({Rank::StopsStudy, "weather.place",
+    out.push_back({Rank::StopsStudy,
+                   "weather.place",
                    fmt::format("The weather ({}) and the project ({}) lie in different hemispheres, {:.0f} km apart.",
                                where(w.place), where(site.place), km),
-                   1, {}, "weather.place", "Take the place from the weather"});
+                   1,
+                   {},
+                   "weather.place",
+                   "Take the place from the weather"});
   else if (km > 20)
-    out.push_back({km > 200 ? Rank::BendsResult : Rank::WorthKnowing, "weather.place",
+    out.push_back({km > 200 ? Rank::BendsResult : Rank::WorthKnowing,
+                   "weather.place",
                    fmt::format("The weather was measured {:.0f} km from the project ({} against {}).", km,
                                where(w.place), where(site.place)),
-                   1, {}, "weather.place", "Take the place from the weather"});
+                   1,
+                   {},
+                   "weather.place",
+                   "Take the place from the weather"});
   const double standard = site.zone.standardOffset(site.year);
   if (std::abs(standard - w.utcOffset) > 60)
-    out.push_back({Rank::BendsResult, "weather.offset",
+    out.push_back({Rank::BendsResult,
+                   "weather.offset",
                    fmt::format("The weather keeps UTC{}, the project's zone {} has UTC{} as standard time.",
                                offsetText(w.utcOffset), site.zone.name(), offsetText(standard)),
-                   1, {}, "weather.offset", "Take the time zone from the weather"});
+                   1,
+                   {},
+                   "weather.offset",
+                   "Take the time zone from the weather"});
   return out;
 }
 
@@ -387,7 +428,8 @@ Expected<Weather> mendWeather(const Weather& weather, std::string_view code) {
     for (std::size_t i = 0; i < w.hours.size(); ++i) {
       if (!concerned[i]) continue;
       const Caps caps = capsOf(suns[i], dayOfYear({2025, w.hours[i].month, std::min(w.hours[i].day, 28)}));
-      for (const auto& [f, most] : {std::pair{F::GlobalHorizontal, caps.ghi}, {F::DirectNormal, caps.dni}, {F::DiffuseHorizontal, caps.dhi}})
+      for (const auto& [f, most] :
+           {std::pair{F::GlobalHorizontal, caps.ghi}, {F::DirectNormal, caps.dni}, {F::DiffuseHorizontal, caps.dhi}})
         if (w.hours[i][f] > most) w.hours[i][f] = std::nan("");
     }
   } else if (code == "weather.negative" || code == "weather.night" || code == "weather.closure") {
@@ -400,8 +442,11 @@ Expected<Weather> mendWeather(const Weather& weather, std::string_view code) {
       else if (code == "weather.night")
         for (F f : radiation) h[f] = 0;
       else if (const auto wrong = wrongOf(h, suns[i])) {
-        const double s = std::sin(suns[i].position.altitude), ghi = h[F::GlobalHorizontal], dni = h[F::DirectNormal], dhi = h[F::DiffuseHorizontal];
-        h[*wrong] = *wrong == F::GlobalHorizontal ? dni * s + dhi : *wrong == F::DirectNormal ? (ghi - dhi) / s : ghi - dni * s;
+        const double s = std::sin(suns[i].position.altitude), ghi = h[F::GlobalHorizontal], dni = h[F::DirectNormal],
+                     dhi = h[F::DiffuseHorizontal];
+        h[*wrong] = *wrong == F::GlobalHorizontal ? dni * s + dhi
+                    : *wrong == F::DirectNormal   ? (ghi - dhi) / s
+                                                  : ghi - dni * s;
         ++changed;
       }
     }

@@ -16,8 +16,8 @@ struct WeatherCheck {
   std::vector<Row> rows; ///< every hour concerned, so that a list can name them
 };
 
-/// Checks the year by itself: count, order, gaps, missing values, hemisphere and noon by its own light, then sun at night, physical
-/// limits and closure, which mean nothing where the place is wrong.
+/// Checks the year by itself: count, order, gaps, missing values, hemisphere and noon by its own light, then sun at
+/// night, physical limits and closure, which mean nothing where the place is wrong.
 WeatherCheck checkWeather(const Weather& weather);
 
 /// Against the project: distance of the places and offset of the zone.

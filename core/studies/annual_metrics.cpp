@@ -9,12 +9,14 @@ namespace {
 /// Monday to Friday (Sakamoto's rule).
 bool isWeekday(Date d) {
   constexpr std::array<int, 12> t{0, 3, 2, 5, 0, 3, 5, 1, 4, 6, 2, 4};
-  const int y = d.month < 3 ? d.year - 1 : d.year, w = (y + y / 4 - y / 100 + y / 400 + t[std::size_t(d.month - 1)] + d.day) % 7;
+  const int y = d.month < 3 ? d.year - 1 : d.year,
+            w = (y + y / 4 - y / 100 + y / 400 + t[std::size_t(d.month - 1)] + d.day) % 7;
   return w != 0 && w != 6;
 }
 } // namespace
 
-std::vector<bool> clockMask(const Zone& zone, double standardOffset, int year, double beginMinute, double endMinute, bool weekdaysOnly) {
+std::vector<bool> clockMask(const Zone& zone, double standardOffset, int year, double beginMinute, double endMinute,
+                            bool weekdaysOnly) {
   std::vector<bool> out(hoursOfYear);
   constexpr std::array<int, 12> days{31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31};
   std::size_t i = 0;
@@ -69,7 +71,8 @@ std::size_t hoursAtLeast(std::span<const float> series, const std::vector<bool>&
   return n;
 }
 
-SpaceYear spaceYear(std::span<const SensorYear> sensors, std::span<const std::size_t> beamHours, const MetricSettings& s, std::span<const double> areas) {
+SpaceYear spaceYear(std::span<const SensorYear> sensors, std::span<const std::size_t> beamHours,
+                    const MetricSettings& s, std::span<const double> areas) {
   SpaceYear out;
   if (sensors.empty()) return out;
   const std::vector<double> weight = weightsOf(areas, sensors.size());
@@ -102,7 +105,8 @@ SpaceYear buildingYear(std::span<const SpaceYear> spaces, std::span<const double
   return out;
 }
 
-double provisionHours(std::span<const float> series, std::size_t sensors, const std::vector<bool>& daylight, const Provision& p, std::span<const double> areas) {
+double provisionHours(std::span<const float> series, std::size_t sensors, const std::vector<bool>& daylight,
+                      const Provision& p, std::span<const double> areas) {
   const std::vector<double> weight = weightsOf(areas, sensors);
   double hours = 0;
   for (std::size_t h = 0; h < daylight.size(); ++h) {
@@ -115,12 +119,14 @@ double provisionHours(std::span<const float> series, std::size_t sensors, const 
   return hours;
 }
 
-double provisionOwnHours(std::span<const float> series, std::size_t sensors, const std::vector<bool>& daylight, const Provision& p, std::span<const double> areas) {
+double provisionOwnHours(std::span<const float> series, std::size_t sensors, const std::vector<bool>& daylight,
+                         const Provision& p, std::span<const double> areas) {
   const std::vector<double> weight = weightsOf(areas, sensors);
   std::vector<std::pair<double, double>> own;
   for (std::size_t i = 0; i < sensors; ++i) {
     double hours = 0;
-    for (std::size_t h = 0; h < daylight.size(); ++h) hours += daylight[h] && double(series[i * hoursOfYear + h]) >= p.target;
+    for (std::size_t h = 0; h < daylight.size(); ++h)
+      hours += daylight[h] && double(series[i * hoursOfYear + h]) >= p.target;
     own.emplace_back(hours, weight[i]);
   }
   return reachedByShare(std::move(own), p.share);

@@ -47,7 +47,8 @@ struct VectorSink {
 
 } // namespace
 
-std::shared_ptr<const SurfacesSeen> surfacesSeen(const LightScene& scene, const SensorSet& sensors, std::size_t space, std::uint64_t seed, Threads threads) {
+std::shared_ptr<const SurfacesSeen> surfacesSeen(const LightScene& scene, const SensorSet& sensors, std::size_t space,
+                                                 std::uint64_t seed, Threads threads) {
   const SensorGridFacts& g = sensors.groups[space];
   auto out = std::make_shared<SurfacesSeen>();
   if (g.count < 12) return out;
@@ -63,7 +64,9 @@ std::shared_ptr<const SurfacesSeen> surfacesSeen(const LightScene& scene, const 
   return out;
 }
 
-std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& q, std::uint32_t batch, const SurfacesSeen& seen, AimShelf& aims, RunControl& control, Threads threads) {
+std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& q, std::uint32_t batch,
+                                                   const SurfacesSeen& seen, AimShelf& aims, RunControl& control,
+                                                   Threads threads) {
   const LightScene& scene = *q.scene;
   const SensorGridFacts& space = q.sensors->groups[q.space];
   const std::size_t n = space.count, parts = q.groups.size() + 1, stride = parts * bins + q.groups.size();
@@ -78,21 +81,25 @@ std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& q,
   if (patches) {
     remembered.values.assign(wanted.size() * stride, 0);
     const std::size_t chunks = (wanted.size() + 15) / 16;
-    const std::size_t done = forChunks(wanted.size(), 16, threads, [&](std::size_t a, std::size_t b) {
-      LightPaths<VectorSink> paths(scene, {}, true);
-      for (std::size_t i = a; i < b; ++i) {
-        float* row = &remembered.values[i * stride];
-        VectorSink sink{local, q.groups.size(), row, nullptr, row + parts * bins, nullptr, nullptr};
-        const std::uint64_t key = mixed(seed + wanted[i] * 1315423911ull);
-        for (int k = 0; k < q.patchSamples; ++k) {
-          HashStream random(mixed(key ^ (std::uint64_t(k) << 20)));
-          const ScrambledPoint u(key, std::uint32_t(k));
-          const Patches::Place place = patches->at(wanted[i], u[7], random.next());
-          paths.sample(place.position, place.normal, *aims.of(place.position, place.normal, place.room, wanted[i]), u, random, sink, false);
-        }
-        for (std::size_t k = 0; k < stride; ++k) row[k] /= float(q.patchSamples);
-      }
-    }, [&] { return control.goesOn(); });
+    const std::size_t done = forChunks(
+        wanted.size(), 16, threads,
+        [&](std::size_t a, std::size_t b) {
+          LightPaths<VectorSink> paths(scene, {}, true);
+          for (std::size_t i = a; i < b; ++i) {
+            float* row = &remembered.values[i * stride];
+            VectorSink sink{local, q.groups.size(), row, nullptr, row + parts * bins, nullptr, nullptr};
+            const std::uint64_t key = mixed(seed + wanted[i] * 1315423911ull);
+            for (int k = 0; k < q.patchSamples; ++k) {
+              HashStream random(mixed(key ^ (std::uint64_t(k) << 20)));
+              const ScrambledPoint u(key, std::uint32_t(k));
+              const Patches::Place place = patches->at(wanted[i], u[7], random.next());
+              paths.sample(place.position, place.normal, *aims.of(place.position, place.normal, place.room, wanted[i]),
+                           u, random, sink, false);
+            }
+            for (std::size_t k = 0; k < stride; ++k) row[k] /= float(q.patchSamples);
+          }
+        },
+        [&] { return control.goesOn(); });
     if (done != chunks) return {};
   }
 
@@ -105,53 +112,66 @@ std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& q,
   }
   out.pane = Eigen::MatrixXf::Zero(Eigen::Index(n), Eigen::Index(q.groups.size()));
   const std::size_t chunk = n < 64 ? 1 : 4, chunks = (n + chunk - 1) / chunk;
-  const std::size_t done = forChunks(n, chunk, threads, [&](std::size_t a, std::size_t b) {
-    LightPaths<VectorSink> paths(scene, {}, true, patches);
-    std::vector<float> all(stride), reflected(parts * bins);
-    std::vector<VectorSink::Met> met;
-    for (std::size_t i = a; i < b; ++i) {
-      const Sensor& s = q.sensors->sensors[space.first + i];
-      std::fill(all.begin(), all.end(), 0.0f);
-      std::fill(reflected.begin(), reflected.end(), 0.0f);
-      met.clear();
-      VectorSink sink{local, q.groups.size(), all.data(), reflected.data(), all.data() + parts * bins, patches ? &remembered : nullptr, &met};
-      const auto aim = aims.of(*q.sensors, space.first + i);
-      const std::uint64_t key = mixed(seed ^ mixed(i + 77));
-      for (int k = 0; k < q.samples; ++k) {
-        HashStream random(mixed(key ^ (std::uint64_t(k) << 20)));
-        paths.sample(s.position, s.normalVector(), *aim, ScrambledPoint(key, std::uint32_t(k)), random, sink);
-      }
-      std::sort(met.begin(), met.end());
-      for (std::size_t k = 0; k < met.size();) {
-        const std::int32_t slot = met[k].slot;
-        const int part = met[k].part;
-        float w = 0;
-        for (; k < met.size() && met[k].slot == slot && met[k].part == part; ++k) w += met[k].weight;
-        const float* row = &remembered.values[std::size_t(slot) * stride];
-        if (part >= 0) { // a reveal outside the glass, say: all its light comes in through that pane
-          for (std::size_t from = 0; from < parts; ++from)
-            for (std::size_t v = 0; v < bins; ++v) {
-              reflected[std::size_t(part) * bins + v] += w * row[from * bins + v];
-              all[std::size_t(part) * bins + v] += w * row[from * bins + v];
+  const std::size_t done = forChunks(
+      n, chunk, threads,
+      [&](std::size_t a, std::size_t b) {
+        LightPaths<VectorSink> paths(scene, {}, true, patches);
+        std::vector<float> all(stride), reflected(parts * bins);
+        std::vector<VectorSink::Met> met;
+        for (std::size_t i = a; i < b; ++i) {
+          const Sensor& s = q.sensors->sensors[space.first + i];
+          std::fill(all.begin(), all.end(), 0.0f);
+          std::fill(reflected.begin(), reflected.end(), 0.0f);
+          met.clear();
+          VectorSink sink{local,
+                          q.groups.size(),
+                          all.data(),
+                          reflected.data(),
+                          all.data() + parts * bins,
+                          patches ? &remembered : nullptr,
+                          &met};
+          const auto aim = aims.of(*q.sensors, space.first + i);
+          const std::uint64_t key = mixed(seed ^ mixed(i + 77));
+          for (int k = 0; k < q.samples; ++k) {
+            HashStream random(mixed(key ^ (std::uint64_t(k) << 20)));
+            paths.sample(s.position, s.normalVector(), *aim, ScrambledPoint(key, std::uint32_t(k)), random, sink);
+          }
+          std::sort(met.begin(), met.end());
+          for (std::size_t k = 0; k < met.size();) {
+            const std::int32_t slot = met[k].slot;
+            const int part = met[k].part;
+            float w = 0;
+            for (; k < met.size() && met[k].slot == slot && met[k].part == part; ++k) w += met[k].weight;
+            const float* row = &remembered.values[std::size_t(slot) * stride];
+            if (part >= 0) { // a reveal outside the glass, say: all its light comes in through that pane
+              for (std::size_t from = 0; from < parts; ++from)
+                for (std::size_t v = 0; v < bins; ++v) {
+                  reflected[std::size_t(part) * bins + v] += w * row[from * bins + v];
+                  all[std::size_t(part) * bins + v] += w * row[from * bins + v];
+                }
+              continue;
             }
-          continue;
+            for (std::size_t v = 0; v < parts * bins; ++v) reflected[v] += w * row[v];
+            for (std::size_t v = 0; v < stride; ++v) all[v] += w * row[v];
+          }
+          const float scale = 1 / float(q.samples);
+          for (std::size_t k = 0; k < parts; ++k) {
+            out.all[k].row(Eigen::Index(i)) =
+                scale * Eigen::Map<const Eigen::RowVectorXf>(all.data() + k * bins, Eigen::Index(bins));
+            out.reflected[k].row(Eigen::Index(i)) =
+                scale * Eigen::Map<const Eigen::RowVectorXf>(reflected.data() + k * bins, Eigen::Index(bins));
+          }
+          for (std::size_t k = 0; k < q.groups.size(); ++k)
+            out.pane(Eigen::Index(i), Eigen::Index(k)) = scale * all[parts * bins + k];
         }
-        for (std::size_t v = 0; v < parts * bins; ++v) reflected[v] += w * row[v];
-        for (std::size_t v = 0; v < stride; ++v) all[v] += w * row[v];
-      }
-      const float scale = 1 / float(q.samples);
-      for (std::size_t k = 0; k < parts; ++k) {
-        out.all[k].row(Eigen::Index(i)) = scale * Eigen::Map<const Eigen::RowVectorXf>(all.data() + k * bins, Eigen::Index(bins));
-        out.reflected[k].row(Eigen::Index(i)) = scale * Eigen::Map<const Eigen::RowVectorXf>(reflected.data() + k * bins, Eigen::Index(bins));
-      }
-      for (std::size_t k = 0; k < q.groups.size(); ++k) out.pane(Eigen::Index(i), Eigen::Index(k)) = scale * all[parts * bins + k];
-    }
-  }, [&] { return control.goesOn(); });
+      },
+      [&] { return control.goesOn(); });
   if (done != chunks) return {};
   return out;
 }
 
-PaneLight paneCoefficients(const LightScene& scene, std::uint32_t group, std::uint64_t seed, int samples, Threads threads, bool outside) {
+PaneLight paneCoefficients(const LightScene& scene, std::uint32_t group, std::uint64_t seed, int samples,
+                           Threads threads, bool outside) {
   std::vector<std::uint32_t> pieces;
   std::vector<double> upTo;
   double area = 0;
@@ -178,8 +198,10 @@ PaneLight paneCoefficients(const LightScene& scene, std::uint32_t group, std::ui
         const LightScene::Piece& p = scene.pieces()[pieces[std::min(at, pieces.size() - 1)]];
         const double s = std::sqrt(u[1]), t = u[2] * s;
         const Vec3 y = p.a * (1 - s) + p.b * (s - t) + p.c * t, d = cosineDirection(p.normal, u[3], u[4]);
-        const double c1 = dot(p.normal, d), through = outside ? 1 : scene.optics(p.optics).straight(c1) + scene.optics(p.optics).scattered(c1);
-        if (through > 0) paths.follow(y + p.normal * LightPaths<VectorSink>::offset(y), d, pi * through, 1, random, sink);
+        const double c1 = dot(p.normal, d),
+                     through = outside ? 1 : scene.optics(p.optics).straight(c1) + scene.optics(p.optics).scattered(c1);
+        if (through > 0)
+          paths.follow(y + p.normal * LightPaths<VectorSink>::offset(y), d, pi * through, 1, random, sink);
       }
     }
   });

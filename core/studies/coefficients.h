@@ -1,7 +1,7 @@
 #pragma once
-// Daylight coefficients of one space: what its sensors get for each unit of luminance of each patch of the sky, kept apart by
-// window group, so that blinds, weather, schedules and thresholds never ask for rays again. Light between the surfaces of
-// rooms is remembered by patches (core/light/patches.h), with a whole vector of coefficients each.
+// Daylight coefficients of one space: what its sensors get for each unit of luminance of each patch of the sky, kept
+// apart by window group, so that blinds, weather, schedules and thresholds never ask for rays again. Light between the
+// surfaces of rooms is remembered by patches (core/light/patches.h), with a whole vector of coefficients each.
 
 #include "core/base/hash.h"
 #include "core/base/parallel.h"
@@ -15,7 +15,8 @@
 namespace noonward {
 
 struct SpaceCoefficients {
-  std::vector<std::uint32_t> groups;      ///< window groups of the space (of the model); what comes by any other is the last, unnamed
+  std::vector<std::uint32_t>
+      groups; ///< window groups of the space (of the model); what comes by any other is the last, unnamed
   std::size_t parts() const { return groups.size() + 1; }
   std::vector<Eigen::MatrixXf> all;       ///< by part: sensors × 577, lx for 1 cd/m² of a patch
   std::vector<Eigen::MatrixXf> reflected; ///< of that what has met a surface: the beam takes it from the sun's patch
@@ -27,16 +28,19 @@ struct SurfacesSeen {
   std::unique_ptr<Patches> patches;
   SeenPatches seen;
 };
-std::shared_ptr<const SurfacesSeen> surfacesSeen(const LightScene& scene, const SensorSet& sensors, std::size_t space, std::uint64_t seed, Threads threads);
+std::shared_ptr<const SurfacesSeen> surfacesSeen(const LightScene& scene, const SensorSet& sensors, std::size_t space,
+                                                 std::uint64_t seed, Threads threads);
 
 /// What is known of one space.
 struct SpaceKept {
-  std::vector<SpaceCoefficients> batches;     ///< independent: those of the first round, then those of the second
-  std::shared_ptr<const SurfacesSeen> seen;   ///< between the rounds
-  std::vector<float> beam;                    ///< at sensors × hours, for each 1 lx facing the sun
-  std::vector<std::uint8_t> through;          ///< the part that it comes through
-  std::optional<SpaceCoefficients> insides;   ///< of the panes seen as sensors that face the room: a row for each group, where closed cloth reflects
-  /// Light of the open sky by part, sensors × hours, of all batches or of one: what blinds and schedules leave as it is.
+  std::vector<SpaceCoefficients> batches;   ///< independent: those of the first round, then those of the second
+  std::shared_ptr<const SurfacesSeen> seen; ///< between the rounds
+  std::vector<float> beam;                  ///< at sensors × hours, for each 1 lx facing the sun
+  std::vector<std::uint8_t> through;        ///< the part that it comes through
+  std::optional<SpaceCoefficients>
+      insides; ///< of the panes seen as sensors that face the room: a row for each group, where closed cloth reflects
+  /// Light of the open sky by part, sensors × hours, of all batches or of one: what blinds and schedules leave as it
+  /// is.
   struct Open {
     int rounds;
     std::optional<std::size_t> batch;
@@ -53,13 +57,13 @@ struct PaneLight {
 /// Of a whole question, so that another blind, schedule, threshold or weather asks for no rays.
 struct KeptCoefficients {
   static constexpr std::size_t batches = 4;
-  Digest key, sun;                            ///< YearInput::rays; of the hours' sun positions
+  Digest key, sun;                             ///< YearInput::rays; of the hours' sun positions
   std::shared_ptr<const struct HourlySky> sky; ///< of the last question, whatever its rays
   Digest skyKey;
   std::vector<SpaceKept> spaces;
-  std::vector<PaneLight> panes;               ///< by window group
-  std::vector<PaneLight> panesOutside;        ///< before the glass, where blinds ask for it
-  std::size_t openBytes = 0;                  ///< of `open`, never above `mostOpenBytes`
+  std::vector<PaneLight> panes;        ///< by window group
+  std::vector<PaneLight> panesOutside; ///< before the glass, where blinds ask for it
+  std::size_t openBytes = 0;           ///< of `open`, never above `mostOpenBytes`
   static constexpr std::size_t mostOpenBytes = 384u << 20;
   /// Forgets what answers another question.
   void startFor(const struct YearInput& input);
@@ -68,17 +72,20 @@ struct KeptCoefficients {
 struct CoefficientQuestion {
   const LightScene* scene = nullptr;
   const SensorSet* sensors = nullptr;
-  std::size_t space = 0;                  ///< index of the sensor group
+  std::size_t space = 0; ///< index of the sensor group
   std::vector<std::uint32_t> groups;
   std::uint64_t seed = 1;
-  int samples = 256;                      ///< paths a sensor, of one batch
-  int patchSamples = 8;                   ///< paths a patch, of one batch
+  int samples = 256;    ///< paths a sensor, of one batch
+  int patchSamples = 8; ///< paths a patch, of one batch
 };
 /// One independent batch. Nothing where it was dropped. Same bits for any number of threads.
-std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& question, std::uint32_t batch, const SurfacesSeen& seen, AimShelf& aims, RunControl& control, Threads threads);
+std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& question, std::uint32_t batch,
+                                                   const SurfacesSeen& seen, AimShelf& aims, RunControl& control,
+                                                   Threads threads);
 
-/// Illuminance just inside the panes of a group (glass counted, straight and scattered; no reflections in the room); `outside`: on their
-/// outside, no glass counted.
-PaneLight paneCoefficients(const LightScene& scene, std::uint32_t group, std::uint64_t seed, int samples, Threads threads, bool outside = false);
+/// Illuminance just inside the panes of a group (glass counted, straight and scattered; no reflections in the room);
+/// `outside`: on their outside, no glass counted.
+PaneLight paneCoefficients(const LightScene& scene, std::uint32_t group, std::uint64_t seed, int samples,
+                           Threads threads, bool outside = false);
 
 } // namespace noonward

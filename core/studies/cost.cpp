@@ -7,8 +7,8 @@ namespace noonward {
 
 namespace {
 // Measured on two cores; see docs/methods.md.
-constexpr double sceneSeconds = 1.2e-6, sceneBytes = 190; ///< a triangle
-constexpr double sunSeconds = 1e-4;                       ///< a sensor and date, exact
+constexpr double sceneSeconds = 1.2e-6, sceneBytes = 190;     ///< a triangle
+constexpr double sunSeconds = 1e-4;                           ///< a sensor and date, exact
 constexpr double lightOutside = 2.5e-3, lightInRoom = 4.7e-3; ///< a sensor at 2 %
 constexpr double yearSeconds = 6e-3, yearBytes = 125e3, keptBytes = 160e3, keptMost = 384e6;
 
@@ -39,14 +39,16 @@ Cost costOf(const Project& p, const Study& s, std::size_t sensors, std::size_t i
   c.seconds = sceneSeconds * double(c.triangles);
   double bytes = sceneBytes * double(c.triangles) + 60 * n;
   if (s.kind == StudyKind::SunHours) {
-    const double days = s.sunHours.dates.empty() ? double(datesOf(s.sunHours.season, p.site.year).size()) : double(s.sunHours.dates.size());
+    const double days = s.sunHours.dates.empty() ? double(datesOf(s.sunHours.season, p.site.year).size())
+                                                 : double(s.sunHours.dates.size());
     c.seconds += sunSeconds * n * days;
   } else if (s.kind == StudyKind::Year) {
     c.seconds += 0.4 + yearSeconds * n;
     bytes += yearBytes * n + std::min(keptMost, keptBytes * n);
   } else if (s.kind == StudyKind::DaylightFactor || s.kind == StudyKind::Illuminance) {
     const double wanted = 0.02 / std::max(1e-4, s.light.error);
-    c.seconds += outside * lightOutside * wanted * wanted + (rooms > 0 ? 0.5 : 0) + rooms * lightInRoom * (wanted > 1 ? wanted * wanted : std::sqrt(wanted));
+    c.seconds += outside * lightOutside * wanted * wanted + (rooms > 0 ? 0.5 : 0) +
+                 rooms * lightInRoom * (wanted > 1 ? wanted * wanted : std::sqrt(wanted));
     bytes += 2600 * n;
   } else {
     c.seconds += lightOutside * n;
@@ -57,8 +59,15 @@ Cost costOf(const Project& p, const Study& s, std::size_t sensors, std::size_t i
 }
 
 std::string costText(const Cost& c) {
-  const auto time = [](double s) { return s < 1 ? std::string("under 1 s") : s < 90 ? fmt::format("about {:.0f} s", s) : s < 5400 ? fmt::format("about {:.0f} min", s / 60) : fmt::format("about {:.1f} h", s / 3600); };
-  const std::string size = c.megabytes < 10 ? "" : c.megabytes < 1000 ? fmt::format(" and {:.0f} MB", std::round(c.megabytes / 10) * 10) : fmt::format(" and {:.1f} GB", c.megabytes / 1000);
+  const auto time = [](double s) {
+    return s < 1      ? std::string("under 1 s")
+           : s < 90   ? fmt::format("about {:.0f} s", s)
+           : s < 5400 ? fmt::format("about {:.0f} min", s / 60)
+                      : fmt::format("about {:.1f} h", s / 3600);
+  };
+  const std::string size = c.megabytes < 10     ? ""
+                           : c.megabytes < 1000 ? fmt::format(" and {:.0f} MB", std::round(c.megabytes / 10) * 10)
+                                                : fmt::format(" and {:.1f} GB", c.megabytes / 1000);
   return fmt::format("{}{}: {} sensors, {} triangles", time(c.seconds), size, c.sensors, c.triangles);
 }
 

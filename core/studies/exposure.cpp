@@ -10,7 +10,8 @@ namespace {
 
 /// Values without an error of their own, by a function of the sensor.
 template <class Value>
-LightResult exactly(const LightInput& in, RunControl& control, Threads threads, std::uint32_t samples, const Value& value) {
+LightResult exactly(const LightInput& in, RunControl& control, Threads threads, std::uint32_t samples,
+                    const Value& value) {
   const auto start = std::chrono::steady_clock::now();
   LightResult out;
   out.kind = in.kind;
@@ -21,14 +22,17 @@ LightResult exactly(const LightInput& in, RunControl& control, Threads threads, 
   out.samples.assign(n, samples);
   std::mutex lock;
   std::size_t done = 0;
-  const std::size_t finished = forChunks(n, chunk, threads, [&](std::size_t a, std::size_t b) {
-    for (std::size_t i = a; i < b; ++i) out.value[i] = float(value(i));
-    if (control.progress) {
-      const std::lock_guard guard(lock);
-      done += b - a;
-      control.progress(double(done) / double(n));
-    }
-  }, [&] { return control.goesOn(); });
+  const std::size_t finished = forChunks(
+      n, chunk, threads,
+      [&](std::size_t a, std::size_t b) {
+        for (std::size_t i = a; i < b; ++i) out.value[i] = float(value(i));
+        if (control.progress) {
+          const std::lock_guard guard(lock);
+          done += b - a;
+          control.progress(double(done) / double(n));
+        }
+      },
+      [&] { return control.goesOn(); });
   out.end = control.end(finished == chunks);
   out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
   return out;
@@ -39,9 +43,12 @@ constexpr double lift = 1e-3; ///< m, off the surface that a sensor lies on
 /// Does a ray that leaves upward in front of the sensor meet nothing?
 class SkyAbove {
 public:
-  SkyAbove(const LightScene& scene, const Sensor& sensor) : scene_(scene), normal_(sensor.normalVector()), at_(sensor.position + normal_ * lift) {}
+  SkyAbove(const LightScene& scene, const Sensor& sensor)
+      : scene_(scene), normal_(sensor.normalVector()), at_(sensor.position + normal_ * lift) {}
   Vec3 at() const { return at_; }
-  bool toward(Vec3 direction) const { return direction.z > 0 && dot(direction, normal_) > 0 && !scene_.blocked(at_, direction, 0, 1e30); }
+  bool toward(Vec3 direction) const {
+    return direction.z > 0 && dot(direction, normal_) > 0 && !scene_.blocked(at_, direction, 0, 1e30);
+  }
   bool through(Vec3 point) const {
     const Vec3 way = point - at_;
     const double far = length(way);
@@ -57,7 +64,8 @@ bool seenAnywhere(const SkyAbove& sky, std::uint64_t key) {
   constexpr int ways = 4096;
   for (int k = 0; k < ways; ++k) {
     const ScrambledPoint q(key, std::uint32_t(k));
-    const double z = q[0], round = 2 * pi * q[1], flat = std::sqrt(std::max(0.0, 1 - z * z)); // even over the upper hemisphere
+    const double z = q[0], round = 2 * pi * q[1],
+                 flat = std::sqrt(std::max(0.0, 1 - z * z)); // even over the upper hemisphere
     if (sky.toward({flat * std::cos(round), flat * std::sin(round), z})) return true;
   }
   return false;

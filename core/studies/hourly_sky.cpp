@@ -14,9 +14,12 @@ bool fits(double lux, double watts, double least, double most) {
   return lux >= least * watts && lux <= most * watts;
 }
 bool plausible(const WeatherHour& h) {
-  return fits(h[WeatherField::DiffuseIlluminance], h[WeatherField::DiffuseHorizontal], 40, 200) && fits(h[WeatherField::DirectIlluminance], h[WeatherField::DirectNormal], 10, 160);
+  return fits(h[WeatherField::DiffuseIlluminance], h[WeatherField::DiffuseHorizontal], 40, 200) &&
+         fits(h[WeatherField::DirectIlluminance], h[WeatherField::DirectNormal], 10, 160);
 }
-bool lit(const WeatherHour& h) { return h[WeatherField::DirectNormal] > 0 || h[WeatherField::DiffuseHorizontal] > 0; }
+bool lit(const WeatherHour& h) {
+  return h[WeatherField::DirectNormal] > 0 || h[WeatherField::DiffuseHorizontal] > 0;
+}
 } // namespace
 
 IlluminanceColumns illuminanceColumns(const Weather& w) {
@@ -29,12 +32,19 @@ IlluminanceColumns illuminanceColumns(const Weather& w) {
 std::string illuminanceText(const Weather& w, bool own) {
   if (!own) return "irradiance × efficacy";
   const IlluminanceColumns c = illuminanceColumns(w);
-  if (!c.usable()) return fmt::format("irradiance × efficacy, since the weather file's illuminances are plausible in only {} of {} hours", c.plausible, c.lit);
-  return c.plausible == c.lit ? "the weather file's illuminances" : fmt::format("the weather file's illuminances; irradiance × efficacy in {} of {} hours where they are not plausible", c.lit - c.plausible, c.lit);
+  if (!c.usable())
+    return fmt::format(
+        "irradiance × efficacy, since the weather file's illuminances are plausible in only {} of {} hours",
+        c.plausible, c.lit);
+  return c.plausible == c.lit ? "the weather file's illuminances"
+                              : fmt::format("the weather file's illuminances; irradiance × efficacy in {} of {} hours "
+                                            "where they are not plausible",
+                                            c.lit - c.plausible, c.lit);
 }
 
 Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p, bool ownIlluminance) {
-  if (!p.site.weather || !p.site.weather->whole()) return fail("The daylight year needs a weather year; the project has none.", "weather");
+  if (!p.site.weather || !p.site.weather->whole())
+    return fail("The daylight year needs a weather year; the project has none.", "weather");
   const Weather& w = *p.site.weather;
   auto out = std::make_shared<HourlySky>();
   const std::vector<HourSun> suns = hourSuns(w, p.site.year);
@@ -46,7 +56,11 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p, bool ownI
   for (std::size_t i = 0; i < w.hours.size(); ++i) {
     const WeatherHour& h = w.hours[i];
     const double direct = h[WeatherField::DirectNormal], diffuse = h[WeatherField::DiffuseHorizontal];
-    if (std::isnan(direct) || std::isnan(diffuse)) return fail(fmt::format("The weather file has no radiation for hour {} of {}. Fill its gaps first (Findings, Mend).", h.hour, dayText({2025, h.month, h.day})), "weather");
+    if (std::isnan(direct) || std::isnan(diffuse))
+      return fail(
+          fmt::format("The weather file has no radiation for hour {} of {}. Fill its gaps first (Findings, Mend).",
+                      h.hour, dayText({2025, h.month, h.day})),
+          "weather");
     if (!(diffuse > 0) && !(direct > 0)) continue;
     PerezInput in;
     const Vec3 d = suns[i].position.direction;
@@ -59,7 +73,9 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p, bool ownI
     out->hours.push_back(std::uint32_t(i));
     out->sun.push_back(in.sun);
     const bool byFile = own && plausible(h);
-    const auto beam = [&] { return byFile ? h[WeatherField::DirectIlluminance] : in.directNormal * perezState(in).directEfficacy; };
+    const auto beam = [&] {
+      return byFile ? h[WeatherField::DirectIlluminance] : in.directNormal * perezState(in).directEfficacy;
+    };
     out->beam.push_back(suns[i].up && in.sun.z > 0 && in.directNormal > 0 ? float(beam()) : 0.0f);
     given.push_back(byFile ? h[WeatherField::DiffuseIlluminance] : NAN);
     out->beamIrradiance.push_back(out->beam.back() > 0 ? float(in.directNormal) : 0.0f);
@@ -69,7 +85,8 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p, bool ownI
   out->diffuseEfficacy.assign(inputs.size(), 0);
   out->luminance.resize(Eigen::Index(SkyBins::count), Eigen::Index(inputs.size()));
   std::array<double, SkyBins::count> facing{}; // ∫ sin γ dω of each patch
-  for (std::size_t b = 0; b < SkyBins::count; ++b) facing[b] = SkyBins::mean(b, [](Vec3 d) { return d.z; }) * SkyBins::solidAngle(b);
+  for (std::size_t b = 0; b < SkyBins::count; ++b)
+    facing[b] = SkyBins::mean(b, [](Vec3 d) { return d.z; }) * SkyBins::solidAngle(b);
   std::vector<Vec3> points; // the four of each patch
   std::array<std::size_t, SkyBins::count + 1> firstPoint{};
   for (std::size_t b = 0; b < SkyBins::count; ++b) {
@@ -91,12 +108,14 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p, bool ownI
       }
       const double wanted = std::isnan(given[i]) ? sky.horizontal() : given[i];
       const double scale = horizontal > 0 ? wanted / horizontal : 0;
-      for (std::size_t b = 0; b < SkyBins::count; ++b) out->luminance(Eigen::Index(b), Eigen::Index(i)) = float(l[b] * scale);
+      for (std::size_t b = 0; b < SkyBins::count; ++b)
+        out->luminance(Eigen::Index(b), Eigen::Index(i)) = float(l[b] * scale);
       out->diffuse[out->hours[i]] = wanted;
       out->diffuseEfficacy[i] = inputs[i].diffuseHorizontal > 0 ? float(wanted / inputs[i].diffuseHorizontal) : 0.0f;
     }
   });
-  const double width = radians(5); // 4° to 6° leave a converged run where it is, 9° lifts sDA by a point (docs/methods.md)
+  const double width =
+      radians(5); // 4° to 6° leave a converged run where it is, 9° lifts sDA by a point (docs/methods.md)
   std::vector<Eigen::Triplet<float>> spread;
   std::array<Vec3, SkyBins::count> middles;
   for (std::size_t b = 0; b < SkyBins::count; ++b) middles[b] = SkyBins::middle(b);
@@ -108,12 +127,13 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p, bool ownI
       if (angle > 3 * width) continue;
       weights.push_back({b, std::exp(-0.5 * angle * angle / (width * width))});
     }
-    // Cut off at the horizon the bell would stand higher than the sun, and light the level ground too much (by three quarters at 3°):
-    // it is tilted so that its mean height is the sun's again, as far as the lowest patches allow.
+    // Cut off at the horizon the bell would stand higher than the sun, and light the level ground too much (by three
+    // quarters at 3°): it is tilted so that its mean height is the sun's again, as far as the lowest patches allow.
     const auto meanHeight = [&](double tilt) {
       double sum = 0, up = 0;
       for (const auto& [b, w] : weights) {
-        const double z = facing[b] / SkyBins::solidAngle(b), v = w * SkyBins::solidAngle(b) * std::exp(-tilt * (z - out->sun[i].z));
+        const double z = facing[b] / SkyBins::solidAngle(b),
+                     v = w * SkyBins::solidAngle(b) * std::exp(-tilt * (z - out->sun[i].z));
         sum += v, up += v * z;
       }
       return sum > 0 ? up / sum : 0.0;

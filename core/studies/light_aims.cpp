@@ -14,8 +14,8 @@ struct Nothing {
 };
 } // namespace
 
-/// The pieces of glazing worth aiming at: those of the room where that is known, else what short walks and a look at the
-/// likeliest find. Any choice is unbiased; a poor one only costs samples.
+/// The pieces of glazing worth aiming at: those of the room where that is known, else what short walks and a look at
+/// the likeliest find. Any choice is unbiased; a poor one only costs samples.
 std::vector<std::uint32_t> AimShelf::pieces(Vec3 position, Vec3 n, int room, std::uint64_t key) const {
   const auto& pieces = scene_.pieces();
   if (pieces.empty()) return {};
@@ -38,8 +38,10 @@ std::vector<std::uint32_t> AimShelf::pieces(Vec3 position, Vec3 n, int room, std
   std::partial_sort(likely.begin(), likely.begin() + std::ptrdiff_t(top), likely.end());
   for (std::size_t i = 0; i < top; ++i) {
     const LightScene::Piece& p = pieces[likely[i].second];
-    for (int spot = 0; spot < 16; ++spot) { // spread evenly over it (R2 sequence): a sliver of it may be all that is seen
-      double u = std::fmod(0.5 + 0.7548776662466927 * (spot + 1), 1.0), v = std::fmod(0.5 + 0.5698402909980532 * (spot + 1), 1.0);
+    for (int spot = 0; spot < 16;
+         ++spot) { // spread evenly over it (R2 sequence): a sliver of it may be all that is seen
+      double u = std::fmod(0.5 + 0.7548776662466927 * (spot + 1), 1.0),
+             v = std::fmod(0.5 + 0.5698402909980532 * (spot + 1), 1.0);
       if (u + v > 1) u = 1 - u, v = 1 - v;
       const Vec3 d = p.a + (p.b - p.a) * u + (p.c - p.a) * v - x;
       if (dot(d, n) > 0 && !scene_.blocked(x, normalized(d), 0, length(d) * (1 - 1e-6))) {
@@ -69,7 +71,8 @@ void AimShelf::share(const SensorSet& sensors, Threads threads) {
   std::vector<std::vector<std::uint32_t>> own(n);
   forChunks(n, 8, threads, [&](std::size_t a, std::size_t b) {
     for (std::size_t i = a; i < b; ++i)
-      if (const Sensor& s = sensors.sensors[i]; sensors.groups[s.group].room < 0) own[i] = pieces(s.position, s.normalVector(), -1, i);
+      if (const Sensor& s = sensors.sensors[i]; sensors.groups[s.group].room < 0)
+        own[i] = pieces(s.position, s.normalVector(), -1, i);
   });
   shared_.resize(n);
   std::vector<std::uint32_t> everything;
@@ -80,7 +83,8 @@ void AimShelf::share(const SensorSet& sensors, Threads threads) {
   for (const SensorGridFacts& g : sensors.groups) {
     if (g.room >= 0) continue;
     std::vector<std::uint32_t> together;
-    for (std::size_t i = g.first; i < g.first + g.count; ++i) together.insert(together.end(), own[i].begin(), own[i].end());
+    for (std::size_t i = g.first; i < g.first + g.count; ++i)
+      together.insert(together.end(), own[i].begin(), own[i].end());
     unite(together);
     everything.insert(everything.end(), together.begin(), together.end());
     if (together.empty() || together.size() > mostAims) continue;
@@ -89,7 +93,8 @@ void AimShelf::share(const SensorSet& sensors, Threads threads) {
       if (!own[i].empty()) shared_[i] = aim; // those under the open sky aim at none
   }
   unite(everything);
-  if (!everything.empty() && everything.size() <= mostAims) sharedByAll_ = std::make_shared<const Aim>(makeAim(scene_, everything, sun_));
+  if (!everything.empty() && everything.size() <= mostAims)
+    sharedByAll_ = std::make_shared<const Aim>(makeAim(scene_, everything, sun_));
 }
 
 std::shared_ptr<const Aim> AimShelf::of(Vec3 position, Vec3 normal, int room, std::uint64_t key) {
@@ -100,8 +105,11 @@ std::shared_ptr<const Aim> AimShelf::of(Vec3 position, Vec3 normal, int room, st
   }
   std::vector<std::uint32_t> wanted = pieces(position, normal, room, key);
   std::sort(wanted.begin(), wanted.end());
-  const bool whole = room >= 0 && !wanted.empty() && std::all_of(wanted.begin(), wanted.end(), [&](std::uint32_t k) { return scene_.pieces()[k].room == room; }) &&
-                     std::count_if(scene_.pieces().begin(), scene_.pieces().end(), [&](const LightScene::Piece& p) { return p.room == room; }) == std::ptrdiff_t(wanted.size());
+  const bool whole =
+      room >= 0 && !wanted.empty() &&
+      std::all_of(wanted.begin(), wanted.end(), [&](std::uint32_t k) { return scene_.pieces()[k].room == room; }) &&
+      std::count_if(scene_.pieces().begin(), scene_.pieces().end(),
+                    [&](const LightScene::Piece& p) { return p.room == room; }) == std::ptrdiff_t(wanted.size());
   std::shared_ptr<const Aim> aim;
   {
     const std::lock_guard lock(mutex_);

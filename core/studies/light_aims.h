@@ -1,9 +1,9 @@
 #pragma once
 // The panes that paths aim at: chosen once for each set and shared by the places that have the same panes in sight.
 
-#include "core/light/light_paths.h"
 #include "core/base/parallel.h"
-#include "core/model/sensors.h"
+#include "core/light/light_paths.h"
+#include "core/model/rooms/sensors.h"
 #include <map>
 #include <memory>
 #include <mutex>
@@ -12,10 +12,13 @@ namespace noonward {
 
 class AimShelf {
 public:
-  AimShelf(const LightScene& scene, std::optional<Vec3> sun, std::uint64_t seed) : scene_(scene), sun_(sun), seed_(seed) {}
-  /// For a place; `room`: index in the project, −1 where it is not known; `key`: of the place, for the walks that look for panes.
+  AimShelf(const LightScene& scene, std::optional<Vec3> sun, std::uint64_t seed)
+      : scene_(scene), sun_(sun), seed_(seed) {}
+  /// For a place; `room`: index in the project, −1 where it is not known; `key`: of the place, for the walks that look
+  /// for panes.
   std::shared_ptr<const Aim> of(Vec3 position, Vec3 normal, int room, std::uint64_t key);
-  /// Sensors of one group that stand in no drawn room share what any of them finds: a pane that one sees a sliver of is aimed at by all.
+  /// Sensors of one group that stand in no drawn room share what any of them finds: a pane that one sees a sliver of is
+  /// aimed at by all.
   void share(const SensorSet& sensors, Threads threads);
   std::shared_ptr<const Aim> of(const SensorSet& sensors, std::size_t sensor) {
     if (sensor < shared_.size() && shared_[sensor]) return shared_[sensor];

@@ -20,17 +20,34 @@ Findings checkGlazing(const Project& p, const LightScene& scene, const LightMode
     Count& c = of[model.parts[piece.part].element];
     if (++c.pieces > 2000) continue; // enough to tell
     const Vec3 m = piece.center();
-    const auto parallel = [&](const LightScene::Hit& h) { return h.any() && std::abs(dot(scene.pieces()[h.triangle].normal, piece.normal)) > 0.98; };
-    c.doubled += parallel(scene.glass(m, piece.normal, 5e-4, together)) || parallel(scene.glass(m, -piece.normal, 5e-4, together));
+    const auto parallel = [&](const LightScene::Hit& h) {
+      return h.any() && std::abs(dot(scene.pieces()[h.triangle].normal, piece.normal)) > 0.98;
+    };
+    c.doubled += parallel(scene.glass(m, piece.normal, 5e-4, together)) ||
+                 parallel(scene.glass(m, -piece.normal, 5e-4, together));
     c.blind += scene.blocked(m, piece.normal, 5e-4, against) || scene.blocked(m, -piece.normal, 5e-4, against);
   }
   for (const auto& [id, c] : of) {
     const ElementPtr e = p.element({id});
     const std::string name = e && !e->name.empty() ? "\"" + e->name + "\"" : std::string("A window");
     if (2 * c.doubled > c.pieces)
-      out.push_back({Rank::BendsResult, "glazing.doubled", name + fmt::format(" has two panes within {:.0f} cm of each other: light is taken twice. Keep one surface.", 100 * together), 1, {id}, "", ""});
+      out.push_back(
+          {Rank::BendsResult,
+           "glazing.doubled",
+           name + fmt::format(" has two panes within {:.0f} cm of each other: light is taken twice. Keep one surface.",
+                              100 * together),
+           1,
+           {id},
+           "",
+           ""});
     if (2 * c.blind > c.pieces)
-      out.push_back({Rank::BendsResult, "glazing.nowhere", name + " stands against a surface: it lets no light through. Cut the wall behind it.", 1, {id}, "", ""});
+      out.push_back({Rank::BendsResult,
+                     "glazing.nowhere",
+                     name + " stands against a surface: it lets no light through. Cut the wall behind it.",
+                     1,
+                     {id},
+                     "",
+                     ""});
   }
   return out;
 }
@@ -81,7 +98,8 @@ Vec3 holeAt(const LightScene& scene, Vec3 o, Vec3 way, HashStream& random) {
     std::vector<double> met;
     for (int k = 0; k < 12; ++k) {
       const double t = 2 * pi * (k + random.next()) / 12;
-      const LightScene::Hit h = scene.opaque(o, normalized(way + u * (cone * std::cos(t)) + v * (cone * std::sin(t))), 0, 1e30);
+      const LightScene::Hit h =
+          scene.opaque(o, normalized(way + u * (cone * std::cos(t)) + v * (cone * std::sin(t))), 0, 1e30);
       if (h.any()) met.push_back(h.distance);
     }
     if (met.size() < 4) continue;
@@ -116,7 +134,8 @@ Findings checkLeaks(const LightScene& scene, const SensorSet& sensors) {
       HashStream random(mixed(i + 1));
       for (const Vec3& way : round.ways) {
         const Vec3 at = holeAt(scene, o, way, random);
-        const auto near = std::find_if(leaks.begin(), leaks.end(), [&](const Leak& l) { return length(l.at() - at) < apart; });
+        const auto near =
+            std::find_if(leaks.begin(), leaks.end(), [&](const Leak& l) { return length(l.at() - at) < apart; });
         Leak& l = near == leaks.end() ? leaks.emplace_back() : *near;
         l.sum = l.sum + at;
         ++l.rays;
@@ -124,15 +143,34 @@ Findings checkLeaks(const LightScene& scene, const SensorSet& sensors) {
     }
     if (outside == n) continue; // it lies outdoors, all of it
     if (outside > 0) {
-      Finding f{Rank::WorthKnowing, "sensors.outside", fmt::format("About {:.0f} % of the sensors of \"{}\" stand outdoors, the others in a room.", 100.0 * double(outside) / double(n), g.name), 1, {}, "", "", {}};
+      Finding f{Rank::WorthKnowing,
+                "sensors.outside",
+                fmt::format("About {:.0f} % of the sensors of \"{}\" stand outdoors, the others in a room.",
+                            100.0 * double(outside) / double(n), g.name),
+                1,
+                {},
+                "",
+                "",
+                {}};
       out.push_back(std::move(f));
     }
     std::sort(leaks.begin(), leaks.end(), [](const Leak& a, const Leak& b) { return a.rays > b.rays; });
     // One leak may be a slit that lets in light along metres, and be seen by every grid of its room: it is told once.
     if (leaks.empty() || (g.room >= 0 && !told.insert(g.room).second)) continue;
     const Vec3 p = leaks.front().at();
-    const std::string more = leaks.size() == 1 ? "" : " and " + counted(leaks.size() - 1, "other place", "other places");
-    out.push_back({Rank::BendsResult, "room.leak", fmt::format("Light reaches \"{}\" past any glazing, near ({:.1f}, {:.1f}, {:.1f}){}: the room is not closed there.", g.name, p.x, p.y, p.z, more), 1, {}, "", "", p});
+    const std::string more =
+        leaks.size() == 1 ? "" : " and " + counted(leaks.size() - 1, "other place", "other places");
+    out.push_back(
+        {Rank::BendsResult,
+         "room.leak",
+         fmt::format(
+             "Light reaches \"{}\" past any glazing, near ({:.1f}, {:.1f}, {:.1f}){}: the room is not closed there.",
+             g.name, p.x, p.y, p.z, more),
+         1,
+         {},
+         "",
+         "",
+         p});
   }
   return out;
 }

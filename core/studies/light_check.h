@@ -1,9 +1,9 @@
 #pragma once
-// Faults of a model that only rays can see: panes that light would pass twice or that stand against a wall; rooms that are
-// not closed; sensors of a room's grid that stand outdoors.
+// Faults of a model that only rays can see: panes that light would pass twice or that stand against a wall; rooms that
+// are not closed; sensors of a room's grid that stand outdoors.
 
 #include "core/light/light_scene.h"
-#include "core/model/sensors.h"
+#include "core/model/rooms/sensors.h"
 
 namespace noonward {
 

@@ -1,6 +1,6 @@
+#include "core/base/weighted.h"
 #include "core/light/light_paths.h"
 #include "core/studies/light_study.h"
-#include "core/base/weighted.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -25,7 +25,8 @@ Explanation explain(const LightInput& in, const LightResult* result, std::size_t
       const auto at = std::find_if(through.begin(), through.end(), [&](const auto& t) { return t.first == name; });
       at == through.end() ? (void)through.emplace_back(name, 1) : (void)++at->second;
     }
-    const bool toGround = d.z < 0 && o.z > in.scene->groundLevel() && !(wall.distance < (in.scene->groundLevel() - o.z) / d.z);
+    const bool toGround =
+        d.z < 0 && o.z > in.scene->groundLevel() && !(wall.distance < (in.scene->groundLevel() - o.z) / d.z);
     if (!wall.any() && d.z > 0) ++sky;
     if (toGround) ++ground;
     if (wall.any()) {
@@ -44,22 +45,31 @@ Explanation explain(const LightInput& in, const LightResult* result, std::size_t
       return out;
     }
     if (result->value[sensor] == 0 && result->standardError[sensor] > 0)
-      out.sentences.push_back(fmt::format("No light was found in {} ways looked: {:.2g} {} at most.", result->samples[sensor], 2 * result->standardError[sensor], studyUnit(in.kind)));
+      out.sentences.push_back(fmt::format("No light was found in {} ways looked: {:.2g} {} at most.",
+                                          result->samples[sensor], 2 * result->standardError[sensor],
+                                          studyUnit(in.kind)));
     else
-      out.sentences.push_back(fmt::format("{:.4g} ± {:.2g} {} from {} samples.", result->value[sensor], result->standardError[sensor], studyUnit(in.kind), result->samples[sensor]));
+      out.sentences.push_back(fmt::format("{:.4g} ± {:.2g} {} from {} samples.", result->value[sensor],
+                                          result->standardError[sensor], studyUnit(in.kind), result->samples[sensor]));
   }
-  if (out.buried) out.sentences.push_back("It lies buried: most of what it sees is less than 1 cm away. Is it inside a floor, a wall or a table, or does it face one?");
+  if (out.buried)
+    out.sentences.push_back("It lies buried: most of what it sees is less than 1 cm away. Is it inside a floor, a wall "
+                            "or a table, or does it face one?");
   if (n.z < -0.7) out.sentences.push_back("It looks down.");
   if (in.kind != StudyKind::DaylightFactor && in.kind != StudyKind::Illuminance) {
-    out.sentences.push_back(fmt::format("It sees sky in {:.1f} % of its hemisphere by cosine, ground in {:.1f} %.", 100 * out.skyShare, 100.0 * ground / rays));
+    out.sentences.push_back(fmt::format("It sees sky in {:.1f} % of its hemisphere by cosine, ground in {:.1f} %.",
+                                        100 * out.skyShare, 100.0 * ground / rays));
     return out;
   }
   if (glass == 0 && sky == 0)
     out.sentences.push_back("No glazing and no sky is in sight: all its light has been reflected first.");
   else
-    out.sentences.push_back(fmt::format("It sees sky straight in {:.1f} % of its hemisphere (by cosine), glazing in {:.1f} %.", 100 * out.skyShare, 100 * out.glassShare));
+    out.sentences.push_back(
+        fmt::format("It sees sky straight in {:.1f} % of its hemisphere (by cosine), glazing in {:.1f} %.",
+                    100 * out.skyShare, 100 * out.glassShare));
   std::sort(through.begin(), through.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
-  for (std::size_t k = 0; k < through.size() && k < 3; ++k) out.sentences.push_back(fmt::format("Through {}: {:.1f} %.", through[k].first, 100.0 * through[k].second / rays));
+  for (std::size_t k = 0; k < through.size() && k < 3; ++k)
+    out.sentences.push_back(fmt::format("Through {}: {:.1f} %.", through[k].first, 100.0 * through[k].second / rays));
   if (in.kind == StudyKind::Illuminance) {
     if (!in.sky.sun)
       out.sentences.push_back("There is no beam at this moment.");
@@ -68,12 +78,15 @@ Explanation explain(const LightInput& in, const LightResult* result, std::size_t
     else if (dot(n, *in.sky.sun) <= 0)
       out.sentences.push_back("It faces away from the sun.");
     else
-      out.sentences.push_back(in.scene->blocked(o, *in.sky.sun, 0, 1e30) ? "The sun is hidden from it." : "It stands in the sun, through glass or free.");
+      out.sentences.push_back(in.scene->blocked(o, *in.sky.sun, 0, 1e30)
+                                  ? "The sun is hidden from it."
+                                  : "It stands in the sun, through glass or free.");
   }
   return out;
 }
 
-LightStatistics lightStatistics(const LightResult& r, std::size_t first, std::size_t count, double low, double high, std::span<const double> areas) {
+LightStatistics lightStatistics(const LightResult& r, std::size_t first, std::size_t count, double low, double high,
+                                std::span<const double> areas) {
   LightStatistics s;
   std::vector<std::pair<double, double>> v; // value, weight
   const std::vector<double> given = weightsOf(areas, count);
@@ -93,7 +106,7 @@ LightStatistics lightStatistics(const LightResult& r, std::size_t first, std::si
   }
   s.count = v.size();
   if (v.empty()) return s;
-  s.meanError = std::sqrt(variance); // sensors are independent
+  s.meanError = std::sqrt(variance);                                               // sensors are independent
   if (constexpr std::size_t of = 16; r.replicates.size() == of * r.value.size()) { // or share what is remembered
     std::array<double, of> means{};
     bool all = true;

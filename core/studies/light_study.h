@@ -1,13 +1,13 @@
 #pragma once
-// Light at sensors under one sky: daylight factor, illuminance at a moment, sky view factor, vertical sky component; and
-// probable sunlight hours from the weather year. Every value carries its standard error: the spread of sixteen independent
-// scrambled sequences, widened by Student's t so that ± 2 of it hold the truth for 95 % of sensors. It is numerical
-// uncertainty only, not that of weather, model or finishes.
+// Light at sensors under one sky: daylight factor, illuminance at a moment, sky view factor, vertical sky component;
+// and probable sunlight hours from the weather year. Every value carries its standard error: the spread of sixteen
+// independent scrambled sequences, widened by Student's t so that ± 2 of it hold the truth for 95 % of sensors. It is
+// numerical uncertainty only, not that of weather, model or finishes.
 
 #include "core/base/parallel.h"
 #include "core/base/run_control.h"
 #include "core/light/light_scene.h"
-#include "core/model/sensors.h"
+#include "core/model/rooms/sensors.h"
 #include "core/sky/sky_luminance.h"
 #include <functional>
 #include <span>
@@ -17,9 +17,9 @@ namespace noonward {
 /// The sky of a study in the model's axes.
 struct StudySky {
   SkyLuminance sky = SkyLuminance::cieOvercast(10000);
-  std::optional<Vec3> sun;  ///< toward the sun; absent where there is no beam
-  double beam = 0;          ///< lx, on a plane facing the sun
-  std::string text;         ///< as chosen, with its illuminances
+  std::optional<Vec3> sun; ///< toward the sun; absent where there is no beam
+  double beam = 0;         ///< lx, on a plane facing the sun
+  std::string text;        ///< as chosen, with its illuminances
 };
 /// `moment`: used where the choice names none.
 Expected<StudySky> studySky(const Project& project, const SkyChoice& choice, std::optional<Instant> moment);
@@ -33,17 +33,20 @@ struct LightInput {
   Findings findings;
   std::vector<std::string> groups;
   Digest key;
-  // probable sunlight hours: directions to the sun in hours with sunshine, whether they are of winter, and how much of the hour counts
+  // probable sunlight hours: directions to the sun in hours with sunshine, whether they are of winter, and how much of
+  // the hour counts
   std::vector<Vec3> sunHours;
   std::vector<bool> sunHourInWinter;
   std::vector<double> sunHourWeight; ///< h; 1 by the weather year
   std::string sunshine;              ///< where it comes from, in words
-  std::vector<bool> windowless; ///< by room: a shell without an opening lets nothing in, so that its sensors are dark without a single ray
+  std::vector<bool> windowless; ///< by room: a shell without an opening lets nothing in, so that its sensors are dark
+                                ///< without a single ray
 };
 /// `moment`: that of the window or command line, for skies without one of their own.
 /// The key of lightInput() alone, without building a scene; equal keys, equal answers.
 Digest hashLight(const Project& project, const Study& study, bool before = false, std::optional<Instant> moment = {});
-Expected<LightInput> lightInput(const Project& project, const Study& study, bool before = false, std::optional<Instant> moment = {});
+Expected<LightInput> lightInput(const Project& project, const Study& study, bool before = false,
+                                std::optional<Instant> moment = {});
 
 struct LightResult {
   StudyKind kind = StudyKind::DaylightFactor;
@@ -53,21 +56,22 @@ struct LightResult {
   /// Sixteen independent estimates of each sensor, sensor by sensor; empty where sensors are independent of each other.
   /// Where light between a room's surfaces is remembered, all sensors of a replicate share what is remembered.
   std::vector<float> replicates;
-  std::size_t unsettled = 0;        ///< sensors that kept a larger error than asked for
+  std::size_t unsettled = 0; ///< sensors that kept a larger error than asked for
   RunEnd end = RunEnd::Finished;
   double seconds = 0;
   Digest key;
 };
 /// `partial` is called after every round over the sensors, from a worker thread: values so far, all sensors.
-LightResult runLight(const LightInput& input, RunControl& control, Threads threads = {}, const std::function<void(const LightResult&)>& partial = {});
+LightResult runLight(const LightInput& input, RunControl& control, Threads threads = {},
+                     const std::function<void(const LightResult&)>& partial = {});
 
 /// Why is the value of a sensor what it is? Plain sentences, from rays of its own.
 struct Explanation {
   std::vector<std::string> sentences;
-  bool buried = false;       ///< inside something, or facing a surface at no distance
-  double skyShare = 0;       ///< share of its hemisphere (by cosine) in which it sees sky straight, glass counted
-  double glassShare = 0;     ///< share that meets glazing first
-  double nearest = 0;        ///< m, median distance to what it sees
+  bool buried = false;   ///< inside something, or facing a surface at no distance
+  double skyShare = 0;   ///< share of its hemisphere (by cosine) in which it sees sky straight, glass counted
+  double glassShare = 0; ///< share that meets glazing first
+  double nearest = 0;    ///< m, median distance to what it sees
 };
 Explanation explain(const LightInput& input, const LightResult* result, std::size_t sensor);
 
@@ -78,6 +82,7 @@ struct LightStatistics {
   double shareBelow = 0, shareAtLeast = 0, shareAbove = 0;          ///< of sensors: < low, ≥ low, > high
 };
 /// `areas`: m² of each of these sensors (SensorSet::areasOf), which count by them; empty: all alike.
-LightStatistics lightStatistics(const LightResult& result, std::size_t first, std::size_t count, double low, double high, std::span<const double> areas = {});
+LightStatistics lightStatistics(const LightResult& result, std::size_t first, std::size_t count, double low,
+                                double high, std::span<const double> areas = {});
 
 } // namespace noonward

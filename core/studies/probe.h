@@ -15,10 +15,12 @@ struct SkylineStep {
 /// The dome seen from the point, for pictures: cell (azimuth, altitude) holds the element hit, 0 for sky.
 struct Dome {
   static constexpr int azimuths = 360, altitudes = 90; ///< 1° cells, sampled in their middle
-  std::vector<std::uint64_t> element;                  ///< altitude-major: [altitude * azimuths + azimuth]; see RayHit::element
-  std::vector<Role> role;                              ///< alike: what it is
-  std::vector<std::uint64_t> glass;                    ///< alike: the first pane on the way, 0 where there is none
-  bool glazed(int azimuth, int altitude) const { return !glass.empty() && glass[std::size_t(altitude * azimuths + azimuth)]; }
+  std::vector<std::uint64_t> element; ///< altitude-major: [altitude * azimuths + azimuth]; see RayHit::element
+  std::vector<Role> role;             ///< alike: what it is
+  std::vector<std::uint64_t> glass;   ///< alike: the first pane on the way, 0 where there is none
+  bool glazed(int azimuth, int altitude) const {
+    return !glass.empty() && glass[std::size_t(altitude * azimuths + azimuth)];
+  }
   std::uint64_t at(int azimuth, int altitude) const { return element[std::size_t(altitude * azimuths + azimuth)]; }
   Role roleAt(int azimuth, int altitude) const { return role[std::size_t(altitude * azimuths + azimuth)]; }
 };
@@ -37,13 +39,13 @@ struct ProbeInput {
 struct ProbeResult {
   std::vector<SkylineStep> skyline; ///< every 0.5° of true azimuth, edges within 0.02°
   Dome dome;
-  /// Every 5 minutes of the year by UTC from `yearStart` on: sun, shade, behind the surface or night. The instant stands
-  /// in the middle of its 5 minutes. Sun from daily knots (0.00001°).
+  /// Every 5 minutes of the year by UTC from `yearStart` on: sun, shade, behind the surface or night. The instant
+  /// stands in the middle of its 5 minutes. Sun from daily knots (0.00001°).
   std::vector<ProbeState> year;
   Instant yearStart; ///< local midnight of 1 January
-  int room = -1;                       ///< index in the project of the room it is in; -1 outdoors
+  int room = -1;     ///< index in the project of the room it is in; -1 outdoors
   double seconds = 0;
-  double sunHours = 0;   ///< of the year, by the 5-minute samples
+  double sunHours = 0; ///< of the year, by the 5-minute samples
   ProbeState at(Instant t) const;
 };
 inline constexpr double probeStep = 300; ///< s

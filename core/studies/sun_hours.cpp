@@ -1,7 +1,7 @@
 #include "core/studies/sun_hours.h"
 #include "core/base/tolerances.h"
-#include "core/light/ray_offset.h"
 #include "core/base/weighted.h"
+#include "core/light/ray_offset.h"
 #include <algorithm>
 #include <chrono>
 #include <cmath>
@@ -51,7 +51,8 @@ Outcome settingsAreSound(const SunHoursSettings& s, int year) {
     return fail("The clock window ends before it begins.", "window");
   if (s.counting == Counting::Stepped && (s.stepMinutes < 1 || s.stepMinutes > 60))
     return fail("Steps of 1 to 60 minutes can be counted.", "step");
-  if (!(s.leastAltitude >= 0 && s.leastAltitude < pi / 2)) return fail("The least altitude lies outside 0 to 90°.", "altitude");
+  if (!(s.leastAltitude >= 0 && s.leastAltitude < pi / 2))
+    return fail("The least altitude lies outside 0 to 90°.", "altitude");
   return {};
 }
 
@@ -59,7 +60,8 @@ Outcome settingsAreSound(const SunHoursSettings& s, int year) {
 
 namespace {
 
-Digest hashed(const Project& p, const SunHoursSettings& s, bool before, double leastStretch, const Expected<SensorSet>& laid) {
+Digest hashed(const Project& p, const SunHoursSettings& s, bool before, double leastStretch,
+              const Expected<SensorSet>& laid) {
   Hasher h;
   h.add("sun-hours 1").add(p.site.place.latitude).add(p.site.place.longitude).add(p.site.place.elevation);
   h.add(p.site.zone).add(timeZoneDataVersion()).add(p.site.northAngle);
@@ -84,7 +86,8 @@ Digest hashed(const Project& p, const SunHoursSettings& s, bool before, double l
 
 Digest hashSunHours(const Project& p, const std::vector<GroupId>& groups, const SunHoursSettings& s, bool before,
                     double leastStretch) {
-  return hashed(p, s, before, leastStretch, before ? layOutSensors(withoutProposal(p), groups) : layOutSensors(p, groups));
+  return hashed(p, s, before, leastStretch,
+                before ? layOutSensors(withoutProposal(p), groups) : layOutSensors(p, groups));
 }
 
 Expected<SunHoursInput> sunHoursInput(const Project& p, const std::vector<GroupId>& groups, const SunHoursSettings& s,
@@ -95,12 +98,21 @@ Expected<SunHoursInput> sunHoursInput(const Project& p, const std::vector<GroupI
   if (!zone) return tl::unexpected(zone.error());
   if (std::abs(p.site.place.latitude) > pi / 2 + 1e-9 || !std::isfinite(p.site.place.longitude))
     return fail("The project's place is no place on Earth.", "site");
-  auto sensors = before ? layOutSensors(withoutProposal(p), groups) : layOutSensors(p, groups); // ground that the proposal builds over was there
+  auto sensors = before ? layOutSensors(withoutProposal(p), groups)
+                        : layOutSensors(p, groups); // ground that the proposal builds over was there
   if (!sensors) return tl::unexpected(sensors.error());
   const Digest key = hashed(p, s, before, leastStretch, sensors);
-  SunHoursInput in{buildScene(p, {!before, apart}, previous), std::move(*sensors), p.site.place, *zone,
-                   p.site.northAngle, p.site.year, s, leastStretch, key};
-  if (in.sensors.sensors.empty()) return fail("There are no sensors: choose an area, a facade or points first.", "groups");
+  SunHoursInput in{buildScene(p, {!before, apart}, previous),
+                   std::move(*sensors),
+                   p.site.place,
+                   *zone,
+                   p.site.northAngle,
+                   p.site.year,
+                   s,
+                   leastStretch,
+                   key};
+  if (in.sensors.sensors.empty())
+    return fail("There are no sensors: choose an area, a facade or points first.", "groups");
   if (anyStops(in.scene.findings)) return fail(in.scene.findings.front().text, "elements");
   return in;
 }
@@ -212,7 +224,8 @@ SunHoursResult runSunHours(const SunHoursInput& in, RunControl& control, Threads
   const bool exact = in.settings.counting == Counting::Exact;
   SunSamples samples;
   if (!exact)
-    samples = sampleWindows(windows, clockParts, in.settings.stepMinutes * 60.0, in.settings.sample == StepSample::Ends);
+    samples =
+        sampleWindows(windows, clockParts, in.settings.stepMinutes * 60.0, in.settings.sample == StepSample::Ends);
   for (auto* v : {&out.hours, &out.longest, &out.first, &out.last}) v->assign(n, std::nanf(""));
 
   std::mutex progress;
@@ -245,7 +258,8 @@ SunHoursResult runSunHours(const SunHoursInput& in, RunControl& control, Threads
   return out;
 }
 
-HourStatistics statistics(const SunHoursResult& r, std::size_t first, std::size_t count, double threshold, std::span<const double> areas) {
+HourStatistics statistics(const SunHoursResult& r, std::size_t first, std::size_t count, double threshold,
+                          std::span<const double> areas) {
   HourStatistics s;
   const std::vector<double> given = weightsOf(areas, count);
   std::vector<std::pair<double, double>> v; // hours, weight

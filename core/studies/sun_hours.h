@@ -29,14 +29,14 @@ Digest hashSunHours(const Project& project, const std::vector<GroupId>& groups, 
                     bool before = false, double leastStretch = 0);
 
 struct SunHoursResult {
-  std::vector<float> hours;         ///< h over all dates; NaN where not computed (stopped early)
-  std::vector<float> longest;       ///< h, longest unbroken stretch of any one date
-  std::vector<float> first, last;   ///< s after the local midnight's instant; NaN where none or for several dates
+  std::vector<float> hours;       ///< h over all dates; NaN where not computed (stopped early)
+  std::vector<float> longest;     ///< h, longest unbroken stretch of any one date
+  std::vector<float> first, last; ///< s after the local midnight's instant; NaN where none or for several dates
   std::vector<Date> dates;
-  Instant midnight;                 ///< of the only date
-  double possible = 0;              ///< h, sun with nothing in the way on level ground
+  Instant midnight;    ///< of the only date
+  double possible = 0; ///< h, sun with nothing in the way on level ground
   RunEnd end = RunEnd::Finished;
-  double seconds = 0;               ///< the run took
+  double seconds = 0; ///< the run took
   Digest key;
 };
 SunHoursResult runSunHours(const SunHoursInput& input, RunControl& control, Threads threads = {});
@@ -58,6 +58,7 @@ struct HourStatistics {
 };
 /// Over sensors [first, first + count); those not computed are left out.
 /// `areas`: m² of each of these sensors, which count by them; empty: all alike.
-HourStatistics statistics(const SunHoursResult& result, std::size_t first, std::size_t count, double threshold, std::span<const double> areas = {});
+HourStatistics statistics(const SunHoursResult& result, std::size_t first, std::size_t count, double threshold,
+                          std::span<const double> areas = {});
 
 } // namespace noonward

@@ -6,14 +6,16 @@
 
 namespace noonward {
 
-Expected<SpaceSeries> spaceSeries(const YearInput& in, std::size_t space, int rounds, KeptCoefficients& kept, RunControl& control, Threads threads) {
+Expected<SpaceSeries> spaceSeries(const YearInput& in, std::size_t space, int rounds, KeptCoefficients& kept,
+                                  RunControl& control, Threads threads) {
   kept.startFor(in);
   YearSpace s(in, space, threads);
   AimShelf aims(*in.scene, {}, in.settings.seed);
   if (!s.trace(kept, rounds, aims, control) || !s.takeBeam(kept, control)) return fail("The run was dropped.");
   s.workBlinds(kept);
   if (rounds > 0 && !s.lightBehind(kept, aims, control)) return fail("The run was dropped.");
-  const Eigen::MatrixXf e = rounds > 0 ? s.illuminance(kept, rounds, 1) : Eigen::MatrixXf::Zero(Eigen::Index(s.sensors()), Eigen::Index(s.hours()));
+  const Eigen::MatrixXf e = rounds > 0 ? s.illuminance(kept, rounds, 1)
+                                       : Eigen::MatrixXf::Zero(Eigen::Index(s.sensors()), Eigen::Index(s.hours()));
   SpaceSeries out;
   out.space = space;
   out.groups = s.groups();
@@ -41,16 +43,20 @@ std::vector<ClockHour> clockHours(const Zone& zone, double standardOffset, int y
     for (int day = 1; day <= days[std::size_t(month - 1)]; ++day)
       for (int hour = 0; hour < 24; ++hour) {
         const CivilTime clock = zone.clock(utc({{year, month, day}, hour * 3600.0 + 1800}) + -standardOffset);
-        out.push_back({std::uint8_t(clock.date.month - 1), std::uint8_t(clock.date.day), std::uint8_t(clock.seconds / 3600)});
+        out.push_back(
+            {std::uint8_t(clock.date.month - 1), std::uint8_t(clock.date.day), std::uint8_t(clock.seconds / 3600)});
       }
   return out;
 }
 
-BeamHours beamHours(const SpaceSeries& s, const YearSettings& settings, const Zone& zone, double standardOffset, int year, std::optional<std::size_t> sensor) {
+BeamHours beamHours(const SpaceSeries& s, const YearSettings& settings, const Zone& zone, double standardOffset,
+                    int year, std::optional<std::size_t> sensor) {
   BeamHours out;
   out.byGroup.assign(s.groups.size() + 1, 0);
   out.byGroupMonth.assign(s.groups.size() + 1, {});
-  const auto bright = [&](std::size_t i, std::size_t h) { return s.mask[h] && double(s.beam[i * hoursOfYear + h]) >= settings.metrics.beam; };
+  const auto bright = [&](std::size_t i, std::size_t h) {
+    return s.mask[h] && double(s.beam[i * hoursOfYear + h]) >= settings.metrics.beam;
+  };
   std::vector<std::size_t> of;
   if (sensor) {
     of = {*sensor};
@@ -99,13 +105,19 @@ std::string beamHoursText(const BeamHours& b, const SpaceSeries& s, const std::v
   };
   const auto [firstMonth, monthCount] = shortest(months, true);
   const auto [firstHour, hourCount] = shortest(hours, false);
-  constexpr std::array<const char*, 12> names{"Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"};
-  const std::string span = monthCount == 12 ? "all year" : monthCount == 1 ? fmt::format("in {}", names[firstMonth]) : fmt::format("{} to {}", names[firstMonth], names[(firstMonth + monthCount - 1) % 12]);
+  constexpr std::array<const char*, 12> names{"Jan", "Feb", "Mar", "Apr", "May", "Jun",
+                                              "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"};
+  const std::string span = monthCount == 12 ? "all year"
+                           : monthCount == 1
+                               ? fmt::format("in {}", names[firstMonth])
+                               : fmt::format("{} to {}", names[firstMonth], names[(firstMonth + monthCount - 1) % 12]);
   const std::string window = g < s.groups.size() ? groups[s.groups[g]].name : "no window of its own";
-  return fmt::format("{:.0f} h, {:.0f} % of them through {}; four fifths {}, {}:00 to {}:00.", b.all, 100 * b.byGroup[g] / b.all, window, span, firstHour, firstHour + hourCount);
+  return fmt::format("{:.0f} h, {:.0f} % of them through {}; four fifths {}, {}:00 to {}:00.", b.all,
+                     100 * b.byGroup[g] / b.all, window, span, firstHour, firstHour + hourCount);
 }
 
-std::vector<Reading> contestedReadings(const Project& p, const YearInput& in, int rounds, KeptCoefficients& kept, RunControl& control, Threads threads) {
+std::vector<Reading> contestedReadings(const Project& p, const YearInput& in, int rounds, KeptCoefficients& kept,
+                                       RunControl& control, Threads threads) {
   struct Variant {
     std::string name, changed;
     YearSettings settings;
@@ -116,14 +128,18 @@ std::vector<Reading> contestedReadings(const Project& p, const YearInput& in, in
     edit(s);
     if (!(s == in.settings)) variants.push_back({std::move(name), std::move(changed), s});
   };
-  add("Blinds by the standard", "blinds close by the rule of the standard", [](YearSettings& s) { s.setBlinds(BlindRule::Standard); });
+  add("Blinds by the standard", "blinds close by the rule of the standard",
+      [](YearSettings& s) { s.setBlinds(BlindRule::Standard); });
   add("Blinds never close", "blinds stay open all year", [](YearSettings& s) { s.setBlinds(BlindRule::Never); });
   add("Blinds always closed", "blinds stay closed all year", [](YearSettings& s) { s.setBlinds(BlindRule::Always); });
-  add("Denser cloth", "closed blinds let half of the stated light through", [](YearSettings& s) { s.clothStraight /= 2, s.clothScattered /= 2; });
+  add("Denser cloth", "closed blinds let half of the stated light through",
+      [](YearSettings& s) { s.clothStraight /= 2, s.clothScattered /= 2; });
   add("No summer time", "the schedule keeps standard time", [](YearSettings& s) { s.clockChanges = false; });
   add("Monday to Friday", "weekends do not count", [](YearSettings& s) { s.weekdaysOnly = true; });
-  add("Frames and dirt 10 %", "a further tenth of the light is lost in frames and dirt", [](YearSettings& s) { s.glassKept *= 0.9; });
-  add("Frames and dirt 20 %", "a further fifth of the light is lost in frames and dirt", [](YearSettings& s) { s.glassKept *= 0.8; });
+  add("Frames and dirt 10 %", "a further tenth of the light is lost in frames and dirt",
+      [](YearSettings& s) { s.glassKept *= 0.9; });
+  add("Frames and dirt 20 %", "a further fifth of the light is lost in frames and dirt",
+      [](YearSettings& s) { s.glassKept *= 0.8; });
   const Zone zone = p.zone();
   std::vector<Reading> out;
   // As many rounds as the result that is contested.
@@ -132,13 +148,16 @@ std::vector<Reading> contestedReadings(const Project& p, const YearInput& in, in
     s.stopFor = rounds == 1 ? StopFor::Credit : StopFor::Nothing;
     s.confidence = rounds == 1 ? 0 : 1;
   };
-  const auto read = [&](const std::string& name, const std::string& changed, const YearInput& one, KeptCoefficients& from) {
+  const auto read = [&](const std::string& name, const std::string& changed, const YearInput& one,
+                        KeptCoefficients& from) {
     const YearResult r = runYear(one, control, threads, &from);
     if (r.end != RunEnd::Finished) return false;
     Reading reading{name, changed, r.building, r.buildingSdaError, r.spaces, {}, {}};
     for (std::size_t k = 0; k < r.spaces.size(); ++k) {
-      reading.provisionLevels.push_back(std::size_t(provisionLevel(r.provision[k], r.provisionError[k], one.rooflit[k]).level));
-      reading.provisionOwnLevels.push_back(std::size_t(provisionLevel(r.provisionOwn[k], r.provisionOwnError[k], one.rooflit[k]).level));
+      reading.provisionLevels.push_back(
+          std::size_t(provisionLevel(r.provision[k], r.provisionError[k], one.rooflit[k]).level));
+      reading.provisionOwnLevels.push_back(
+          std::size_t(provisionLevel(r.provisionOwn[k], r.provisionOwnError[k], one.rooflit[k]).level));
     }
     out.push_back(std::move(reading));
     return true;
@@ -147,7 +166,9 @@ std::vector<Reading> contestedReadings(const Project& p, const YearInput& in, in
     YearInput one = in;
     one.settings = v.settings;
     sameRounds(one.settings);
-    one.mask = clockMask(v.settings.clockChanges ? zone : Zone::fixed(p.site.weather->utcOffset), p.site.weather->utcOffset, p.site.year, v.settings.beginMinute, v.settings.endMinute, v.settings.weekdaysOnly);
+    one.mask =
+        clockMask(v.settings.clockChanges ? zone : Zone::fixed(p.site.weather->utcOffset), p.site.weather->utcOffset,
+                  p.site.year, v.settings.beginMinute, v.settings.endMinute, v.settings.weekdaysOnly);
     if (!control.goesOn() || !read(v.name, v.changed, one, kept)) return out;
   }
   // Trees are solid all year here; the other end is that they hide nothing. That asks for rays of its own.
@@ -169,7 +190,9 @@ std::vector<Reading> contestedReadings(const Project& p, const YearInput& in, in
     own.skyKey = kept.skyKey;
     YearSettings s = in.settings;
     sameRounds(s);
-    if (const auto one = yearInput(bare, groups, s, &own); one && control.goesOn()) (void)read("Trees bare", "planting hides nothing (rays of its own); in the study it is solid all year", *one, own);
+    if (const auto one = yearInput(bare, groups, s, &own); one && control.goesOn())
+      (void)read("Trees bare", "planting hides nothing (rays of its own); in the study it is solid all year", *one,
+                 own);
   }
   return out;
 }

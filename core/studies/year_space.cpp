@@ -6,7 +6,8 @@
 namespace noonward {
 
 YearSpace::YearSpace(const YearInput& in, std::size_t space, Threads threads)
-    : in_(in), space_(space), g_(in.sensors.groups[space]), threads_(threads), hours_(in.sky->hours.size()), n_(g_.count) {
+    : in_(in), space_(space), g_(in.sensors.groups[space]), threads_(threads), hours_(in.sky->hours.size()),
+      n_(g_.count) {
   for (std::uint32_t k = 1; k < in.groups.size(); ++k)
     if (g_.room >= 0 ? in.groups[k].room == g_.room : in.groups[k].room < 0) groups_.push_back(k);
   require(groups_.size() <= 250, "yearFacts() refuses more groups");
@@ -19,26 +20,34 @@ std::array<int, 2> inRounds(double whole, int least) {
   const int all = std::clamp(int(whole), 4 * least, 1 << 16), first = all / 4;
   return {first, all - first};
 }
-double effort(const YearSettings& s) { return std::pow(0.03 / s.error, 2); }
+double effort(const YearSettings& s) {
+  return std::pow(0.03 / s.error, 2);
+}
 } // namespace
 
-std::array<int, 2> YearSpace::paths() const { return inRounds(256 * effort(in_.settings), 8); }
+std::array<int, 2> YearSpace::paths() const {
+  return inRounds(256 * effort(in_.settings), 8);
+}
 
 bool YearSpace::trace(KeptCoefficients& kept, int rounds, AimShelf& aims, RunControl& control) {
   constexpr std::size_t batches = KeptCoefficients::batches;
   SpaceKept& s = kept.spaces[space_];
   const std::array<int, 2> sensorPaths = paths(), patchPaths = inRounds(8 * effort(in_.settings), 1);
   while (s.batches.size() < batches * std::size_t(rounds)) {
-    if (!s.seen) { // kept for a later run, which has a scene of its own: this one stays as long as its surfaces are asked for
+    if (!s.seen) { // kept for a later run, which has a scene of its own: this one stays as long as its surfaces are
+                   // asked for
       struct Held {
         std::shared_ptr<const LightScene> scene;
         std::shared_ptr<const SurfacesSeen> seen;
       };
-      auto held = std::make_shared<Held>(Held{in_.scene, surfacesSeen(*in_.scene, in_.sensors, space_, in_.settings.seed, threads_)});
+      auto held = std::make_shared<Held>(
+          Held{in_.scene, surfacesSeen(*in_.scene, in_.sensors, space_, in_.settings.seed, threads_)});
       s.seen = {held, held->seen.get()};
     }
     const std::size_t b = s.batches.size(), round = b / batches;
-    auto c = spaceCoefficients({in_.scene.get(), &in_.sensors, space_, groups_, in_.settings.seed, sensorPaths[round], patchPaths[round]}, std::uint32_t(b), *s.seen, aims, control, threads_);
+    auto c = spaceCoefficients(
+        {in_.scene.get(), &in_.sensors, space_, groups_, in_.settings.seed, sensorPaths[round], patchPaths[round]},
+        std::uint32_t(b), *s.seen, aims, control, threads_);
     if (!c) return false;
     s.batches.push_back(std::move(*c));
   }
@@ -46,13 +55,15 @@ bool YearSpace::trace(KeptCoefficients& kept, int rounds, AimShelf& aims, RunCon
   return true;
 }
 
-std::vector<YearSpace::Weighted> YearSpace::weighted(const KeptCoefficients& kept, int rounds, std::optional<std::size_t> batch) const {
+std::vector<YearSpace::Weighted> YearSpace::weighted(const KeptCoefficients& kept, int rounds,
+                                                     std::optional<std::size_t> batch) const {
   constexpr std::size_t batches = KeptCoefficients::batches;
   const std::array<int, 2> each = paths();
   const float all = float(rounds > 1 ? each[0] + each[1] : each[0]) * float(batch ? 1 : batches);
   std::vector<Weighted> out;
   for (std::size_t b = 0; b < batches * std::size_t(rounds); ++b)
-    if (!batch || b % batches == *batch) out.push_back({&kept.spaces[space_].batches[b], float(each[b / batches]) / all});
+    if (!batch || b % batches == *batch)
+      out.push_back({&kept.spaces[space_].batches[b], float(each[b / batches]) / all});
   return out;
 }
 
@@ -62,18 +73,21 @@ bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control) {
     std::vector<float> share(n_ * hours_, 0);
     std::vector<std::uint8_t> through(n_ * hours_, 0), local(in_.groups.size(), std::uint8_t(groups_.size()));
     for (std::size_t k = 0; k < groups_.size(); ++k) local[groups_[k]] = std::uint8_t(k);
-    const std::size_t done = forChunks(n_, 2, threads_, [&](std::size_t a, std::size_t b) {
-      for (std::size_t i = a; i < b; ++i) {
-        const Sensor& sensor = in_.sensors.sensors[g_.first + i];
-        for (std::size_t h = 0; h < hours_; ++h) {
-          if (!(in_.sky->beam[h] > 0)) continue;
-          const BeamShare got = beamAt(*in_.scene, sensor.position, sensor.normalVector(), in_.sky->sun[h]);
-          if (!(got.share > 0)) continue;
-          share[i * hours_ + h] = float(got.share);
-          through[i * hours_ + h] = local[got.group];
-        }
-      }
-    }, [&] { return control.goesOn(); });
+    const std::size_t done = forChunks(
+        n_, 2, threads_,
+        [&](std::size_t a, std::size_t b) {
+          for (std::size_t i = a; i < b; ++i) {
+            const Sensor& sensor = in_.sensors.sensors[g_.first + i];
+            for (std::size_t h = 0; h < hours_; ++h) {
+              if (!(in_.sky->beam[h] > 0)) continue;
+              const BeamShare got = beamAt(*in_.scene, sensor.position, sensor.normalVector(), in_.sky->sun[h]);
+              if (!(got.share > 0)) continue;
+              share[i * hours_ + h] = float(got.share);
+              through[i * hours_ + h] = local[got.group];
+            }
+          }
+        },
+        [&] { return control.goesOn(); });
     if (done != (n_ + 1) / 2) return false;
     s.beam = std::move(share);
     s.through = std::move(through);
@@ -92,15 +106,19 @@ void YearSpace::workBlinds(KeptCoefficients& kept) {
   const auto of = [&](BlindRule rule) { return std::find(rules.begin(), rules.end(), rule) != rules.end(); };
   for (std::size_t k = 0; k < groups; ++k) {
     if (rules[k] == BlindRule::Always || rules[k] == BlindRule::Schedule)
-      for (std::size_t h = 0; h < hours_; ++h) closed_[h * groups + k] = rules[k] == BlindRule::Always || in_.shut[in_.sky->hours[h]];
+      for (std::size_t h = 0; h < hours_; ++h)
+        closed_[h * groups + k] = rules[k] == BlindRule::Always || in_.shut[in_.sky->hours[h]];
     if (rules[k] != BlindRule::Irradiance) continue;
     PaneLight& pane = kept.panesOutside[groups_[k]];
     if (pane.all.size() == 0) pane = paneCoefficients(*in_.scene, groups_[k], set.seed, 1 << 13, threads_, true);
-    const Eigen::RowVectorXf sky = pane.all.transpose() * in_.sky->luminance, thrown = pane.reflected.transpose() * in_.sky->spreadBeam;
+    const Eigen::RowVectorXf sky = pane.all.transpose() * in_.sky->luminance,
+                             thrown = pane.reflected.transpose() * in_.sky->spreadBeam;
     forChunks(hours_, 64, threads_, [&](std::size_t first, std::size_t last) {
       for (std::size_t h = first; h < last; ++h) {
         double w = in_.sky->diffuseEfficacy[h] > 0 ? double(sky[Eigen::Index(h)] / in_.sky->diffuseEfficacy[h]) : 0;
-        if (in_.sky->beamIrradiance[h] > 0) w += (beamOnPanes(k, h, false) + double(thrown[Eigen::Index(h)] / in_.sky->beam[h])) * double(in_.sky->beamIrradiance[h]);
+        if (in_.sky->beamIrradiance[h] > 0)
+          w += (beamOnPanes(k, h, false) + double(thrown[Eigen::Index(h)] / in_.sky->beam[h])) *
+               double(in_.sky->beamIrradiance[h]);
         closed_[h * groups + k] = w >= set.closesAtIrradiance;
       }
     });
@@ -125,7 +143,9 @@ double YearSpace::beamOnPanes(std::size_t k, std::size_t h, bool throughGlass) c
     area += p.area;
     const double c = dot(p.normal, s);
     if (c <= 0) continue;
-    beam += beamAt(*in_.scene, p.center() + p.normal * 1e-3, p.normal, s).share * (throughGlass ? in_.scene->optics(p.optics).straight(c) + in_.scene->optics(p.optics).scattered(c) : 1) * p.area;
+    beam += beamAt(*in_.scene, p.center() + p.normal * 1e-3, p.normal, s).share *
+            (throughGlass ? in_.scene->optics(p.optics).straight(c) + in_.scene->optics(p.optics).scattered(c) : 1) *
+            p.area;
   }
   return area > 0 ? beam / area : 0;
 }
@@ -147,7 +167,8 @@ bool YearSpace::lightBehind(KeptCoefficients& kept, AimShelf& aims, RunControl& 
 bool YearSpace::reflectOnCloth(KeptCoefficients& kept, AimShelf& aims, RunControl& control) {
   const std::size_t groups = groups_.size();
   if (std::all_of(behind_.begin(), behind_.end(), [](const auto& b) { return b.empty(); })) return true;
-  // The panes' inner faces as sensors: so many a group, spread over its area, and what their open glass reflects already.
+  // The panes' inner faces as sensors: so many a group, spread over its area, and what their open glass reflects
+  // already.
   constexpr std::size_t places = 24;
   std::vector<float> more(groups, 0);
   SensorSet panes;
@@ -170,22 +191,26 @@ bool YearSpace::reflectOnCloth(KeptCoefficients& kept, AimShelf& aims, RunContro
       if (pieces.empty()) break;
       const LightScene::Piece& p = *pieces[std::min(found, pieces.size() - 1)];
       // Low-discrepancy points in the triangle: the square's R2 sequence folded over its diagonal.
-      double u = std::fmod(0.5 + 0.7548776662466927 * double(i + 1), 1.0), v = std::fmod(0.5 + 0.5698402909980532 * double(i + 1), 1.0);
+      double u = std::fmod(0.5 + 0.7548776662466927 * double(i + 1), 1.0),
+             v = std::fmod(0.5 + 0.5698402909980532 * double(i + 1), 1.0);
       if (u + v > 1) u = 1 - u, v = 1 - v;
       const Vec3 place = p.a + (p.b - p.a) * u + (p.c - p.a) * v, n = p.normal * -1;
       panes.sensors.push_back({place + n * 1e-3, {float(n.x), float(n.y), float(n.z)}, 0});
     }
-    if (panes.sensors.size() < (k + 1) * places) panes.sensors.resize((k + 1) * places, panes.sensors.empty() ? Sensor{} : panes.sensors.back());
+    if (panes.sensors.size() < (k + 1) * places)
+      panes.sensors.resize((k + 1) * places, panes.sensors.empty() ? Sensor{} : panes.sensors.back());
   }
   panes.groups[0].count = panes.sensors.size();
   std::optional<SpaceCoefficients>& inside = kept.spaces[space_].insides;
   if (!inside) {
     const int samples = std::clamp(4 * paths()[0], 1024, 1 << 14);
-    inside = spaceCoefficients({in_.scene.get(), &panes, 0, groups_, in_.settings.seed + 101, samples, 1}, 0, SurfacesSeen{}, aims, control, threads_);
+    inside = spaceCoefficients({in_.scene.get(), &panes, 0, groups_, in_.settings.seed + 101, samples, 1}, 0,
+                               SurfacesSeen{}, aims, control, threads_);
     if (!inside) return false;
     const auto mean = [&](Eigen::MatrixXf& m) {
       Eigen::MatrixXf rows(Eigen::Index(groups), m.cols());
-      for (std::size_t k = 0; k < groups; ++k) rows.row(Eigen::Index(k)) = m.middleRows(Eigen::Index(k * places), Eigen::Index(places)).colwise().mean();
+      for (std::size_t k = 0; k < groups; ++k)
+        rows.row(Eigen::Index(k)) = m.middleRows(Eigen::Index(k * places), Eigen::Index(places)).colwise().mean();
       m = std::move(rows);
     };
     for (auto* list : {&inside->all, &inside->reflected})
@@ -228,7 +253,8 @@ bool YearSpace::reflectOnCloth(KeptCoefficients& kept, AimShelf& aims, RunContro
 std::vector<float> YearSpace::behindPanes(std::size_t k, const PaneLight& pane) const {
   std::vector<float> out(hours_, 0);
   // Of the sky; of the sun thrown there by ground and walls; of the beam itself.
-  const Eigen::RowVectorXf sky = pane.all.transpose() * in_.sky->luminance, thrown = pane.reflected.transpose() * in_.sky->spreadBeam;
+  const Eigen::RowVectorXf sky = pane.all.transpose() * in_.sky->luminance,
+                           thrown = pane.reflected.transpose() * in_.sky->spreadBeam;
   forChunks(hours_, 64, threads_, [&](std::size_t first, std::size_t last) {
     for (std::size_t h = first; h < last; ++h) {
       if (!closed(h, k)) continue;
@@ -282,7 +308,9 @@ YearSpace::Parts YearSpace::openLight(const std::vector<Weighted>& of, std::size
   return out;
 }
 
-std::shared_ptr<const YearSpace::Parts> YearSpace::open(KeptCoefficients& kept, int rounds, std::size_t every, std::optional<std::size_t> batch, const std::vector<Weighted>& of) const {
+std::shared_ptr<const YearSpace::Parts> YearSpace::open(KeptCoefficients& kept, int rounds, std::size_t every,
+                                                        std::optional<std::size_t> batch,
+                                                        const std::vector<Weighted>& of) const {
   SpaceKept& s = kept.spaces[space_];
   const auto bytes = [](const Parts& parts) {
     std::size_t sum = 0;
@@ -304,7 +332,8 @@ std::shared_ptr<const YearSpace::Parts> YearSpace::open(KeptCoefficients& kept, 
   return made;
 }
 
-Eigen::MatrixXf YearSpace::illuminance(KeptCoefficients& kept, int rounds, std::size_t every, std::optional<std::size_t> batch) const {
+Eigen::MatrixXf YearSpace::illuminance(KeptCoefficients& kept, int rounds, std::size_t every,
+                                       std::optional<std::size_t> batch) const {
   const std::vector<Weighted> of = weighted(kept, rounds, batch);
   const std::shared_ptr<const Parts> light = open(kept, rounds, every, batch, of);
   const std::vector<Eigen::Index> picked = everyHour(hours_, every);
@@ -320,7 +349,8 @@ Eigen::MatrixXf YearSpace::illuminance(KeptCoefficients& kept, int rounds, std::
       for (std::size_t part = 0; part <= groups_.size(); ++part) {
         const bool shut = part < groups_.size() && closed(h, part);
         anyShut |= shut;
-        if ((*light)[part].size() > 0) e += (shut ? float(in_.settings.clothStraight) * kept_ : kept_) * (*light)[part].col(Eigen::Index(c));
+        if ((*light)[part].size() > 0)
+          e += (shut ? float(in_.settings.clothStraight) * kept_ : kept_) * (*light)[part].col(Eigen::Index(c));
         if (shut) e += panes.col(Eigen::Index(part)) * behind_[part][h];
       }
       if (!(sun > 0)) continue;
@@ -333,7 +363,8 @@ Eigen::MatrixXf YearSpace::illuminance(KeptCoefficients& kept, int rounds, std::
 
 std::size_t YearSpace::beamHours(std::size_t i) const {
   std::size_t n = 0;
-  for (std::size_t h = 0; h < hours_; ++h) n += in_.mask[in_.sky->hours[h]] && double(beam(i, h)) >= in_.settings.metrics.beam;
+  for (std::size_t h = 0; h < hours_; ++h)
+    n += in_.mask[in_.sky->hours[h]] && double(beam(i, h)) >= in_.settings.metrics.beam;
   return n;
 }
 

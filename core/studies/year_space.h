@@ -20,15 +20,20 @@ public:
   /// The beam by sensor and hour, from `kept` where it knows it. False where it was stopped.
   bool takeBeam(KeptCoefficients& kept, RunControl& control);
   void workBlinds(KeptCoefficients& kept);
-  /// How bright the closed cloth of each group is from inside, hour by hour; after workBlinds. False where it was stopped.
+  /// How bright the closed cloth of each group is from inside, hour by hour; after workBlinds. False where it was
+  /// stopped.
   bool lightBehind(KeptCoefficients& kept, AimShelf& aims, RunControl& control);
   /// lx, sensors × every `every`-th hour, from all batches of the first `rounds` rounds or from batch `batch` of them.
-  Eigen::MatrixXf illuminance(KeptCoefficients& kept, int rounds, std::size_t every, std::optional<std::size_t> batch = {}) const;
-  /// lx of beam at a sensor, blinds open, and the part (index in groups(); groups().size(): no named one) it comes through.
-  float beam(std::size_t sensor, std::size_t hour) const { return (*share_)[sensor * hours_ + hour] * in_.sky->beam[hour] * kept_; }
+  Eigen::MatrixXf illuminance(KeptCoefficients& kept, int rounds, std::size_t every,
+                              std::optional<std::size_t> batch = {}) const;
+  /// lx of beam at a sensor, blinds open, and the part (index in groups(); groups().size(): no named one) it comes
+  /// through.
+  float beam(std::size_t sensor, std::size_t hour) const {
+    return (*share_)[sensor * hours_ + hour] * in_.sky->beam[hour] * kept_;
+  }
   std::size_t through(std::size_t sensor, std::size_t hour) const { return (*through_)[sensor * hours_ + hour]; }
   bool closed(std::size_t hour, std::size_t group) const { return closed_[hour * groups_.size() + group]; }
-  std::size_t beamHours(std::size_t sensor) const; ///< of the schedule, as ASE counts them
+  std::size_t beamHours(std::size_t sensor) const;  ///< of the schedule, as ASE counts them
   std::size_t closedHours(std::size_t group) const; ///< of the schedule
 
 private:
@@ -39,7 +44,8 @@ private:
   std::vector<Weighted> weighted(const KeptCoefficients& kept, int rounds, std::optional<std::size_t> batch) const;
   using Parts = std::vector<Eigen::MatrixXf>;
   /// By part; empty where nothing comes by a part.
-  std::shared_ptr<const Parts> open(KeptCoefficients& kept, int rounds, std::size_t every, std::optional<std::size_t> batch, const std::vector<Weighted>& of) const;
+  std::shared_ptr<const Parts> open(KeptCoefficients& kept, int rounds, std::size_t every,
+                                    std::optional<std::size_t> batch, const std::vector<Weighted>& of) const;
   Parts openLight(const std::vector<Weighted>& of, std::size_t every) const;
   bool reflectOnCloth(KeptCoefficients& kept, AimShelf& aims, RunControl& control);
   std::array<int, 2> paths() const; ///< a sensor, of one batch, by round
@@ -56,7 +62,8 @@ private:
   const std::vector<float>* share_ = nullptr;
   const std::vector<std::uint8_t>* through_ = nullptr;
   std::vector<std::uint8_t> closed_;
-  std::vector<std::vector<float>> behind_; ///< cd/m² of closed cloth seen from inside, by group; empty where it never closes
+  std::vector<std::vector<float>>
+      behind_; ///< cd/m² of closed cloth seen from inside, by group; empty where it never closes
 };
 
 } // namespace noonward

@@ -20,15 +20,29 @@ Digest raysDigest(const LightModel& model, const SensorSet& sensors, const YearS
   h.add("year rays 2");
   hashLightModel(h, model);
   h.add(s.error).add(s.seed).add(std::uint64_t(sensors.sensors.size()));
-  h.add(std::string_view(reinterpret_cast<const char*>(sensors.sensors.data()), sensors.sensors.size() * sizeof(Sensor)));
+  h.add(
+      std::string_view(reinterpret_cast<const char*>(sensors.sensors.data()), sensors.sensors.size() * sizeof(Sensor)));
   return h.digest();
 }
 
 Digest wholeDigest(const Digest& rays, const Project& p, const YearSettings& s) {
   Hasher h;
-  h.add("year 3").add(rays).add(p.site.northAngle).add(p.site.place.latitude).add(p.site.place.longitude).add(p.site.zone).add(p.site.year).add(timeZoneDataVersion());
+  h.add("year 3")
+      .add(rays)
+      .add(p.site.northAngle)
+      .add(p.site.place.latitude)
+      .add(p.site.place.longitude)
+      .add(p.site.zone)
+      .add(p.site.year)
+      .add(timeZoneDataVersion());
   if (p.site.weather) h.add(p.site.weather->digest);
-  h.add(s.beginMinute).add(s.endMinute).add(s.weekdaysOnly).add(s.metrics.threshold).add(s.metrics.autonomy).add(s.metrics.beam).add(s.metrics.beamHours);
+  h.add(s.beginMinute)
+      .add(s.endMinute)
+      .add(s.weekdaysOnly)
+      .add(s.metrics.threshold)
+      .add(s.metrics.autonomy)
+      .add(s.metrics.beam)
+      .add(s.metrics.beamHours);
   for (double u : s.metrics.useful) h.add(u);
   h.add(int(s.provisionReading)).add(s.clockChanges).add(s.glassKept).add(int(s.stopFor)).add(s.confidence);
   for (double step : s.steps) h.add(step);
@@ -48,12 +62,19 @@ namespace {
 /// A room in two of the grids of one study, with the later grid to take it out of.
 Finding roomTwiceFinding(const Project& p, const Room& room, GroupId later) {
   const SensorGroup* group = p.group(later);
-  return {Rank::BendsResult, "room.two-grids", fmt::format("\"{}\" lies in two grids of one study: it would count twice.", room.name), 1, {room.id.value, later.value}, "room.one-grid",
+  return {Rank::BendsResult,
+          "room.two-grids",
+          fmt::format("\"{}\" lies in two grids of one study: it would count twice.", room.name),
+          1,
+          {room.id.value, later.value},
+          "room.one-grid",
           fmt::format("Take it out of \"{}\"", group ? group->name : std::string("the second"))};
 }
 
-Expected<YearFacts> factsOf(const Project& p, const LightModel& model, const std::vector<GroupId>& groups, const YearSettings& settings) {
-  if (!(settings.error > 0.001 && settings.error < 1)) return fail("The error wanted must lie between 0.1 and 100 %.", "error");
+Expected<YearFacts> factsOf(const Project& p, const LightModel& model, const std::vector<GroupId>& groups,
+                            const YearSettings& settings) {
+  if (!(settings.error > 0.001 && settings.error < 1))
+    return fail("The error wanted must lie between 0.1 and 100 %.", "error");
   if (!(settings.endMinute > settings.beginMinute)) return fail("The schedule ends before it begins.", "schedule");
   auto sensors = layOutSensors(p, groups);
   if (!sensors) return tl::unexpected(sensors.error());
@@ -65,13 +86,21 @@ Expected<YearFacts> factsOf(const Project& p, const LightModel& model, const std
   out.groups = model.groups;
   out.settings = settings;
   for (const SensorGridFacts& g : out.sensors.groups) {
-    const auto own = std::count_if(out.groups.begin() + 1, out.groups.end(), [&](const WindowGroup& w) { return g.room >= 0 ? w.room == g.room : w.room < 0; });
-    if (own > 250) return fail(fmt::format("\"{}\" has {} groups of windows; 250 can be told apart. Join glazing elements into fewer, or draw rooms: a room's windows are grouped by orientation and type.", g.name, own), "groups");
+    const auto own = std::count_if(out.groups.begin() + 1, out.groups.end(),
+                                   [&](const WindowGroup& w) { return g.room >= 0 ? w.room == g.room : w.room < 0; });
+    if (own > 250)
+      return fail(fmt::format("\"{}\" has {} groups of windows; 250 can be told apart. Join glazing elements into "
+                              "fewer, or draw rooms: a room's windows are grouped by orientation and type.",
+                              g.name, own),
+                  "groups");
   }
   for (const GroupBlinds& own : settings.groupBlinds)
     if (std::none_of(out.groups.begin(), out.groups.end(), [&](const WindowGroup& g) { return g.key == own.group; }))
-      out.findings.push_back({Rank::BendsResult, "year.blinds-of", fmt::format("A rule for blinds names a group of windows \"{}\" that there is not.", own.group)});
-  const bool anyRoom = std::any_of(out.sensors.groups.begin(), out.sensors.groups.end(), [](const SensorGridFacts& g) { return g.room >= 0; });
+      out.findings.push_back(
+          {Rank::BendsResult, "year.blinds-of",
+           fmt::format("A rule for blinds names a group of windows \"{}\" that there is not.", own.group)});
+  const bool anyRoom = std::any_of(out.sensors.groups.begin(), out.sensors.groups.end(),
+                                   [](const SensorGridFacts& g) { return g.room >= 0; });
   for (const SensorGridFacts& g : out.sensors.groups) {
     const Room* room = g.room >= 0 ? &p.rooms[std::size_t(g.room)] : nullptr;
     out.areas.push_back(room ? area(room->outline) : g.cellArea * double(g.count));
@@ -80,17 +109,35 @@ Expected<YearFacts> factsOf(const Project& p, const LightModel& model, const std
     out.counted.push_back(room ? room->counted && !again : !anyRoom);
     out.rooms.push_back(room ? room->id : RoomId{});
     if (again && room->counted) out.findings.push_back(roomTwiceFinding(p, *room, g.id));
-    if (!room && anyRoom) out.findings.push_back({Rank::WorthKnowing, "year.outdoors", fmt::format("\"{}\" lies in no room: it counts for no figure of the building.", g.name), 1, {}, "", ""});
+    if (!room && anyRoom)
+      out.findings.push_back({Rank::WorthKnowing,
+                              "year.outdoors",
+                              fmt::format("\"{}\" lies in no room: it counts for no figure of the building.", g.name),
+                              1,
+                              {},
+                              "",
+                              ""});
     bool walls = false, top = false;
     for (const WindowGroup& w : out.groups)
       if (room && w.room == g.room) (w.facing ? walls : top) = true;
     out.rooflit.push_back(top && !walls);
   }
   if (settings.ownIlluminance && p.site.weather)
-    out.findings.push_back({illuminanceColumns(*p.site.weather).usable() ? Rank::WorthKnowing : Rank::BendsResult, "year.illuminance", "Light from " + illuminanceText(*p.site.weather, true) + ".", 1, {}, "", ""});
+    out.findings.push_back({illuminanceColumns(*p.site.weather).usable() ? Rank::WorthKnowing : Rank::BendsResult,
+                            "year.illuminance",
+                            "Light from " + illuminanceText(*p.site.weather, true) + ".",
+                            1,
+                            {},
+                            "",
+                            ""});
   out.rays = raysDigest(model, out.sensors, settings);
   Hasher sun;
-  sun.add("year sun 1").add(out.rays).add(p.site.northAngle).add(p.site.place.latitude).add(p.site.place.longitude).add(p.site.year);
+  sun.add("year sun 1")
+      .add(out.rays)
+      .add(p.site.northAngle)
+      .add(p.site.place.latitude)
+      .add(p.site.place.longitude)
+      .add(p.site.year);
   if (p.site.weather) sun.add(p.site.weather->digest);
   if (settings.ownIlluminance) sun.add("own illuminance");
   out.sunKey = sun.digest();
@@ -105,7 +152,8 @@ Expected<YearFacts> yearFacts(const Project& p, const std::vector<GroupId>& grou
   return factsOf(p, *model, groups, settings);
 }
 
-Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& groups, const YearSettings& settings, KeptCoefficients* kept) {
+Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& groups, const YearSettings& settings,
+                              KeptCoefficients* kept) {
   const auto zone = Zone::named(p.site.zone);
   if (!zone) return tl::unexpected(zone.error());
   Hasher skyKey;
@@ -123,11 +171,13 @@ Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& grou
   YearInput in;
   static_cast<YearFacts&>(in) = std::move(*facts);
   in.sky = std::move(*sky);
-  in.mask = clockMask(settings.clockChanges ? *zone : Zone::fixed(p.site.weather->utcOffset), p.site.weather->utcOffset, p.site.year, settings.beginMinute, settings.endMinute, settings.weekdaysOnly);
+  in.mask = clockMask(settings.clockChanges ? *zone : Zone::fixed(p.site.weather->utcOffset), p.site.weather->utcOffset,
+                      p.site.year, settings.beginMinute, settings.endMinute, settings.weekdaysOnly);
   in.daylight = daylightHours(in.sky->diffuse);
   in.shut = clockMask(*zone, p.site.weather->utcOffset, p.site.year, settings.shutFrom, settings.shutTo);
   in.scene = std::make_shared<const LightScene>(*model);
-  for (auto& list : {checkGlazing(p, *in.scene, *model), checkLeaks(*in.scene, in.sensors)}) in.findings.insert(in.findings.end(), list.begin(), list.end());
+  for (auto& list : {checkGlazing(p, *in.scene, *model), checkLeaks(*in.scene, in.sensors)})
+    in.findings.insert(in.findings.end(), list.begin(), list.end());
   return in;
 }
 
@@ -158,18 +208,24 @@ int stepsReached(double figure, std::span<const double> steps) {
   return int(std::count_if(steps.begin(), steps.end(), [&](double s) { return figure >= s - 1e-12; }));
 }
 
-double probabilityAbove(double figure, double error, double bound) { return error > 0 ? 0.5 * std::erfc((bound - figure) / error / std::numbers::sqrt2) : figure >= bound - 1e-12; }
+double probabilityAbove(double figure, double error, double bound) {
+  return error > 0 ? 0.5 * std::erfc((bound - figure) / error / std::numbers::sqrt2) : figure >= bound - 1e-12;
+}
 
 double certaintyOfStep(double figure, double error, std::span<const double> steps) {
   const int at = stepsReached(figure, steps);
-  const double low = at > 0 ? probabilityAbove(figure, error, steps[std::size_t(at - 1)]) : 1, high = at < int(steps.size()) && steps[std::size_t(at)] < noStep ? probabilityAbove(figure, error, steps[std::size_t(at)]) : 0;
+  const double low = at > 0 ? probabilityAbove(figure, error, steps[std::size_t(at - 1)]) : 1,
+               high = at < int(steps.size()) && steps[std::size_t(at)] < noStep
+                          ? probabilityAbove(figure, error, steps[std::size_t(at)])
+                          : 0;
   return low - high;
 }
 
 namespace {
 /// Which of the hours a level wants.
 std::vector<std::size_t> hoursOfLevel(int level, bool rooflit) {
-  return rooflit ? std::vector<std::size_t>{std::size_t(level + 3)} : std::vector<std::size_t>{std::size_t(level - 1), std::size_t(level + 2)};
+  return rooflit ? std::vector<std::size_t>{std::size_t(level + 3)}
+                 : std::vector<std::size_t>{std::size_t(level - 1), std::size_t(level + 2)};
 }
 } // namespace
 
@@ -186,7 +242,8 @@ ProvisionLevel provisionLevel(const ProvisionHours& hours, const ProvisionHours&
     return std::all_of(list.begin(), list.end(), [&](std::size_t k) { return hours[k] >= provisionNeeded; });
   };
   while (out.level < 3 && reached(out.level + 1)) ++out.level;
-  out.certainty = (out.level > 0 ? certaintyOfLevel(hours, errors, out.level, rooflit) : 1) * (out.level < 3 ? 1 - certaintyOfLevel(hours, errors, out.level + 1, rooflit) : 1);
+  out.certainty = (out.level > 0 ? certaintyOfLevel(hours, errors, out.level, rooflit) : 1) *
+                  (out.level < 3 ? 1 - certaintyOfLevel(hours, errors, out.level + 1, rooflit) : 1);
   return out;
 }
 
@@ -196,7 +253,8 @@ constexpr std::size_t batches = KeptCoefficients::batches;
 constexpr std::size_t skip = 8; ///< of the hours with light, for the uncertainty
 constexpr const auto& levels = provisionLevels;
 
-double spread(const std::vector<double>& v) { // standard error of the mean of independent batches; Student's t for three degrees of freedom
+double spread(const std::vector<double>&
+                  v) { // standard error of the mean of independent batches; Student's t for three degrees of freedom
   const double mean = std::accumulate(v.begin(), v.end(), 0.0) / double(v.size());
   double square = 0;
   for (double x : v) square += (x - mean) * (x - mean);
@@ -263,14 +321,18 @@ public:
       // A share of so many sensors is never finer than one of them.
       variance += std::pow(in_.areas[k], 2) * (std::pow(out.sdaError[k], 2) + 1 / (12.0 * double(g.count * g.count)));
       const bool own = in_.settings.provisionReading == ProvisionReading::OwnHours;
-      unsure += 1 - provisionLevel(own ? out.provisionOwn[k] : out.provision[k], own ? out.provisionOwnError[k] : out.provisionError[k], in_.rooflit[k]).certainty; // all rooms must stay where they are
+      unsure += 1 - provisionLevel(own ? out.provisionOwn[k] : out.provision[k],
+                                   own ? out.provisionOwnError[k] : out.provisionError[k], in_.rooflit[k])
+                        .certainty; // all rooms must stay where they are
     }
     out.building = buildingYear(counting, areas);
-    // Noise within single hours takes a little from sDA: against converged runs 1 point with a quarter of the paths, less than
-    // half a point with all (docs/methods.md). It is owned to.
+    // Noise within single hours takes a little from sDA: against converged runs 1 point with a quarter of the paths,
+    // less than half a point with all (docs/methods.md). It is owned to.
     out.buildingSdaError = all > 0 ? std::sqrt(variance) / all : 0;
     out.buildingSdaError = std::hypot(out.buildingSdaError, out.rounds < 2 ? 0.010 : 0.004);
-    out.certainty = in_.settings.stopFor == StopFor::Provision ? std::max(0.0, 1 - unsure) : certaintyOfStep(out.building.sda, out.buildingSdaError, in_.settings.steps);
+    out.certainty = in_.settings.stopFor == StopFor::Provision
+                        ? std::max(0.0, 1 - unsure)
+                        : certaintyOfStep(out.building.sda, out.buildingSdaError, in_.settings.steps);
   }
   YearResult out;
 
@@ -280,18 +342,22 @@ private:
     std::vector<float> series(g.count * hoursOfYear, 0);
     forChunks(g.count, 8, threads_, [&](std::size_t a, std::size_t b) {
       for (std::size_t i = a; i < b; ++i) {
-        for (std::size_t h = 0; h < s.hours(); ++h) series[i * hoursOfYear + in_.sky->hours[h]] = e(Eigen::Index(i), Eigen::Index(h));
-        out.sensors[g.first + i] = sensorYear({series.data() + i * hoursOfYear, hoursOfYear}, in_.mask, in_.settings.metrics);
+        for (std::size_t h = 0; h < s.hours(); ++h)
+          series[i * hoursOfYear + in_.sky->hours[h]] = e(Eigen::Index(i), Eigen::Index(h));
+        out.sensors[g.first + i] =
+            sensorYear({series.data() + i * hoursOfYear, hoursOfYear}, in_.mask, in_.settings.metrics);
         out.beamHours[g.first + i] = s.beamHours(i);
       }
     });
-    out.spaces[space] = spaceYear({out.sensors.data() + g.first, g.count}, {out.beamHours.data() + g.first, g.count}, in_.settings.metrics, in_.sensors.areasOf(g.first, g.count));
+    out.spaces[space] = spaceYear({out.sensors.data() + g.first, g.count}, {out.beamHours.data() + g.first, g.count},
+                                  in_.settings.metrics, in_.sensors.areasOf(g.first, g.count));
     const std::vector<double> areas = in_.sensors.areasOf(g.first, g.count);
     for (std::size_t k = 0; k < levels.size(); ++k) {
       out.provision[space][k] = provisionHours(series, g.count, in_.daylight, levels[k], areas);
       out.provisionOwn[space][k] = provisionOwnHours(series, g.count, in_.daylight, levels[k], areas);
     }
-    if (in_.settings.keepSeries) std::copy(series.begin(), series.end(), out.series.begin() + std::ptrdiff_t(g.first * hoursOfYear));
+    if (in_.settings.keepSeries)
+      std::copy(series.begin(), series.end(), out.series.begin() + std::ptrdiff_t(g.first * hoursOfYear));
   }
 
   /// How far apart the batches are, over every eighth hour.
@@ -303,7 +369,8 @@ private:
       daylight.push_back(in_.daylight[in_.sky->hours[h]]);
     }
     const std::vector<double> weight = weightsOf(in_.sensors.areasOf(g.first, g.count), g.count);
-    const Eigen::VectorXf weights = Eigen::Map<const Eigen::VectorXd>(weight.data(), Eigen::Index(g.count)).cast<float>();
+    const Eigen::VectorXf weights =
+        Eigen::Map<const Eigen::VectorXd>(weight.data(), Eigen::Index(g.count)).cast<float>();
     std::vector<double> sda, mean;
     std::vector<std::vector<double>> each(g.count), autonomy(g.count);
     std::array<std::vector<double>, levels.size()> provided, own;
@@ -313,7 +380,9 @@ private:
       for (Eigen::Index i = 0; i < b.rows(); ++i) {
         double sum = 0, hours = 0;
         for (std::size_t h = 0; h < mask.size(); ++h)
-          if (mask[h]) sum += double(b(i, Eigen::Index(h))), hours += double(b(i, Eigen::Index(h))) >= in_.settings.metrics.threshold;
+          if (mask[h])
+            sum += double(b(i, Eigen::Index(h))),
+                hours += double(b(i, Eigen::Index(h))) >= in_.settings.metrics.threshold;
         each[std::size_t(i)].push_back(sum);
         autonomy[std::size_t(i)].push_back(hours * skip / inMask_);
         lux += sum * skip / inMask_ * weight[std::size_t(i)];
@@ -323,12 +392,17 @@ private:
       ProvisionHours hours{};
       for (std::size_t h = 0; h < daylight.size(); ++h)
         if (daylight[h])
-          for (std::size_t k = 0; k < levels.size(); ++k) hours[k] += double((b.col(Eigen::Index(h)).array() >= float(levels[k].target)).select(weights.array(), 0.0f).sum()) >= levels[k].share - 1e-6;
+          for (std::size_t k = 0; k < levels.size(); ++k)
+            hours[k] +=
+                double(
+                    (b.col(Eigen::Index(h)).array() >= float(levels[k].target)).select(weights.array(), 0.0f).sum()) >=
+                levels[k].share - 1e-6;
       for (std::size_t k = 0; k < levels.size(); ++k) {
         std::vector<std::pair<double, double>> each;
         for (Eigen::Index i = 0; i < b.rows(); ++i) {
           double n = 0;
-          for (std::size_t h = 0; h < daylight.size(); ++h) n += daylight[h] && b(i, Eigen::Index(h)) >= float(levels[k].target);
+          for (std::size_t h = 0; h < daylight.size(); ++h)
+            n += daylight[h] && b(i, Eigen::Index(h)) >= float(levels[k].target);
           each.emplace_back(n, weight[std::size_t(i)]);
         }
         own[k].push_back(skip * reachedByShare(std::move(each), levels[k].share));
@@ -344,12 +418,14 @@ private:
     // A sensor near the share asked for may fall either way, though all batches count alike.
     double either = 0;
     for (std::size_t i = 0; i < g.count; ++i) {
-      const double p = probabilityAbove(out.sensors[g.first + i].autonomy, spread(autonomy[i]), in_.settings.metrics.autonomy);
+      const double p =
+          probabilityAbove(out.sensors[g.first + i].autonomy, spread(autonomy[i]), in_.settings.metrics.autonomy);
       either += p * (1 - p) * weight[i] * weight[i];
     }
     out.sdaError[space] = std::max(spread(sda), std::sqrt(either));
     out.meanError[space] = spread(mean);
-    for (std::size_t k = 0; k < levels.size(); ++k) out.provisionError[space][k] = spread(provided[k]), out.provisionOwnError[space][k] = spread(own[k]);
+    for (std::size_t k = 0; k < levels.size(); ++k)
+      out.provisionError[space][k] = spread(provided[k]), out.provisionOwnError[space][k] = spread(own[k]);
   }
 
   const YearInput& in_;
@@ -360,7 +436,8 @@ private:
 
 } // namespace
 
-YearResult runYear(const YearInput& in, RunControl& control, Threads threads, KeptCoefficients* kept, const std::function<void(const YearResult&)>& partial) {
+YearResult runYear(const YearInput& in, RunControl& control, Threads threads, KeptCoefficients* kept,
+                   const std::function<void(const YearResult&)>& partial) {
   const auto start = std::chrono::steady_clock::now();
   KeptCoefficients own;
   YearRun run(in, threads, kept ? *kept : own);
@@ -374,16 +451,19 @@ YearResult runYear(const YearInput& in, RunControl& control, Threads threads, Ke
     for (std::size_t space = 0; space < in.sensors.groups.size() && all; ++space) {
       const std::size_t count = in.sensors.groups[space].count;
       if (count == 0) continue;
-      all = control.goesOn() && run.space(space, round, aims, control); // every space has figures of this round or the one before
+      all = control.goesOn() &&
+            run.space(space, round, aims, control); // every space has figures of this round or the one before
       if (!all) break;
       done += double(count);
       run.building();
       out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-      if (control.progress) control.progress(std::min(0.999, (round == 1 ? 0.3 : 0.7) * done / n + (round == 1 ? 0 : 0.3)));
+      if (control.progress)
+        control.progress(std::min(0.999, (round == 1 ? 0.3 : 0.7) * done / n + (round == 1 ? 0 : 0.3)));
       if (partial) partial(out);
     }
     if (all) out.rounds = round;
-    if (all && round == 1) out.certain = in.settings.stopFor != StopFor::Nothing && out.certainty >= in.settings.confidence;
+    if (all && round == 1)
+      out.certain = in.settings.stopFor != StopFor::Nothing && out.certainty >= in.settings.confidence;
   }
   run.building();
   out.end = control.end(all);

@@ -6,8 +6,8 @@
 
 namespace noonward::earth {
 
-inline constexpr double major = 6378137;          ///< m, semi-major axis
-inline constexpr double e2 = 6.69437999014e-3;    ///< first eccentricity squared
+inline constexpr double major = 6378137;       ///< m, semi-major axis
+inline constexpr double e2 = 6.69437999014e-3; ///< first eccentricity squared
 /// Metres to the east and to the north for each radian of longitude and latitude, at a latitude in rad.
 inline Vec2 metresPerRadian(double latitude) {
   const double s = std::sin(latitude), w = std::sqrt(1 - e2 * s * s);

@@ -11,8 +11,7 @@ constexpr double unixEpochJd = 2440587.5;
 
 double distanceBetween(const Place& a, const Place& b) {
   const double s = std::pow(std::sin((b.latitude - a.latitude) / 2), 2) +
-                   std::cos(a.latitude) * std::cos(b.latitude) *
-                       std::pow(std::sin((b.longitude - a.longitude) / 2), 2);
+                   std::cos(a.latitude) * std::cos(b.latitude) * std::pow(std::sin((b.longitude - a.longitude) / 2), 2);
   return 2 * 6371000 * std::asin(std::min(1.0, std::sqrt(s)));
 }
 

@@ -65,8 +65,8 @@ struct SiteParallax {
 };
 SiteParallax siteParallax(const Place& place);
 
-/// Daily knots of the sun, interpolated with six-point Lagrange polynomials: within 0.00001° of sunOfDate() (tested over
-/// a year), at about 50 ns a call. Covers the days asked for and no others.
+/// Daily knots of the sun, interpolated with six-point Lagrange polynomials: within 0.00001° of sunOfDate() (tested
+/// over a year), at about 50 ns a call. Covers the days asked for and no others.
 class SunKnots {
 public:
   SunKnots(Instant from, Instant to);

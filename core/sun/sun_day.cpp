@@ -43,9 +43,7 @@ std::vector<std::vector<TrackPoint>> dayTrack(const SunKnots& knots, const Place
   std::vector<std::vector<TrackPoint>> out;
   for (const Interval& i : path.above(0)) {
     std::vector<TrackPoint> piece;
-    const auto put = [&](double t) {
-      piece.push_back({day.begin + t, solarPosition(knots.at(day.begin + t), place)});
-    };
+    const auto put = [&](double t) { piece.push_back({day.begin + t, solarPosition(knots.at(day.begin + t), place)}); };
     put(i.begin);
     for (double t = (std::floor(i.begin / step) + 1) * step; t < i.end - 1; t += step) put(t);
     put(i.end);

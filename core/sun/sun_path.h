@@ -1,6 +1,6 @@
 #pragma once
-// The sun's way over at most two days as a smooth curve in the model's axes, and exactly when it is on the positive side
-// of a plane: the ground on which exact sun hours stand.
+// The sun's way over at most two days as a smooth curve in the model's axes, and exactly when it is on the positive
+// side of a plane: the ground on which exact sun hours stand.
 //
 // Seen from a site the unit vector to the sun is
 //     s(t) = P sin δ + Q cos δ cos H + R cos δ sin H − parallax,

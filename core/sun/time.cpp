@@ -5,13 +5,14 @@
 #include <chrono>
 #include <cmath>
 #include <date/tz.h>
-#include <fstream>
 #include <fmt/format.h>
+#include <fstream>
 
 namespace noonward {
 
 namespace {
-constexpr std::array<const char*, 12> monthNames{"Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"};
+constexpr std::array<const char*, 12> monthNames{"Jan", "Feb", "Mar", "Apr", "May", "Jun",
+                                                 "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"};
 
 std::optional<int> integer(std::string_view s) {
   int v = 0;
@@ -54,11 +55,21 @@ int daysInMonth(int year, int month) {
   return int(unsigned((date::year(year) / date::month(unsigned(month)) / date::last).day()));
 }
 
-int dayOfYear(Date d) { return int(dayNumber(d) - dayNumber({d.year, 1, 1})) + 1; }
-Date plusDays(Date d, int days) { return dateOf(dayNumber(d) + days); }
-const char* monthName(int month) { return month >= 1 && month <= 12 ? monthNames[std::size_t(month - 1)] : "?"; }
-std::string dayText(Date d) { return fmt::format("{} {}", d.day, monthName(d.month)); }
-std::string isoText(Date d) { return fmt::format("{:04d}-{:02d}-{:02d}", d.year, d.month, d.day); }
+int dayOfYear(Date d) {
+  return int(dayNumber(d) - dayNumber({d.year, 1, 1})) + 1;
+}
+Date plusDays(Date d, int days) {
+  return dateOf(dayNumber(d) + days);
+}
+const char* monthName(int month) {
+  return month >= 1 && month <= 12 ? monthNames[std::size_t(month - 1)] : "?";
+}
+std::string dayText(Date d) {
+  return fmt::format("{} {}", d.day, monthName(d.month));
+}
+std::string isoText(Date d) {
+  return fmt::format("{:04d}-{:02d}-{:02d}", d.year, d.month, d.day);
+}
 
 std::optional<Date> dateFromText(std::string_view text) {
   Date d;
@@ -104,7 +115,9 @@ std::string clockText(double minutes) {
   return fmt::format("{}:{:02d}", m / 60, m % 60);
 }
 
-Instant utc(CivilTime t) { return {double(dayNumber(t.date)) * 86400 + t.seconds}; }
+Instant utc(CivilTime t) {
+  return {double(dayNumber(t.date)) * 86400 + t.seconds};
+}
 
 CivilTime civil(Instant t, double offset) {
   const double local = t.seconds + offset;
@@ -198,14 +211,15 @@ Instant Zone::instant(CivilTime clock) const {
   if (!zone_) return asUtc + -fixed_;
   const auto ms = std::chrono::milliseconds(std::int64_t(std::floor(asUtc.seconds * 1000)));
   const date::local_time<std::chrono::milliseconds> local(ms);
-  const auto info = static_cast<const date::time_zone*>(zone_)->get_info(
-      std::chrono::time_point_cast<std::chrono::seconds>(local));
+  const auto info =
+      static_cast<const date::time_zone*>(zone_)->get_info(std::chrono::time_point_cast<std::chrono::seconds>(local));
   if (info.result == date::local_info::nonexistent) return {double(info.first.end.time_since_epoch().count())};
   return asUtc + -double(info.first.offset.count());
 }
 
 std::string timeZoneDataVersion() {
-  // The compiled zones carry no version; the text beside them does: "# version 2024a". Read once: it is asked for often.
+  // The compiled zones carry no version; the text beside them does: "# version 2024a". Read once: it is asked for
+  // often.
   static const std::string known = [] {
     std::ifstream file("/usr/share/zoneinfo/tzdata.zi");
     std::string mark, word, version;

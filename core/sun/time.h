@@ -38,8 +38,12 @@ struct Instant {
   double seconds = 0;
   auto operator<=>(const Instant&) const = default;
 };
-inline Instant operator+(Instant t, double s) { return {t.seconds + s}; }
-inline double operator-(Instant a, Instant b) { return a.seconds - b.seconds; }
+inline Instant operator+(Instant t, double s) {
+  return {t.seconds + s};
+}
+inline double operator-(Instant a, Instant b) {
+  return a.seconds - b.seconds;
+}
 
 struct CivilTime {
   Date date;
@@ -66,8 +70,8 @@ public:
   static Zone fixed(double utcOffsetSeconds);
 
   const std::string& name() const { return name_; }
-  double offset(Instant t) const;          ///< seconds east of UTC, summer time included
-  double standardOffset(int year) const;   ///< the offset without summer time, in January and July of that year
+  double offset(Instant t) const;        ///< seconds east of UTC, summer time included
+  double standardOffset(int year) const; ///< the offset without summer time, in January and July of that year
   bool summerTime(Instant t) const;
   /// The instant of a clock reading. A reading that the clocks skip is taken as the moment they jump; one that occurs
   /// twice as its first occurrence.

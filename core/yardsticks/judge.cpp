@@ -25,8 +25,10 @@ std::string certainText(double certainty) {
 }
 
 void TogetherCertain::add(bool passes, double certain) {
-  if (passes) ++pass_, unsurePass_ += 1 - certain;
-  else ++fall_, unsureFall_ += 1 - certain, surestFall_ = std::max(surestFall_, certain);
+  if (passes)
+    ++pass_, unsurePass_ += 1 - certain;
+  else
+    ++fall_, unsureFall_ += 1 - certain, surestFall_ = std::max(surestFall_, certain);
 }
 
 double TogetherCertain::certainty(std::optional<std::size_t> wanted) const {
@@ -56,7 +58,9 @@ AreaShare shareWith(const SensorSet& sensors, std::size_t group, const SunHoursR
 }
 
 std::string exactText(const SunHoursSettings& s) {
-  return s.counting == Counting::Exact ? "Exact: times of sun and shade are solved for; no numerical error." : fmt::format("Counted by steps of {} min, as the rule asks; no other numerical error.", s.stepMinutes);
+  return s.counting == Counting::Exact
+             ? "Exact: times of sun and shade are solved for; no numerical error."
+             : fmt::format("Counted by steps of {} min, as the rule asks; no other numerical error.", s.stepMinutes);
 }
 
 Verdict judgeArea(const Project& p, const Yardstick& y, const std::vector<GroupId>& groups,
@@ -80,7 +84,8 @@ Verdict judgeArea(const Project& p, const Yardstick& y, const std::vector<GroupI
     if (kept > 0) {
       const auto run2 = run(groups, settings, true, 0);
       if (!run2) return notJudged(std::move(v), lowered(run2.error().text()));
-      if ((*run2)->end != RunEnd::Finished) return notJudged(std::move(v), "the run of the state before was stopped early");
+      if ((*run2)->end != RunEnd::Finished)
+        return notJudged(std::move(v), "the run of the state before was stopped early");
       before = *run2;
     }
   }
@@ -96,36 +101,43 @@ Verdict judgeArea(const Project& p, const Yardstick& y, const std::vector<GroupI
       a.whole = std::max(a.whole, whole);
       if (before) b = shareWith(*groundBefore, k, *before, hours);
     }
-    v.rows.push_back({sensors.groups[k].name, Outcome3::NotJudged, 100 * a.share(), before ? 100 * b.share() : NAN, ""});
+    v.rows.push_back(
+        {sensors.groups[k].name, Outcome3::NotJudged, 100 * a.share(), before ? 100 * b.share() : NAN, ""});
     now.enough += a.enough, now.whole += a.whole;
     was.enough += b.enough, was.whole += b.whole;
   }
   v.figure = 100 * now.share();
   if (before) v.before = 100 * was.share();
   for (VerdictRow& r : v.rows) {
-    const bool enough = r.after >= 100 * least - 1e-9, keeps = !std::isnan(r.before) && r.after >= kept * r.before - 1e-9;
+    const bool enough = r.after >= 100 * least - 1e-9,
+               keeps = !std::isnan(r.before) && r.after >= kept * r.before - 1e-9;
     r.outcome = enough || keeps ? Outcome3::Meets : Outcome3::FallsShort;
   }
   const bool enough = now.share() >= least - 1e-12, keeps = before && now.share() >= kept * was.share() - 1e-12;
   v.outcome = enough || keeps ? Outcome3::Meets : Outcome3::FallsShort;
-  v.detail = fmt::format("{:.1f} % of the area has {:g} h of sun or more; {:g} % are asked for", v.figure, hours, 100 * least);
+  v.detail =
+      fmt::format("{:.1f} % of the area has {:g} h of sun or more; {:g} % are asked for", v.figure, hours, 100 * least);
   if (before) {
     v.detail += fmt::format(", or {:g} % of the {:.1f} % before", 100 * kept, v.before);
     v.needed = std::min(v.needed, kept * v.before); // what would have been enough
   }
-  if (lost > 1e-6) v.notes.push_back(fmt::format("The proposal builds over {:.0f} m² of {:.0f} m²: shares are of the ground as it was before.", lost, now.whole));
+  if (lost > 1e-6)
+    v.notes.push_back(
+        fmt::format("The proposal builds over {:.0f} m² of {:.0f} m²: shares are of the ground as it was before.", lost,
+                    now.whole));
   if (enough)
     v.text = fmt::format("meets: {:.1f} % of {:g} %", v.figure, 100 * least);
   else if (keeps)
-    v.text = fmt::format("meets: keeps {:.0f} % of what had sun before", v.before > 0 ? 100 * v.figure / v.before : 100.0);
+    v.text =
+        fmt::format("meets: keeps {:.0f} % of what had sun before", v.before > 0 ? 100 * v.figure / v.before : 100.0);
   else
     v.text = fmt::format("falls short by {:.1f} points", v.needed - v.figure);
   return v;
 }
 
 struct Dwelling {
-  double living = NAN, open = NAN; ///< hours reached by the least area; NaN where the dwelling has none
-  double any = 0;                  ///< of the sunniest sensor of either
+  double living = NAN, open = NAN;       ///< hours reached by the least area; NaN where the dwelling has none
+  double any = 0;                        ///< of the sunniest sensor of either
   std::vector<std::size_t> livingPoints; ///< sensors of its living room that count by themselves
 };
 
@@ -142,7 +154,8 @@ double hoursOf(const SensorSet& sensors, const SensorGridFacts& g, const std::ve
 }
 
 Verdict judgeDwellings(const Project& p, const Yardstick& y, const std::vector<GroupId>& groups,
-                       const SunHoursSettings& settings, const SensorSet& sensors, const SunHoursRunner& run, Verdict v) {
+                       const SunHoursSettings& settings, const SensorSet& sensors, const SunHoursRunner& run,
+                       Verdict v) {
   const double needed = y.number("hours"), share = y.number("share") / 100, none = y.number("none-share") / 100;
   const bool unbroken = y.word("counted") == "longest unbroken", together = y.word("windows") == "union";
   const std::string subject = y.word("subject"), withoutOpen = y.word("without-open-space");
@@ -184,7 +197,8 @@ Verdict judgeDwellings(const Project& p, const Yardstick& y, const std::vector<G
       if (d.livingPoints.size() < 2) continue;
       std::map<Date, Intervals> byDate;
       for (std::size_t i : d.livingPoints)
-        for (const auto& [date, stretches] : sunStretches(*input, i)) byDate[date].insert(byDate[date].end(), stretches.begin(), stretches.end());
+        for (const auto& [date, stretches] : sunStretches(*input, i))
+          byDate[date].insert(byDate[date].end(), stretches.begin(), stretches.end());
       double all = 0, longest = 0;
       for (auto& [date, stretches] : byDate)
         for (const Interval& i : joined(std::move(stretches), tolerance::shortestStretch))
@@ -198,7 +212,10 @@ Verdict judgeDwellings(const Project& p, const Yardstick& y, const std::vector<G
   std::vector<std::string> bare;
   for (const auto& [name, d] : dwellings) {
     const double living = std::isnan(d.living) ? 0 : d.living, open = std::isnan(d.open) ? 0 : d.open;
-    double h = subject == "both" ? std::min(living, open) : subject == "either" ? std::max(living, open) : subject == "open space" ? open : living;
+    double h = subject == "both"         ? std::min(living, open)
+               : subject == "either"     ? std::max(living, open)
+               : subject == "open space" ? open
+                                         : living;
     const bool noOpen = std::isnan(d.open) && !std::isnan(d.living) && (subject == "both" || subject == "open space");
     if (noOpen) bare.push_back(name);
     if (noOpen && withoutOpen == "its living room alone") h = living;
@@ -212,21 +229,25 @@ Verdict judgeDwellings(const Project& p, const Yardstick& y, const std::vector<G
     v.rows.push_back(std::move(row));
   }
   if (!bare.empty())
-    v.notes.push_back(fmt::format("{} dwelling{} no open space ({}{}): judged {}.", bare.size(), bare.size() == 1 ? " has" : "s have", bare.front(), bare.size() > 1 ? ", …" : "", withoutOpen == "its living room alone" ? "by the living room alone" : "as falling short"));
+    v.notes.push_back(
+        fmt::format("{} dwelling{} no open space ({}{}): judged {}.", bare.size(), bare.size() == 1 ? " has" : "s have",
+                    bare.front(), bare.size() > 1 ? ", …" : "",
+                    withoutOpen == "its living room alone" ? "by the living room alone" : "as falling short"));
   const double n = double(dwellings.size());
   v.unit = "%";
   v.figure = 100 * enough / n;
   v.needed = 100 * share;
   const bool shareMet = enough >= share * n - 1e-9, noneMet = dark <= none * n + 1e-9;
   v.outcome = shareMet && noneMet ? Outcome3::Meets : Outcome3::FallsShort;
-  v.detail = fmt::format("{} of {} dwellings have {:g} h {}; {} have none at all ({:g} % may)", enough, dwellings.size(),
-                         needed, unbroken ? "in one stretch" : "together", dark, 100 * none);
+  v.detail = fmt::format("{} of {} dwellings have {:g} h {}; {} have none at all ({:g} % may)", enough,
+                         dwellings.size(), needed, unbroken ? "in one stretch" : "together", dark, 100 * none);
   if (v.outcome == Outcome3::Meets)
     v.text = fmt::format("meets: {:.0f} % of {:g} %", v.figure, v.needed);
   else if (!shareMet)
     v.text = fmt::format("falls short by {:.0f} points", std::ceil(v.needed - v.figure - 1e-9));
   else
-    v.text = fmt::format("falls short: {:.0f} % of dwellings have no sun at all, {:g} % may", 100 * dark / n, 100 * none);
+    v.text =
+        fmt::format("falls short: {:.0f} % of dwellings have no sun at all, {:g} % may", 100 * dark / n, 100 * none);
   return v;
 }
 
@@ -235,7 +256,8 @@ Verdict judgeDwellings(const Project& p, const Yardstick& y, const std::vector<G
 Verdict judge(const Project& project, const Yardstick& y, const std::vector<GroupId>& groups, const JudgeRuns& runs) {
   Verdict v;
   v.title = y.title;
-  if (y.measure == Measure::WindowSky || y.measure == Measure::WindowSun || y.measure == Measure::NoSkyLine) return judgeExposure(project, y, groups, runs);
+  if (y.measure == Measure::WindowSky || y.measure == Measure::WindowSun || y.measure == Measure::NoSkyLine)
+    return judgeExposure(project, y, groups, runs);
   if (!ofSunHours(y.measure)) return judgeRooms(project, y, groups, runs);
   if (groups.empty()) return notJudged(std::move(v), "no group of sensors is chosen");
   const auto settings = settingsOf(y, project.site);
@@ -244,8 +266,9 @@ Verdict judge(const Project& project, const Yardstick& y, const std::vector<Grou
   if (!sensors) return notJudged(std::move(v), lowered(sensors.error().text()));
   if (sensors->sensors.empty()) return notJudged(std::move(v), "its groups have no sensors");
   v.notes.push_back(settingsText(*settings));
-  return y.measure == Measure::SunHoursArea ? judgeArea(project, y, groups, *settings, *sensors, runs.sunHours, std::move(v))
-                                            : judgeDwellings(project, y, groups, *settings, *sensors, runs.sunHours, std::move(v));
+  return y.measure == Measure::SunHoursArea
+             ? judgeArea(project, y, groups, *settings, *sensors, runs.sunHours, std::move(v))
+             : judgeDwellings(project, y, groups, *settings, *sensors, runs.sunHours, std::move(v));
 }
 
 } // namespace noonward

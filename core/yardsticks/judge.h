@@ -10,8 +10,9 @@ Verdict notJudged(Verdict verdict, const std::string& why);
 std::string lowered(std::string sentence);
 /// "certain", "99.3 % certain".
 std::string certainText(double certainty);
-/// Of so many that each pass or not with a certainty of their own: how certain is it that as many pass as must? Counted by those whose
-/// turning over would turn the verdict: at least 1 − Σ(1 − p) / margin (Markov), where margin of them would have to turn together.
+/// Of so many that each pass or not with a certainty of their own: how certain is it that as many pass as must? Counted
+/// by those whose turning over would turn the verdict: at least 1 − Σ(1 − p) / margin (Markov), where margin of them
+/// would have to turn together.
 class TogetherCertain {
 public:
   void add(bool passes, double certain);
@@ -24,8 +25,10 @@ private:
 };
 
 /// The measures of rooms: credit, provision, sun at openings.
-Verdict judgeRooms(const Project& project, const Yardstick& yardstick, const std::vector<GroupId>& groups, const JudgeRuns& runs);
+Verdict judgeRooms(const Project& project, const Yardstick& yardstick, const std::vector<GroupId>& groups,
+                   const JudgeRuns& runs);
 /// The measures of what stands opposite: sky and sunlight at windows, the no-sky line in rooms.
-Verdict judgeExposure(const Project& project, const Yardstick& yardstick, const std::vector<GroupId>& groups, const JudgeRuns& runs);
+Verdict judgeExposure(const Project& project, const Yardstick& yardstick, const std::vector<GroupId>& groups,
+                      const JudgeRuns& runs);
 
 } // namespace noonward

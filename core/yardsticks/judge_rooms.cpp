@@ -1,12 +1,13 @@
-// The measures of rooms: a daylight credit by sDA and ASE, provision both ways, sun at openings; and what each proposes.
+// The measures of rooms: a daylight credit by sDA and ASE, provision both ways, sun at openings; and what each
+// proposes.
 
-#include "core/model/edit.h"
+#include "core/base/units.h"
+#include "core/base/weighted.h"
+#include "core/model/form/edit.h"
 #include "core/studies/hourly_sky.h"
 #include "core/studies/opening_sun.h"
 #include "core/yardsticks/judge.h"
 #include <algorithm>
-#include "core/base/units.h"
-#include "core/base/weighted.h"
 #include <cmath>
 #include <fmt/format.h>
 #include <fmt/ranges.h>
@@ -16,12 +17,16 @@ namespace noonward {
 
 namespace {
 
-const Room* roomOf(const Project& p, const YearFacts& f, std::size_t space) { return f.rooms[space] ? p.room(f.rooms[space]) : nullptr; }
+const Room* roomOf(const Project& p, const YearFacts& f, std::size_t space) {
+  return f.rooms[space] ? p.room(f.rooms[space]) : nullptr;
+}
 
-bool ofEn17037(Measure m) { return m == Measure::ProvisionHours || m == Measure::ProvisionFactor; }
+bool ofEn17037(Measure m) {
+  return m == Measure::ProvisionHours || m == Measure::ProvisionFactor;
+}
 
-/// m: the widest cell of EN 17037, 0.5 · 5^log10(d), 10 m at most; d the longer side of what is judged, the shorter where the
-/// longer is twice as long or more.
+/// m: the widest cell of EN 17037, 0.5 · 5^log10(d), 10 m at most; d the longer side of what is judged, the shorter
+/// where the longer is twice as long or more.
 double widestCell(const Outline& room, double band) {
   Box3 box;
   for (Vec2 q : room.outer) box.add({q.x, q.y, 0});
@@ -31,7 +36,8 @@ double widestCell(const Outline& room, double band) {
 }
 
 /// Where a study is not as a yardstick proposes.
-std::vector<std::string> departuresOf(const Project& p, const Yardstick& y, const std::vector<GroupId>& groups, const YearSettings* is) {
+std::vector<std::string> departuresOf(const Project& p, const Yardstick& y, const std::vector<GroupId>& groups,
+                                      const YearSettings* is) {
   std::vector<std::string> out;
   const RoomGrid wanted = gridOf(y);
   for (GroupId id : groups) {
@@ -42,17 +48,26 @@ std::vector<std::string> departuresOf(const Project& p, const Yardstick& y, cons
       out.push_back(fmt::format("\"{}\" is no grid of rooms", g->name));
       continue;
     }
-    if (std::abs(grid->height - wanted.height) > 0.005) out.push_back(fmt::format("\"{}\": working plane {:g} m above the floor, {:g} m proposed", g->name, grid->height, wanted.height));
+    if (std::abs(grid->height - wanted.height) > 0.005)
+      out.push_back(fmt::format("\"{}\": working plane {:g} m above the floor, {:g} m proposed", g->name, grid->height,
+                                wanted.height));
     double widest = wanted.spacing;
     if (ofEn17037(y.measure)) { // a room may have as wide cells as the formula gives
       double formula = 1e300;
       for (const Room& room : p.rooms)
-        if (grid->rooms.empty() ? room.counted : std::find(grid->rooms.begin(), grid->rooms.end(), room.id) != grid->rooms.end()) formula = std::min(formula, widestCell(room.outline, grid->wallDistance));
+        if (grid->rooms.empty() ? room.counted
+                                : std::find(grid->rooms.begin(), grid->rooms.end(), room.id) != grid->rooms.end())
+          formula = std::min(formula, widestCell(room.outline, grid->wallDistance));
       if (formula < 1e300) widest = std::max(widest, formula);
     }
-    if (grid->spacing > widest + 0.005) out.push_back(fmt::format("\"{}\": spacing {:g} m, {:g} m at most proposed", g->name, grid->spacing, widest));
-    if (std::abs(grid->wallDistance - wanted.wallDistance) > 0.005) out.push_back(fmt::format("\"{}\": {:g} m from the walls, {:g} m proposed", g->name, grid->wallDistance, wanted.wallDistance));
-    if (grid->layout != wanted.layout) out.push_back(fmt::format("\"{}\": {}, {} proposed", g->name, gridLayoutText(grid->layout), gridLayoutText(wanted.layout)));
+    if (grid->spacing > widest + 0.005)
+      out.push_back(fmt::format("\"{}\": spacing {:g} m, {:g} m at most proposed", g->name, grid->spacing, widest));
+    if (std::abs(grid->wallDistance - wanted.wallDistance) > 0.005)
+      out.push_back(fmt::format("\"{}\": {:g} m from the walls, {:g} m proposed", g->name, grid->wallDistance,
+                                wanted.wallDistance));
+    if (grid->layout != wanted.layout)
+      out.push_back(
+          fmt::format("\"{}\": {}, {} proposed", g->name, gridLayoutText(grid->layout), gridLayoutText(wanted.layout)));
   }
   if (!is) return out;
   const YearSettings w = yearSettingsOf(y, *is);
@@ -61,7 +76,8 @@ std::vector<std::string> departuresOf(const Project& p, const Yardstick& y, cons
   };
   if (y.measure == Measure::SdaCredit) {
     if (is->beginMinute != w.beginMinute || is->endMinute != w.endMinute)
-      out.push_back(fmt::format("hours {} to {}, {} to {} proposed", clockText(is->beginMinute), clockText(is->endMinute), clockText(w.beginMinute), clockText(w.endMinute)));
+      out.push_back(fmt::format("hours {} to {}, {} to {} proposed", clockText(is->beginMinute),
+                                clockText(is->endMinute), clockText(w.beginMinute), clockText(w.endMinute)));
     if (is->weekdaysOnly) out.push_back("Monday to Friday, every day proposed");
     if (!is->clockChanges) out.push_back("standard time all year, the site's clock proposed");
     differs(is->metrics.threshold, w.metrics.threshold, "enough light", "lx");
@@ -69,19 +85,24 @@ std::vector<std::string> departuresOf(const Project& p, const Yardstick& y, cons
     differs(is->metrics.beam, w.metrics.beam, "beam of ASE", "lx");
     differs(is->metrics.beamHours, w.metrics.beamHours, "hours of ASE", "h");
   }
-  if (is->blinds != w.blinds || !is->groupBlinds.empty()) out.push_back(fmt::format("{}, {} proposed", blindsText(*is), blindsText(w)));
+  if (is->blinds != w.blinds || !is->groupBlinds.empty())
+    out.push_back(fmt::format("{}, {} proposed", blindsText(*is), blindsText(w)));
   if (y.measure == Measure::SdaCredit && (is->blinds != BlindRule::Never || !is->groupBlinds.empty())) {
     differs(is->closesAt, w.closesAt, "blinds close at", "lx");
     differs(100 * is->closesAbove, 100 * w.closesAbove, "blinds close above", "% of the sensors");
     differs(100 * is->clothStraight, 100 * w.clothStraight, "closed cloth lets through straight", "%");
     differs(100 * is->clothScattered, 100 * w.clothScattered, "closed cloth scatters", "%");
-    if (is->clothReflected != w.clothReflected) out.push_back(fmt::format("{}, {} proposed", clothReflectedText(*is), clothReflectedText(w)));
+    if (is->clothReflected != w.clothReflected)
+      out.push_back(fmt::format("{}, {} proposed", clothReflectedText(*is), clothReflectedText(w)));
   }
-  if (is->glassKept != 1) out.push_back(fmt::format("a further {:g} % lost in frames and dirt", 100 * (1 - is->glassKept)));
+  if (is->glassKept != 1)
+    out.push_back(fmt::format("a further {:g} % lost in frames and dirt", 100 * (1 - is->glassKept)));
   return out;
 }
 
-int levelAsked(const Yardstick& y) { return y.word("level") == "high" ? 3 : y.word("level") == "medium" ? 2 : 1; }
+int levelAsked(const Yardstick& y) {
+  return y.word("level") == "high" ? 3 : y.word("level") == "medium" ? 2 : 1;
+}
 const char* levelText(int level) {
   constexpr std::array<const char*, 4> names{"none", "minimum", "medium", "high"};
   return names[std::size_t(level)];
@@ -97,11 +118,18 @@ std::string notEachOnce(const Project& p, const std::vector<RoomId>& judged) {
     if (n > 1) twice.push_back("\"" + room.name + "\"");
   }
   const auto few = [](const std::vector<std::string>& names) {
-    std::string out = fmt::format("{}", fmt::join(names.begin(), names.begin() + std::ptrdiff_t(std::min<std::size_t>(names.size(), 4)), ", "));
+    std::string out = fmt::format(
+        "{}", fmt::join(names.begin(), names.begin() + std::ptrdiff_t(std::min<std::size_t>(names.size(), 4)), ", "));
     return names.size() > 4 ? out + fmt::format(" and {} more", names.size() - 4) : out;
   };
-  if (!none.empty()) return fmt::format("{} room{} in no grid of the study: {}. Lay a grid in every room that counts, or say why {} not count", none.size() == 1 ? "one" : std::to_string(none.size()), none.size() == 1 ? " that counts lies" : "s that count lie", few(none), none.size() == 1 ? "it does" : "they do");
-  if (!twice.empty()) return fmt::format("{} {} in two grids of the study", few(twice), twice.size() == 1 ? "lies" : "lie");
+  if (!none.empty())
+    return fmt::format(
+        "{} room{} in no grid of the study: {}. Lay a grid in every room that counts, or say why {} not count",
+        none.size() == 1 ? "one" : std::to_string(none.size()),
+        none.size() == 1 ? " that counts lies" : "s that count lie", few(none),
+        none.size() == 1 ? "it does" : "they do");
+  if (!twice.empty())
+    return fmt::format("{} {} in two grids of the study", few(twice), twice.size() == 1 ? "lies" : "lie");
   return {};
 }
 std::vector<RoomId> judgedRooms(const YearFacts& f) {
@@ -127,7 +155,8 @@ Verdict judgeCredit(const Project& p, const Yardstick& y, const YearFacts& f, co
     if (!f.counted[k] || f.sensors.groups[k].count == 0) continue;
     const SpaceYear& s = r.spaces[k];
     const bool above = s.ase > limit + 1e-9;
-    VerdictRow row{f.sensors.groups[k].name, Outcome3::Meets, 100 * s.sda, NAN, fmt::format("sDA {:.1f} ± {:.1f} %, ASE {:.1f} %", 100 * s.sda, 100 * r.sdaError[k], 100 * s.ase)};
+    VerdictRow row{f.sensors.groups[k].name, Outcome3::Meets, 100 * s.sda, NAN,
+                   fmt::format("sDA {:.1f} ± {:.1f} %, ASE {:.1f} %", 100 * s.sda, 100 * r.sdaError[k], 100 * s.ase)};
     if (above) {
       ++bright;
       const bool told = room && !room->glare.empty();
@@ -148,16 +177,22 @@ Verdict judgeCredit(const Project& p, const Yardstick& y, const YearFacts& f, co
   v.outcome = reached > 0 && held ? Outcome3::Meets : Outcome3::FallsShort;
   const std::string figure = fmt::format("sDA {:.1f} ± {:.1f} %", v.figure, 100 * r.buildingSdaError);
   if (reached == 0)
-    v.text = fmt::format("falls short by {:.1f} points of sDA ({}, {})", v.needed - v.figure, figure, certainText(v.certainty));
+    v.text = fmt::format("falls short by {:.1f} points of sDA ({}, {})", v.needed - v.figure, figure,
+                         certainText(v.certainty));
   else if (!held)
     v.text = fmt::format("falls short: {} room{} above {:g} % ASE", bright, bright == 1 ? "" : "s", 100 * limit);
   else
-    v.text = fmt::format("meets: {:g} point{} ({}, {})", v.points, v.points == 1 ? "" : "s", figure, certainText(v.certainty));
+    v.text = fmt::format("meets: {:g} point{} ({}, {})", v.points, v.points == 1 ? "" : "s", figure,
+                         certainText(v.certainty));
   v.detail = fmt::format("{} of the floor that counts, ASE {:.1f} %", figure, 100 * r.building.ase);
   if (std::size_t(reached) < steps.size() && steps[std::size_t(reached)] < noStep)
-    v.detail += fmt::format("; {:.1f} points of sDA to the step of {:g} % ({:g} points)", 100 * (steps[std::size_t(reached)] - r.building.sda), 100 * steps[std::size_t(reached)], points[std::size_t(reached)]);
+    v.detail += fmt::format("; {:.1f} points of sDA to the step of {:g} % ({:g} points)",
+                            100 * (steps[std::size_t(reached)] - r.building.sda), 100 * steps[std::size_t(reached)],
+                            points[std::size_t(reached)]);
   if (bright > 0) v.detail += fmt::format("; {} room{} above {:g} % ASE", bright, bright == 1 ? "" : "s", 100 * limit);
-  if (owed > 0 && !strict) v.notes.push_back(fmt::format("{} room{} above the limit of ASE ha{} no remark on glare yet.", owed, owed == 1 ? "" : "s", owed == 1 ? "s" : "ve"));
+  if (owed > 0 && !strict)
+    v.notes.push_back(fmt::format("{} room{} above the limit of ASE ha{} no remark on glare yet.", owed,
+                                  owed == 1 ? "" : "s", owed == 1 ? "s" : "ve"));
   return v;
 }
 
@@ -175,18 +210,25 @@ Verdict judgeProvision(const Project& p, const Yardstick& y, const YearFacts& f,
       for (double& x : h) x += provisionNeeded - needed;
       return h;
     };
-    const ProvisionHours &is = own ? r.provisionOwn[k] : r.provision[k], &errors = own ? r.provisionOwnError[k] : r.provisionError[k];
+    const ProvisionHours &is = own ? r.provisionOwn[k] : r.provision[k],
+                         &errors = own ? r.provisionOwnError[k] : r.provisionError[k];
     const ProvisionHours hours = shifted(is);
     const ProvisionLevel level = provisionLevel(hours, errors, f.rooflit[k]);
     ++all;
     good += level.level >= asked;
-    other += provisionLevel(shifted(own ? r.provision[k] : r.provisionOwn[k]), own ? r.provisionError[k] : r.provisionOwnError[k], f.rooflit[k]).level >= asked;
+    other += provisionLevel(shifted(own ? r.provision[k] : r.provisionOwn[k]),
+                            own ? r.provisionError[k] : r.provisionOwnError[k], f.rooflit[k])
+                 .level >= asked;
     const double reaches = certaintyOfLevel(hours, errors, asked, f.rooflit[k]);
     together.add(level.level >= asked, level.level >= asked ? reaches : 1 - reaches);
     const auto at = std::size_t(asked - 1);
-    std::string text = f.rooflit[k] ? fmt::format("{}; {:.0f} lx on 95 % in {:.0f} h (rooflights alone)", levelText(level.level), provisionLevels[at].target, is[at + 4])
-                                    : fmt::format("{}; {:.0f} lx on half in {:.0f} h, {:.0f} lx on 95 % in {:.0f} h", levelText(level.level), provisionLevels[at].target, is[at], provisionLevels[at + 3].target, is[at + 3]);
-    v.rows.push_back({f.sensors.groups[k].name, level.level >= asked ? Outcome3::Meets : Outcome3::FallsShort, double(level.level), NAN, std::move(text)});
+    std::string text = f.rooflit[k] ? fmt::format("{}; {:.0f} lx on 95 % in {:.0f} h (rooflights alone)",
+                                                  levelText(level.level), provisionLevels[at].target, is[at + 4])
+                                    : fmt::format("{}; {:.0f} lx on half in {:.0f} h, {:.0f} lx on 95 % in {:.0f} h",
+                                                  levelText(level.level), provisionLevels[at].target, is[at],
+                                                  provisionLevels[at + 3].target, is[at + 3]);
+    v.rows.push_back({f.sensors.groups[k].name, level.level >= asked ? Outcome3::Meets : Outcome3::FallsShort,
+                      double(level.level), NAN, std::move(text)});
   }
   if (all == 0) return notJudged(std::move(v), "no room counts");
   v.certainty = together.certainty();
@@ -194,15 +236,21 @@ Verdict judgeProvision(const Project& p, const Yardstick& y, const YearFacts& f,
   v.figure = 100.0 * good / all;
   v.needed = 100;
   v.outcome = good == all ? Outcome3::Meets : Outcome3::FallsShort;
-  v.text = v.outcome == Outcome3::Meets ? fmt::format("meets: every room reaches {} ({})", levelText(asked), certainText(v.certainty))
-                                        : fmt::format("falls short: {} of {} rooms reach {} ({})", good, all, levelText(asked), certainText(v.certainty));
-  v.detail = fmt::format("{:.0f} h of the 4380 with the most diffuse light are asked for, {}; {}", needed, own ? "each point by its own hours" : "the share of the plane in the same hours", blindsText(f.settings));
-  v.notes.push_back(fmt::format("By the other reading ({}) {} of {} rooms reach {}.", own ? "the share of the plane in the same hours" : "each point by its own hours", other, all, levelText(asked)));
+  v.text = v.outcome == Outcome3::Meets
+               ? fmt::format("meets: every room reaches {} ({})", levelText(asked), certainText(v.certainty))
+               : fmt::format("falls short: {} of {} rooms reach {} ({})", good, all, levelText(asked),
+                             certainText(v.certainty));
+  v.detail = fmt::format("{:.0f} h of the 4380 with the most diffuse light are asked for, {}; {}", needed,
+                         own ? "each point by its own hours" : "the share of the plane in the same hours",
+                         blindsText(f.settings));
+  v.notes.push_back(fmt::format("By the other reading ({}) {} of {} rooms reach {}.",
+                                own ? "the share of the plane in the same hours" : "each point by its own hours", other,
+                                all, levelText(asked)));
   return v;
 }
 
-/// The value that a share of a room's plane reaches, with its standard error: from the sixteen replicates where sensors share what
-/// is remembered, else that of the sensor which stands there, as if nothing averaged out.
+/// The value that a share of a room's plane reaches, with its standard error: from the sixteen replicates where sensors
+/// share what is remembered, else that of the sensor which stands there, as if nothing averaged out.
 struct Reached {
   double value = 0, error = 0;
 };
@@ -218,7 +266,8 @@ Reached reachedIn(const LightAnswered& a, const SensorGridFacts& g, double share
   out.value = by([&](std::size_t i) { return a.result->value[i]; });
   double nearest = 1e300;
   for (std::size_t i = g.first; i < g.first + g.count; ++i)
-    if (const double d = std::abs(double(a.result->value[i]) - out.value); d < nearest) nearest = d, out.error = double(a.result->standardError[i]);
+    if (const double d = std::abs(double(a.result->value[i]) - out.value); d < nearest)
+      nearest = d, out.error = double(a.result->standardError[i]);
   if (a.result->replicates.size() != of * a.result->value.size()) return out;
   std::array<double, of> each;
   for (std::size_t k = 0; k < of; ++k) each[k] = by([&](std::size_t i) { return a.result->replicates[of * i + k]; });
@@ -252,18 +301,23 @@ Verdict judgeFactor(const Project& p, const Yardstick& y, const LightAnswered& a
     if (g.count == 0 || !room || !room->counted) continue;
     judged.push_back(room->id);
     for (std::size_t i = g.first; i < g.first + g.count; ++i)
-      if (!std::isfinite(a.result->value[i])) return notJudged(std::move(v), fmt::format("sensors of \"{}\" have no value", g.name));
+      if (!std::isfinite(a.result->value[i]))
+        return notJudged(std::move(v), fmt::format("sensors of \"{}\" have no value", g.name));
     bool walls = false, top = false;
     for (const PlacedOpening& o : layout.openings)
       if (int(o.room) == g.room) (o.opening.edge < 0 ? top : walls) = true;
     const bool rooflit = top && !walls;
     const Reached half = reachedIn(a, g, 0.5), most = reachedIn(a, g, 0.95);
-    const auto target = [&](int level, bool wide) { return 100 * provisionLevels[std::size_t(level - 1 + (wide ? 0 : 3))].target / typical; };
+    const auto target = [&](int level, bool wide) {
+      return 100 * provisionLevels[std::size_t(level - 1 + (wide ? 0 : 3))].target / typical;
+    };
     // What each level asks for: a reached value and its bound.
     const auto asks = [&](int level) {
       std::vector<std::pair<Reached, double>> out;
-      if (!rooflit) out = {{half, target(level, true)}, {most, target(level, false)}};
-      else out = {{most, target(level, true)}};
+      if (!rooflit)
+        out = {{half, target(level, true)}, {most, target(level, false)}};
+      else
+        out = {{most, target(level, true)}};
       return out;
     };
     const auto reaches = [&](int level) {
@@ -277,8 +331,12 @@ Verdict judgeFactor(const Project& p, const Yardstick& y, const LightAnswered& a
     ++all;
     good += level >= asked;
     together.add(level >= asked, level >= asked ? certain : 1 - certain);
-    v.rows.push_back({g.name, level >= asked ? Outcome3::Meets : Outcome3::FallsShort, double(level), NAN,
-                      fmt::format("{}; half of the plane has {:.2f} ± {:.2f} % ({:.2f} % asked), 95 % of it {:.2f} ± {:.2f} % ({:.2f} %)", levelText(level), half.value, half.error, target(asked, true), most.value, most.error, rooflit ? target(asked, true) : target(asked, false))});
+    v.rows.push_back(
+        {g.name, level >= asked ? Outcome3::Meets : Outcome3::FallsShort, double(level), NAN,
+         fmt::format(
+             "{}; half of the plane has {:.2f} ± {:.2f} % ({:.2f} % asked), 95 % of it {:.2f} ± {:.2f} % ({:.2f} %)",
+             levelText(level), half.value, half.error, target(asked, true), most.value, most.error,
+             rooflit ? target(asked, true) : target(asked, false))});
   }
   if (all == 0) return notJudged(std::move(v), "no room counts");
   if (const std::string why = notEachOnce(p, judged); !why.empty()) {
@@ -290,7 +348,9 @@ Verdict judgeFactor(const Project& p, const Yardstick& y, const LightAnswered& a
   v.figure = 100.0 * good / all;
   v.needed = 100;
   v.outcome = good == all ? Outcome3::Meets : Outcome3::FallsShort;
-  v.text = good == all ? fmt::format("meets: every room reaches {} ({})", levelText(asked), certainText(v.certainty)) : fmt::format("falls short: {} of {} rooms reach {} ({})", good, all, levelText(asked), certainText(v.certainty));
+  v.text = good == all ? fmt::format("meets: every room reaches {} ({})", levelText(asked), certainText(v.certainty))
+                       : fmt::format("falls short: {} of {} rooms reach {} ({})", good, all, levelText(asked),
+                                     certainText(v.certainty));
   v.detail = fmt::format("against a median diffuse illuminance of {:.0f} lx", typical);
   return v;
 }
@@ -308,7 +368,8 @@ Expected<LeastAltitude> leastAltitudeOf(const Yardstick& y) {
     if (q.key == "least-altitude")
       for (const auto& [name, degrees] : q.table)
         if (name == word) return LeastAltitude{degrees, "by the table for " + name + ", from memory"};
-  return fail("no least altitude of the sun is chosen: take your country's from the table of the yardstick, or type degrees");
+  return fail(
+      "no least altitude of the sun is chosen: take your country's from the table of the yardstick, or type degrees");
 }
 
 Verdict judgeOpenings(const Project& p, const Yardstick& y, Verdict v) {
@@ -335,7 +396,10 @@ Verdict judgeOpenings(const Project& p, const Yardstick& y, Verdict v) {
     for (const OpeningSun& o : s.each)
       if (o.hours > longest) longest = o.hours, best = o.opening;
     v.rows.push_back({room.name, level >= asked ? Outcome3::Meets : Outcome3::FallsShort, s.hours, NAN,
-                      s.openings == 0 ? "no opening" : fmt::format("{}; {:.2f} h at {} opening{}, most at {} ({:.2f} h)", levelText(level), s.hours, s.openings, s.openings == 1 ? "" : "s", best, longest)});
+                      s.openings == 0
+                          ? "no opening"
+                          : fmt::format("{}; {:.2f} h at {} opening{}, most at {} ({:.2f} h)", levelText(level),
+                                        s.hours, s.openings, s.openings == 1 ? "" : "s", best, longest)});
   }
   if (all == 0) return notJudged(std::move(v), "no room counts");
   const bool one = y.word("judged") == "one room";
@@ -343,8 +407,10 @@ Verdict judgeOpenings(const Project& p, const Yardstick& y, Verdict v) {
   v.figure = most;
   v.needed = levels[std::size_t(asked - 1)];
   v.outcome = (one ? good > 0 : good == all) ? Outcome3::Meets : Outcome3::FallsShort;
-  v.text = fmt::format("{}: {} of {} rooms have {:g} h or more", v.outcome == Outcome3::Meets ? "meets" : "falls short", good, all, v.needed);
-  v.detail = fmt::format("on {}, sun above {:g}° ({}){}", dayText(*date), least->degrees, least->from, one ? "; one room is enough" : "");
+  v.text = fmt::format("{}: {} of {} rooms have {:g} h or more", v.outcome == Outcome3::Meets ? "meets" : "falls short",
+                       good, all, v.needed);
+  v.detail = fmt::format("on {}, sun above {:g}° ({}){}", dayText(*date), least->degrees, least->from,
+                         one ? "; one room is enough" : "");
   v.notes.push_back("Exact to the second; stretches and gaps under 20 s may be missed.");
   return v;
 }
@@ -408,7 +474,8 @@ Project withSetUp(Project p, const Yardstick& y) {
     group->layout = gridOf(y);
     j.groups = {group->id};
     const StudyKind kind = ofYear(y.measure) ? StudyKind::Year : studyKindOf(y.measure);
-    auto study = std::find_if(p.studies.begin(), p.studies.end(), [&](const Study& s) { return s.name == y.title && s.kind == kind; });
+    auto study = std::find_if(p.studies.begin(), p.studies.end(),
+                              [&](const Study& s) { return s.name == y.title && s.kind == kind; });
     if (study == p.studies.end()) {
       Study s;
       s.id = StudyId::fresh();
@@ -420,7 +487,8 @@ Project withSetUp(Project p, const Yardstick& y) {
     study->groups = j.groups;
     if (kind == StudyKind::Year) study->year = yearSettingsOf(y, study->year);
   }
-  const auto old = std::find_if(p.judgements.begin(), p.judgements.end(), [&](const Judgement& o) { return o.yardstick == y.key; });
+  const auto old =
+      std::find_if(p.judgements.begin(), p.judgements.end(), [&](const Judgement& o) { return o.yardstick == y.key; });
   if (old != p.judgements.end())
     old->groups = j.groups;
   else
@@ -448,8 +516,10 @@ Verdict judgeYear(const Project& p, const Yardstick& y, const YearFacts& f, cons
   v.departures = departuresOf(p, y, groups, &f.settings);
   for (const std::string& d : v.departures) v.notes.push_back("Departs from the yardstick: " + d + ".");
   if (r.certain) v.notes.push_back("The run stopped by itself when the verdict was certain.");
-  if (r.end == RunEnd::Enough) v.notes.push_back("The run was stopped early; its uncertainty is that of the rays it had.");
-  return y.measure == Measure::SdaCredit ? judgeCredit(p, y, f, r, std::move(v)) : judgeProvision(p, y, f, r, std::move(v));
+  if (r.end == RunEnd::Enough)
+    v.notes.push_back("The run was stopped early; its uncertainty is that of the rays it had.");
+  return y.measure == Measure::SdaCredit ? judgeCredit(p, y, f, r, std::move(v))
+                                         : judgeProvision(p, y, f, r, std::move(v));
 }
 
 Verdict judgeRooms(const Project& p, const Yardstick& y, const std::vector<GroupId>& given, const JudgeRuns& runs) {

@@ -19,61 +19,93 @@ struct Needed {
 std::vector<Needed> neededBy(Measure m) {
   switch (m) {
   case Measure::SunHoursArea:
-    return {{"date-north", true}, {"date-south", true}, {"window-from", true},  {"window-to", true},
-            {"hours", false},     {"share", false},     {"kept-share", false},  {"least-altitude", false}};
+    return {{"date-north", true}, {"date-south", true}, {"window-from", true}, {"window-to", true},
+            {"hours", false},     {"share", false},     {"kept-share", false}, {"least-altitude", false}};
   case Measure::SunHoursDwellings:
-    return {{"date-north", true}, {"date-south", true},   {"window-from", true},  {"window-to", true},
-            {"hours", false},     {"share", false},       {"none-share", false},  {"counted", true},
-            {"subject", true},    {"least-area", false},  {"least-interval", false}, {"least-altitude", false}};
+    return {{"date-north", true}, {"date-south", true},  {"window-from", true},     {"window-to", true},
+            {"hours", false},     {"share", false},      {"none-share", false},     {"counted", true},
+            {"subject", true},    {"least-area", false}, {"least-interval", false}, {"least-altitude", false}};
   case Measure::SdaCredit:
-    return {{"first-step", false}, {"first-points", false}, {"second-step", false}, {"second-points", false}, {"third-step", false}, {"third-points", false},
-            {"ase-limit", false}, {"above-limit", true}, {"threshold", false}, {"share-of-hours", false}, {"window-from", true}, {"window-to", true}, {"beam", false}, {"beam-hours", false},
-            {"blinds", true}, {"closes-at", false}, {"closes-above", false}, {"cloth-straight", false}, {"cloth-scattered", false},
-            {"grid-height", false}, {"grid-spacing", false}, {"wall-distance", false}};
+    return {{"first-step", false},   {"first-points", false},   {"second-step", false},     {"second-points", false},
+            {"third-step", false},   {"third-points", false},   {"ase-limit", false},       {"above-limit", true},
+            {"threshold", false},    {"share-of-hours", false}, {"window-from", true},      {"window-to", true},
+            {"beam", false},         {"beam-hours", false},     {"blinds", true},           {"closes-at", false},
+            {"closes-above", false}, {"cloth-straight", false}, {"cloth-scattered", false}, {"grid-height", false},
+            {"grid-spacing", false}, {"wall-distance", false}};
   case Measure::ProvisionHours:
-    return {{"level", true}, {"hours", false}, {"blinds", true}, {"grid-height", false}, {"grid-spacing", false}, {"wall-distance", false}};
+    return {{"level", true},        {"hours", false},        {"blinds", true},
+            {"grid-height", false}, {"grid-spacing", false}, {"wall-distance", false}};
   case Measure::ProvisionFactor:
     return {{"level", true}, {"grid-height", false}, {"grid-spacing", false}, {"wall-distance", false}};
   case Measure::OpeningSun:
-    return {{"level", true}, {"date-north", true}, {"date-south", true}, {"least-altitude", false}, {"height", false}, {"above-sill", false}, {"judged", true}};
+    return {{"level", true},   {"date-north", true},  {"date-south", true}, {"least-altitude", false},
+            {"height", false}, {"above-sill", false}, {"judged", true}};
   case Measure::WindowSky:
     return {{"least", false}, {"kept-share", false}, {"share", false}};
   case Measure::WindowSun:
-    return {{"annual", false}, {"winter", false}, {"kept-share", false}, {"most-loss", false}, {"facing", false}, {"share", false}};
+    return {{"annual", false},    {"winter", false}, {"kept-share", false},
+            {"most-loss", false}, {"facing", false}, {"share", false}};
   case Measure::NoSkyLine:
-    return {{"share", false}, {"kept-share", false}, {"grid-height", false}, {"grid-spacing", false}, {"wall-distance", false}};
+    return {{"share", false},
+            {"kept-share", false},
+            {"grid-height", false},
+            {"grid-spacing", false},
+            {"wall-distance", false}};
   }
   return {};
 }
-constexpr std::array<std::pair<const char*, Measure>, 9> measures{{{"sun-hours-area", Measure::SunHoursArea}, {"sun-hours-dwellings", Measure::SunHoursDwellings}, {"sda-credit", Measure::SdaCredit},
-                                                                   {"provision-hours", Measure::ProvisionHours}, {"provision-factor", Measure::ProvisionFactor}, {"opening-sun", Measure::OpeningSun}, {"window-sky", Measure::WindowSky}, {"window-sun", Measure::WindowSun}, {"no-sky-line", Measure::NoSkyLine}}};
+constexpr std::array<std::pair<const char*, Measure>, 9> measures{{{"sun-hours-area", Measure::SunHoursArea},
+                                                                   {"sun-hours-dwellings", Measure::SunHoursDwellings},
+                                                                   {"sda-credit", Measure::SdaCredit},
+                                                                   {"provision-hours", Measure::ProvisionHours},
+                                                                   {"provision-factor", Measure::ProvisionFactor},
+                                                                   {"opening-sun", Measure::OpeningSun},
+                                                                   {"window-sky", Measure::WindowSky},
+                                                                   {"window-sun", Measure::WindowSun},
+                                                                   {"no-sky-line", Measure::NoSkyLine}}};
 } // namespace
 
 JudgedBy judgedBy(Measure m) {
   switch (m) {
   case Measure::SunHoursArea:
-  case Measure::SunHoursDwellings: return JudgedBy::SunHours;
+  case Measure::SunHoursDwellings:
+    return JudgedBy::SunHours;
   case Measure::SdaCredit:
-  case Measure::ProvisionHours: return JudgedBy::Year;
-  case Measure::OpeningSun: return JudgedBy::OpeningSun;
+  case Measure::ProvisionHours:
+    return JudgedBy::Year;
+  case Measure::OpeningSun:
+    return JudgedBy::OpeningSun;
   case Measure::ProvisionFactor:
   case Measure::WindowSky:
   case Measure::WindowSun:
-  case Measure::NoSkyLine: return JudgedBy::Light;
+  case Measure::NoSkyLine:
+    return JudgedBy::Light;
   }
   return JudgedBy::SunHours;
 }
-bool ofRooms(Measure m) { return !ofSunHours(m) && m != Measure::WindowSky && m != Measure::WindowSun; }
-bool ofRoomGrids(Measure m) { return ofRooms(m) && m != Measure::OpeningSun; }
-bool besideYear(Measure m) { return ofRooms(m) && m != Measure::NoSkyLine; }
+bool ofRooms(Measure m) {
+  return !ofSunHours(m) && m != Measure::WindowSky && m != Measure::WindowSun;
+}
+bool ofRoomGrids(Measure m) {
+  return ofRooms(m) && m != Measure::OpeningSun;
+}
+bool besideYear(Measure m) {
+  return ofRooms(m) && m != Measure::NoSkyLine;
+}
 StudyKind studyKindOf(Measure m) {
   switch (judgedBy(m)) {
-  case JudgedBy::SunHours: return StudyKind::SunHours;
+  case JudgedBy::SunHours:
+    return StudyKind::SunHours;
   case JudgedBy::Year:
-  case JudgedBy::OpeningSun: return StudyKind::Year;
-  case JudgedBy::Light: break;
+  case JudgedBy::OpeningSun:
+    return StudyKind::Year;
+  case JudgedBy::Light:
+    break;
   }
-  return m == Measure::WindowSky ? StudyKind::Vsc : m == Measure::WindowSun ? StudyKind::SunlightYear : m == Measure::NoSkyLine ? StudyKind::NoSkyLine : StudyKind::DaylightFactor;
+  return m == Measure::WindowSky   ? StudyKind::Vsc
+         : m == Measure::WindowSun ? StudyKind::SunlightYear
+         : m == Measure::NoSkyLine ? StudyKind::NoSkyLine
+                                   : StudyKind::DaylightFactor;
 }
 
 double Yardstick::number(std::string_view k) const {
@@ -84,7 +116,9 @@ std::string Yardstick::word(std::string_view k) const {
   const Parameter* p = find(*this, k);
   return p && std::holds_alternative<std::string>(p->value) ? std::get<std::string>(p->value) : std::string();
 }
-bool Yardstick::has(std::string_view k) const { return find(*this, k) != nullptr; }
+bool Yardstick::has(std::string_view k) const {
+  return find(*this, k) != nullptr;
+}
 
 Expected<Yardstick> readYardstick(std::string_view text, const std::string& file) {
   auto json = parseJson(text, file);
@@ -127,8 +161,10 @@ Expected<Yardstick> readYardstick(std::string_view text, const std::string& file
       const Json& table = q.raw("table");
       if (table.is_object()) {
         for (const auto& [name, number] : table.items())
-          if (number.is_number()) p.table.emplace_back(name, number.get<double>());
-          else q.fault("table", fmt::format("A number is expected for \"{}\".", name));
+          if (number.is_number())
+            p.table.emplace_back(name, number.get<double>());
+          else
+            q.fault("table", fmt::format("A number is expected for \"{}\".", name));
       } else if (!table.is_null()) {
         q.fault("table", "Named numbers such as {\"Denmark\": 12} are expected here.");
       }
@@ -149,7 +185,8 @@ Expected<Yardstick> readYardstick(std::string_view text, const std::string& file
     const std::string path = std::string("parameters.") + n.key;
     if (!p)
       o.fault(path.c_str(), "This parameter is missing.");
-    else if (!(n.key == std::string_view("least-altitude") && y.measure == Measure::OpeningSun) && std::holds_alternative<std::string>(p->value) != n.word)
+    else if (!(n.key == std::string_view("least-altitude") && y.measure == Measure::OpeningSun) &&
+             std::holds_alternative<std::string>(p->value) != n.word)
       o.fault(path.c_str(), n.word ? "A word in quotes is expected here." : "A number is expected here.");
   }
   if (fault.error) return fail(fault.error->message, file + ": " + fault.error->place);
@@ -167,7 +204,8 @@ Expected<Yardstick> withChanges(Yardstick y, const std::map<std::string, std::st
     } else {
       if (!p->choices.empty() && std::find(p->choices.begin(), p->choices.end(), text) == p->choices.end())
         return fail(fmt::format("\"{}\" is none of the choices of \"{}\".", text, p->label));
-      if (!p->table.empty() && !numberFromText(text) && std::none_of(p->table.begin(), p->table.end(), [&](const auto& t) { return t.first == text; }))
+      if (!p->table.empty() && !numberFromText(text) &&
+          std::none_of(p->table.begin(), p->table.end(), [&](const auto& t) { return t.first == text; }))
         return fail(fmt::format("\"{}\" is neither in the table of \"{}\" nor a number.", text, p->label));
       p->value = text;
     }
@@ -177,9 +215,12 @@ Expected<Yardstick> withChanges(Yardstick y, const std::map<std::string, std::st
 
 const char* outcomeText(Outcome3 o) {
   switch (o) {
-  case Outcome3::Meets: return "meets";
-  case Outcome3::FallsShort: return "falls short";
-  case Outcome3::NotJudged: return "not judged";
+  case Outcome3::Meets:
+    return "meets";
+  case Outcome3::FallsShort:
+    return "falls short";
+  case Outcome3::NotJudged:
+    return "not judged";
   }
   return "";
 }
@@ -210,6 +251,19 @@ Expected<SunHoursSettings> settingsOf(const Yardstick& y, const Site& site) {
     }
   }
   return s;
+}
+
+const Yardstick* YardstickShelf::find(std::string_view key) const {
+  for (const Yardstick& y : yardsticks)
+    if (y.key == key) return &y;
+  return nullptr;
+}
+
+double aseLimit(const Project& p, const YardstickShelf& shelf) {
+  for (const Judgement& j : p.judgements)
+    if (const Yardstick* y = shelf.find(j.yardstick); y && y->measure == Measure::SdaCredit)
+      if (const auto changed = withChanges(*y, j.changed)) return changed->number("ase-limit") / 100;
+  return 0.10;
 }
 
 } // namespace noonward

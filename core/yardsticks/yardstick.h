@@ -15,17 +15,31 @@ struct Parameter {
   std::string unit;  ///< "h", "%", "°", "m²", "min", "" for words
   std::string help;  ///< one sentence
   std::variant<double, std::string> value;
-  std::vector<std::string> choices; ///< for words
+  std::vector<std::string> choices;                  ///< for words
   std::vector<std::pair<std::string, double>> table; ///< named values of a word that may also be a number
 };
 
-enum class Measure { SunHoursArea, SunHoursDwellings, SdaCredit, ProvisionHours, ProvisionFactor, OpeningSun, WindowSky, WindowSun, NoSkyLine };
+enum class Measure {
+  SunHoursArea,
+  SunHoursDwellings,
+  SdaCredit,
+  ProvisionHours,
+  ProvisionFactor,
+  OpeningSun,
+  WindowSky,
+  WindowSun,
+  NoSkyLine
+};
 /// What a measure has to have run.
 enum class JudgedBy { SunHours, Year, Light, OpeningSun };
 JudgedBy judgedBy(Measure measure);
 /// Is it judged by the daylight year?
-inline bool ofYear(Measure m) { return judgedBy(m) == JudgedBy::Year; }
-inline bool ofSunHours(Measure m) { return judgedBy(m) == JudgedBy::SunHours; }
+inline bool ofYear(Measure m) {
+  return judgedBy(m) == JudgedBy::Year;
+}
+inline bool ofSunHours(Measure m) {
+  return judgedBy(m) == JudgedBy::SunHours;
+}
 /// Of grids in rooms, which a yardstick proposes; the others are of any sensors.
 bool ofRoomGrids(Measure measure);
 /// Of rooms, without sensors or by grids in them; the others need groups of sensors that are chosen.
@@ -40,7 +54,7 @@ struct Yardstick {
   std::string title;   ///< "Amenity ground"
   std::string edition; ///< which rule, which edition
   std::string source;
-  std::string file;    ///< where it was read
+  std::string file; ///< where it was read
   Measure measure = Measure::SunHoursArea;
   std::vector<Parameter> parameters;
   double number(std::string_view key) const; ///< 0 where it is not there
@@ -55,10 +69,10 @@ Expected<Yardstick> withChanges(Yardstick yardstick, const std::map<std::string,
 enum class Outcome3 { Meets, FallsShort, NotJudged };
 
 struct VerdictRow {
-  std::string name;     ///< a dwelling or a group
+  std::string name; ///< a dwelling or a group
   Outcome3 outcome = Outcome3::NotJudged;
   double after = 0, before = NAN; ///< in the verdict's unit
-  std::string text;     ///< "living room 2.4 h, open space 1.1 h"
+  std::string text;               ///< "living room 2.4 h, open space 1.1 h"
 };
 
 struct Verdict {
@@ -70,10 +84,10 @@ struct Verdict {
   std::string text;              ///< "meets: 72 % of 50 %", "falls short by 6 points", "not judged because …"
   std::string detail;
   std::vector<VerdictRow> rows;
-  std::vector<std::string> notes; ///< how it was judged, departures from the file
+  std::vector<std::string> notes;      ///< how it was judged, departures from the file
   std::vector<std::string> departures; ///< where the study is not as the rule proposes
-  double points = NAN;            ///< of a credit
-  double certainty = NAN;         ///< 0…1, of the outcome, numerical alone; NaN where it is exact
+  double points = NAN;                 ///< of a credit
+  double certainty = NAN;              ///< 0…1, of the outcome, numerical alone; NaN where it is exact
   Digest key;
 };
 const char* outcomeText(Outcome3 outcome); ///< "meets", "falls short", "not judged"
@@ -104,7 +118,8 @@ struct LightAnswered {
 struct JudgeRuns {
   SunHoursRunner sunHours;
   std::function<Expected<YearAnswered>(const std::vector<GroupId>&, const YearSettings&)> year;
-  std::function<Expected<LightAnswered>(const LightQuestion&)> light; ///< studies of light; settings of the project's own where it has one
+  std::function<Expected<LightAnswered>(const LightQuestion&)>
+      light; ///< studies of light; settings of the project's own where it has one
 };
 
 Verdict judge(const Project& project, const Yardstick& yardstick, const std::vector<GroupId>& groups,
@@ -115,9 +130,20 @@ Verdict judgeYear(const Project& project, const Yardstick& yardstick, const Year
 /// What a yardstick proposes: settings of the daylight year, and the grid of rooms.
 YearSettings yearSettingsOf(const Yardstick& yardstick, YearSettings base = {});
 RoomGrid gridOf(const Yardstick& yardstick);
-/// The project with grid, study and judgement as the yardstick proposes them; what is there under their names is put right.
+/// The project with grid, study and judgement as the yardstick proposes them; what is there under their names is put
+/// right.
 Project withSetUp(Project project, const Yardstick& yardstick);
 /// The daylight year that a judgement with these groups looks at: one of theirs, else the first.
 const Study* yearStudyFor(const Project& project, const std::vector<GroupId>& groups);
+
+/// Shipped rules and the user's own (the user's wins where keys are equal).
+struct YardstickShelf {
+  std::vector<Yardstick> yardsticks;
+  std::vector<Error> faults;
+  const Yardstick* find(std::string_view key) const;
+};
+
+/// Of ASE, 0…1, by the project's daylight credit as it was changed there; 10 % where there is none.
+double aseLimit(const Project& project, const YardstickShelf& shelf);
 
 } // namespace noonward

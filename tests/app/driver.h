@@ -57,11 +57,13 @@ inline void choose(QWidget& top, const QString& name, const QString& entry) {
   c->setFocus();
   const int wanted = c->findText(entry);
   if (wanted < 0) qFatal("\"%s\" has no entry \"%s\"", qPrintable(name), qPrintable(entry));
-  for (int guard = 0; c->currentIndex() != wanted && guard < 200; ++guard) QTest::keyClick(c, c->currentIndex() < wanted ? Qt::Key_Down : Qt::Key_Up);
+  for (int guard = 0; c->currentIndex() != wanted && guard < 200; ++guard)
+    QTest::keyClick(c, c->currentIndex() < wanted ? Qt::Key_Down : Qt::Key_Up);
   QCoreApplication::processEvents();
 }
 
-inline void drag(QWidget* w, QPointF from, QPointF to, Qt::MouseButton button = Qt::LeftButton, Qt::KeyboardModifiers modifiers = {}, bool release = true) {
+inline void drag(QWidget* w, QPointF from, QPointF to, Qt::MouseButton button = Qt::LeftButton,
+                 Qt::KeyboardModifiers modifiers = {}, bool release = true) {
   const auto send = [&](QEvent::Type type, QPointF at, Qt::MouseButton b, Qt::MouseButtons down) {
     QMouseEvent e(type, at, w->mapToGlobal(at), b, down, modifiers);
     QApplication::sendEvent(w, &e);
@@ -95,11 +97,13 @@ inline std::unique_ptr<MainWindow> openWindow() {
 /// A file dialog that is open: its name is typed and confirmed.
 inline void answerFileDialog(MainWindow& w, const QString& path) {
   QLineEdit* line = nullptr;
-  QVERIFY(QTest::qWaitFor([&] {
-    for (QLineEdit* e : w.findChildren<QLineEdit*>())
-      if (e->objectName() == "fileNameEdit" && e->isVisible()) line = e;
-    return line != nullptr;
-  }, 5000));
+  QVERIFY(QTest::qWaitFor(
+      [&] {
+        for (QLineEdit* e : w.findChildren<QLineEdit*>())
+          if (e->objectName() == "fileNameEdit" && e->isVisible()) line = e;
+        return line != nullptr;
+      },
+      5000));
   line->selectAll();
   QGuiApplication::clipboard()->setText(path); // pasted: the dialog's completion rewrites what is typed
   QTest::keyClick(line, Qt::Key_V, Qt::ControlModifier);
@@ -117,12 +121,14 @@ inline std::filesystem::path demoCopy(const char* name = "ropewalk-quay.noonward
   const std::filesystem::path folder = std::filesystem::path(home.path().toStdString()) / std::to_string(++n);
   std::filesystem::create_directories(folder);
   for (const auto& entry : std::filesystem::directory_iterator(SOURCE_TREE "/demo"))
-    if (entry.path().extension() == ".noonward" || entry.path().extension() == ".epw") std::filesystem::copy(entry.path(), folder / entry.path().filename());
+    if (entry.path().extension() == ".noonward" || entry.path().extension() == ".epw")
+      std::filesystem::copy(entry.path(), folder / entry.path().filename());
   return folder / name;
 }
 
 inline bool settled(MainWindow& w) {
-  return QTest::qWaitFor([&] { return w.studies().current() && !w.studies().busy() && !w.studies().current()->quick; }, 200000);
+  return QTest::qWaitFor([&] { return w.studies().current() && !w.studies().busy() && !w.studies().current()->quick; },
+                         200000);
 }
 
 } // namespace noonward::test

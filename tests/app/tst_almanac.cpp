@@ -40,7 +40,7 @@ private slots:
 
   void clockChangesAreSteps() {
     AlmanacGeometry g = plain();
-    QCOMPARE(g.instant({2026, 3, 29}, 180) - g.instant({2026, 3, 29}, 60), 3600.0); // 1:00 to 3:00 is one hour
+    QCOMPARE(g.instant({2026, 3, 29}, 180) - g.instant({2026, 3, 29}, 60), 3600.0);    // 1:00 to 3:00 is one hour
     QCOMPARE(g.reading(moved(g, g.instant({2026, 3, 28}, 720), 1, 0)).minutes, 720.0); // a day on, the same clock
     g.clock = ClockKind::Standard;
     QCOMPARE(g.instant({2026, 3, 29}, 180) - g.instant({2026, 3, 29}, 60), 7200.0);

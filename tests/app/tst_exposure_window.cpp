@@ -1,4 +1,5 @@
-// Neighbours' windows and rooms in the real window: skylight and sunlight judged before and after, sunshine typed, the no-sky line.
+// Neighbours' windows and rooms in the real window: skylight and sunlight judged before and after, sunshine typed, the
+// no-sky line.
 
 #ifndef Q_MOC_RUN
 #include "tests/app/driver.h"
@@ -11,8 +12,10 @@ using namespace noonward::test;
 
 namespace {
 
-/// A neighbour's house with a room, two windows as points on its south wall and one on its north; opposite it a proposed block.
-constexpr auto quarter = R"({"format":"noonward-project","version":1,"name":"Two houses","site":{"latitude":55.6,"longitude":12.5,"zone":"UTC+01:00"},
+/// A neighbour's house with a room, two windows as points on its south wall and one on its north; opposite it a
+/// proposed block.
+constexpr auto quarter =
+    R"({"format":"noonward-project","version":1,"name":"Two houses","site":{"latitude":55.6,"longitude":12.5,"zone":"UTC+01:00"},
 "elements":[{"name":"House","mass":{"outline":[[0,0],[12,0],[12,8],[0,8]],"height":7}},{"name":"Block","proposed":true,"mass":{"outline":[[-40,-16],[60,-16],[60,-10],[-40,-10]],"height":14}}],
 "rooms":[{"name":"Parlour","outline":[[0.4,0.4],[7,0.4],[7,7],[0.4,7]],"floor":0.2,"height":2.8}],
 "openings":[{"room":"Parlour","edge":0,"along":1,"sill":0.9,"width":2.4,"height":1.5}],
@@ -50,23 +53,28 @@ private slots:
     QVERIFY(settled(*w));
     click(named<QPushButton>(*w, "Yardsticks"));
     choose(*w, "Rule", "Skylight at windows");
-    QVERIFY(!named<QPushButton>(*w, "Set up grid and study by it")->isVisible()); // it is of points, not of grids in rooms
+    QVERIFY(
+        !named<QPushButton>(*w, "Set up grid and study by it")->isVisible()); // it is of points, not of grids in rooms
     click(named<QPushButton>(*w, "Lay against these windows"));
     QVERIFY(settled(*w));
     QTRY_COMPARE(w->studies().current()->verdicts.size(), std::size_t(1));
     const Verdict& v = w->studies().current()->verdicts[0].second;
     QVERIFY2(v.outcome == Outcome3::FallsShort, qPrintable(verdicts(*w)));
     QCOMPARE(v.rows.size(), std::size_t(3));
-    for (const VerdictRow& r : v.rows) QVERIFY2(std::abs(r.before - 39.6) < 0.3, r.text.c_str()); // nothing stood there before
+    for (const VerdictRow& r : v.rows)
+      QVERIFY2(std::abs(r.before - 39.6) < 0.3, r.text.c_str()); // nothing stood there before
     QCOMPARE(v.rows[2].name, std::string("Kitchen"));
     QCOMPARE(v.rows[2].outcome, Outcome3::Meets); // looks the other way
     const auto shown = [&] {
       const auto labels = w->findChildren<QLabel*>();
-      return std::any_of(labels.begin(), labels.end(), [](QLabel* l) { return l->isVisible() && l->text().contains("Skylight at windows"); });
+      return std::any_of(labels.begin(), labels.end(),
+                         [](QLabel* l) { return l->isVisible() && l->text().contains("Skylight at windows"); });
     };
     QTRY_VERIFY(shown());
     const auto* rows = named<QLabel>(*w, "Falls short in Skylight at windows"); // which windows, with their figures
-    QVERIFY2(rows->isVisible() && rows->text().contains("Parlour") && rows->text().contains("Bedroom") && !rows->text().contains("Kitchen"), qPrintable(rows->text()));
+    QVERIFY2(rows->isVisible() && rows->text().contains("Parlour") && rows->text().contains("Bedroom") &&
+                 !rows->text().contains("Kitchen"),
+             qPrintable(rows->text()));
     // A lower bound, typed: the verdict follows; undone it falls short again.
     fill(*w, "Vertical sky component", "12 %");
     QVERIFY(settled(*w));
@@ -83,7 +91,8 @@ private slots:
     choose(*w, "Kind of study", "Probable sunlight hours, year");
     QTRY_VERIFY(w->studies().current() && !w->studies().current()->fault.isEmpty()); // no weather year, no table
     QVERIFY2(w->studies().current()->fault.contains("table of the months"), qPrintable(w->studies().current()->fault));
-    for (const char* faulty : {"1 2 3", "10 20 30 40 50 60 70 80 90 100 110 120", "0 0 0 0 0 0 0 0 0 0 0 0", "a b c d e f g h i j k l"}) {
+    for (const char* faulty :
+         {"1 2 3", "10 20 30 40 50 60 70 80 90 100 110 120", "0 0 0 0 0 0 0 0 0 0 0 0", "a b c d e f g h i j k l"}) {
       fill(*w, "Sunshine by month", faulty);
       QVERIFY2(!w->studies().activeStudy()->light.sunshine, faulty);
     }
@@ -93,7 +102,8 @@ private slots:
     QVERIFY(settled(*w));
     QTRY_VERIFY(w->studies().current() && w->studies().current()->painted);
     const auto values = w->studies().current()->painted->light->value;
-    QVERIFY2(values[0] > 2 && values[2] < 50 && values[1] > values[0], qPrintable(QString("%1 %2 %3").arg(values[0]).arg(values[1]).arg(values[2])));
+    QVERIFY2(values[0] > 2 && values[2] < 50 && values[1] > values[0],
+             qPrintable(QString("%1 %2 %3").arg(values[0]).arg(values[1]).arg(values[2])));
     // Its verdict leaves out the window that looks north.
     click(named<QPushButton>(*w, "Yardsticks"));
     choose(*w, "Rule", "Sunlight at windows");

@@ -2,8 +2,8 @@
 
 #include "tests/app/driver.h"
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
-#include "core/model/edit.h"
-#include "core/model/tracing.h"
+#include "core/model/form/edit.h"
+#include "core/model/tracing/tracing.h"
 #include <QLabel>
 #include <QTableWidget>
 #endif
@@ -48,7 +48,8 @@ private slots:
     QTRY_VERIFY(w->document().previewing());
     const Box3 square = boxOf(*layered(*w, "12 Floors"));
     fill(*w, "North of the model", "38");
-    QTRY_VERIFY(w->document().previewing() && std::abs(boxOf(*layered(*w, "12 Floors")).size().x - 29.2) < 0.01); // its walls along the project's axes
+    QTRY_VERIFY(w->document().previewing() && std::abs(boxOf(*layered(*w, "12 Floors")).size().x - 29.2) <
+                                                  0.01); // its walls along the project's axes
     QVERIFY(std::abs(square.size().x - 29.2) > 1);
     fill(*w, "North of the model", "somewhere");
     QVERIFY(!named<QLineEdit>(*w, "North of the model")->styleSheet().isEmpty());
@@ -62,7 +63,8 @@ private slots:
     clickAt(&w->stage(), spot(a));
     clickAt(&w->stage(), spot(b));
     QCOMPARE(w->stage().tool(), Tool::Select);
-    QTRY_VERIFY2(named<QPushButton>(*w, "Check a distance")->text().startsWith("Measured 30.0"), qPrintable(named<QPushButton>(*w, "Check a distance")->text()));
+    QTRY_VERIFY2(named<QPushButton>(*w, "Check a distance")->text().startsWith("Measured 30.0"),
+                 qPrintable(named<QPushButton>(*w, "Check a distance")->text()));
     fill(*w, "True distance", "15");
     QTRY_VERIFY(w->document().previewing() && std::abs(boxOf(*layered(*w, "12 Floors")).size().x - 14.6) < 0.02);
     fill(*w, "True distance", "30");
@@ -73,9 +75,13 @@ private slots:
     w->document().look([&](Looking& l) { l.selected = {layered(*w, "neighbours")->id}; });
     w->action("Select all like it")->trigger();
     QVERIFY(w->document().looking().selected.size() > 8);
-    QCOMPARE(layered(*w, "20 Glazing")->finish, std::string("Library double")); // its material has the name of a glazing of the project
+    QCOMPARE(layered(*w, "20 Glazing")->finish,
+             std::string("Library double")); // its material has the name of a glazing of the project
     // Mended by one button; every step can be taken back.
-    const auto has = [&](const char* code) { return std::any_of(w->document().findings().begin(), w->document().findings().end(), [&](const Finding& f) { return f.code == code; }); };
+    const auto has = [&](const char* code) {
+      return std::any_of(w->document().findings().begin(), w->document().findings().end(),
+                         [&](const Finding& f) { return f.code == code; });
+    };
     QTRY_VERIFY(has("model.trace") && has("glass.doubled") && has("mesh.flipped") && has("element.stray"));
     w->action("Findings")->trigger();
     click(named<QPushButton>(*w, "Mend all"));
@@ -107,13 +113,17 @@ private slots:
     QTRY_COMPARE(storeys->item(0, 3)->text(), QString("8"));
     click(named<QPushButton>(*w, "Put it in"));
     QTRY_COMPARE(w->document().project().rooms.size(), std::size_t(8));
-    QVERIFY(std::any_of(w->document().project().rooms.begin(), w->document().project().rooms.end(), [](const Room& r) { return r.name == "Reading room"; }));
+    QVERIFY(std::any_of(w->document().project().rooms.begin(), w->document().project().rooms.end(),
+                        [](const Room& r) { return r.name == "Reading room"; }));
     QCOMPARE(w->document().looking().step, Step::Rooms);
 
     // A corner of the reading room by hand: it snaps to the source, its windows stay where they are.
     w->action("View plan")->trigger();
     w->action("Correct corners")->trigger();
-    const auto reading = [&]() -> const Room& { return *std::find_if(w->document().project().rooms.begin(), w->document().project().rooms.end(), [](const Room& r) { return r.name == "Reading room"; }); };
+    const auto reading = [&]() -> const Room& {
+      return *std::find_if(w->document().project().rooms.begin(), w->document().project().rooms.end(),
+                           [](const Room& r) { return r.name == "Reading room"; });
+    };
     w->document().look([](Looking& l) { l.step = Step::Rooms; });
     const std::size_t corners = reading().outline.outer.size();
     const auto px = [&](Vec2 p) { return *w->stage().pixelOf({p.x, p.y, reading().floor}); };
@@ -128,12 +138,15 @@ private slots:
     QCOMPARE(windows.size(), std::size_t(4));
     std::size_t north = 0; // the corner at the north-west
     for (std::size_t k = 0; k < corners; ++k)
-      if (const Vec2 p = reading().outline.outer[k], q = reading().outline.outer[north]; p.y - p.x > q.y - q.x) north = k;
+      if (const Vec2 p = reading().outline.outer[k], q = reading().outline.outer[north]; p.y - p.x > q.y - q.x)
+        north = k;
     const Vec2 corner = reading().outline.outer[north];
     drag(&w->stage(), px(corner), px(corner + Vec2{2.4, 0}));
-    QVERIFY2(std::abs(reading().outline.outer[north].x - corner.x - 2.4) < 0.3, qPrintable(QString::number(reading().outline.outer[north].x - corner.x)));
+    QVERIFY2(std::abs(reading().outline.outer[north].x - corner.x - 2.4) < 0.3,
+             qPrintable(QString::number(reading().outline.outer[north].x - corner.x)));
     // An edge is pulled: a corner more; a double click takes it out again.
-    const Vec2 a1 = reading().outline.outer[north], b1 = reading().outline.outer[(north + corners - 1) % corners], mid = (a1 + b1) * 0.5;
+    const Vec2 a1 = reading().outline.outer[north], b1 = reading().outline.outer[(north + corners - 1) % corners],
+               mid = (a1 + b1) * 0.5;
     drag(&w->stage(), px(mid), px(mid + Vec2{0, -1.2}));
     QCOMPARE(reading().outline.outer.size(), corners + 1);
     std::size_t k = 0;

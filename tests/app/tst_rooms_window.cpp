@@ -1,10 +1,10 @@
 // Rooms, finishes, windows and their light by mouse and keyboard alone.
 
 #ifndef Q_MOC_RUN
+#include "core/model/form/edit.h"
+#include "core/model/light_model.h"
 #include "tests/app/driver.h"
 #include "tests/house.h"
-#include "core/model/edit.h"
-#include "core/model/light_model.h"
 #include <QAction>
 #include <QFile>
 #include <QLabel>
@@ -20,7 +20,8 @@ class TestRoomsWindow : public QObject {
   Q_OBJECT
 private slots:
   void roomsWindowsAndDaylightFromNothing() {
-    // A block, a room in it, windows by ratio, an overhang, a grid: the daylight factor, why it is so, and a brighter wall.
+    // A block, a room in it, windows by ratio, an overhang, a grid: the daylight factor, why it is so, and a brighter
+    // wall.
     auto w = openWindow();
     QTest::keyClick(w.get(), Qt::Key_N, Qt::ControlModifier);
     Project p = w->document().project();
@@ -36,15 +37,22 @@ private slots:
     QTRY_COMPARE(w->document().project().rooms.size(), std::size_t(1));
     fill(*w, "Room name", "Hall");
     QCOMPARE(w->document().project().rooms[0].name, std::string("Hall"));
-    QVERIFY(std::any_of(w->document().findings().begin(), w->document().findings().end(), [](const Finding& f) { return f.code == "room.no-glazing"; }) ||
-            QTest::qWaitFor([&] { return std::any_of(w->document().findings().begin(), w->document().findings().end(), [](const Finding& f) { return f.code == "room.no-glazing"; }); }, 5000));
+    QVERIFY(std::any_of(w->document().findings().begin(), w->document().findings().end(),
+                        [](const Finding& f) { return f.code == "room.no-glazing"; }) ||
+            QTest::qWaitFor(
+                [&] {
+                  return std::any_of(w->document().findings().begin(), w->document().findings().end(),
+                                     [](const Finding& f) { return f.code == "room.no-glazing"; });
+                },
+                5000));
     click(named<QPushButton>(*w, "By ratio"));
     QTRY_COMPARE(w->document().project().windowRules.size(), std::size_t(1));
     choose(*w, "Facing", "south");
     fill(*w, "Glass share", "35 %");
     fill(*w, "Windows a wall", "2");
     const auto facts = [&] { return roomFacts(w->document().project())[0]; };
-    QVERIFY(std::abs(facts().windowArea[std::size_t(Facing::South)] - 0.35 * 7.3 * facts().volume / facts().area) < 1e-6);
+    QVERIFY(std::abs(facts().windowArea[std::size_t(Facing::South)] - 0.35 * 7.3 * facts().volume / facts().area) <
+            1e-6);
     QCOMPARE(facts().windowArea[std::size_t(Facing::North)], 0.0);
     click(named<QPushButton>(*w, "Overhang"));
     fill(*w, "Depth", "1.2");
@@ -72,7 +80,8 @@ private slots:
     clickAt(&w->stage(), *w->stage().pixelOf(s.position));
     QTRY_VERIFY(w->document().looking().sensor.has_value());
     QCOMPARE(*w->document().looking().sensor, std::size_t(3));
-    QVERIFY2(named<QLabel>(*w, "Hours behind the sensor")->text().contains("glazing in"), qPrintable(named<QLabel>(*w, "Hours behind the sensor")->text()));
+    QVERIFY2(named<QLabel>(*w, "Hours behind the sensor")->text().contains("glazing in"),
+             qPrintable(named<QLabel>(*w, "Hours behind the sensor")->text()));
     // White walls: brighter, with no geometry asked for again.
     QTest::keyClick(w.get(), Qt::Key_3, Qt::AltModifier);
     QTRY_COMPARE(w->document().looking().step, Step::Finishes);
@@ -116,14 +125,16 @@ private slots:
     clickAt(&stage, at(-10, 4));
     clickAt(&stage, at(-10, -8));
     QTRY_COMPARE(w->document().project().rooms.size(), std::size_t(1));
-    QVERIFY2(std::abs(area(w->document().project().rooms[0].outline) - 12.5 * 12) < 0.5, qPrintable(QString::number(area(w->document().project().rooms[0].outline))));
+    QVERIFY2(std::abs(area(w->document().project().rooms[0].outline) - 12.5 * 12) < 0.5,
+             qPrintable(QString::number(area(w->document().project().rooms[0].outline))));
     QTest::keyClick(w.get(), Qt::Key_Z, Qt::ControlModifier);
     QTRY_VERIFY(w->document().project().rooms.empty()); // one step
     QTest::keyClick(w.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
     QTRY_COMPARE(w->document().project().rooms.size(), std::size_t(1));
     click(named<QPushButton>(*w, "Rooflights"));
     fill(*w, "Glass share", "6 %");
-    QVERIFY(std::abs(roomFacts(w->document().project())[0].rooflightArea - 0.06 * roomFacts(w->document().project())[0].area) < 1e-6);
+    QVERIFY(std::abs(roomFacts(w->document().project())[0].rooflightArea -
+                     0.06 * roomFacts(w->document().project())[0].area) < 1e-6);
     choose(*w, "Glazing of the windows", "Clear double");
     QCOMPARE(w->document().project().windowRules[0].glazing, std::string("Clear double"));
     // A long run: a picture comes at once, Enough keeps it with the error it has.
@@ -148,7 +159,8 @@ private slots:
   }
 
   void aNewUserChangesTheLibrary() {
-    // Glass, ceiling, a rooflight, a finer grid; daylight factor, then the illuminance of a morning in October; picture and table.
+    // Glass, ceiling, a rooflight, a finer grid; daylight factor, then the illuminance of a morning in October; picture
+    // and table.
     QTemporaryDir d;
     auto w = openWindow();
     QVERIFY(w->openProject(demoCopy()));
@@ -172,7 +184,8 @@ private slots:
     QCOMPARE(named<QLineEdit>(*w, "Transmittance")->text(), QString("76 %"));
     fill(*w, "Transmittance", "62 %");
     QVERIFY(settled(*w));
-    QVERIFY2(std::abs(mean("Reading room") / before - 0.62 / 0.76) < 0.06, qPrintable(QString("%1 from %2").arg(mean("Reading room")).arg(before)));
+    QVERIFY2(std::abs(mean("Reading room") / before - 0.62 / 0.76) < 0.06,
+             qPrintable(QString("%1 from %2").arg(mean("Reading room")).arg(before)));
     QVERIFY(mean("Work room") < workBefore);
     // Its panes alone, and everything again.
     click(named<QPushButton>(*w, "Show its panes alone"));
@@ -205,9 +218,12 @@ private slots:
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
     QVERIFY(settled(*w));
     const auto answer = w->studies().current();
-    QVERIFY2(answer->painted && answer->painted->sensors.sensors.size() > 600, qPrintable(answer->fault + QString(" %1 sensors").arg(answer->painted ? answer->painted->sensors.sensors.size() : 0)));
+    QVERIFY2(answer->painted && answer->painted->sensors.sensors.size() > 600,
+             qPrintable(answer->fault +
+                        QString(" %1 sensors").arg(answer->painted ? answer->painted->sensors.sensors.size() : 0)));
     // The library's roof lies 4 m above its ceiling: no rooflight reaches through, and the findings say so.
-    QTRY_VERIFY(std::any_of(w->document().findings().begin(), w->document().findings().end(), [](const Finding& f) { return f.code == "opening.buried"; }));
+    QTRY_VERIFY(std::any_of(w->document().findings().begin(), w->document().findings().end(),
+                            [](const Finding& f) { return f.code == "opening.buried"; }));
     QTest::keyClick(w.get(), Qt::Key_2, Qt::AltModifier);
     auto* list = named<QListWidget>(*w, "Elements");
     const auto items = list->findItems("Branch library", Qt::MatchStartsWith);
@@ -230,13 +246,16 @@ private slots:
     clickAt(plot, QPointF(g.x({2026, 10, 12}) + g.dayWidth() / 2, g.y(630)));
     const auto reading = [&] { return plot->geometryNow().reading(w->document().looking().moment); };
     plot->setFocus();
-    for (int guard = 0; guard < 60 && !(reading().date == Date{2026, 10, 12}); ++guard) QTest::keyClick(plot, reading().date < Date{2026, 10, 12} ? Qt::Key_Up : Qt::Key_Down);
-    for (int guard = 0; guard < 60 && std::abs(reading().minutes - 630) > 2.6; ++guard) QTest::keyClick(plot, reading().minutes < 630 ? Qt::Key_Right : Qt::Key_Left);
+    for (int guard = 0; guard < 60 && !(reading().date == Date{2026, 10, 12}); ++guard)
+      QTest::keyClick(plot, reading().date < Date{2026, 10, 12} ? Qt::Key_Up : Qt::Key_Down);
+    for (int guard = 0; guard < 60 && std::abs(reading().minutes - 630) > 2.6; ++guard)
+      QTest::keyClick(plot, reading().minutes < 630 ? Qt::Key_Right : Qt::Key_Left);
     QCOMPARE(reading().date, (Date{2026, 10, 12}));
     QVERIFY(std::abs(reading().minutes - 630) < 3);
     QVERIFY(settled(*w));
     QCOMPARE(w->studies().current()->painted->kind(), StudyKind::Illuminance);
-    QVERIFY2(mean("Reading room") > 200 && mean("Reading room") < 20000, qPrintable(QString::number(mean("Reading room"))));
+    QVERIFY2(mean("Reading room") > 200 && mean("Reading room") < 20000,
+             qPrintable(QString::number(mean("Reading room"))));
     QVERIFY(w->studies().current()->lightInput->sky.sun.has_value());
 
     // The strip's range, figures, filter; then plan and table on disc.
@@ -272,10 +291,15 @@ private slots:
     choose(*w, "Study", "Library year");
     QTRY_COMPARE(w->studies().activeStudy()->kind, StudyKind::Year);
     fill(*w, "Error of the mean", "8 %"); // quick: the figures are not what is tested here
-    QVERIFY(!w->studies().current()); // it waits for Run
+    QVERIFY(!w->studies().current());     // it waits for Run
     const auto ran = [&] {
       click(named<QPushButton>(*w, "Run study"));
-      return QTest::qWaitFor([&] { return w->studies().current() && w->studies().current()->year && !w->studies().busy() && !w->studies().current()->partial; }, 60000);
+      return QTest::qWaitFor(
+          [&] {
+            return w->studies().current() && w->studies().current()->year && !w->studies().busy() &&
+                   !w->studies().current()->partial;
+          },
+          60000);
     };
     QVERIFY(ran());
     const auto year = [&] { return w->studies().current()->year; };
@@ -297,7 +321,8 @@ private slots:
     QVERIFY(year()->beamHours[bright] > 250);
     clickAt(&w->stage(), *w->stage().pixelOf(w->studies().current()->painted->sensors.sensors[bright].position));
     QTRY_COMPARE(w->document().looking().sensor, std::optional(bright));
-    QVERIFY2(named<QLabel>(*w, "Hours behind the sensor")->text().contains("h with beam"), qPrintable(named<QLabel>(*w, "Hours behind the sensor")->text()));
+    QVERIFY2(named<QLabel>(*w, "Hours behind the sensor")->text().contains("h with beam"),
+             qPrintable(named<QLabel>(*w, "Hours behind the sensor")->text()));
     // Blinds that never close: no ray again, more light, the same beam.
     choose(*w, "Rule of the blinds", "never close");
     QVERIFY(!w->studies().current());
@@ -345,8 +370,10 @@ private slots:
     clickAt(&stage, at(3.35, 2.4));
     QTRY_COMPARE(w->document().project().openings.size(), std::size_t(1));
     const auto first = [&] { return w->document().project().openings[0]; };
-    QVERIFY2(std::abs(first().along - 1) < 0.08 && std::abs(first().width - 2) < 0.11 && std::abs(first().sill - 0.9) < 0.08 && std::abs(first().height - 1.5) < 0.11,
-             qPrintable(QString("%1 %2 %3 %4").arg(first().along).arg(first().width).arg(first().sill).arg(first().height)));
+    QVERIFY2(
+        std::abs(first().along - 1) < 0.08 && std::abs(first().width - 2) < 0.11 &&
+            std::abs(first().sill - 0.9) < 0.08 && std::abs(first().height - 1.5) < 0.11,
+        qPrintable(QString("%1 %2 %3 %4").arg(first().along).arg(first().width).arg(first().sill).arg(first().height)));
     // Another of a typed size, from its low corner.
     clickAt(&stage, at(4.35, 0.9));
     QTest::mouseMove(&stage, at(5, 2).toPoint());
@@ -398,7 +425,8 @@ private slots:
     click(named<QPushButton>(*w, "Draw a shading plane"));
     QTRY_COMPARE(stage.tool(), Tool::Plate);
     const auto ground = [&](double x, double y) { return *stage.pixelOf({x, y, 0}); };
-    for (const auto& [x, y] : {std::pair{0.0, -1.0}, {8.0, -1.0}, {8.0, -3.0}, {0.0, -3.0}, {0.0, -1.0}}) clickAt(&stage, ground(x, y));
+    for (const auto& [x, y] : {std::pair{0.0, -1.0}, {8.0, -1.0}, {8.0, -3.0}, {0.0, -3.0}, {0.0, -1.0}})
+      clickAt(&stage, ground(x, y));
     QTRY_COMPARE(w->document().project().elements.size(), std::size_t(2));
     const auto plate = [&] { return *w->document().project().elements[1]; };
     QVERIFY(plate().plate() != nullptr);

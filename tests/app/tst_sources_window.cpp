@@ -2,8 +2,8 @@
 
 #include "tests/app/driver.h"
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
-#include "core/model/edit.h"
-#include "core/model/mend_preview.h"
+#include "core/model/form/edit.h"
+#include "core/model/mending/mend_preview.h"
 #include "tests/core/formats_data.h"
 #include <QLabel>
 #include <QListWidget>
@@ -59,8 +59,15 @@ QByteArray boxes(double x, bool second) {
   for (int k = 0; k < (second ? 2 : 1); ++k) {
     out += QString("o box %1\n").arg(k).toUtf8();
     for (double z : {0.0, 5.0})
-      for (const QPointF& p : {QPointF(0, 0), QPointF(6, 0), QPointF(6, 4), QPointF(0, 4)}) out += QString("v %1 %2 %3\n").arg(x + 20 * k + p.x()).arg(p.y()).arg(z).toUtf8();
-    for (const char* f : {"0321", "4567", "0154", "1265", "2376", "3047"}) out += QString("f %1 %2 %3 %4\n").arg(base + f[0] - '0').arg(base + f[1] - '0').arg(base + f[2] - '0').arg(base + f[3] - '0').toUtf8();
+      for (const QPointF& p : {QPointF(0, 0), QPointF(6, 0), QPointF(6, 4), QPointF(0, 4)})
+        out += QString("v %1 %2 %3\n").arg(x + 20 * k + p.x()).arg(p.y()).arg(z).toUtf8();
+    for (const char* f : {"0321", "4567", "0154", "1265", "2376", "3047"})
+      out += QString("f %1 %2 %3 %4\n")
+                 .arg(base + f[0] - '0')
+                 .arg(base + f[1] - '0')
+                 .arg(base + f[2] - '0')
+                 .arg(base + f[3] - '0')
+                 .toUtf8();
     base += 8;
   }
   return out;
@@ -108,7 +115,8 @@ private slots:
     QVERIFY(!w->document().modified() && loadFile(mine)->find("Changed") != std::string::npos);
     // What breaks inside is told, with a copy of the work.
     w->document().tellBroken("a test");
-    QTRY_VERIFY(std::any_of(w->document().findings().begin(), w->document().findings().end(), [](const Finding& x) { return x.code == "program.broken" && x.mend == "program.copy"; }));
+    QTRY_VERIFY(std::any_of(w->document().findings().begin(), w->document().findings().end(),
+                            [](const Finding& x) { return x.code == "program.broken" && x.mend == "program.copy"; }));
   }
 
   void aScannedPlanIsScaledAndTracedOver() {
@@ -152,7 +160,8 @@ private slots:
     click(named<QPushButton>(*w, "B on the stage"));
     clickAt(&w->stage(), spot({-4, 25.4}));
     QTRY_VERIFY(named(*w, "Underlay panel")->isVisible());
-    QVERIFY(std::abs(length(now().pins[1].place - now().pins[0].place) - 30) < 1e-9); // the length given stays, the click turns
+    QVERIFY(std::abs(length(now().pins[1].place - now().pins[0].place) - 30) <
+            1e-9); // the length given stays, the click turns
     click(named<QPushButton>(*w, "Keep it so"));
     QVERIFY(!w->document().previewing());
     QCOMPARE(w->document().undoName(), QString("Lay a picture"));
@@ -161,7 +170,8 @@ private slots:
     const double px = w->stage().camera().metresPerPixel(w->stage().height());
     for (Vec2 corner : {Vec2{-34, 27}, Vec2{-4, 27}, Vec2{-4, 45}}) {
       const auto place = map->place(scanned(corner));
-      QVERIFY2(place && length(xy(*place) - corner) < 1.5 * px, qPrintable(QString("%1 m off, a pixel is %2 m").arg(length(xy(*place) - corner)).arg(px)));
+      QVERIFY2(place && length(xy(*place) - corner) < 1.5 * px,
+               qPrintable(QString("%1 m off, a pixel is %2 m").arg(length(xy(*place) - corner)).arg(px)));
     }
     // It shows where one draws, not among results; a room is traced over it by its corners.
     const QImage with = w->stage().frame(false);
@@ -172,9 +182,11 @@ private slots:
     w->document().look([](Looking& l) { l.step = Step::Rooms; });
     w->action("Draw a room")->trigger();
     w->action("View plan")->trigger();
-    for (Vec2 corner : {Vec2{-33.6, 27.4}, Vec2{-15, 27.4}, Vec2{-15, 33.4}, Vec2{-33.6, 33.4}, Vec2{-33.6, 27.4}}) clickAt(&w->stage(), spot(xy(*map->place(scanned(corner)))));
+    for (Vec2 corner : {Vec2{-33.6, 27.4}, Vec2{-15, 27.4}, Vec2{-15, 33.4}, Vec2{-33.6, 33.4}, Vec2{-33.6, 27.4}})
+      clickAt(&w->stage(), spot(xy(*map->place(scanned(corner)))));
     QCOMPARE(w->document().project().rooms.size(), std::size_t(1));
-    QVERIFY2(std::abs(area(w->document().project().rooms[0].outline) - 111.6) < 6, qPrintable(QString::number(area(w->document().project().rooms[0].outline))));
+    QVERIFY2(std::abs(area(w->document().project().rooms[0].outline) - 111.6) < 6,
+             qPrintable(QString::number(area(w->document().project().rooms[0].outline))));
     // In the sheet: hidden, adjusted, taken away; each can be undone.
     w->document().look([](Looking& l) { l.step = Step::Model; });
     auto* list = named<QListWidget>(*w, "Underlays");
@@ -238,12 +250,14 @@ private slots:
     QCOMPARE(named<QLineEdit>(*w, "True height")->text(), QString("16.00 m"));
     QCOMPARE(w->stage().camera().kind, ViewKind::Facade);
     const auto wall = [&] { return *wallOf(w->document().project().underlays.back().pins); };
-    QVERIFY(std::abs(wall().corner.x + 40) < 1e-6 && std::abs(wall().corner.y + 24) < 1e-6 && std::abs(wall().right.y - 1) < 1e-9);
+    QVERIFY(std::abs(wall().corner.x + 40) < 1e-6 && std::abs(wall().corner.y + 24) < 1e-6 &&
+            std::abs(wall().right.y - 1) < 1e-9);
     // Only a part of the wall was marked? Its size and place by lengths, and back.
     fill(*w, "True width", "20");
     fill(*w, "From its left end", "3");
     fill(*w, "Above its foot", "1");
-    QVERIFY(std::abs(wall().width - 20) < 1e-9 && std::abs(wall().corner.y + 21) < 1e-9 && std::abs(wall().corner.z - 1) < 1e-9);
+    QVERIFY(std::abs(wall().width - 20) < 1e-9 && std::abs(wall().corner.y + 21) < 1e-9 &&
+            std::abs(wall().corner.z - 1) < 1e-9);
     fill(*w, "True width", "46");
     fill(*w, "From its left end", "0");
     fill(*w, "Above its foot", "0");
@@ -253,7 +267,8 @@ private slots:
     // What the photograph shows is where it is in truth: a window's corner, taken back through the map.
     const auto map = planeMapOf(w->document().project().underlays.back().pins);
     const auto place = map->place(taken(-24 + 5.75 * 2.5 - 0.8, 0.9));
-    QVERIFY2(place && length(*place - Vec3{-40, -24 + 5.75 * 2.5 - 0.8, 0.9}) < 0.1, qPrintable(QString::number(length(*place - Vec3{-40, -24 + 5.75 * 2.5 - 0.8, 0.9}))));
+    QVERIFY2(place && length(*place - Vec3{-40, -24 + 5.75 * 2.5 - 0.8, 0.9}) < 0.1,
+             qPrintable(QString::number(length(*place - Vec3{-40, -24 + 5.75 * 2.5 - 0.8, 0.9}))));
     // A balcony over it: two corners, a depth, Enter.
     w->action("Draw balconies")->trigger();
     QCOMPARE(w->stage().tool(), Tool::Balcony);
@@ -272,7 +287,8 @@ private slots:
     QCOMPARE(balconies().size(), std::size_t(4));
     const Box3 slab = boxOf(*balconies()[0]);
     const double px = w->stage().camera().metresPerPixel(w->stage().height()) + 0.06;
-    QVERIFY2(std::abs(slab.low.y + 10) < px && std::abs(slab.high.y + 6.8) < px && std::abs(slab.low.z - 6.3) < px, qPrintable(QString("%1 %2 %3").arg(slab.low.y).arg(slab.high.y).arg(slab.low.z)));
+    QVERIFY2(std::abs(slab.low.y + 10) < px && std::abs(slab.high.y + 6.8) < px && std::abs(slab.low.z - 6.3) < px,
+             qPrintable(QString("%1 %2 %3").arg(slab.low.y).arg(slab.high.y).arg(slab.low.z)));
     QVERIFY(std::abs(slab.high.x + 38.2) < 0.01 && std::abs(slab.low.x + 40) < 0.01 && !balconies()[0]->proposed);
     // Another by clicks alone, its usual depth; on the sky there is no wall.
     clickAt(&w->stage(), at(0, 30));
@@ -299,13 +315,15 @@ private slots:
     const auto points = [&] { return std::get<std::vector<PointSensor>>(marked()->layout); };
     QCOMPARE(points().size(), std::size_t(1));
     const double near = w->stage().camera().metresPerPixel(w->stage().height()) + 0.06;
-    QVERIFY2(length(points()[0].position - Vec3{-39.98, -0.3, 1.7}) < near && points()[0].normal.x > 0.99, qPrintable(QString("%1 %2").arg(points()[0].position.y).arg(points()[0].position.z)));
+    QVERIFY2(length(points()[0].position - Vec3{-39.98, -0.3, 1.7}) < near && points()[0].normal.x > 0.99,
+             qPrintable(QString("%1 %2").arg(points()[0].position.y).arg(points()[0].position.z)));
     clickAt(&w->stage(), at(6, 4.1));
     QTest::mouseMove(&w->stage(), at(7, 5).toPoint());
     QTest::keyClicks(&w->stage(), "1.6x1.5");
     QTest::keyClick(&w->stage(), Qt::Key_Return);
     QCOMPARE(points().size(), std::size_t(2));
-    QVERIFY2(length(points()[1].position - Vec3{-39.98, 6.8, 4.85}) < near, qPrintable(QString("%1 %2").arg(points()[1].position.y).arg(points()[1].position.z)));
+    QVERIFY2(length(points()[1].position - Vec3{-39.98, 6.8, 4.85}) < near,
+             qPrintable(QString("%1 %2").arg(points()[1].position.y).arg(points()[1].position.z)));
     clickAt(&w->stage(), at(0, 30));
     QVERIFY(named<QLabel>(*w, "Notice")->text().contains("upright face"));
     QTest::keyClick(&w->stage(), Qt::Key_Escape);
@@ -340,7 +358,8 @@ private slots:
     QTRY_VERIFY(!has(*w, "glass.doubled"));
     QVERIFY(w->document().canUndo());
     click(named<QPushButton>(*w, "Preview model.trace"));
-    QTRY_VERIFY2(change().contains("9 room outlines are new") && change().contains("windows come"), qPrintable(change()));
+    QTRY_VERIFY2(change().contains("9 room outlines are new") && change().contains("windows come"),
+                 qPrintable(change()));
     w->action("Findings")->trigger();
   }
 
@@ -357,7 +376,8 @@ private slots:
     QCOMPARE(w->document().project().sources.size(), std::size_t(1));
     QVERIFY(!has(*w, "source.changed"));
     const ElementId id = w->document().project().elements[0]->id;
-    w->document().change(withEdited(w->document().project(), {id}, [](Element& e) { e.role = Role::Building; }), "Set role");
+    w->document().change(withEdited(w->document().project(), {id}, [](Element& e) { e.role = Role::Building; }),
+                         "Set role");
     // Another program saves it: it is told without being asked, and brought in again by one button.
     QFile::remove(file);
     write(file, boxes(3, true));
@@ -368,7 +388,8 @@ private slots:
     click(named<QPushButton>(*w, "Mend source.changed"));
     QTRY_COMPARE(w->document().project().elements.size(), std::size_t(2));
     QTRY_VERIFY(named<QLabel>(*w, "Notice")->text().contains("1 new, 1 renewed, 1 of them moved"));
-    QVERIFY(w->document().project().element(id)->role == Role::Building && std::abs(boxOf(*w->document().project().element(id)).low.x - 3) < 1e-6);
+    QVERIFY(w->document().project().element(id)->role == Role::Building &&
+            std::abs(boxOf(*w->document().project().element(id)).low.x - 3) < 1e-6);
     QTRY_VERIFY(!has(*w, "source.changed"));
     w->action("Undo")->trigger(); // back to the state before: the file is newer again
     QTRY_VERIFY(has(*w, "source.changed"));
@@ -389,7 +410,8 @@ private slots:
     QTRY_VERIFY(named(*w, "Level of detail")->isVisible());
     const QString finest = named<QLabel>(*w, "Facts of the model")->text();
     choose(*w, "Level of detail", "level of detail 1");
-    QTRY_VERIFY(named<QLabel>(*w, "Facts of the model")->text() != finest && named(*w, "Bring a model panel")->isVisible());
+    QTRY_VERIFY(named<QLabel>(*w, "Facts of the model")->text() != finest &&
+                named(*w, "Bring a model panel")->isVisible());
     QCOMPARE(named<QComboBox>(*w, "Level of detail")->currentText(), QString("level of detail 1"));
     QTRY_VERIFY(w->document().previewing());
     click(named<QPushButton>(*w, "Bring it in"));

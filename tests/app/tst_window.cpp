@@ -1,16 +1,16 @@
 // The main job by mouse and keyboard alone, and the manners around it.
 
 #ifndef Q_MOC_RUN
+#include "core/model/form/edit.h"
 #include "tests/app/driver.h"
-#include "core/model/edit.h"
 #include <QAction>
 #include <QClipboard>
 #include <QFile>
 #include <QLabel>
-#include <QTableWidget>
 #include <QListWidget>
 #include <QPointer>
 #include <QSignalSpy>
+#include <QTableWidget>
 #include <QTemporaryDir>
 #endif
 
@@ -53,7 +53,8 @@ private slots:
     reveal(compass);
     const QPointF middle = QRectF(compass->rect()).center();
     drag(compass, middle + QPointF(0, -30), middle + QPointF(-8, -30));
-    QVERIFY(std::abs(degrees(w->document().project().site.northAngle) - 15) < 2); // the needle leans left: up points east
+    QVERIFY(std::abs(degrees(w->document().project().site.northAngle) - 15) <
+            2); // the needle leans left: up points east
     QTest::keyClick(w.get(), Qt::Key_Z, Qt::ControlModifier);
     QTRY_VERIFY(std::abs(degrees(w->document().project().site.northAngle) - 7.5) < 1e-6); // a drag is one step
 
@@ -83,7 +84,8 @@ private slots:
     QTest::keyClick(&stage, Qt::Key_Escape);
     QTest::keyClick(&stage, Qt::Key_A);
     QTRY_COMPARE(stage.tool(), Tool::Area);
-    for (const auto& [x, y] : {std::pair{-15.0, -10.0}, {15.0, -10.0}, {15.0, 8.0}, {-15.0, 8.0}, {-15.0, -10.0}}) clickAt(&stage, at(x, y));
+    for (const auto& [x, y] : {std::pair{-15.0, -10.0}, {15.0, -10.0}, {15.0, 8.0}, {-15.0, 8.0}, {-15.0, -10.0}})
+      clickAt(&stage, at(x, y));
     QTRY_COMPARE(w->document().project().groups.size(), std::size_t(1));
 
     // The shortest day from 9:00 to 15:00.
@@ -118,7 +120,10 @@ private slots:
     QVERIFY2(height() > 12, qPrintable(QString::number(height())));
     QVERIFY(settled(*w));
     QVERIFY(stage.frame(false) != before);
-    const auto told = [&] { return QString::fromStdString(w->studies().current()->verdicts.at(0).second.text + " " + w->studies().current()->verdicts.at(0).second.detail); };
+    const auto told = [&] {
+      return QString::fromStdString(w->studies().current()->verdicts.at(0).second.text + " " +
+                                    w->studies().current()->verdicts.at(0).second.detail);
+    };
     QVERIFY2(outcome(*w) == "falls short", qPrintable(told()));
     const double tall = height();
 
@@ -142,7 +147,8 @@ private slots:
     // Picture, table and page.
     QTest::keyClick(w.get(), Qt::Key_7, Qt::AltModifier);
     QTRY_COMPARE(w->document().looking().step, Step::Record);
-    for (const auto& [button, file] : {std::pair{"Save picture (PNG)…", "p.png"}, {"Save values (CSV)…", "t.csv"}, {"Save page (PDF)…", "p.pdf"}}) {
+    for (const auto& [button, file] :
+         {std::pair{"Save picture (PNG)…", "p.png"}, {"Save values (CSV)…", "t.csv"}, {"Save page (PDF)…", "p.pdf"}}) {
       QSignalSpy done(&w->record(), &RecordSheet::exported);
       click(named<QPushButton>(*w, button));
       answerFileDialog(*w, d.filePath(file));
@@ -221,10 +227,12 @@ private slots:
     drag(&w->stage(), from, from + QPointF(70, -20), Qt::LeftButton, {}, false);
     QTest::keyClicks(&w->stage(), "10");
     QVERIFY(w->document().previewing());
-    QMouseEvent up(QEvent::MouseButtonRelease, from + QPointF(70, -20), w->stage().mapToGlobal(from), Qt::LeftButton, {}, {});
+    QMouseEvent up(QEvent::MouseButtonRelease, from + QPointF(70, -20), w->stage().mapToGlobal(from), Qt::LeftButton,
+                   {}, {});
     QApplication::sendEvent(&w->stage(), &up);
     const Vec3 now = box().center();
-    QVERIFY2(std::abs(std::hypot(now.x - c.x, now.y - c.y) - 10) < 1e-6, qPrintable(QString::number(std::hypot(now.x - c.x, now.y - c.y))));
+    QVERIFY2(std::abs(std::hypot(now.x - c.x, now.y - c.y) - 10) < 1e-6,
+             qPrintable(QString::number(std::hypot(now.x - c.x, now.y - c.y))));
     QCOMPARE(w->document().undoName(), QString("Move"));
     (void)x;
   }
@@ -307,11 +315,13 @@ private slots:
     const Place home = w->document().project().site.place;
     for (const bool mend : {true, false}) {
       fill(*w, "Latitude", "48");
-      QTRY_VERIFY(std::any_of(w->document().findings().begin(), w->document().findings().end(), [](const Finding& f) { return f.code == "weather.place"; }));
+      QTRY_VERIFY(std::any_of(w->document().findings().begin(), w->document().findings().end(),
+                              [](const Finding& f) { return f.code == "weather.place"; }));
       if (!named(*w, "Findings panel")->isVisible()) click(named<QPushButton>(*w, "Findings"));
       QTRY_VERIFY(named(*w, "Findings panel")->isVisible());
       click(named<QPushButton>(*w, mend ? "Mend weather.place" : "Keep weather.place"));
-      QTRY_VERIFY(std::none_of(w->document().findings().begin(), w->document().findings().end(), [](const Finding& f) { return f.code == "weather.place"; }));
+      QTRY_VERIFY(std::none_of(w->document().findings().begin(), w->document().findings().end(),
+                               [](const Finding& f) { return f.code == "weather.place"; }));
       QCOMPARE(w->document().project().site.place == home, mend);
     }
   }
@@ -332,7 +342,8 @@ private slots:
     QTRY_VERIFY2(notice->text().contains("nan.obj:2"), qPrintable(notice->text()));
     w->loadModel(write("none.obj", "v 0 0 0\n"));
     QTRY_VERIFY2(notice->text().contains("no faces"), qPrintable(notice->text()));
-    QVERIFY(!w->openProject(write("new.noonward", "{\"format\": \"noonward-project\", \"version\": 99}").toStdString()));
+    QVERIFY(
+        !w->openProject(write("new.noonward", "{\"format\": \"noonward-project\", \"version\": 99}").toStdString()));
     QVERIFY2(notice->text().contains("newer Noonward"), qPrintable(notice->text()));
     w->action("Load a weather file")->trigger();
     answerFileDialog(*w, write("cut.epw", "LOCATION,x\n"));
@@ -345,7 +356,8 @@ private slots:
     QTemporaryDir d;
     QFile f(d.filePath("shed.obj"));
     QVERIFY(f.open(QIODevice::WriteOnly));
-    f.write("g shed\nv 0 0 0\nv 6000 0 0\nv 6000 4000 0\nv 0 4000 0\nv 0 0 3000\nv 6000 0 3000\nf 1 2 3 4\nf 1 2 6 5\n");
+    f.write(
+        "g shed\nv 0 0 0\nv 6000 0 0\nv 6000 4000 0\nv 0 4000 0\nv 0 0 3000\nv 6000 0 3000\nf 1 2 3 4\nf 1 2 6 5\n");
     f.close();
     auto w = openWindow();
     click(named<QPushButton>(*w, "Start with an empty site"));
@@ -369,15 +381,25 @@ private slots:
     // Layers with roles guessed and corrected; a wall that stands twice; then the file again, changed.
     QTemporaryDir d;
     const auto face = [](const char* layer, double x, double y, double w, double h) {
-      return QString("0\n3DFACE\n8\n%1\n10\n%2\n20\n%3\n30\n0\n11\n%4\n21\n%3\n31\n0\n12\n%4\n22\n%3\n32\n%5\n13\n%2\n23\n%3\n33\n%5\n").arg(layer).arg(x).arg(y).arg(x + w).arg(h);
+      return QString("0\n3DFACE\n8\n%1\n10\n%2\n20\n%3\n30\n0\n11\n%4\n21\n%3\n31\n0\n12\n%4\n22\n%3\n32\n%5\n13\n%"
+                     "2\n23\n%3\n33\n%5\n")
+          .arg(layer)
+          .arg(x)
+          .arg(y)
+          .arg(x + w)
+          .arg(h);
     };
     const auto write = [&](const QString& entities) {
       QFile f(d.filePath("house.dxf"));
       if (!f.open(QIODevice::WriteOnly)) qFatal("no file");
-      f.write(("0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n4\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n" + entities + "0\nENDSEC\n0\nEOF\n").toUtf8());
+      f.write(("0\nSECTION\n2\nHEADER\n9\n$INSUNITS\n70\n4\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n" + entities +
+               "0\nENDSEC\n0\nEOF\n")
+                  .toUtf8());
       return f.fileName();
     };
-    const QString file = write(face("Wand", 0, 0, 8000, 3000) + face("Wand", 0, 0, 8000, 3000) + face("Fenster", 2000, 50, 1500, 2000) + face("K-12", 0, 9000, 5000, 2500) + face("alt", 0, 5000, 900, 900));
+    const QString file =
+        write(face("Wand", 0, 0, 8000, 3000) + face("Wand", 0, 0, 8000, 3000) + face("Fenster", 2000, 50, 1500, 2000) +
+              face("K-12", 0, 9000, 5000, 2500) + face("alt", 0, 5000, 900, 900));
     auto w = openWindow();
     click(named<QPushButton>(*w, "Start with an empty site"));
     w->loadModel(file);
@@ -392,12 +414,20 @@ private slots:
     QTRY_COMPARE(named<QComboBox>(*w, "Role of K-12")->currentText(), QString("Shading"));
     click(named<QPushButton>(*w, "Bring it in"));
     QTRY_COMPARE(w->document().project().elements.size(), std::size_t(4));
-    const auto layer = [&](const char* name) { return *std::find_if(w->document().project().elements.begin(), w->document().project().elements.end(), [&](const ElementPtr& e) { return e->layer == name; }); };
-    QVERIFY(layer("Wand")->role == Role::Wall && layer("Fenster")->role == Role::Glazing && layer("K-12")->role == Role::Shading);
+    const auto layer = [&](const char* name) {
+      return *std::find_if(w->document().project().elements.begin(), w->document().project().elements.end(),
+                           [&](const ElementPtr& e) { return e->layer == name; });
+    };
+    QVERIFY(layer("Wand")->role == Role::Wall && layer("Fenster")->role == Role::Glazing &&
+            layer("K-12")->role == Role::Shading);
     // The wall's second skin is a finding; Mend takes it, undo brings it back.
-    const auto twice = [&] { return std::count_if(w->document().findings().begin(), w->document().findings().end(), [](const Finding& f) { return f.code == "mesh.duplicates"; }); };
+    const auto twice = [&] {
+      return std::count_if(w->document().findings().begin(), w->document().findings().end(),
+                           [](const Finding& f) { return f.code == "mesh.duplicates"; });
+    };
     QTRY_COMPARE(twice(), 1);
-    const auto found = std::find_if(w->document().findings().begin(), w->document().findings().end(), [](const Finding& f) { return f.code == "mesh.duplicates"; });
+    const auto found = std::find_if(w->document().findings().begin(), w->document().findings().end(),
+                                    [](const Finding& f) { return f.code == "mesh.duplicates"; });
     QVERIFY(found->text.find("Wand") != std::string::npos);
     w->action("Findings")->trigger();
     click(named<QPushButton>(*w, "Mend mesh.duplicates"));
@@ -407,14 +437,18 @@ private slots:
     QCOMPARE(layer("Wand")->imported()->mesh->triangles.size(), std::size_t(4));
     w->action("Redo")->trigger();
     // The architect's next state: a window moved, a layer gone, one new.
-    write(face("Wand", 0, 0, 8000, 3000) + face("Fenster", 2600, 50, 1500, 2000) + face("K-12", 0, 9000, 5000, 2500) + face("Dach", 0, 0, 100, 3000));
+    write(face("Wand", 0, 0, 8000, 3000) + face("Fenster", 2600, 50, 1500, 2000) + face("K-12", 0, 9000, 5000, 2500) +
+          face("Dach", 0, 0, 100, 3000));
     w->loadModel(file);
     QTRY_VERIFY(named(*w, "Bring a model panel")->isVisible());
     QTRY_COMPARE(table->rowCount(), 4);
     click(named<QPushButton>(*w, "Bring it in"));
     QTRY_COMPARE(w->document().project().elements.size(), std::size_t(5));
     QVERIFY(layer("K-12")->role == Role::Shading); // what was said stays
-    QTRY_VERIFY2(named<QLabel>(*w, "Notice")->text().contains("1 new, 3 renewed, 1 of them moved. No longer in the file, and kept: alt"), qPrintable(named<QLabel>(*w, "Notice")->text()));
+    QTRY_VERIFY2(named<QLabel>(*w, "Notice")
+                     ->text()
+                     .contains("1 new, 3 renewed, 1 of them moved. No longer in the file, and kept: alt"),
+                 qPrintable(named<QLabel>(*w, "Notice")->text()));
     QCOMPARE(w->document().looking().selected, std::vector<ElementId>{layer("alt")->id});
     w->action("Undo")->trigger(); // one step
     QCOMPARE(w->document().project().elements.size(), std::size_t(4));
@@ -422,7 +456,8 @@ private slots:
 
   void autosaveIsTakenUpAfterAKill() {
     QTemporaryDir d;
-    for (const char* f : {"ropewalk-quay.noonward", "brevholm.epw"}) QVERIFY(QFile::copy(QString(SOURCE_TREE "/demo/") + f, d.filePath(f)));
+    for (const char* f : {"ropewalk-quay.noonward", "brevholm.epw"})
+      QVERIFY(QFile::copy(QString(SOURCE_TREE "/demo/") + f, d.filePath(f)));
     const std::filesystem::path file = d.filePath("ropewalk-quay.noonward").toStdString();
     {
       auto w = openWindow();
@@ -448,7 +483,13 @@ private slots:
       return 0.2126 * f(c.redF()) + 0.7152 * f(c.greenF()) + 0.0722 * f(c.blueF());
     };
     for (const Theme* t : {&Theme::light(), &Theme::darkTheme()})
-      for (const auto& [ink, ground] : {std::pair{t->ink, t->paper}, {t->muted, t->paper}, {t->ink, t->raised}, {t->ink, t->stage}, {t->muted, t->stage}, {t->short_, t->paper}, {t->meets, t->paper}}) {
+      for (const auto& [ink, ground] : {std::pair{t->ink, t->paper},
+                                        {t->muted, t->paper},
+                                        {t->ink, t->raised},
+                                        {t->ink, t->stage},
+                                        {t->muted, t->stage},
+                                        {t->short_, t->paper},
+                                        {t->meets, t->paper}}) {
         const double a = luminance(ink), b = luminance(ground);
         const double ratio = (std::max(a, b) + 0.05) / (std::min(a, b) + 0.05);
         QVERIFY2(ratio >= 4.5, qPrintable(QString("%1 on %2: %3").arg(ink.name(), ground.name()).arg(ratio)));
@@ -495,7 +536,9 @@ private slots:
     e.shape = Mass{rectangle(-5, -5, 5, 5), 0, 10, 1};
     w->document().change(withElement(std::move(p), e), "box");
     w->document().look([&](Looking& l) { l.moment = l.moment; });
-    w->document().look([&](Looking& l) { l.moment = utc({{2026, 3, 20}, 43200 + 460}); }); // the sun due south, 45° high
+    w->document().look([&](Looking& l) {
+      l.moment = utc({{2026, 3, 20}, 43200 + 460});
+    }); // the sun due south, 45° high
     w->stage().setView(ViewKind::Plan);
     Camera c = w->stage().camera();
     c.target = {};

@@ -2,8 +2,8 @@
 // changed as an option, the two compared, the verdict's robustness asked, the record made and checked, all found again
 // after a restart. Real mouse and key events.
 
+#include "core/files/project/design_json.h"
 #include "tests/app/driver.h"
-#include "core/files/options.h"
 #include <QHeaderView>
 #include <QLabel>
 #include <QListWidget>
@@ -18,7 +18,12 @@ class TestYearWindow : public QObject {
   std::filesystem::path file_;
 
   static bool idle(MainWindow& w) {
-    return QTest::qWaitFor([&] { return !w.studies().busy() && w.studies().current() && w.studies().current()->year && !w.studies().current()->partial; }, 900000);
+    return QTest::qWaitFor(
+        [&] {
+          return !w.studies().busy() && w.studies().current() && w.studies().current()->year &&
+                 !w.studies().current()->partial;
+        },
+        900000);
   }
   static QTableWidget* table(MainWindow& w, const char* name) { return named<QTableWidget>(w, name); }
   static void clickCell(QTableWidget* t, int row, int column) {
@@ -46,7 +51,8 @@ private slots:
 
     // The brightest room comes first when sorted by ASE; a click tells when and through which window.
     QTableWidget* rooms = table(*w, "Light in rooms");
-    clickAt(rooms->horizontalHeader()->viewport(), {double(rooms->horizontalHeader()->sectionViewportPosition(2) + 20), 10});
+    clickAt(rooms->horizontalHeader()->viewport(),
+            {double(rooms->horizontalHeader()->sectionViewportPosition(2) + 20), 10});
     QTRY_COMPARE(rooms->item(0, 0)->text(), QString("Children"));
     clickCell(rooms, 0, 0);
     QLabel* when = named<QLabel>(*w, "When and through which window");
@@ -75,7 +81,8 @@ private slots:
     choose(*w, "Glazing of the windows", "Solar control, neutral");
     QCOMPARE(w->document().project().windowRules[0].glazing, std::string("Solar control, neutral"));
     QTest::keyClick(w.get(), Qt::Key_6, Qt::AltModifier);
-    QVERIFY2(named<QLabel>(*w, "Changes of the option")->text().contains("depth: 0.6 → 1.2"), qPrintable(named<QLabel>(*w, "Changes of the option")->text()));
+    QVERIFY2(named<QLabel>(*w, "Changes of the option")->text().contains("depth: 0.6 → 1.2"),
+             qPrintable(named<QLabel>(*w, "Changes of the option")->text()));
 
     // Both beside each other.
     choose(*w, "Compare from", "As drawn");
@@ -87,7 +94,8 @@ private slots:
     QVERIFY(moved->item(1, 4)->text().startsWith("▼"));
     QVERIFY(!named<QLabel>(*w, "Plans and difference")->pixmap().isNull());
     for (const char* part : {"depth: 0.6 → 1.2", "glazing: Library double → Solar control, neutral", "Fins 2: added"})
-      QVERIFY2(named<QLabel>(*w, "Inputs that differ")->text().contains(part), qPrintable(named<QLabel>(*w, "Inputs that differ")->text()));
+      QVERIFY2(named<QLabel>(*w, "Inputs that differ")->text().contains(part),
+               qPrintable(named<QLabel>(*w, "Inputs that differ")->text()));
     click(named<QPushButton>(*w, "Close Options beside each other"));
 
     // An undo takes the option's change back, a redo brings it again; the other option is a click in the strip.
@@ -119,7 +127,8 @@ private slots:
     QTRY_VERIFY(!remark("Reading room").isEmpty());
     fill(*w, remark("Reading room"), "roller blinds at each desk");
     fill(*w, "Assessor", "A. Lindqvist");
-    QCOMPARE(w->document().project().room(w->document().project().rooms[1].id)->glare, std::string("low shelves, no desks at the windows"));
+    QCOMPARE(w->document().project().room(w->document().project().rooms[1].id)->glare,
+             std::string("low shelves, no desks at the windows"));
     QTRY_VERIFY(QString::fromStdString(answer()->verdicts[0].second.rows[1].text).contains("low shelves"));
     const QString folder = d.filePath("hand-in.record");
     {
@@ -134,7 +143,9 @@ private slots:
       QSignalSpy told(&w->document(), &Document::notice), stopped(&w->record(), &RecordSheet::exported);
       w->record().exportTo("record", d.filePath("second.record"));
       w->record().exportTo("record", d.filePath("third.record"));
-      QVERIFY(std::any_of(told.begin(), told.end(), [](const auto& n) { return n[0].toString().startsWith("Something is still being written"); }));
+      QVERIFY(std::any_of(told.begin(), told.end(), [](const auto& n) {
+        return n[0].toString().startsWith("Something is still being written");
+      }));
       click(named<QPushButton>(*w, "Stop writing"));
       QVERIFY(stopped.wait(30000));
       QCOMPARE(stopped.size(), 1);
@@ -147,7 +158,8 @@ private slots:
       click(named<QPushButton>(*w, "Check a record…"));
       answerFileDialog(*w, folder + "/record.json");
       QVERIFY(checked.wait(120000));
-      QVERIFY2(named<QLabel>(*w, "Record checked")->text().startsWith("The record holds"), qPrintable(named<QLabel>(*w, "Record checked")->text()));
+      QVERIFY2(named<QLabel>(*w, "Record checked")->text().startsWith("The record holds"),
+               qPrintable(named<QLabel>(*w, "Record checked")->text()));
     }
     w->action("Save")->trigger();
     QVERIFY(!w->document().modified());
@@ -189,7 +201,8 @@ private slots:
     editor->selectAll();
     QTest::keyClicks(editor, "First hand-in");
     QTest::keyClick(editor, Qt::Key_Return);
-    QTRY_VERIFY(std::any_of(w->studies().history().begin(), w->studies().history().end(), [](const StoredRun& r) { return r.name == "First hand-in"; }));
+    QTRY_VERIFY(std::any_of(w->studies().history().begin(), w->studies().history().end(),
+                            [](const StoredRun& r) { return r.name == "First hand-in"; }));
     const int before = runs->rowCount();
     clickCell(runs, rowOf("Fins and solar glass"), 2);
     click(named<QPushButton>(*w, "Delete run"));
@@ -225,7 +238,9 @@ private slots:
     QCOMPARE(closedOf("Reading room"), reading);
     QVERIFY(closedOf("Office, east") > 3000);
     const auto& departures = w->studies().current()->verdicts[0].second.departures;
-    QVERIFY(std::any_of(departures.begin(), departures.end(), [](const std::string& d) { return d.find("2 groups of windows by rules of their own") != std::string::npos; }));
+    QVERIFY(std::any_of(departures.begin(), departures.end(), [](const std::string& d) {
+      return d.find("2 groups of windows by rules of their own") != std::string::npos;
+    }));
     choose(*w, "Blinds of Children, south, W1", "as above");
     choose(*w, "Blinds of Office, east, W2", "as above");
     QVERIFY(w->studies().activeStudy()->year.groupBlinds.empty());
@@ -256,14 +271,19 @@ private slots:
     QVERIFY(grid && grid->height == 0.76 && grid->spacing == 0.6 && grid->wallDistance == 0.3);
     QCOMPARE(w->document().project().judgements.back().yardstick, std::string("daylight-credit"));
     w->action("Undo")->trigger(); // one step
-    QVERIFY(std::none_of(w->document().project().studies.begin(), w->document().project().studies.end(), [](const Study& x) { return x.name == "Daylight credit"; }));
+    QVERIFY(std::none_of(w->document().project().studies.begin(), w->document().project().studies.end(),
+                         [](const Study& x) { return x.name == "Daylight credit"; }));
     // Enough keeps what is there, with its uncertainty, and it is found again.
     choose(*w, "Study", "Library year");
     fill(*w, "Enough light", "350 lx");
     click(named<QPushButton>(*w, "Hours, certainty, beam and cloth"));
     choose(*w, "When the run stops", "error reached");
     click(named<QPushButton>(*w, "Run study"));
-    QVERIFY(QTest::qWaitFor([&] { return w->studies().current() && w->studies().current()->year && w->studies().current()->year->everySpace; }, 60000));
+    QVERIFY(QTest::qWaitFor(
+        [&] {
+          return w->studies().current() && w->studies().current()->year && w->studies().current()->year->everySpace;
+        },
+        60000));
     w->action("Enough")->trigger();
     QVERIFY(idle(*w));
     if (w->studies().current()->year->end == RunEnd::Enough) {

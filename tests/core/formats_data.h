@@ -3,7 +3,8 @@
 
 namespace noonward::test {
 
-inline constexpr const char* town = R"({"type":"CityJSON","version":"1.1","transform":{"scale":[0.001,0.001,0.001],"translate":[500000,6100000,10]},"metadata":{"referenceSystem":"https://www.opengis.net/def/crs/EPSG/0/25832"},
+inline constexpr const char* town =
+    R"({"type":"CityJSON","version":"1.1","transform":{"scale":[0.001,0.001,0.001],"translate":[500000,6100000,10]},"metadata":{"referenceSystem":"https://www.opengis.net/def/crs/EPSG/0/25832"},
 "CityObjects":{
  "b1":{"type":"Building","attributes":{"name":"Kiln house"},"geometry":[
   {"type":"MultiSurface","lod":"1","boundaries":[[[0,1,2,3]]]},
@@ -20,7 +21,8 @@ inline constexpr const char* footprints = R"({"type":"FeatureCollection","featur
  {"type":"Feature","properties":{},"geometry":{"type":"Point","coordinates":[12.5,55.6]}},
  {"type":"Feature","properties":{"height":4},"geometry":{"type":"Polygon","coordinates":[[["a",1]]]}}]})";
 
-inline constexpr const char* grid = "ncols 4\nnrows 3\nxllcorner 1000\nyllcorner 2000\ncellsize 5\nNODATA_value -9999\n10 11 12 13\n20 21 22 -9999\n30 31 32 33\n";
+inline constexpr const char* grid = "ncols 4\nnrows 3\nxllcorner 1000\nyllcorner 2000\ncellsize 5\nNODATA_value "
+                                    "-9999\n10 11 12 13\n20 21 22 -9999\n30 31 32 33\n";
 
 inline constexpr const char* greenHouse = R"(<?xml version="1.0" encoding="UTF-8"?>
 <gbXML lengthUnit="Feet" version="6.01">
@@ -52,14 +54,18 @@ inline constexpr const char* greenHouse = R"(<?xml version="1.0" encoding="UTF-8
  </Campus>
 </gbXML>)";
 
-inline constexpr const char* cityInZone32 = R"({"type":"CityJSON","version":"2.0","transform":{"scale":[0.001,0.001,0.001],"translate":[0,0,0]},"metadata":{"referenceSystem":"https://www.opengis.net/def/crs/EPSG/0/25832"},
+inline constexpr const char* cityInZone32 =
+    R"({"type":"CityJSON","version":"2.0","transform":{"scale":[0.001,0.001,0.001],"translate":[0,0,0]},"metadata":{"referenceSystem":"https://www.opengis.net/def/crs/EPSG/0/25832"},
       "CityObjects":{"b":{"type":"Building","geometry":[{"type":"Solid","lod":"1","boundaries":[[[[0,3,2,1]],[[4,5,6,7]],[[0,1,5,4]],[[1,2,6,5]],[[2,3,7,6]],[[3,0,4,7]]]]}]}},"vertices":[)";
 
-inline constexpr const char* collectionHead = R"({"type":"Feature","properties":{"height":9},"geometry":{"type":"GeometryCollection","geometries":[{"type":"Point","coordinates":[12.5,55.6]},{"type":"Polygon","coordinates":)";
+inline constexpr const char* collectionHead =
+    R"({"type":"Feature","properties":{"height":9},"geometry":{"type":"GeometryCollection","geometries":[{"type":"Point","coordinates":[12.5,55.6]},{"type":"Polygon","coordinates":)";
 
-inline constexpr const char* collectionMiddle = R"(},{"type":"GeometryCollection","geometries":[{"type":"MultiPolygon","coordinates":[)";
+inline constexpr const char* collectionMiddle =
+    R"(},{"type":"GeometryCollection","geometries":[{"type":"MultiPolygon","coordinates":[)";
 
-inline constexpr const char* footprintInDegrees = R"({"type":"Feature","properties":{"height":8},"geometry":{"type":"Polygon","coordinates":[[[12.5,55.6],[12.5004,55.6],[12.5004,55.6003],[12.5,55.6003]]]}})";
+inline constexpr const char* footprintInDegrees =
+    R"({"type":"Feature","properties":{"height":8},"geometry":{"type":"Polygon","coordinates":[[[12.5,55.6],[12.5004,55.6],[12.5004,55.6003],[12.5,55.6003]]]}})";
 
 inline constexpr const char* onePoint = R"({"type":"Point","coordinates":[12.5,55.6]})";
 

@@ -1,19 +1,19 @@
-// The program's borders: names in any encoding, endings in any case, files that say one thing twice, places without a clock, mends that
-// are nobody's but the user's.
+// The program's borders: names in any encoding, endings in any case, files that say one thing twice, places without a
+// clock, mends that are nobody's but the user's.
 
 #ifndef Q_MOC_RUN
 #include "core/files/library.h"
-#include "core/files/mesh_files.h"
-#include "core/files/project_file.h"
+#include "core/files/meshes/mesh_files.h"
+#include "core/files/project/project_file.h"
 #include "core/geometry/plan_cut.h"
-#include "core/model/check.h"
-#include "core/model/edit.h"
+#include "core/model/form/edit.h"
+#include "core/model/mending/check.h"
 #include "tests/house.h"
 #include <QTemporaryDir>
 #include <QtTest>
 #include <cmath>
-#include <filesystem>
 #include <fcntl.h>
+#include <filesystem>
 #include <sys/stat.h>
 #endif
 
@@ -22,7 +22,8 @@ namespace fs = std::filesystem;
 
 namespace {
 
-constexpr const char* cube = "g %1\nv 0 0 0\nv 4 0 0\nv 4 6 0\nv 0 6 0\nv 0 0 3\nv 4 0 3\nv 4 6 3\nv 0 6 3\nf 1 4 3 2\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n";
+constexpr const char* cube = "g %1\nv 0 0 0\nv 4 0 0\nv 4 6 0\nv 0 6 0\nv 0 0 3\nv 4 0 3\nv 4 6 3\nv 0 6 3\nf 1 4 3 "
+                             "2\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n";
 
 std::string written(const QTemporaryDir& d, const std::string& name, const QByteArray& bytes) {
   const std::string path = d.path().toStdString() + "/" + name;
@@ -42,13 +43,34 @@ QByteArray dae(const char* up, double metres) {
   QByteArray points, index;
   for (int k = 0; k < 8; ++k) {
     const double x = k & 1 ? 4 : 0, n = k & 2 ? 6 : 0, z = k & 4 ? 3 : 0;
-    points += y ? QByteArray::number(x / metres) + " " + QByteArray::number(z / metres) + " " + QByteArray::number(-n / metres) + " " : QByteArray::number(x / metres) + " " + QByteArray::number(n / metres) + " " + QByteArray::number(z / metres) + " ";
+    points += y ? QByteArray::number(x / metres) + " " + QByteArray::number(z / metres) + " " +
+                      QByteArray::number(-n / metres) + " "
+                : QByteArray::number(x / metres) + " " + QByteArray::number(n / metres) + " " +
+                      QByteArray::number(z / metres) + " ";
   }
-  for (const auto& q : {std::array<int, 4>{0, 2, 3, 1}, {4, 5, 7, 6}, {0, 1, 5, 4}, {1, 3, 7, 5}, {3, 2, 6, 7}, {2, 0, 4, 6}}) index += QByteArray("%a %b %c %a %c %d ").replace("%a", QByteArray::number(q[0])).replace("%b", QByteArray::number(q[1])).replace("%c", QByteArray::number(q[2])).replace("%d", QByteArray::number(q[3]));
-  return "<?xml version=\"1.0\"?><COLLADA xmlns=\"http://www.collada.org/2005/11/COLLADASchema\" version=\"1.4.1\"><asset><unit meter=\"" + QByteArray::number(metres) + "\" name=\"u\"/><up_axis>" + up +
-         "</up_axis></asset><library_geometries><geometry id=\"g\" name=\"Block\"><mesh><source id=\"p\"><float_array id=\"pa\" count=\"24\">" + points +
-         "</float_array><technique_common><accessor source=\"#pa\" count=\"8\" stride=\"3\"><param name=\"X\" type=\"float\"/><param name=\"Y\" type=\"float\"/><param name=\"Z\" type=\"float\"/></accessor></technique_common></source><vertices id=\"v\"><input semantic=\"POSITION\" source=\"#p\"/></vertices><triangles count=\"12\"><input semantic=\"VERTEX\" source=\"#v\" offset=\"0\"/><p>" +
-         index + "</p></triangles></mesh></geometry></library_geometries><library_visual_scenes><visual_scene id=\"s\"><node id=\"n\" name=\"Block\"><instance_geometry url=\"#g\"/></node></visual_scene></library_visual_scenes><scene><instance_visual_scene url=\"#s\"/></scene></COLLADA>";
+  for (const auto& q :
+       {std::array<int, 4>{0, 2, 3, 1}, {4, 5, 7, 6}, {0, 1, 5, 4}, {1, 3, 7, 5}, {3, 2, 6, 7}, {2, 0, 4, 6}})
+    index += QByteArray("%a %b %c %a %c %d ")
+                 .replace("%a", QByteArray::number(q[0]))
+                 .replace("%b", QByteArray::number(q[1]))
+                 .replace("%c", QByteArray::number(q[2]))
+                 .replace("%d", QByteArray::number(q[3]));
+  return "<?xml version=\"1.0\"?><COLLADA xmlns=\"http://www.collada.org/2005/11/COLLADASchema\" "
+         "version=\"1.4.1\"><asset><unit meter=\"" +
+         QByteArray::number(metres) + "\" name=\"u\"/><up_axis>" + up +
+         "</up_axis></asset><library_geometries><geometry id=\"g\" name=\"Block\"><mesh><source id=\"p\"><float_array "
+         "id=\"pa\" count=\"24\">" +
+         points +
+         "</float_array><technique_common><accessor source=\"#pa\" count=\"8\" stride=\"3\"><param name=\"X\" "
+         "type=\"float\"/><param name=\"Y\" type=\"float\"/><param name=\"Z\" "
+         "type=\"float\"/></accessor></technique_common></source><vertices id=\"v\"><input semantic=\"POSITION\" "
+         "source=\"#p\"/></vertices><triangles count=\"12\"><input semantic=\"VERTEX\" source=\"#v\" "
+         "offset=\"0\"/><p>" +
+         index +
+         "</p></triangles></mesh></geometry></library_geometries><library_visual_scenes><visual_scene id=\"s\"><node "
+         "id=\"n\" name=\"Block\"><instance_geometry "
+         "url=\"#g\"/></node></visual_scene></library_visual_scenes><scene><instance_visual_scene "
+         "url=\"#s\"/></scene></COLLADA>";
 }
 
 } // namespace
@@ -61,8 +83,16 @@ private slots:
     QTest::addColumn<QByteArray>("bytes");
     const QByteArray name("M\xFChle \xC5str\xF6m");
     QTest::newRow("obj") << ".obj" << QByteArray(cube).replace("%1", name);
-    QTest::newRow("stl") << ".stl" << QByteArray("solid " + name + "\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 40 0 0\nvertex 0 30 0\nendloop\nendfacet\nfacet normal 1 0 0\nouter loop\nvertex 0 0 0\nvertex 0 30 0\nvertex 0 0 20\nendloop\nendfacet\nendsolid\n");
-    QTest::newRow("dxf") << ".dxf" << QByteArray("0\nSECTION\n2\nENTITIES\n0\n3DFACE\n8\n" + name + "\n10\n0\n20\n0\n30\n0\n11\n40\n21\n0\n31\n0\n12\n40\n22\n30\n32\n0\n13\n0\n23\n30\n33\n0\n0\nENDSEC\n0\nEOF\n");
+    QTest::newRow("stl")
+        << ".stl"
+        << QByteArray(
+               "solid " + name +
+               "\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 40 0 0\nvertex 0 30 0\nendloop\nendfacet\nfacet "
+               "normal 1 0 0\nouter loop\nvertex 0 0 0\nvertex 0 30 0\nvertex 0 0 20\nendloop\nendfacet\nendsolid\n");
+    QTest::newRow("dxf") << ".dxf"
+                         << QByteArray("0\nSECTION\n2\nENTITIES\n0\n3DFACE\n8\n" + name +
+                                       "\n10\n0\n20\n0\n30\n0\n11\n40\n21\n0\n31\n0\n12\n40\n22\n30\n32\n0\n13\n0\n23\n"
+                                       "30\n33\n0\n0\nENDSEC\n0\nEOF\n");
   }
   void namesInLatin1() {
     QFETCH(QString, ending);
@@ -78,13 +108,17 @@ private slots:
     QVERIFY2(again.has_value(), again ? "" : again.error().text().c_str());
     QCOMPARE(again->project.elements.size(), p.elements.size());
     const ElementPtr e = again->project.elements[0];
-    if (ending != ".stl") QVERIFY2((e->name + e->layer).find("Mühle Åström") != std::string::npos, (e->name + e->layer).c_str());
+    if (ending != ".stl")
+      QVERIFY2((e->name + e->layer).find("Mühle Åström") != std::string::npos, (e->name + e->layer).c_str());
     QVERIFY(e->imported() && e->imported()->mesh);
   }
 
   void nastyNamesComeBackAsTheyWent_data() {
     QTest::addColumn<QString>("name");
-    for (const char* n : {"Tower [option two]", "[1, 2]", "[1,\n  2]", "a \"quoted\" {brace} [bracket", "]", "  [ 1 ]  ", "back\\slash", "tab\tand\nline", "𝄞 clef", "", "null", "{\"x\": [1, 2]}", "/* no comment */", "// none"}) QTest::newRow(n) << QString::fromUtf8(n);
+    for (const char* n :
+         {"Tower [option two]", "[1, 2]", "[1,\n  2]", "a \"quoted\" {brace} [bracket", "]", "  [ 1 ]  ", "back\\slash",
+          "tab\tand\nline", "𝄞 clef", "", "null", "{\"x\": [1, 2]}", "/* no comment */", "// none"})
+      QTest::newRow(n) << QString::fromUtf8(n);
   }
   void nastyNamesComeBackAsTheyWent() {
     QFETCH(QString, name);
@@ -120,7 +154,8 @@ private slots:
     const QByteArray block = QByteArray(cube).replace("%1", "Block");
     for (const char* up : {"Y_UP", "Z_UP"})
       for (const double metres : {1.0, 0.01, 0.0254})
-        for (const char* ending : {".dae", ".DAE", ".Dae"}) QTest::addRow("%s %s %g m", ending, up, metres) << QString(ending) << dae(up, metres);
+        for (const char* ending : {".dae", ".DAE", ".Dae"})
+          QTest::addRow("%s %s %g m", ending, up, metres) << QString(ending) << dae(up, metres);
     for (const char* ending : {".obj", ".OBJ"}) QTest::newRow(ending) << QString(ending) << block;
     // glTF and GLB by our own writer, which is held against others elsewhere.
     QFile sail(TEST_DATA "/sail.gltf");
@@ -144,7 +179,8 @@ private slots:
     Box3 box;
     for (const Element& e : placedElements(*model, g.placement, Role::Neighbour)) box.addBox(boxOf(e));
     const Vec3 s = box.size();
-    QVERIFY2(std::abs(s.x - 4) < 1e-3 && std::abs(s.y - 6) < 1e-3 && std::abs(s.z - 3) < 1e-3, qPrintable(QString("%1 × %2 × %3 m, %4").arg(s.x).arg(s.y).arg(s.z).arg(g.reason.c_str())));
+    QVERIFY2(std::abs(s.x - 4) < 1e-3 && std::abs(s.y - 6) < 1e-3 && std::abs(s.z - 3) < 1e-3,
+             qPrintable(QString("%1 × %2 × %3 m, %4").arg(s.x).arg(s.y).arg(s.z).arg(g.reason.c_str())));
     QVERIFY(model->parts[0].name.find("Block") == 0);
   }
 
@@ -162,7 +198,9 @@ private slots:
     QFETCH(QString, properties);
     QFETCH(double, base);
     QFETCH(double, top);
-    const QString text = R"({"type":"Feature","properties":{)" + properties + R"(},"geometry":{"type":"Polygon","coordinates":[[[1000,1000],[1020,1000],[1020,1010],[1000,1010]]]}})";
+    const QString text =
+        R"({"type":"Feature","properties":{)" + properties +
+        R"(},"geometry":{"type":"Polygon","coordinates":[[[1000,1000],[1020,1000],[1020,1010],[1000,1010]]]}})";
     const auto m = parseGeoJson(text.toStdString(), "x.geojson");
     QVERIFY(m.has_value());
     QCOMPARE(m->outlines[0].base, base);
@@ -175,7 +213,9 @@ private slots:
     using L = QList<QPointF>;
     QTest::newRow("sound") << L{{0, 0}, {4, 0}, {4, 4}, {0, 4}} << 16.0;
     QTest::newRow("bow") << L{{0, 0}, {4, 4}, {4, 0}, {0, 4}} << 8.0;
-    QTest::newRow("crosses itself twice") << L{{0, 0}, {6, 0}, {6, 2}, {0, 2}, {0, 4}, {6, 4}, {6, 6}, {-1, 6}, {-1, 1}, {7, 1}, {7, -1}, {0, -1}} << -1.0;
+    QTest::newRow("crosses itself twice")
+        << L{{0, 0}, {6, 0}, {6, 2}, {0, 2}, {0, 4}, {6, 4}, {6, 6}, {-1, 6}, {-1, 1}, {7, 1}, {7, -1}, {0, -1}}
+        << -1.0;
     QTest::newRow("out and back") << L{{0, 0}, {4, 0}, {8, 0}, {4, 0}, {4, 4}, {0, 4}} << 16.0;
     QTest::newRow("nothing") << L{{0, 0}, {4, 0}, {8, 0}} << 0.0;
   }
@@ -190,8 +230,10 @@ private slots:
         QVERIFY(checkOutline(x).fault == OutlineFault::None);
         sum += noonward::area(x);
       }
-      if (area >= 0) QVERIFY2(std::abs(sum - area) < 0.01, qPrintable(QString("%1 for %2").arg(sum).arg(area)));
-      else QVERIFY(sum > 5);
+      if (area >= 0)
+        QVERIFY2(std::abs(sum - area) < 0.01, qPrintable(QString("%1 for %2").arg(sum).arg(area)));
+      else
+        QVERIFY(sum > 5);
     }
   }
 
@@ -209,10 +251,18 @@ private slots:
     QFETCH(double, longitude);
     QFETCH(QString, zone);
     const ZoneOfPlace z = zoneOfPlace({radians(latitude), radians(longitude), 0});
-    if (zone == "UTC-08:00") QVERIFY2(z.zone == zone.toStdString() && z.how.find("longitude") != std::string::npos, z.zone.c_str());
-    else QCOMPARE(z.zone, zone.toStdString());
+    if (zone == "UTC-08:00")
+      QVERIFY2(z.zone == zone.toStdString() && z.how.find("longitude") != std::string::npos, z.zone.c_str());
+    else
+      QCOMPARE(z.zone, zone.toStdString());
     // A footprint in degrees that opens a project: 9 to 15 o'clock are those of its place.
-    const QString text = QString(R"({"type":"Feature","properties":{"height":8},"geometry":{"type":"Polygon","coordinates":[[[%1,%2],[%3,%2],[%3,%4],[%1,%4]]]}})").arg(longitude, 0, 'f', 5).arg(latitude, 0, 'f', 5).arg(longitude + 0.0003, 0, 'f', 5).arg(latitude + 0.0002, 0, 'f', 5);
+    const QString text =
+        QString(
+            R"({"type":"Feature","properties":{"height":8},"geometry":{"type":"Polygon","coordinates":[[[%1,%2],[%3,%2],[%3,%4],[%1,%4]]]}})")
+            .arg(longitude, 0, 'f', 5)
+            .arg(latitude, 0, 'f', 5)
+            .arg(longitude + 0.0003, 0, 'f', 5)
+            .arg(latitude + 0.0002, 0, 'f', 5);
     const auto m = parseGeoJson(text.toStdString(), "x.geojson");
     const ImportOutcome o = broughtIn({}, *m, guessPlacement(*m, {}).placement, Role::Neighbour, true);
     QCOMPARE(o.project.site.zone, z.zone);
@@ -251,23 +301,27 @@ private slots:
     flat.shape = Mass{rectangle(0, 0, 5, 5), 0, 0, 1}; // no height: that one is a fault that all may mend
     p = withElement(std::move(p), flat);
     Findings carried;
-    const auto mended = mendAll(p, [](const Finding& f) { return !neverOfAll(f); }, carried);
+    const auto mended = mendAll(
+        p, [](const Finding& f) { return !neverOfAll(f); }, carried);
     QVERIFY(mended.has_value());
     QVERIFY(mended->site.weather == p.site.weather);
     QVERIFY(mended->site.place == p.site.place && mended->site.zone == p.site.zone);
     QCOMPARE(boxOf(*mended->element({1})).size(), boxOf(terrain).size());
     QVERIFY(heightOf(*mended->element({2})) > 1);
-    for (const Finding& f : carried) QVERIFY(!f.code.starts_with("weather.") && !f.code.starts_with("site.") && !f.code.starts_with("element.size"));
+    for (const Finding& f : carried)
+      QVERIFY(!f.code.starts_with("weather.") && !f.code.starts_with("site.") && !f.code.starts_with("element.size"));
     // And the cause is told, one by one to be mended.
     const Findings left = checkProject(*mended);
-    QVERIFY(std::any_of(left.begin(), left.end(), [](const Finding& f) { return f.code == "weather.longitude" || f.code == "weather.noon"; }));
+    QVERIFY(std::any_of(left.begin(), left.end(),
+                        [](const Finding& f) { return f.code == "weather.longitude" || f.code == "weather.noon"; }));
     QVERIFY(std::none_of(left.begin(), left.end(), [](const Finding& f) { return f.code == "weather.night"; }));
   }
 
   void twoFilesOfOneNameAreTwoSources() {
     QTemporaryDir d;
     Project p = imported(written(d, "east/house.obj", QByteArray(cube).replace("%1", "A")));
-    p = imported(written(d, "west/house.obj", QByteArray(cube).replace("%1", "A").replace("v 4", "v 14")), std::move(p));
+    p = imported(written(d, "west/house.obj", QByteArray(cube).replace("%1", "A").replace("v 4", "v 14")),
+                 std::move(p));
     QCOMPARE(p.elements.size(), std::size_t(2));
     QCOMPARE(p.sources.size(), std::size_t(2));
     QVERIFY(p.sources[0].name == "house.obj" && p.sources[1].name == "west/house.obj");
@@ -284,9 +338,11 @@ private slots:
   void leftoversOfKilledSavesGo() {
     QTemporaryDir d;
     const std::string target = d.path().toStdString() + "/p.noonward";
-    for (const char* name : {"p.noonward.part-abc123", "p.noonward.part-new456", "other.noonward.part-abc123"}) written(d, name, "half");
+    for (const char* name : {"p.noonward.part-abc123", "p.noonward.part-new456", "other.noonward.part-abc123"})
+      written(d, name, "half");
     const timespec old[2]{{::time(nullptr) - 7200, 0}, {::time(nullptr) - 7200, 0}};
-    for (const char* name : {"p.noonward.part-abc123", "other.noonward.part-abc123"}) QVERIFY(::utimensat(AT_FDCWD, (d.path().toStdString() + "/" + name).c_str(), old, 0) == 0);
+    for (const char* name : {"p.noonward.part-abc123", "other.noonward.part-abc123"})
+      QVERIFY(::utimensat(AT_FDCWD, (d.path().toStdString() + "/" + name).c_str(), old, 0) == 0);
     QVERIFY(saveFile(target, "whole"));
     QVERIFY(!fs::exists(target + ".part-abc123"));
     QVERIFY(fs::exists(target + ".part-new456")); // may be somebody's save under way

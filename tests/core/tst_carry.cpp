@@ -1,12 +1,12 @@
 // Rooms, windows, grids and assignments go with their building, whatever is done to it; walls keep who they are.
 
 #ifndef Q_MOC_RUN
-#include "core/model/carry.h"
-#include "core/model/check.h"
-#include "core/model/edit.h"
+#include "core/model/form/carry.h"
+#include "core/model/form/edit.h"
+#include "core/model/form/outline_edit.h"
 #include "core/model/light_model.h"
-#include "core/model/outline_edit.h"
-#include "core/model/sensors.h"
+#include "core/model/mending/check.h"
+#include "core/model/rooms/sensors.h"
 #include "tests/house.h"
 #include <QtTest>
 #include <cmath>
@@ -54,7 +54,9 @@ Project furnished() {
   p.assignments.push_back(a);
   return p;
 }
-Project edited(const Project& p, const std::function<void(Element&)>& edit) { return carried(p, withEdited(p, {house}, edit), {house}); }
+Project edited(const Project& p, const std::function<void(Element&)>& edit) {
+  return carried(p, withEdited(p, {house}, edit), {house});
+}
 /// Every opening's middle, and how deep its reveal is.
 std::vector<std::pair<Vec3, double>> windows(const Project& p) {
   std::vector<std::pair<Vec3, double>> out;
@@ -83,7 +85,7 @@ class TestCarry : public QObject {
   Q_OBJECT
 private slots:
   void movedAsAWholeEverythingGoesAlong() {
-    const Project p = furnished(), q = edited(p, [](Element& e) { moveElement(e, {13, -7, 2}); });
+    const Project p = furnished(), q = edited(p, [](Element&e) { moveElement(e, {13, -7, 2}); });
     const auto a = windows(p), b = windows(q);
     QCOMPARE(a.size(), std::size_t(3));
     QCOMPARE(b.size(), a.size());
@@ -97,7 +99,9 @@ private slots:
     const auto was = layOutSensors(p), is = layOutSensors(q);
     QCOMPARE(is->sensors.size(), was->sensors.size());
     for (std::size_t i = 0; i < was->sensors.size(); ++i)
-      if (was->sensors[i].position.x < 30) QVERIFY2(length(is->sensors[i].position - was->sensors[i].position - Vec3{13, -7, 2}) < 1e-6, qPrintable(QString("sensor %1").arg(i)));
+      if (was->sensors[i].position.x < 30)
+        QVERIFY2(length(is->sensors[i].position - was->sensors[i].position - Vec3{13, -7, 2}) < 1e-6,
+                 qPrintable(QString("sensor %1").arg(i)));
     QVERIFY(checkRooms(q).size() == checkRooms(p).size());
   }
 
@@ -110,7 +114,10 @@ private slots:
       const double c = std::cos(quarters * pi / 2), s = std::sin(quarters * pi / 2);
       for (const auto& [at, depth] : a) {
         const Vec3 to{4 + (at.x - 4) * c - (at.y - 3) * s, 3 + (at.x - 4) * s + (at.y - 3) * c, at.z};
-        QVERIFY2(std::any_of(b.begin(), b.end(), [&](const auto& w) { return length(w.first - to) < 1e-6 && std::abs(w.second - depth) < 1e-6; }), qPrintable(QString("%1 quarters").arg(quarters)));
+        QVERIFY2(std::any_of(
+                     b.begin(), b.end(),
+                     [&](const auto& w) { return length(w.first - to) < 1e-6 && std::abs(w.second - depth) < 1e-6; }),
+                 qPrintable(QString("%1 quarters").arg(quarters)));
       }
       QVERIFY(std::abs(glass(q) - glass(p)) < 1e-9);
     }
@@ -132,8 +139,10 @@ private slots:
       for (const double by : {1.5, -0.8}) {
         const Project q = edited(p, [&](Element& e) { QVERIFY(moveEdge(e, edge, by)); });
         const double grown = area(q.rooms[0].outline) - area(p.rooms[0].outline), side = edge % 2 == 0 ? 7.3 : 5.3;
-        QVERIFY2(std::abs(grown - side * by) < 1e-6, qPrintable(QString("edge %1 by %2: %3").arg(edge).arg(by).arg(grown)));
-        for (const auto& [at, depth] : windows(q)) QVERIFY(depth < 0.41 && depth > 0.3); // every reveal is as deep as the wall
+        QVERIFY2(std::abs(grown - side * by) < 1e-6,
+                 qPrintable(QString("edge %1 by %2: %3").arg(edge).arg(by).arg(grown)));
+        for (const auto& [at, depth] : windows(q))
+          QVERIFY(depth < 0.41 && depth > 0.3); // every reveal is as deep as the wall
         QVERIFY(!found(q, "room.outside"));
         if (edge == 2) { // the drawn window went with the north wall
           const auto drawn = [](const Project& x) {
@@ -160,7 +169,9 @@ private slots:
     QVERIFY(!found(q, "room.outside"));
     // Set on another foot they go along; lowered until none could stand in a storey, they keep their height and say so.
     const Project down = edited(p, [](Element& e) { std::get<Mass>(e.shape).base = -1; });
-    for (int k = 0; k < 3; ++k) QVERIFY(std::abs(down.rooms[std::size_t(k)].floor - (3.2 * k - 1)) < 1e-9 && std::abs(down.rooms[std::size_t(k)].height - p.rooms[std::size_t(k)].height) < 1e-9);
+    for (int k = 0; k < 3; ++k)
+      QVERIFY(std::abs(down.rooms[std::size_t(k)].floor - (3.2 * k - 1)) < 1e-9 &&
+              std::abs(down.rooms[std::size_t(k)].height - p.rooms[std::size_t(k)].height) < 1e-9);
     const Project low = edited(p, [](Element& e) { setHeight(e, 3.8); });
     QVERIFY(low.rooms[0] == p.rooms[0]);
     QVERIFY(found(edited(p, [](Element& e) { setHeight(e, 2.4); }), "room.outside"));
@@ -196,7 +207,8 @@ private slots:
     Finding f{Rank::BendsResult, "room.two-grids", "", 1, {1, 55}, "room.one-grid", ""};
     const auto one = mendProject(p, f);
     QVERIFY(one.has_value());
-    QCOMPARE(one->groups.size(), p.groups.size() - 1); // its only room gone, the grid goes: an empty list would mean all rooms
+    QCOMPARE(one->groups.size(),
+             p.groups.size() - 1); // its only room gone, the grid goes: an empty list would mean all rooms
     QVERIFY(!one->group({55}) && one->groups[0].id == p.groups[0].id);
     f.elements = {1};
     QVERIFY(!mendProject(p, f).has_value());
@@ -221,7 +233,10 @@ private slots:
     QVERIFY(hostOf(q, q.rooms[1]) == q.element(made[0]));
     const auto a = windows(p), b = windows(q);
     QCOMPARE(b.size(), 2 * a.size());
-    for (const auto& [at, depth] : a) QVERIFY(std::any_of(b.begin(), b.end(), [&](const auto& w) { return length(w.first - at - Vec3{20, 0, 0}) < 1e-9; }));
+    for (const auto& [at, depth] : a)
+      QVERIFY(std::any_of(b.begin(), b.end(), [&](const auto& w) {
+        return length(w.first - at - Vec3{20, 0, 0}) < 1e-9;
+      }));
     QCOMPARE(std::get<FaceGrid>(q.groups[2].layout).faces.size(), std::size_t(2));
     QCOMPARE(q.assignments.size(), std::size_t(2));
     QVERIFY(q.assignments[1].element == made[0] && q.assignments[1].face == firstWallFace);
@@ -248,12 +263,14 @@ private slots:
         const Ring now = outline(p);
         const std::size_t k = random() % now.size();
         const Vec2 c = now[k], d = now[(k + 1) % now.size()];
-        auto next = random() % 2 || now.size() <= 4 ? withCornerAdded(p, {house.value, false, 0, k}, c + (d - c) * 0.4) : withCornerTaken(p, {house.value, false, 0, k});
+        auto next = random() % 2 || now.size() <= 4 ? withCornerAdded(p, {house.value, false, 0, k}, c + (d - c) * 0.4)
+                                                    : withCornerTaken(p, {house.value, false, 0, k});
         if (next) {
           const Ring then = outline(*next);
           // Only corners that lie on the first outline are ever taken out, so that walls stay where they were.
           bool bends = false;
-          for (const Vec2 corner : first) bends |= std::none_of(then.begin(), then.end(), [&](Vec2 q) { return length(q - corner) < 1e-9; });
+          for (const Vec2 corner : first)
+            bends |= std::none_of(then.begin(), then.end(), [&](Vec2 q) { return length(q - corner) < 1e-9; });
           if (!bends) p = std::move(*next);
         }
         const Ring is = outline(p);
@@ -262,7 +279,17 @@ private slots:
           const std::size_t wall = *x.face - firstWallFace;
           QVERIFY(wall < is.size());
           const Vec2 u = is[wall], v = is[(wall + 1) % is.size()];
-          QVERIFY2(std::abs(cross(u - from, along)) < 1e-6 && std::abs(cross(v - from, along)) < 1e-6, qPrintable(QString("round %1 step %2 marked %3 wall %4 of %5: %6 %7 to %8 %9").arg(round).arg(step).arg(marked).arg(wall).arg(is.size()).arg(u.x).arg(u.y).arg(v.x).arg(v.y)));
+          QVERIFY2(std::abs(cross(u - from, along)) < 1e-6 && std::abs(cross(v - from, along)) < 1e-6,
+                   qPrintable(QString("round %1 step %2 marked %3 wall %4 of %5: %6 %7 to %8 %9")
+                                  .arg(round)
+                                  .arg(step)
+                                  .arg(marked)
+                                  .arg(wall)
+                                  .arg(is.size())
+                                  .arg(u.x)
+                                  .arg(u.y)
+                                  .arg(v.x)
+                                  .arg(v.y)));
           covered += length(v - u);
         }
         QVERIFY(std::abs(covered - length(to - from)) < 1e-6); // all of the wall, and nothing else

@@ -1,12 +1,12 @@
 // The command line as a script sees it: columns, exit codes, messages.
 
 #ifndef Q_MOC_RUN
-#include <QtTest>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
 #include <QProcess>
 #include <QTemporaryDir>
+#include <QtTest>
 #include <cmath>
 #endif
 
@@ -25,10 +25,12 @@ Ran cli(const QStringList& args) {
   QProcess p;
   p.start(NOONWARD_CLI, args);
   if (!p.waitForFinished(120000)) qFatal("the command hangs");
-  return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, QString::fromUtf8(p.readAllStandardOutput()), QString::fromUtf8(p.readAllStandardError())};
+  return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, QString::fromUtf8(p.readAllStandardOutput()),
+          QString::fromUtf8(p.readAllStandardError())};
 }
 QString copyDemo(const QTemporaryDir& d) {
-  for (const char* f : {"ropewalk-quay.noonward", "brevholm.epw", "lantern-hill.noonward", "tarrow-bay.epw"}) QFile::copy(QString(SOURCE_TREE "/demo/") + f, d.filePath(f));
+  for (const char* f : {"ropewalk-quay.noonward", "brevholm.epw", "lantern-hill.noonward", "tarrow-bay.epw"})
+    QFile::copy(QString(SOURCE_TREE "/demo/") + f, d.filePath(f));
   return d.filePath("ropewalk-quay.noonward");
 }
 } // namespace
@@ -37,7 +39,9 @@ class TestCli : public QObject {
   Q_OBJECT
 private slots:
   void sunPrintsItsFixedColumns() {
-    const Ran r = cli({"sun", "--latitude", "39.742476", "--longitude", "-105.1786", "--elevation", "1830.14", "--utc-offset", "-7", "--at", "2003-10-17T12:30:30", "--delta-t", "67", "--pressure", "820", "--temperature", "11", "--csv"});
+    const Ran r = cli({"sun", "--latitude", "39.742476", "--longitude", "-105.1786", "--elevation", "1830.14",
+                       "--utc-offset", "-7", "--at", "2003-10-17T12:30:30", "--delta-t", "67", "--pressure", "820",
+                       "--temperature", "11", "--csv"});
     QCOMPARE(r.code, 0);
     const QStringList lines = r.out.trimmed().split('\n');
     QCOMPARE(lines.size(), 2);
@@ -51,10 +55,13 @@ private slots:
   }
 
   void sunStepsThroughARange() {
-    const Ran r = cli({"sun", "--latitude", "55.6", "--longitude", "12.5", "--elevation", "0", "--utc-offset", "2", "--at", "2026-06-21T00:00:00", "--to", "2026-06-22T00:00:00", "--step", "30", "--csv"});
+    const Ran r = cli({"sun", "--latitude", "55.6", "--longitude", "12.5", "--elevation", "0", "--utc-offset", "2",
+                       "--at", "2026-06-21T00:00:00", "--to", "2026-06-22T00:00:00", "--step", "30", "--csv"});
     QCOMPARE(r.out.trimmed().split('\n').size(), 50);
-    const Ran j = cli({"sun", "--latitude", "69.6", "--longitude", "18.9", "--zone", "Europe/Oslo", "--at", "2026-12-21T12:00:00", "--json"});
-    QCOMPARE(QJsonDocument::fromJson(j.out.toUtf8()).object()["days"].toArray()[0].toObject()["kind"].toString(), QString("polar night"));
+    const Ran j = cli({"sun", "--latitude", "69.6", "--longitude", "18.9", "--zone", "Europe/Oslo", "--at",
+                       "2026-12-21T12:00:00", "--json"});
+    QCOMPARE(QJsonDocument::fromJson(j.out.toUtf8()).object()["days"].toArray()[0].toObject()["kind"].toString(),
+             QString("polar night"));
   }
 
   void wrongCallsAreToldAndCountAsTwo_data() {
@@ -62,10 +69,14 @@ private slots:
     QTest::newRow("nothing") << QStringList{};
     QTest::newRow("unknown command") << QStringList{"dance"};
     QTest::newRow("no place") << QStringList{"sun", "--at", "2026-06-21T00:00:00"};
-    QTest::newRow("no such place") << QStringList{"sun", "--latitude", "95", "--longitude", "0", "--utc-offset", "0", "--at", "2026-06-21T00:00:00"};
-    QTest::newRow("odd date") << QStringList{"sun", "--latitude", "5", "--longitude", "0", "--utc-offset", "0", "--at", "21/6/2026"};
-    QTest::newRow("odd zone") << QStringList{"sun", "--latitude", "5", "--longitude", "0", "--zone", "No/Where", "--at", "2026-06-21"};
-    QTest::newRow("unknown study") << QStringList{"run", SOURCE_TREE "/demo/ropewalk-quay.noonward", "--study", "moonlight"};
+    QTest::newRow("no such place") << QStringList{"sun",          "--latitude", "95",   "--longitude",        "0",
+                                                  "--utc-offset", "0",          "--at", "2026-06-21T00:00:00"};
+    QTest::newRow("odd date") << QStringList{"sun",          "--latitude", "5",    "--longitude", "0",
+                                             "--utc-offset", "0",          "--at", "21/6/2026"};
+    QTest::newRow("odd zone") << QStringList{"sun",    "--latitude", "5",    "--longitude", "0",
+                                             "--zone", "No/Where",   "--at", "2026-06-21"};
+    QTest::newRow("unknown study") << QStringList{"run", SOURCE_TREE "/demo/ropewalk-quay.noonward", "--study",
+                                                  "moonlight"};
     QTest::newRow("unknown measurement") << QStringList{"bench", "nonsense"};
   }
   void wrongCallsAreToldAndCountAsTwo() {
@@ -91,9 +102,11 @@ private slots:
     QVERIFY(QDateTime::fromString(row[9], Qt::ISODate).isValid());
     QVERIFY(row[9].endsWith("+01:00") && row[9] < row[10]);
     QVERIFY(QFile::exists(d.filePath("ropewalk-quay.results.sqlite")));
-    const Ran before = cli({"run", project, "--before", "--name", "Square in spring", "--out", d.filePath("before"), "--json"});
+    const Ran before =
+        cli({"run", project, "--before", "--name", "Square in spring", "--out", d.filePath("before"), "--json"});
     QVERIFY(before.out.contains("\"mean_hours\""));
-    const Ran one = cli({"run", project, "--name", "Square in spring", "--no-store", "--threads", "1", "--out", d.filePath("one")});
+    const Ran one =
+        cli({"run", project, "--name", "Square in spring", "--no-store", "--threads", "1", "--out", d.filePath("one")});
     QCOMPARE(one.code, 0);
     QFile g(d.filePath("one/sun-hours.csv"));
     QVERIFY(g.open(QIODevice::ReadOnly));
@@ -118,7 +131,11 @@ private slots:
     const Ran probe = cli({"probe", project, "--point", "0,0,0", "--csv"});
     QCOMPARE(probe.out.trimmed().split('\n').size(), 721);
     QVERIFY(probe.out.contains("Proposed block"));
-    QCOMPARE(QJsonDocument::fromJson(cli({"probe", project, "--point", "0,0,0", "--json"}).out.toUtf8()).object()["year"].toString().size(), 105120);
+    QCOMPARE(QJsonDocument::fromJson(cli({"probe", project, "--point", "0,0,0", "--json"}).out.toUtf8())
+                 .object()["year"]
+                 .toString()
+                 .size(),
+             105120);
     QCOMPARE(cli({"probe", project, "--point", "here"}).code, 2);
     QCOMPARE(cli({"check", project}).out.trimmed(), QString("nothing found"));
     QCOMPARE(cli({"check", d.filePath("absent.noonward")}).code, 1);
@@ -138,7 +155,10 @@ private slots:
   void picturesAndPages() {
     QTemporaryDir d;
     const QString project = copyDemo(d);
-    QCOMPARE(cli({"picture", project, "--out", d.filePath("p.png"), "--size", "640x420", "--moment", "2026-03-21T11:30:00"}).code, 0);
+    QCOMPARE(
+        cli({"picture", project, "--out", d.filePath("p.png"), "--size", "640x420", "--moment", "2026-03-21T11:30:00"})
+            .code,
+        0);
     QImage image(d.filePath("p.png"));
     QCOMPARE(image.size(), QSize(640, 420));
     QVERIFY(image.text("Fingerprint").size() == 15);
@@ -163,7 +183,12 @@ private slots:
     for (const auto& v : all) { // told here anew, whatever the command says of itself
       const QJsonObject c = v.toObject();
       const double off = c["got"].toDouble() - c["expected"].toDouble();
-      QVERIFY2(c["pass"].toBool() && std::abs(off) <= c["allowed"].toDouble(), qPrintable(QString("%1 is off by %2 %3, allowed %4").arg(c["name"].toString()).arg(off).arg(c["unit"].toString()).arg(c["allowed"].toDouble())));
+      QVERIFY2(c["pass"].toBool() && std::abs(off) <= c["allowed"].toDouble(),
+               qPrintable(QString("%1 is off by %2 %3, allowed %4")
+                              .arg(c["name"].toString())
+                              .arg(off)
+                              .arg(c["unit"].toString())
+                              .arg(c["allowed"].toDouble())));
     }
     QCOMPARE(r.code, 0);
   }
@@ -175,14 +200,19 @@ private slots:
       QFile f(d.filePath(name));
       return f.open(QIODevice::WriteOnly) && f.write(text) == text.size();
     };
-    QVERIFY(write("room.obj", "v 0 0 0\nv 4 0 0\nv 4 5 0\nv 0 5 0\nv 0 0 3\nv 4 0 3\nv 4 5 3\nv 0 5 3\nv 1 0 1\nv 3 0 1\nv 3 0 2\nv 1 0 2\n"
-                              "g floor\nf 1 2 3 4\ng ceiling\nf 5 6 7 8\ng walls\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n"
-                              "f 1 2 10 9\nf 2 6 11 10\nf 6 5 12 11\nf 5 1 9 12\ng pane\nf 9 10 11 12\n"));
-    QVERIFY(write("room.noonward", R"({"format": "noonward-project", "version": 1, "site": {"latitude": 55.6, "longitude": 12.5, "zone": "Europe/Copenhagen"},
+    QVERIFY(write(
+        "room.obj",
+        "v 0 0 0\nv 4 0 0\nv 4 5 0\nv 0 5 0\nv 0 0 3\nv 4 0 3\nv 4 5 3\nv 0 5 3\nv 1 0 1\nv 3 0 1\nv 3 0 2\nv 1 0 2\n"
+        "g floor\nf 1 2 3 4\ng ceiling\nf 5 6 7 8\ng walls\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n"
+        "f 1 2 10 9\nf 2 6 11 10\nf 6 5 12 11\nf 5 1 9 12\ng pane\nf 9 10 11 12\n"));
+    QVERIFY(write(
+        "room.noonward",
+        R"({"format": "noonward-project", "version": 1, "site": {"latitude": 55.6, "longitude": 12.5, "zone": "Europe/Copenhagen"},
       "finishes": [{"name": "pale", "reflectance": 0.7}], "glazings": [{"name": "glass", "transmittance": 0.75, "panes": 2}],
       "imports": [{"file": "room.obj", "unit": "m", "up": "z", "roles": {"floor": "floor", "ceiling": "ceiling", "walls": "wall", "pane": "glazing"}, "finish": "pale", "glazing": "glass"}],
       "groups": [{"name": "P", "points": [{"at": [2, 1.5, 0.85], "normal": [0, 0, 1], "name": "near"}, {"at": [2, 4.5, 0.85], "normal": [0, 0, 1], "name": "far"}]}]})"));
-    const Ran r = cli({"run", d.filePath("room.noonward"), "--study", "daylight-factor", "--out", d.path(), "--error", "1", "--json"});
+    const Ran r = cli({"run", d.filePath("room.noonward"), "--study", "daylight-factor", "--out", d.path(), "--error",
+                       "1", "--json"});
     QVERIFY2(r.code == 0, qPrintable(r.err));
     QFile csv(d.filePath("daylight-factor.csv"));
     QVERIFY(csv.open(QIODevice::ReadOnly));
@@ -194,31 +224,41 @@ private slots:
     QVERIFY(near[7].toDouble() > far[7].toDouble() && far[7].toDouble() > 0.3);
     QVERIFY(near[8].toDouble() <= 0.0101 * near[7].toDouble() && near[8].toDouble() > 0);
     // Kept beside the project: the same question again costs nothing and gives the same.
-    const Ran again = cli({"run", d.filePath("room.noonward"), "--study", "daylight-factor", "--out", d.path(), "--error", "1", "--json"});
-    QCOMPARE(QJsonDocument::fromJson(again.out.toUtf8()).object()["key"], QJsonDocument::fromJson(r.out.toUtf8()).object()["key"]);
-    QCOMPARE(cli({"run", d.filePath("room.noonward"), "--study", "illuminance", "--sky", "clear", "--out", d.path()}).code, 1); // no moment
-    const Ran lux = cli({"run", d.filePath("room.noonward"), "--study", "illuminance", "--sky", "clear", "--at", "2026-03-21T12:00:00", "--out", d.path(), "--json"});
+    const Ran again = cli({"run", d.filePath("room.noonward"), "--study", "daylight-factor", "--out", d.path(),
+                           "--error", "1", "--json"});
+    QCOMPARE(QJsonDocument::fromJson(again.out.toUtf8()).object()["key"],
+             QJsonDocument::fromJson(r.out.toUtf8()).object()["key"]);
+    QCOMPARE(
+        cli({"run", d.filePath("room.noonward"), "--study", "illuminance", "--sky", "clear", "--out", d.path()}).code,
+        1); // no moment
+    const Ran lux = cli({"run", d.filePath("room.noonward"), "--study", "illuminance", "--sky", "clear", "--at",
+                         "2026-03-21T12:00:00", "--out", d.path(), "--json"});
     QVERIFY2(lux.code == 0 && lux.out.contains("\"unit\":\"lx\""), qPrintable(lux.err));
     QCOMPARE(cli({"run", d.filePath("room.noonward"), "--study", "moonlight"}).code, 2);
     QVERIFY(cli({"why", d.filePath("room.noonward"), "--sensor", "near"}).out.contains("glazing in"));
-    QVERIFY(cli({"run", d.filePath("room.noonward"), "--study", "sunlight-year", "--out", d.path()}).err.contains("need a weather year"));
+    QVERIFY(cli({"run", d.filePath("room.noonward"), "--study", "sunlight-year", "--out", d.path()})
+                .err.contains("need a weather year"));
   }
 
   void skiesAndRoomsArePrinted() {
-    const Ran overcast = cli({"sky", "--sky", "cie-overcast", "--diffuse", "10000", "--direction", "90,0", "--direction", "0,90", "--json"});
+    const Ran overcast = cli(
+        {"sky", "--sky", "cie-overcast", "--diffuse", "10000", "--direction", "90,0", "--direction", "0,90", "--json"});
     QCOMPARE(overcast.code, 0);
     const QJsonObject o = QJsonDocument::fromJson(overcast.out.toUtf8()).object();
     QVERIFY(std::abs(o["zenith_cd_m2"].toDouble() - 10000 * 9 / (7 * M_PI)) < 0.01);
     QVERIFY(std::abs(o["vertical_diffuse_lx"].toObject()["south"].toDouble() - 3961.8) < 1);
-    QVERIFY(std::abs(o["directions"].toArray()[1].toObject()["luminance_cd_m2"].toDouble() * 3 - o["zenith_cd_m2"].toDouble()) < 0.01);
+    QVERIFY(std::abs(o["directions"].toArray()[1].toObject()["luminance_cd_m2"].toDouble() * 3 -
+                     o["zenith_cd_m2"].toDouble()) < 0.01);
     QCOMPARE(cli({"sky", "--sky", "cie-16"}).code, 2);
     QCOMPARE(cli({"sky", "--sky", "clear"}).code, 1); // no sun
-    const Ran perez = cli({"sky", "--sky", "perez", "--dni", "500", "--dhi", "120", "--sun-altitude", "40", "--csv", "--direction", "40,180", "--direction", "40,0"});
+    const Ran perez = cli({"sky", "--sky", "perez", "--dni", "500", "--dhi", "120", "--sun-altitude", "40", "--csv",
+                           "--direction", "40,180", "--direction", "40,0"});
     const QStringList rows = perez.out.trimmed().split('\n');
     QVERIFY(rows.size() == 3 && rows[1].split(',')[2].toDouble() > 3 * rows[2].split(',')[2].toDouble());
     QTemporaryDir d;
     const Ran rooms = cli({"rooms", copyDemo(d), "--csv"});
-    QVERIFY(rooms.out.startsWith("room,use,area_m2,volume_m3,exposed_m2,window_north_m2,window_east_m2,window_south_m2,window_west_m2,rooflight_m2,counted,reason\n"));
+    QVERIFY(rooms.out.startsWith("room,use,area_m2,volume_m3,exposed_m2,window_north_m2,window_east_m2,window_south_m2,"
+                                 "window_west_m2,rooflight_m2,counted,reason\n"));
     QVERIFY(rooms.out.contains("Reading room"));
   }
 
@@ -231,7 +271,8 @@ private slots:
     obj.close();
     const Ran look = cli({"import", d.filePath("shed.obj")});
     QVERIFY2(look.out.contains("millimetres") && look.out.contains("6.00 × 4.00 × 3.00 m"), qPrintable(look.out));
-    QCOMPARE(cli({"import", d.filePath("shed.obj"), "--project", project, "--save", d.filePath("more.noonward")}).code, 0);
+    QCOMPARE(cli({"import", d.filePath("shed.obj"), "--project", project, "--save", d.filePath("more.noonward")}).code,
+             0);
     QVERIFY(cli({"check", d.filePath("more.noonward")}).code == 0);
     QCOMPARE(cli({"import", d.filePath("absent.obj")}).code, 1);
   }
@@ -240,8 +281,11 @@ private slots:
     QTemporaryDir d;
     const auto write = [&](const char* name, const QByteArray& text) { return written(d, name, text); };
     // Two files at once: a wall that stands twice, in millimetres, and a footprint on Earth.
-    const QString wall = write("wall.obj", "g Mur nord\nv 0 0 0\nv 8000 0 0\nv 8000 0 3000\nv 0 0 3000\nf 1 2 3 4\nf 1 2 3 4\n");
-    const QString town = write("town.geojson", R"({"type":"Feature","properties":{"height":9},"geometry":{"type":"Polygon","coordinates":[[[12.5,55.6],[12.5003,55.6],[12.5003,55.6002],[12.5,55.6]]]}})");
+    const QString wall =
+        write("wall.obj", "g Mur nord\nv 0 0 0\nv 8000 0 0\nv 8000 0 3000\nv 0 0 3000\nf 1 2 3 4\nf 1 2 3 4\n");
+    const QString town = write(
+        "town.geojson",
+        R"({"type":"Feature","properties":{"height":9},"geometry":{"type":"Polygon","coordinates":[[[12.5,55.6],[12.5003,55.6],[12.5003,55.6002],[12.5,55.6]]]}})");
     const QString project = d.filePath("both.noonward");
     const Ran made = cli({"import", town, wall, "--out", project, "--up", "z", "--json"});
     QVERIFY2(made.code == 0, qPrintable(made.err));
@@ -262,11 +306,15 @@ private slots:
     const Ran mended = cli({"mend", project, "--all", "--json"});
     QVERIFY2(mended.code == 0, qPrintable(mended.out + mended.err));
     const QJsonObject done = QJsonDocument::fromJson(mended.out.toUtf8()).object();
-    QVERIFY(!coded(done["mended"].toArray(), "mesh.duplicates").isEmpty() && coded(done["left"].toArray(), "mesh.duplicates").isEmpty());
+    QVERIFY(!coded(done["mended"].toArray(), "mesh.duplicates").isEmpty() &&
+            coded(done["left"].toArray(), "mesh.duplicates").isEmpty());
     QVERIFY(!cli({"check", project}).out.contains("stands already"));
-    QVERIFY(cli({"mend", project}).out.isEmpty() || !cli({"mend", project}).out.contains("mended:")); // alone it only lists
+    QVERIFY(cli({"mend", project}).out.isEmpty() ||
+            !cli({"mend", project}).out.contains("mended:")); // alone it only lists
     // What is left out on purpose stays so, unless its code is named.
-    const QString plan = write("plan.dxf", "0\nSECTION\n2\nENTITIES\n0\nLWPOLYLINE\n8\nWege\n70\n1\n10\n0\n20\n0\n10\n9\n20\n0\n10\n9\n20\n5\n0\nENDSEC\n0\nEOF\n"), traced = d.filePath("plan.noonward");
+    const QString plan = write("plan.dxf", "0\nSECTION\n2\nENTITIES\n0\nLWPOLYLINE\n8\nWege\n70\n1\n10\n0\n20\n0\n10\n9"
+                                           "\n20\n0\n10\n9\n20\n5\n0\nENDSEC\n0\nEOF\n"),
+                  traced = d.filePath("plan.noonward");
     const Ran flat = cli({"import", plan, "--units", "m", "--out", traced, "--json"});
     const QJsonObject way = QJsonDocument::fromJson(flat.out.toUtf8()).object()["groups"].toArray()[0].toObject();
     QVERIFY2(way["height"].toDouble() == 0 && way["role"].toString() == "neighbour", qPrintable(flat.out + flat.err));
@@ -274,10 +322,12 @@ private slots:
     QVERIFY(cli({"mend", traced, "--code", "element.left-out"}).out.contains("mended: "));
     // Again, changed: what is gone is told.
     write("wall.obj", "g Mur sud\nv 0 0 0\nv 8000 0 0\nv 8000 0 3000\nf 1 2 3\n");
-    QVERIFY(cli({"import", wall, "--project", project, "--units", "mm", "--up", "z"}).out.contains("1 element is no longer in the file"));
+    QVERIFY(cli({"import", wall, "--project", project, "--units", "mm", "--up", "z"})
+                .out.contains("1 element is no longer in the file"));
     QCOMPARE(cli({"import", wall, "--units", "furlongs"}).code, 2);
     const Ran out = cli({"export", project, "--out", d.filePath("both.dxf"), "--json"});
-    QVERIFY2(out.code == 0 && QJsonDocument::fromJson(out.out.toUtf8()).object()["elements"].toInt() == 3, qPrintable(out.out + out.err));
+    QVERIFY2(out.code == 0 && QJsonDocument::fromJson(out.out.toUtf8()).object()["elements"].toInt() == 3,
+             qPrintable(out.out + out.err));
     QVERIFY(cli({"import", d.filePath("both.dxf")}).out.contains("the file says metres"));
     QCOMPARE(cli({"export", project, "--out", d.filePath("both.xyz")}).code, 2);
     QCOMPARE(cli({"export", project, "--out", "/nowhere/x.obj"}).code, 1);
@@ -286,53 +336,78 @@ private slots:
   }
 
   void aHeavyModelBecomesRoomsByMendsAlone() {
-    // The library as its architect sends it, into the place without it: brought in, mended, its daylight within 3 % of the clean one.
+    // The library as its architect sends it, into the place without it: brought in, mended, its daylight within 3 % of
+    // the clean one.
     QTemporaryDir d;
     const QString folder = d.filePath("demo"), in = d.filePath("demo/in.noonward");
     QCOMPARE(cli({"demo", "--out", folder}).code, 0);
-    const Ran made = cli({"import", folder + "/library-as-received.obj", "--project", folder + "/library-site.noonward", "--north", "38", "--out", in, "--json"});
+    const Ran made = cli({"import", folder + "/library-as-received.obj", "--project", folder + "/library-site.noonward",
+                          "--north", "38", "--out", in, "--json"});
     QVERIFY2(made.code == 0, qPrintable(made.err));
     QCOMPARE(QJsonDocument::fromJson(made.out.toUtf8()).object()["units"].toString(), QString("millimetres"));
-    for (const char* code : {"mesh.duplicates", "mesh.flipped", "glass.doubled", "element.stray", "model.trace"}) QVERIFY2(made.out.contains(code), code);
+    for (const char* code : {"mesh.duplicates", "mesh.flipped", "glass.doubled", "element.stray", "model.trace"})
+      QVERIFY2(made.out.contains(code), code);
     // The faults as the guide tells them.
     QStringList faults;
     for (const auto& v : QJsonDocument::fromJson(made.out.toUtf8()).object()["findings"].toArray())
       if (!v.toObject()["mend"].toString().isEmpty()) faults << v.toObject()["text"].toString();
     QCOMPARE(faults.size(), 7);
-    for (const char* told : {"478 faces", "86 edges", "894 m away", "20 panes", "66 faces"}) QVERIFY2(faults.join("\n").contains(told), told);
+    for (const char* told : {"478 faces", "86 edges", "894 m away", "20 panes", "66 faces"})
+      QVERIFY2(faults.join("\n").contains(told), told);
     const Ran look = cli({"trace", in, "--look", "--json"});
     const QJsonObject traced = QJsonDocument::fromJson(look.out.toUtf8()).object();
     QCOMPARE(traced["storeys"].toArray().size(), 2);
     QCOMPARE(traced["rooms"].toArray().size(), 9);
-    QVERIFY(std::abs(traced["deviation"].toObject()["area_m2"].toDouble() - traced["deviation"].toObject()["source_area_m2"].toDouble()) < 0.1);
+    QVERIFY(std::abs(traced["deviation"].toObject()["area_m2"].toDouble() -
+                     traced["deviation"].toObject()["source_area_m2"].toDouble()) < 0.1);
     const Ran mended = cli({"mend", in, "--all"});
     QVERIFY2(mended.code == 0, qPrintable(mended.out + mended.err));
     const auto facts = [&](const QString& project) {
-      const Ran run = cli({"run", project, "--study", "daylight-factor", "--json", "--no-store", "--out", d.filePath("tables")});
+      const Ran run =
+          cli({"run", project, "--study", "daylight-factor", "--json", "--no-store", "--out", d.filePath("tables")});
       std::vector<QJsonObject> rooms;
-      for (const auto& g : QJsonDocument::fromJson(run.out.toUtf8()).object()["groups"].toArray()) rooms.push_back(g.toObject());
+      for (const auto& g : QJsonDocument::fromJson(run.out.toUtf8()).object()["groups"].toArray())
+        rooms.push_back(g.toObject());
       return rooms;
     };
     const auto heavy = facts(in), clean = facts(folder + "/ropewalk-quay.noonward");
     QCOMPARE(clean.size(), std::size_t(7));
     for (const QJsonObject& room : clean) { // told by their sensors and light: the file names none
       const double mean = room["mean"].toDouble();
-      QVERIFY2(std::any_of(heavy.begin(), heavy.end(), [&](const QJsonObject& h) { return h["sensors"] == room["sensors"] && std::abs(h["mean"].toDouble() - mean) < 0.03 * mean; }), qPrintable(room["name"].toString()));
+      QVERIFY2(std::any_of(heavy.begin(), heavy.end(),
+                           [&](const QJsonObject& h) {
+                             return h["sensors"] == room["sensors"] &&
+                                    std::abs(h["mean"].toDouble() - mean) < 0.03 * mean;
+                           }),
+               qPrintable(room["name"].toString()));
     }
-    const QJsonObject cost = QJsonDocument::fromJson(cli({"run", in, "--study", "daylight-factor", "--estimate", "--json"}).out.toUtf8()).object();
-    QVERIFY(cost["sensors"].toInt() > 446 && cost["seconds"].toDouble() > 0.5 && cost["seconds"].toDouble() < 60 && cost["triangles"].toInt() > 500);
+    const QJsonObject cost =
+        QJsonDocument::fromJson(cli({"run", in, "--study", "daylight-factor", "--estimate", "--json"}).out.toUtf8())
+            .object();
+    QVERIFY(cost["sensors"].toInt() > 446 && cost["seconds"].toDouble() > 0.5 && cost["seconds"].toDouble() < 60 &&
+            cost["triangles"].toInt() > 500);
     // Its rooms out as gbXML, and traced again from there: the same rooms.
     const QString xml = d.filePath("rooms.xml"), back = d.filePath("back.noonward");
     QCOMPARE(cli({"export", in, "--out", xml}).code, 0);
     QCOMPARE(cli({"import", xml, "--out", back}).code, 0);
-    const QJsonArray again = QJsonDocument::fromJson(cli({"trace", back, "--look", "--json"}).out.toUtf8()).object()["rooms"].toArray(), first = traced["rooms"].toArray();
+    const QJsonArray again = QJsonDocument::fromJson(cli({"trace", back, "--look", "--json"}).out.toUtf8())
+                                 .object()["rooms"]
+                                 .toArray(),
+                     first = traced["rooms"].toArray();
     QCOMPARE(again.size(), first.size());
     for (const auto& r : first)
-      QVERIFY2(std::any_of(again.begin(), again.end(), [&](const auto& a) { return std::abs(a.toObject()["area"].toDouble() - r.toObject()["area"].toDouble()) < 0.02 && std::abs(a.toObject()["glazing"].toDouble() - r.toObject()["glazing"].toDouble()) < 0.01; }), qPrintable(r.toObject()["name"].toString()));
+      QVERIFY2(
+          std::any_of(again.begin(), again.end(),
+                      [&](const auto& a) {
+                        return std::abs(a.toObject()["area"].toDouble() - r.toObject()["area"].toDouble()) < 0.02 &&
+                               std::abs(a.toObject()["glazing"].toDouble() - r.toObject()["glazing"].toDouble()) < 0.01;
+                      }),
+          qPrintable(r.toObject()["name"].toString()));
     // Back to the source, and again by other wishes.
     QCOMPARE(cli({"trace", in, "--undo"}).code, 0);
     QVERIFY(cli({"rooms", in}).out.count("\n") < 3);
-    QVERIFY(cli({"trace", in, "--floors", "0", "--cut-below", "0.2", "--source", "library-as-received.obj"}).out.contains("cut at 3.10 m: 8 rooms"));
+    QVERIFY(cli({"trace", in, "--floors", "0", "--cut-below", "0.2", "--source", "library-as-received.obj"})
+                .out.contains("cut at 3.10 m: 8 rooms"));
     QCOMPARE(cli({"trace", in, "--source", "nothing"}).code, 2);
     QCOMPARE(cli({"trace", folder + "/lantern-hill.noonward"}).code, 1);
   }
@@ -342,12 +417,15 @@ private slots:
     const auto yard = [](double x, bool twice) {
       QByteArray out = "o kiln\n";
       for (double z : {0.0, 5.0})
-        for (const auto& [u, v] : {std::pair{0.0, 0.0}, {6.0, 0.0}, {6.0, 4.0}, {0.0, 4.0}}) out += QString("v %1 %2 %3\n").arg(x + u).arg(v).arg(z).toUtf8();
-      for (const char* f : {"1 4 3 2", "5 6 7 8", "1 2 6 5", "2 3 7 6", "3 4 8 7", "4 1 5 8"}) out += QByteArray("f ") + f + "\n";
+        for (const auto& [u, v] : {std::pair{0.0, 0.0}, {6.0, 0.0}, {6.0, 4.0}, {0.0, 4.0}})
+          out += QString("v %1 %2 %3\n").arg(x + u).arg(v).arg(z).toUtf8();
+      for (const char* f : {"1 4 3 2", "5 6 7 8", "1 2 6 5", "2 3 7 6", "3 4 8 7", "4 1 5 8"})
+        out += QByteArray("f ") + f + "\n";
       if (twice) out += "f 5 6 7 8\n";
       return out;
     };
-    const QString file = written(d, "yard.obj", yard(0, true)), project = d.filePath("yard.noonward"), list = d.filePath("list.csv");
+    const QString file = written(d, "yard.obj", yard(0, true)), project = d.filePath("yard.noonward"),
+                  list = d.filePath("list.csv");
     QCOMPARE(cli({"import", file, "--units", "m", "--out", project}).code, 0);
     QVERIFY(!cli({"check", project}).out.contains("has changed"));
     Ran r = cli({"mend", project, "--code", "mesh.duplicates"});
@@ -356,7 +434,9 @@ private slots:
     QFile changes(list);
     QVERIFY(changes.open(QIODevice::ReadOnly));
     const QByteArray lines = changes.readAll();
-    QVERIFY2(lines.startsWith("file,part,layer,role,done\nyard.obj,kiln,") && lines.contains("faces that stood twice removed") && lines.count('\n') == 2, lines.constData());
+    QVERIFY2(lines.startsWith("file,part,layer,role,done\nyard.obj,kiln,") &&
+                 lines.contains("faces that stood twice removed") && lines.count('\n') == 2,
+             lines.constData());
     QCOMPARE(cli({"export", project}).code, 2);
     // Drawn anew, still with its face twice: told, brought in again, mended again without being asked.
     written(d, "yard.obj", yard(7, true));
@@ -370,10 +450,13 @@ private slots:
     QVERIFY(cli({"check", project}).out.contains("no longer at"));
     QCOMPARE(cli({"mend", project, "--code", "source.changed"}).code, 0); // nothing to bring: nothing happens
     // A level of detail that is not there is told with those that are.
-    const QString town = written(d, "town.json", R"({"type":"CityJSON","version":"1.1","CityObjects":{"b":{"type":"Building","geometry":[{"type":"MultiSurface","lod":"1","boundaries":[[[0,1,2]]]},{"type":"MultiSurface","lod":"2","boundaries":[[[0,1,2]],[[0,2,3]]]}]}},"vertices":[[0,0,0],[9,0,0],[9,9,4],[0,9,4]]})");
+    const QString town = written(
+        d, "town.json",
+        R"({"type":"CityJSON","version":"1.1","CityObjects":{"b":{"type":"Building","geometry":[{"type":"MultiSurface","lod":"1","boundaries":[[[0,1,2]]]},{"type":"MultiSurface","lod":"2","boundaries":[[[0,1,2]],[[0,2,3]]]}]}},"vertices":[[0,0,0],[9,0,0],[9,9,4],[0,9,4]]})");
     r = cli({"import", town, "--level", "3"});
     QVERIFY2(r.code == 1 && r.err.contains("there are 1, 2"), qPrintable(r.err));
-    QVERIFY(cli({"import", town, "--level", "1"}).out.contains("1 triangles") && cli({"import", town}).out.contains("2 triangles"));
+    QVERIFY(cli({"import", town, "--level", "1"}).out.contains("1 triangles") &&
+            cli({"import", town}).out.contains("2 triangles"));
   }
 
   void metricsOfGivenSeriesAreExact() {
@@ -438,7 +521,10 @@ private slots:
     QVERIFY(QFile::exists(d.filePath("out/year-spaces.csv")));
     QCOMPARE(cli({"run", project, "--study", "year", "--blinds", "sometimes"}).code, 2);
     QCOMPARE(cli({"run", project, "--study", "year", "--name", "nobody"}).code, 2);
-    QCOMPARE(cli({"run", d.filePath("lantern-hill.noonward"), "--study", "year", "--name", "Village green", "--error", "30", "--out", d.filePath("green")}).code, 0);
+    QCOMPARE(cli({"run", d.filePath("lantern-hill.noonward"), "--study", "year", "--name", "Village green", "--error",
+                  "30", "--out", d.filePath("green")})
+                 .code,
+             0);
   }
 
   void optionsRunsAndTheRecordAreOnTheCommandLine() {
@@ -457,19 +543,23 @@ private slots:
       file.write(text.toUtf8());
     }
     const Ran options = cli({"options", project});
-    QVERIFY2(options.code == 0 && options.out.contains("A As drawn  (in hand)") && options.out.contains("depth: 0.6 → 0.9"), qPrintable(options.out + options.err));
+    QVERIFY2(options.code == 0 && options.out.contains("A As drawn  (in hand)") &&
+                 options.out.contains("depth: 0.6 → 0.9"),
+             qPrintable(options.out + options.err));
     const Ran compared = cli({"compare", project, "A", "B", "--json"});
     QVERIFY2(compared.code == 0, qPrintable(compared.err));
     const QJsonArray moves = QJsonDocument::fromJson(compared.out.toUtf8()).object()["moves"].toArray();
     QCOMPARE(moves.size(), 24);
     QCOMPARE(moves[0].toObject()["space"].toString(), QString("Building"));
     for (const QJsonValue& m : moves) // where nothing changed nothing moves
-      if (m.toObject()["space"].toString().startsWith("Study")) QCOMPARE(m.toObject()["from"].toDouble(), m.toObject()["to"].toDouble());
+      if (m.toObject()["space"].toString().startsWith("Study"))
+        QCOMPARE(m.toObject()["from"].toDouble(), m.toObject()["to"].toDouble());
     QCOMPARE(cli({"compare", project, "A", "Z"}).code, 2);
     const QJsonArray runs = QJsonDocument::fromJson(cli({"runs", project, "--json"}).out.toUtf8()).array();
     QCOMPARE(runs.size(), 2);
     QCOMPARE(runs[0].toObject()["option"].toString(), QString("Deep fins"));
-    const QString last = QString::number(runs[0].toObject()["number"].toInt()), first = QString::number(runs[1].toObject()["number"].toInt());
+    const QString last = QString::number(runs[0].toObject()["number"].toInt()),
+                  first = QString::number(runs[1].toObject()["number"].toInt());
     QVERIFY(cli({"runs", project, "--run", last, "--against", first}).out.contains("shades · Fins: added"));
     QCOMPARE(cli({"runs", project, "--run", "99"}).code, 2);
     QCOMPARE(cli({"runs", project, "--run", last, "--rename", "Kept"}).code, 0);
@@ -478,9 +568,11 @@ private slots:
     const Ran judged = cli({"judge", project, "--yardstick", "daylight-credit", "--json"});
     const QJsonObject verdict = QJsonDocument::fromJson(judged.out.toUtf8()).array()[0].toObject();
     QCOMPARE(judged.code == 0, verdict["outcome"].toString() == "meets");
-    QVERIFY(verdict["departures"].toArray().size() >= 2 && verdict["rows"].toArray().size() == 7 && verdict.contains("certainty"));
+    QVERIFY(verdict["departures"].toArray().size() >= 2 && verdict["rows"].toArray().size() == 7 &&
+            verdict.contains("certainty"));
     QCOMPARE(cli({"judge", project, "--yardstick", "daylight-credit-older"}).code, 1);
-    QVERIFY(cli({"judge", project, "--yardstick", "european-sunlight", "--option", "Deep fins"}).out.contains("Exposure to sunlight"));
+    QVERIFY(cli({"judge", project, "--yardstick", "european-sunlight", "--option", "Deep fins"})
+                .out.contains("Exposure to sunlight"));
     QCOMPARE(cli({"judge", project, "--yardstick", "european-sunlight", "--option", "None such"}).code, 1);
     QCOMPARE(cli({"set-up", project, "--yardstick", "daylight-credit", "--save", d.filePath("set.noonward")}).code, 0);
     QVERIFY(QFile::exists(d.filePath("set.noonward")));

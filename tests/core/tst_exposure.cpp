@@ -1,9 +1,10 @@
-// What windows and rooms opposite see: the no-sky line, probable sunlight by weather and by table, and the verdicts on both.
+// What windows and rooms opposite see: the no-sky line, probable sunlight by weather and by table, and the verdicts on
+// both.
 
 #ifndef Q_MOC_RUN
 #include "core/files/library.h"
 #include "core/light/sampler.h"
-#include "core/model/edit.h"
+#include "core/model/form/edit.h"
 #include "core/proof/light_cases.h"
 #include "core/runs/runner.h"
 #include "core/studies/hourly_sky.h"
@@ -22,7 +23,9 @@ const YardstickShelf& shelf() {
   static const YardstickShelf s = readYardsticks({SOURCE_TREE "/resources/yardsticks"});
   return s;
 }
-Yardstick rule(const char* key, const std::map<std::string, std::string>& changed = {}) { return *withChanges(*shelf().find(key), changed); }
+Yardstick rule(const char* key, const std::map<std::string, std::string>& changed = {}) {
+  return *withChanges(*shelf().find(key), changed);
+}
 
 LightResult run(const Project& p, StudyKind kind, const std::function<void(Study&)>& change = {}, bool before = false) {
   Study s;
@@ -69,7 +72,8 @@ JudgeRuns told(const Project& p, const Told& t, RunEnd end = RunEnd::Finished) {
   out.light = [&p, t, end](const LightQuestion& q) -> Expected<LightAnswered> {
     auto r = std::make_shared<LightResult>();
     const bool winter = q.kind == StudyKind::SunlightWinter;
-    for (double v : winter ? (q.before ? t.winterBefore : t.winterAfter) : (q.before ? t.before : t.after)) r->value.push_back(float(v));
+    for (double v : winter ? (q.before ? t.winterBefore : t.winterAfter) : (q.before ? t.before : t.after))
+      r->value.push_back(float(v));
     r->standardError.assign(r->value.size(), float(t.error));
     r->end = end;
     auto sensors = layOutSensors(p, q.groups);
@@ -134,14 +138,18 @@ private slots:
       for (int a = 0; a < 1440 && !sky; ++a) // every quarter of a degree
         for (int h = 0; h < 360 && !sky; ++h) {
           const double azimuth = radians(0.25 * (a + 0.5)), altitude = radians(0.25 * (h + 0.5));
-          sky = !in->scene->blocked(at, {std::cos(altitude) * std::sin(azimuth), std::cos(altitude) * std::cos(azimuth), std::sin(altitude)}, 1e-3, 1e30);
+          sky = !in->scene->blocked(
+              at, {std::cos(altitude) * std::sin(azimuth), std::cos(altitude) * std::cos(azimuth), std::sin(altitude)},
+              1e-3, 1e30);
         }
       seen += sky;
-      QVERIFY2(!sky || r.value[i] == 100.0f, qPrintable(QString("sensor %1 sees sky that was not found").arg(i))); // what brute force finds is found
+      QVERIFY2(!sky || r.value[i] == 100.0f,
+               qPrintable(QString("sensor %1 sees sky that was not found").arg(i))); // what brute force finds is found
       apart += sky != (r.value[i] == 100.0f);
     }
     QVERIFY(seen > r.value.size() / 10 && seen < r.value.size() * 9 / 10);
-    QVERIFY2(apart <= r.value.size() / 50, qPrintable(QString("%1 of %2").arg(apart).arg(r.value.size()))); // slivers under a quarter of a degree
+    QVERIFY2(apart <= r.value.size() / 50,
+             qPrintable(QString("%1 of %2").arg(apart).arg(r.value.size()))); // slivers under a quarter of a degree
   }
 
   void meansOfThePlaneAreSharesByArea() {
@@ -149,7 +157,8 @@ private slots:
     const LightResult r = run(p, StudyKind::NoSkyLine);
     const auto sensors = layOutSensors(p);
     double seen = 0, whole = 0;
-    for (std::size_t i = 0; i < r.value.size(); ++i) seen += sensors->areaOf(i) * (r.value[i] > 0), whole += sensors->areaOf(i);
+    for (std::size_t i = 0; i < r.value.size(); ++i)
+      seen += sensors->areaOf(i) * (r.value[i] > 0), whole += sensors->areaOf(i);
     const LightStatistics st = lightStatistics(r, 0, r.value.size(), 50, 100, sensors->areasOf(0, r.value.size()));
     QVERIFY(std::abs(st.mean - 100 * seen / whole) < 1e-6);
     QVERIFY(std::abs(st.shareAtLeast - seen / whole) < 1e-9);
@@ -232,26 +241,36 @@ private slots:
     const auto back = readProject(path.toStdString());
     QVERIFY(back.has_value());
     QVERIFY(back->project.studies[0].light.sunshine.has_value());
-    for (std::size_t m = 0; m < 12; ++m) QVERIFY(std::abs((*back->project.studies[0].light.sunshine)[m] - 0.05 * double(m + 1)) < 1e-9);
+    for (std::size_t m = 0; m < 12; ++m)
+      QVERIFY(std::abs((*back->project.studies[0].light.sunshine)[m] - 0.05 * double(m + 1)) < 1e-9);
     QVERIFY(back->project.studies[1].year.ownIlluminance && !back->project.studies[0].year.ownIlluminance);
   }
 
   void faultyTablesNameTheirPlace_data() {
     QTest::addColumn<QString>("sunshine");
     QTest::addColumn<QString>("message");
-    QTest::newRow("eleven") << "[1,2,3,4,5,6,7,8,9,10,11]" << "twelve shares";
-    QTest::newRow("above 100") << "[1,2,3,4,5,6,7,8,9,10,11,120]" << "month 12";
-    QTest::newRow("a word") << "[1,2,\"x\",4,5,6,7,8,9,10,11,12]" << "month 3";
-    QTest::newRow("night") << "[0,0,0,0,0,0,0,0,0,0,0,0]" << "A month with sunshine";
-    QTest::newRow("number") << "7" << "twelve shares";
+    QTest::newRow("eleven") << "[1,2,3,4,5,6,7,8,9,10,11]"
+                            << "twelve shares";
+    QTest::newRow("above 100") << "[1,2,3,4,5,6,7,8,9,10,11,120]"
+                               << "month 12";
+    QTest::newRow("a word") << "[1,2,\"x\",4,5,6,7,8,9,10,11,12]"
+                            << "month 3";
+    QTest::newRow("night") << "[0,0,0,0,0,0,0,0,0,0,0,0]"
+                           << "A month with sunshine";
+    QTest::newRow("number") << "7"
+                            << "twelve shares";
   }
   void faultyTablesNameTheirPlace() {
     QFETCH(QString, sunshine);
     QFETCH(QString, message);
-    const std::string text = R"({"format":"noonward-project","version":1,"site":{"latitude":50,"longitude":0},"studies":[{"kind":"sunlight-year","sunshine":)" + sunshine.toStdString() + "}]}";
+    const std::string text =
+        R"({"format":"noonward-project","version":1,"site":{"latitude":50,"longitude":0},"studies":[{"kind":"sunlight-year","sunshine":)" +
+        sunshine.toStdString() + "}]}";
     const auto p = parseProject(text, "x", ".");
     QVERIFY(!p);
-    QVERIFY2(QString::fromStdString(p.error().text()).contains(message) && QString::fromStdString(p.error().text()).contains("studies[0].sunshine"), p.error().text().c_str());
+    QVERIFY2(QString::fromStdString(p.error().text()).contains(message) &&
+                 QString::fromStdString(p.error().text()).contains("studies[0].sunshine"),
+             p.error().text().c_str());
   }
 
   // ---- the weather file's own illuminances ----
@@ -283,19 +302,24 @@ private slots:
       const std::size_t i = (*own)->hours[k];
       const WeatherHour& h = p.site.weather->hours[i];
       double horizontal = 0;
-      for (std::size_t b = 0; b < SkyBins::count; b += 1) horizontal += double((*own)->luminance(Eigen::Index(b), Eigen::Index(k))) * SkyBins::mean(b, [](Vec3 d) { return d.z; }) * SkyBins::solidAngle(b);
+      for (std::size_t b = 0; b < SkyBins::count; b += 1)
+        horizontal += double((*own)->luminance(Eigen::Index(b), Eigen::Index(k))) *
+                      SkyBins::mean(b, [](Vec3 d) { return d.z; }) * SkyBins::solidAngle(b);
       const double wanted = i == noon ? (*usual)->diffuse[i] : h[WeatherField::DiffuseIlluminance];
-      QVERIFY2(std::abs(horizontal - wanted) <= 1e-4 * wanted + 1e-3, qPrintable(QString("hour %1: %2 of %3 lx").arg(i).arg(horizontal).arg(wanted)));
+      QVERIFY2(std::abs(horizontal - wanted) <= 1e-4 * wanted + 1e-3,
+               qPrintable(QString("hour %1: %2 of %3 lx").arg(i).arg(horizontal).arg(wanted)));
       if ((*own)->beam[k] > 0 && i != noon) {
         QVERIFY(std::abs(double((*own)->beam[k]) - 95 * h[WeatherField::DirectNormal]) < 1e-2);
         ++beams;
       }
-      if (h[WeatherField::DirectNormal] > 20 && (*own)->sun[k].z > 0.1) QCOMPARE((*own)->beam[k] > 0, (*usual)->beam[k] > 0); // the sun shines when it shines
+      if (h[WeatherField::DirectNormal] > 20 && (*own)->sun[k].z > 0.1)
+        QCOMPARE((*own)->beam[k] > 0, (*usual)->beam[k] > 0); // the sun shines when it shines
     }
     QVERIFY(beams > 500);
     QVERIFY(illuminanceText(*p.site.weather, true).find("in 1 of") != std::string::npos);
 
-    for (std::size_t i = 0; i < w.hours.size(); i += 5) w.hours[i][WeatherField::DiffuseIlluminance] = 0; // a fifth is wrong
+    for (std::size_t i = 0; i < w.hours.size(); i += 5)
+      w.hours[i][WeatherField::DiffuseIlluminance] = 0; // a fifth is wrong
     with(w);
     QVERIFY(!illuminanceColumns(*p.site.weather).usable());
     const auto none = hourlySky(p, true);
@@ -309,7 +333,10 @@ private slots:
     b.ownIlluminance = true;
     const auto fa = yearFacts(p, {}, a), fb = yearFacts(p, {}, b);
     QVERIFY(fa && fb && !(fa->key == fb->key) && fa->rays == fb->rays);
-    const auto told = [](const YearFacts& f) { return std::any_of(f.findings.begin(), f.findings.end(), [](const Finding& x) { return x.code == "year.illuminance"; }); };
+    const auto told = [](const YearFacts& f) {
+      return std::any_of(f.findings.begin(), f.findings.end(),
+                         [](const Finding& x) { return x.code == "year.illuminance"; });
+    };
     QVERIFY(told(*fb) && !told(*fa));
   }
 
@@ -348,7 +375,8 @@ private slots:
 
   void aFigureNearItsBoundIsNotCertain() {
     const Project p = windows({10, 10});
-    const Verdict at = judge(p, rule("window-sky"), {}, told(p, {{27.0, 35}, {}, {}, {}, 0.05})), far = judge(p, rule("window-sky"), {}, told(p, {{30, 35}, {}, {}, {}, 0.05}));
+    const Verdict at = judge(p, rule("window-sky"), {}, told(p, {{27.0, 35}, {}, {}, {}, 0.05})),
+                  far = judge(p, rule("window-sky"), {}, told(p, {{30, 35}, {}, {}, {}, 0.05}));
     QVERIFY2(std::abs(at.certainty - 0.5) < 0.01, qPrintable(QString::number(at.certainty)));
     QVERIFY(far.certainty > 0.9999);
     // Two that must both turn over for the verdict to turn: at least as sure as by the surer half of them.
@@ -373,7 +401,8 @@ private slots:
     const Verdict v = judge(p, rule("window-sky"), {}, told(p, {{30, 1}, {}}));
     QCOMPARE(v.rows.size(), std::size_t(1));
     QCOMPARE(v.outcome, Outcome3::Meets);
-    QVERIFY(std::any_of(v.notes.begin(), v.notes.end(), [](const std::string& n) { return n.find("1 sensor does not look sideways") != n.npos; }));
+    QVERIFY(std::any_of(v.notes.begin(), v.notes.end(),
+                        [](const std::string& n) { return n.find("1 sensor does not look sideways") != n.npos; }));
     std::get<std::vector<PointSensor>>(p.groups[0].layout)[0].normal = {0, 0, 1};
     QCOMPARE(judge(p, rule("window-sky"), {}, told(p, {{30, 1}, {}})).outcome, Outcome3::NotJudged);
   }
@@ -458,7 +487,8 @@ private slots:
     Project p = test::house({.ratio = 0.3, .spacing = 1});
     if (before >= 0) p = withProposedBlock(std::move(p));
     const std::size_t n = layOutSensors(p)->sensors.size();
-    const Verdict v = judge(p, rule("no-sky-line", {{"share", share.toStdString()}}), {}, told(p, {std::vector<double>(n, after), std::vector<double>(n, before)}));
+    const Verdict v = judge(p, rule("no-sky-line", {{"share", share.toStdString()}}), {},
+                            told(p, {std::vector<double>(n, after), std::vector<double>(n, before)}));
     QCOMPARE(int(v.outcome), outcome);
     if (v.outcome != Outcome3::NotJudged) QVERIFY(std::abs(v.rows.at(0).after - after) < 1e-4);
   }

@@ -1,11 +1,11 @@
 // Outlines, solids, and the model readers, each also far from the origin.
 
 #ifndef Q_MOC_RUN
-#include "core/files/mesh_files.h"
-#include "core/model/edit.h"
-#include "core/model/sensors.h"
-#include <QtTest>
+#include "core/files/meshes/mesh_files.h"
+#include "core/model/form/edit.h"
+#include "core/model/rooms/sensors.h"
 #include <QTemporaryDir>
+#include <QtTest>
 #include <cmath>
 #include <limits>
 #endif
@@ -19,7 +19,10 @@ Outline moved(Outline o, double by) {
     for (Vec2& p : h) p = p + Vec2{by, by};
   return o;
 }
-Outline courtyard() { return {{{0, 0}, {20, 0}, {20, 16}, {0, 16}}, {{{4, 4}, {8, 4}, {8, 12}, {4, 12}}, {{12, 4}, {16, 4}, {16, 12}, {12, 12}}}}; }
+Outline courtyard() {
+  return {{{0, 0}, {20, 0}, {20, 16}, {0, 16}},
+          {{{4, 4}, {8, 4}, {8, 12}, {4, 12}}, {{12, 4}, {16, 4}, {16, 12}, {12, 12}}}};
+}
 const char* boxObj = "o box\nv 0 0 0\nv 4 0 0\nv 4 3 0\nv 0 3 0\nv 0 0 2\nv 4 0 2\nv 4 3 2\nv 0 3 2\n"
                      "f 1 4 3 2\nf 5 6 7 8\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n";
 } // namespace
@@ -37,7 +40,8 @@ private slots:
     const Outline o = moved(courtyard(), offset);
     QVERIFY(std::abs(area(o) - (320 - 32 - 32)) < 1e-6);
     QVERIFY(length(centroid(o) - Vec2{10 + offset, 8 + offset}) < 1e-6);
-    QVERIFY(contains(o, {offset + 2, offset + 2}) && !contains(o, {offset + 6, offset + 6}) && !contains(o, {offset - 1, offset}));
+    QVERIFY(contains(o, {offset + 2, offset + 2}) && !contains(o, {offset + 6, offset + 6}) &&
+            !contains(o, {offset - 1, offset}));
     const auto t = triangulate(o);
     QVERIFY2(t.has_value(), t ? "" : t.error().text().c_str());
     const auto solid = extrude(o, 0, 10);
@@ -138,8 +142,8 @@ private slots:
   }
 
   void groundSensorsInsideImportedBuildingsAreLeftOut() {
-    // A box with a courtyard, without its bottom face, brought in, moved, turned and stretched: of a 1 m grid of 40 × 40
-    // the cells inside its walls go, those in the court and under a mere canopy stay.
+    // A box with a courtyard, without its bottom face, brought in, moved, turned and stretched: of a 1 m grid of 40 ×
+    // 40 the cells inside its walls go, those in the court and under a mere canopy stay.
     auto m = std::make_shared<Mesh>(*extrude({rectangle(0, 0, 12, 12).outer, {rectangle(4, 4, 8, 8).outer}}, 0, 6));
     Mesh open;
     open.points = m->points;
@@ -164,7 +168,7 @@ private slots:
       QCOMPARE(laid->sensors.size(), std::size_t(building ? 1600 - (144 - 16) : 1600));
       for (const Sensor& s : laid->sensors) {
         const double x = s.position.x - 3, y = s.position.y - 5; // turned about its middle: the same square again
-        const bool inBox = x > 0 && x < 12 && y > 0 && y < 12, inCourt = x > 4 && x < 8 && y > 4 && y < 8;
+        const bool inBox = x > 0 && x < 12 && y > 0 && y<12, inCourt = x> 4 && x < 8 && y > 4 && y < 8;
         QVERIFY(!building || !inBox || inCourt);
       }
       area.level = 13; // above the roof of 12 m
@@ -188,7 +192,9 @@ private slots:
 
   void objKeepsDigitsFarAway() {
     QByteArray far = boxObj;
-    far.replace("v 0 0 0", "v 6123456.125 1000000.0625 0").replace("v 4 0 0", "v 6123460.125 1000000.0625 0").replace("v 4 3 0", "v 6123460.125 1000003.0625 0");
+    far.replace("v 0 0 0", "v 6123456.125 1000000.0625 0")
+        .replace("v 4 0 0", "v 6123460.125 1000000.0625 0")
+        .replace("v 4 3 0", "v 6123460.125 1000003.0625 0");
     const auto m = parseObj(far.toStdString(), "far.obj");
     QVERIFY(m.has_value());
     bool found = false;
@@ -197,7 +203,8 @@ private slots:
   }
 
   void farModelsGetAnOrigin() {
-    std::string text = "v 6000000 5000000 10\nv 6000100 5000000 10\nv 6000100 5000080 10\nv 6000000 5000080 40\nf 1 2 3 4\n";
+    std::string text =
+        "v 6000000 5000000 10\nv 6000100 5000000 10\nv 6000100 5000080 10\nv 6000000 5000080 40\nf 1 2 3 4\n";
     const auto m = parseObj(text, "utm.obj");
     const PlacementGuess g = guessPlacement(*m, std::nullopt);
     QCOMPARE(g.placement.origin.x, 6000100.0);
@@ -221,12 +228,18 @@ private slots:
   void faultyModelsNameTheirPlace_data() {
     QTest::addColumn<QString>("text");
     QTest::addColumn<QString>("wanted");
-    QTest::newRow("not a number") << "v 0 0 0\nv nan 0 0\n" << "m.obj:2: A vertex has a coordinate that is not a number.";
-    QTest::newRow("words") << "v 0 zero 0\n" << "m.obj:1: A vertex needs three numbers.";
-    QTest::newRow("no faces") << "v 0 0 0\nv 1 0 0\n" << "m.obj: The model has no faces.";
-    QTest::newRow("empty") << "" << "m.obj: This is not an OBJ model: it has no vertices.";
-    QTest::newRow("corner out of reach") << "v 0 0 0\nv 1 0 0\nv 1 1 0\nf 1 2 9\n" << "m.obj:4: A face names vertex 9; there are 3 so far.";
-    QTest::newRow("only slivers") << "v 0 0 0\nv 1 0 0\nv 2 0 0\nf 1 2 3\n" << "m.obj: The model has no faces.";
+    QTest::newRow("not a number") << "v 0 0 0\nv nan 0 0\n"
+                                  << "m.obj:2: A vertex has a coordinate that is not a number.";
+    QTest::newRow("words") << "v 0 zero 0\n"
+                           << "m.obj:1: A vertex needs three numbers.";
+    QTest::newRow("no faces") << "v 0 0 0\nv 1 0 0\n"
+                              << "m.obj: The model has no faces.";
+    QTest::newRow("empty") << ""
+                           << "m.obj: This is not an OBJ model: it has no vertices.";
+    QTest::newRow("corner out of reach") << "v 0 0 0\nv 1 0 0\nv 1 1 0\nf 1 2 9\n"
+                                         << "m.obj:4: A face names vertex 9; there are 3 so far.";
+    QTest::newRow("only slivers") << "v 0 0 0\nv 1 0 0\nv 2 0 0\nf 1 2 3\n"
+                                  << "m.obj: The model has no faces.";
   }
   void faultyModelsNameTheirPlace() {
     QFETCH(QString, text);
@@ -244,7 +257,11 @@ private slots:
 
   void stlAndPlyOfAllKinds() {
     const Mesh box = parseObj(boxObj, "b.obj")->parts[0].mesh;
-    std::string ascii = "solid box\n", binary(80, ' '), ply = "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement face 1\nproperty list uchar int vertex_index\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n";
+    std::string
+        ascii = "solid box\n",
+        binary(80, ' '),
+        ply = "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\nelement "
+              "face 1\nproperty list uchar int vertex_index\nend_header\n0 0 0\n1 0 0\n0 1 0\n3 0 1 2\n";
     const auto count = std::uint32_t(box.triangles.size());
     binary.append(reinterpret_cast<const char*>(&count), 4);
     for (const Triangle& t : box.triangles) {
@@ -270,7 +287,8 @@ private slots:
     QVERIFY(!parsePly(ply.substr(0, ply.size() - 6), "cut.ply"));
     QVERIFY(!parsePly("hello", "x.ply"));
     const std::string bytes = plyBytes(box);
-    for (std::size_t cut = 0; cut < bytes.size(); cut += 37) QVERIFY(!parsePly(std::string_view(bytes).substr(0, cut), "cut.ply"));
+    for (std::size_t cut = 0; cut < bytes.size(); cut += 37)
+      QVERIFY(!parsePly(std::string_view(bytes).substr(0, cut), "cut.ply"));
   }
 
   void foreignFormatsAreReadInAChild() {
@@ -301,7 +319,8 @@ private slots:
         Outline o = rectangle(far.x, far.y, far.x + 18.6, far.y + 6);
         for (int i = 0; i < n; ++i)
           for (int k = 0; k < n; ++k) {
-            const double x = far.x + 18.6 * (i + 0.5) / n, y = far.y + 6.0 * (k + 0.5) / n, u = 18.6 * 0.14 / n, v = 6.0 * 0.14 / n;
+            const double x = far.x + 18.6 * (i + 0.5) / n, y = far.y + 6.0 * (k + 0.5) / n, u = 18.6 * 0.14 / n,
+                         v = 6.0 * 0.14 / n;
             o.holes.push_back({{x - u, y - v}, {x - u, y + v}, {x + u, y + v}, {x + u, y - v}});
           }
         const auto t = triangulate(o);
@@ -320,7 +339,8 @@ private slots:
 
   void cutsGoEitherWayRound() {
     // Rings of opposite directions that overlap take away both, not the difference of the two.
-    const Ring room = rectangle(1, 1, 9, 5).outer, window{{3, 5.2}, {5, 5.2}, {5, 4.9}, {3, 4.9}}, other{{6, 4.9}, {8, 4.9}, {8, 7}, {6, 7}};
+    const Ring room = rectangle(1, 1, 9, 5).outer, window{{3, 5.2}, {5, 5.2}, {5, 4.9}, {3, 4.9}},
+               other{{6, 4.9}, {8, 4.9}, {8, 7}, {6, 7}};
     double left = 0;
     for (const Outline& o : difference(rectangle(0, 0, 10, 6), {room, window, other})) {
       QCOMPARE(checkOutline(o).fault, OutlineFault::None);

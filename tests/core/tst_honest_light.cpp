@@ -1,11 +1,11 @@
-// Values that say how sure they are: no zero that nobody looked for, errors that hold the truth in rooms brought in as meshes, light
-// charged to the window it came in by, closed cloth under every light.
+// Values that say how sure they are: no zero that nobody looked for, errors that hold the truth in rooms brought in as
+// meshes, light charged to the window it came in by, closed cloth under every light.
 
 #ifndef Q_MOC_RUN
 #include "core/proof/light_cases.h"
 #include "core/studies/hourly_sky.h"
-#include "core/studies/year_study.h"
 #include "core/studies/light_study.h"
+#include "core/studies/year_study.h"
 #include "tests/house.h"
 #include <QtTest>
 #include <cmath>
@@ -58,7 +58,8 @@ Project bentMesh(double step) {
   p.site.groundLevel = -20;
   Mesh floor, walls, ceiling, glass;
   const double h = 3;
-  for (const auto& [x0, y0, x1, y1] : {std::array<double, 4>{0, 0, 4, 10}, {4, 0, 12, 4}}) quad(floor, {x0, y0, 0}, {x1, y0, 0}, {x1, y1, 0}, {x0, y1, 0});
+  for (const auto& [x0, y0, x1, y1] : {std::array<double, 4>{0, 0, 4, 10}, {4, 0, 12, 4}})
+    quad(floor, {x0, y0, 0}, {x1, y0, 0}, {x1, y1, 0}, {x0, y1, 0});
   const std::vector<Vec2> ring{{0, 0}, {12, 0}, {12, 4}, {4, 4}, {4, 10}, {0, 10}};
   for (std::size_t i = 0; i < ring.size(); ++i) {
     const Vec2 a = ring[i], b = ring[(i + 1) % ring.size()];
@@ -102,7 +103,8 @@ private slots:
         trueSum += double(truth.value[i]);
       }
     }
-    QVERIFY2(within >= 0.92 * all && within <= 0.995 * all, qPrintable(QString("%1 of %2 within two standard errors").arg(within).arg(all)));
+    QVERIFY2(within >= 0.92 * all && within <= 0.995 * all,
+             qPrintable(QString("%1 of %2 within two standard errors").arg(within).arg(all)));
     QVERIFY2(std::abs(sum / trueSum - 1) < 0.01, qPrintable(QString::number(sum / trueSum)));
   }
 
@@ -118,7 +120,11 @@ private slots:
     const LightResult r = lightAt(p, 0.02), truth = lightAt(p, 0.004, 7);
     for (std::size_t i = 0; i < spots.size(); ++i) {
       QVERIFY(r.value[i] > 0);
-      QVERIFY2(std::abs(double(r.value[i] - truth.value[i])) <= 3 * std::hypot(double(r.standardError[i]), double(truth.standardError[i])) + 0.002, qPrintable(QString("%1: %2 ± %3 against %4").arg(i).arg(r.value[i]).arg(r.standardError[i]).arg(truth.value[i])));
+      QVERIFY2(
+          std::abs(double(r.value[i] - truth.value[i])) <=
+              3 * std::hypot(double(r.standardError[i]), double(truth.standardError[i])) + 0.002,
+          qPrintable(
+              QString("%1: %2 ± %3 against %4").arg(i).arg(r.value[i]).arg(r.standardError[i]).arg(truth.value[i])));
     }
   }
 
@@ -146,8 +152,11 @@ private slots:
     const LightResult both = lightAt(p, 0.03), one = lightAt(alone, 0.03);
     QVERIFY(both.value.size() > one.value.size() + 12);
     for (std::size_t i = 0; i < both.value.size(); ++i) {
-      if (i < one.value.size()) QVERIFY(both.value[i] > 0 && std::abs(both.value[i] - one.value[i]) <= 4 * std::hypot(both.standardError[i], one.standardError[i]));
-      else QVERIFY(both.value[i] == 0 && both.standardError[i] == 0 && both.samples[i] == 0);
+      if (i < one.value.size())
+        QVERIFY(both.value[i] > 0 &&
+                std::abs(both.value[i] - one.value[i]) <= 4 * std::hypot(both.standardError[i], one.standardError[i]));
+      else
+        QVERIFY(both.value[i] == 0 && both.standardError[i] == 0 && both.samples[i] == 0);
     }
     QVERIFY(std::none_of(both.replicates.begin(), both.replicates.end(), [](float v) { return std::isnan(v); }));
     // With a window of its own it is as light as any other.
@@ -156,9 +165,13 @@ private slots:
   }
 
   void lightIsChargedToTheRoomsOwnWindow() {
-    // A second skin before the window, a balustrade, a canopy of glass: the room's blinds shut what came through all of them.
+    // A second skin before the window, a balustrade, a canopy of glass: the room's blinds shut what came through all of
+    // them.
     Project p = test::houseOfTheYear(1.2);
-    for (const auto& [id, corners] : {std::pair<std::uint64_t, std::vector<Vec3>>{70, {{-1, -0.8, 0}, {8, -0.8, 0}, {8, -0.8, 4}, {-1, -0.8, 4}}}, {71, {{-1, -1.5, 0}, {8, -1.5, 0}, {8, -1.5, 1.1}, {-1, -1.5, 1.1}}}, {72, {{-1, -3, 4.2}, {8, -3, 4.2}, {8, 0, 4.2}, {-1, 0, 4.2}}}}) {
+    for (const auto& [id, corners] :
+         {std::pair<std::uint64_t, std::vector<Vec3>>{70, {{-1, -0.8, 0}, {8, -0.8, 0}, {8, -0.8, 4}, {-1, -0.8, 4}}},
+          {71, {{-1, -1.5, 0}, {8, -1.5, 0}, {8, -1.5, 1.1}, {-1, -1.5, 1.1}}},
+          {72, {{-1, -3, 4.2}, {8, -3, 4.2}, {8, 0, 4.2}, {-1, 0, 4.2}}}}) {
       Element e;
       e.id = {id};
       e.name = "skin " + std::to_string(id);
@@ -184,7 +197,8 @@ private slots:
     const auto by = yearInput(p, {}, s);
     const YearResult ruled = runYear(*by, control);
     std::size_t own = 0, others = 0;
-    for (std::size_t k = 1; k < by->groups.size(); ++k) (by->groups[k].room == 0 ? own : others) += ruled.closedHours[k];
+    for (std::size_t k = 1; k < by->groups.size(); ++k)
+      (by->groups[k].room == 0 ? own : others) += ruled.closedHours[k];
     QVERIFY(own > 50);
     QCOMPARE(others, std::size_t(0));
   }
@@ -204,7 +218,8 @@ private slots:
       const double z = (*sky)->sun[h].z;
       QVERIFY(std::abs(normal / double((*sky)->beam[h]) - 1) < 1e-4);
       if (z < std::sin(radians(4.0))) continue; // the lowest row of patches has its middle at 3°
-      QVERIFY2(std::abs(level / normal - z) < 0.01 * z + 1e-4, qPrintable(QString("%1° gives %2 for %3").arg(degrees(std::asin(z))).arg(level / normal).arg(z)));
+      QVERIFY2(std::abs(level / normal - z) < 0.01 * z + 1e-4,
+               qPrintable(QString("%1° gives %2 for %3").arg(degrees(std::asin(z))).arg(level / normal).arg(z)));
       low += z < std::sin(radians(10.0));
     }
     QVERIFY(low > 20);
@@ -217,7 +232,8 @@ private slots:
         for (const double diffuse : {20.0, 60.0, 120.0, 250.0, 400.0}) {
           PerezInput in{beam, diffuse, {std::cos(radians(altitude)), 0, std::sin(radians(altitude))}, 20, 172};
           const SkyLuminance sky = SkyLuminance::perez(in);
-          QVERIFY2(std::abs(sky.illuminance({0, 0, 1}) / sky.horizontal() - 1) < 0.01, qPrintable(QString("%1° %2/%3").arg(altitude).arg(beam).arg(diffuse)));
+          QVERIFY2(std::abs(sky.illuminance({0, 0, 1}) / sky.horizontal() - 1) < 0.01,
+                   qPrintable(QString("%1° %2/%3").arg(altitude).arg(beam).arg(diffuse)));
           QVERIFY(sky.zenith() >= 0 && std::isfinite(sky.zenith()));
         }
   }
@@ -228,7 +244,8 @@ private slots:
     QTest::newRow("bright ground") << 0.5;
   }
   void closedClothShinesAsAnOpalPaneUnderTheSun() {
-    // Cloth that scatters all of what the glass lets through is an opal pane of that transmittance: sun on the ground before it included.
+    // Cloth that scatters all of what the glass lets through is an opal pane of that transmittance: sun on the ground
+    // before it included.
     QFETCH(double, ground);
     Project p = test::houseOfTheYear(1.2);
     p.site.groundReflectance = ground;
@@ -249,10 +266,12 @@ private slots:
     s.blinds = BlindRule::Never;
     const auto pane = yearInput(opal, {}, s);
     const YearResult b = runYear(*pane, control);
-    // The clear glass lets less through at a slant than its 80 %; the opal pane does not care: compared by what falls through.
+    // The clear glass lets less through at a slant than its 80 %; the opal pane does not care: compared by what falls
+    // through.
     const double clear = GlazingOptics(p.glazings[0]).hemispherical() / 0.8;
     const double ratio = a.building.meanLux / (b.building.meanLux * 0.5 * 0.8 / tau);
-    QVERIFY2(ratio > 0.95 * clear && ratio < 1.06, qPrintable(QString("%1, hemispherical over straight %2").arg(ratio).arg(clear)));
+    QVERIFY2(ratio > 0.95 * clear && ratio < 1.06,
+             qPrintable(QString("%1, hemispherical over straight %2").arg(ratio).arg(clear)));
   }
 
   void scatteringGlassWithClosedClothIsNotBlack() {

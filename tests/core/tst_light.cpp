@@ -1,11 +1,11 @@
 // The light engine: optics, paths, honest errors, same bits, rooms as geometry.
 
 #include "core/light/light_paths.h"
-#include "core/model/edit.h"
+#include "core/model/form/edit.h"
 #include "core/model/light_model.h"
+#include "core/model/rooms/room_grid.h"
 #include "core/proof/brute_force.h"
 #include "core/proof/light_cases.h"
-#include "core/model/room_grid.h"
 #include "picture/contours.h"
 #include "picture/section.h"
 #include "tests/house.h"
@@ -62,7 +62,8 @@ private slots:
     QVERIFY(std::abs(mostTransmittance(1) - (1 - r) / (1 + r)) < 1e-12);
     const GlazingOptics clear(Glazing{"g", mostTransmittance(1) - 1e-12, 1});
     const double in = 0.5, sine = std::sqrt(0.75) / 1.52, inside = std::sqrt(1 - sine * sine);
-    const double s = std::pow((in - 1.52 * inside) / (in + 1.52 * inside), 2), p = std::pow((1.52 * in - inside) / (1.52 * in + inside), 2);
+    const double s = std::pow((in - 1.52 * inside) / (in + 1.52 * inside), 2),
+                 p = std::pow((1.52 * in - inside) / (1.52 * in + inside), 2);
     QVERIFY(std::abs(clear.straight(0.5) - 0.5 * ((1 - s) / (1 + s) + (1 - p) / (1 + p))) < 1e-4);
     const GlazingOptics nothing(Glazing{"o", 1, 0}), opal(Glazing{"m", 0.5, 2, 0.8, 0.25, 0.9, 0.95});
     QVERIFY(nothing.straight(0.01) == 1 && nothing.mirrored(0.01) == 0);
@@ -83,7 +84,13 @@ private slots:
 
   void openGroundSeesTheSkyAndGivesItsShareBack() {
     Project p = onGround({});
-    p.groups.push_back({{1}, "S", std::vector<PointSensor>{{{0, 0, 1}, {0, 0, 1}, ""}, {{0, 0, 1}, {0, 0, -1}, ""}, {{0, 0, 1}, {0, 1, 0}, ""}}, "", Subject::None, ""});
+    p.groups.push_back(
+        {{1},
+         "S",
+         std::vector<PointSensor>{{{0, 0, 1}, {0, 0, 1}, ""}, {{0, 0, 1}, {0, 0, -1}, ""}, {{0, 0, 1}, {0, 1, 0}, ""}},
+         "",
+         Subject::None,
+         ""});
     const auto r = lightOf(p, StudyKind::DaylightFactor, 0.002);
     QVERIFY(r.has_value());
     QVERIFY(std::abs(r->value[0] - 100) < 0.3);
@@ -93,7 +100,9 @@ private slots:
 
   void aimingChangesNoAverage() {
     // Diffuse sky and beam through glass: aimed paths against plain cosine ones.
-    const Project p = onGround(boxProject(deepRoom(), {{{1, 5, 0.85}, {0, 0, 1}, ""}, {{4.9, 3, 1.2}, {-1, 0, 0}, ""}, {{2.5, 3, 2.99}, {0, 0, -1}, ""}}));
+    const Project p = onGround(
+        boxProject(deepRoom(),
+                   {{{1, 5, 0.85}, {0, 0, 1}, ""}, {{4.9, 3, 1.2}, {-1, 0, 0}, ""}, {{2.5, 3, 2.99}, {0, 0, -1}, ""}}));
     Study s;
     s.kind = StudyKind::Illuminance;
     s.light.error = 0.005;
@@ -114,13 +123,15 @@ private slots:
         const std::uint64_t key = mixed(777 + i * 31 + std::uint64_t(k));
         for (std::uint32_t n = 0; n < 8000; ++n) {
           HashStream h(mixed(key ^ (std::uint64_t{n} << 20)));
-          paths.sample(in->sensors.sensors[i].position, in->sensors.sensors[i].normalVector(), none, ScrambledPoint(key, n), h, t);
+          paths.sample(in->sensors.sensors[i].position, in->sensors.sensors[i].normalVector(), none,
+                       ScrambledPoint(key, n), h, t);
         }
         mean += t.total / 8000 / 16;
         square += std::pow(t.total / 8000, 2) / 16;
       }
       const double error = std::sqrt((square - mean * mean) / 15), off = r.value[i] - mean;
-      QVERIFY2(std::abs(off) < 4 * std::hypot(error, double(r.standardError[i])), qPrintable(QString("%1 against %2 ± %3").arg(r.value[i]).arg(mean).arg(error)));
+      QVERIFY2(std::abs(off) < 4 * std::hypot(error, double(r.standardError[i])),
+               qPrintable(QString("%1 against %2 ± %3").arg(r.value[i]).arg(mean).arg(error)));
       QVERIFY(error < 0.02 * mean); // or the comparison would say nothing
     }
   }
@@ -135,7 +146,8 @@ private slots:
     const auto [mean, error] = bruteForce(*model, at, {0, 0, 1}, 120'000);
     const auto r = lightOf(p, StudyKind::DaylightFactor, 0.003);
     QVERIFY(r.has_value());
-    QVERIFY2(std::abs(r->value[0] - mean) < 3.5 * std::hypot(error, double(r->standardError[0])), qPrintable(QString("%1 against %2 ± %3").arg(r->value[0]).arg(mean).arg(error)));
+    QVERIFY2(std::abs(r->value[0] - mean) < 3.5 * std::hypot(error, double(r->standardError[0])),
+             qPrintable(QString("%1 against %2 ± %3").arg(r->value[0]).arg(mean).arg(error)));
     QVERIFY(error < 0.02 * mean);
   }
 
@@ -229,12 +241,14 @@ private slots:
     p.elements[1] = std::make_shared<const Element>(e);
     const auto m = lightModel(p);
     QVERIFY(!m.has_value());
-    QVERIFY(QString::fromStdString(m.error().text()).contains("velvet") && QString::fromStdString(m.error().text()).contains("Wall"));
+    QVERIFY(QString::fromStdString(m.error().text()).contains("velvet") &&
+            QString::fromStdString(m.error().text()).contains("Wall"));
     p = boxProject(deepRoom(), {{{1, 1, 1}, {0, 0, 1}, ""}});
     p.finishes[1].reflectance = 0.97;
     const auto bright = lightModel(p);
     QVERIFY(bright.has_value());
-    QVERIFY(std::any_of(bright->findings.begin(), bright->findings.end(), [](const Finding& f) { return f.code == "finish.bright"; }));
+    QVERIFY(std::any_of(bright->findings.begin(), bright->findings.end(),
+                        [](const Finding& f) { return f.code == "finish.bright"; }));
   }
 
   void farAwayModelsAreRefusedAndTakenBackAreTheSame() {
@@ -253,14 +267,22 @@ private slots:
     const auto far = lightModel(moved(1e6));
     QVERIFY(!far.has_value());
     QVERIFY2(QString::fromStdString(far.error().text()).contains("1000.0 km"), far.error().text().c_str());
-    const auto here = lightOf(p, StudyKind::DaylightFactor, 0.01), there = lightOf(moved(4000), StudyKind::DaylightFactor, 0.01);
+    const auto here = lightOf(p, StudyKind::DaylightFactor, 0.01),
+               there = lightOf(moved(4000), StudyKind::DaylightFactor, 0.01);
     QVERIFY(here.has_value() && there.has_value());
-    QVERIFY2(std::abs(here->value[0] - there->value[0]) < 4 * std::hypot(here->standardError[0], there->standardError[0]), qPrintable(QString("%1 and %2").arg(here->value[0]).arg(there->value[0])));
+    QVERIFY2(std::abs(here->value[0] - there->value[0]) <
+                 4 * std::hypot(here->standardError[0], there->standardError[0]),
+             qPrintable(QString("%1 and %2").arg(here->value[0]).arg(there->value[0])));
   }
 
   void beamFallsOnOpenGroundAsItMust() {
     Project p = onGround({});
-    p.groups.push_back({{1}, "S", std::vector<PointSensor>{{{0, 0, 1}, {0, 0, 1}, ""}, {{0, 0, 1}, {0, -1, 0}, ""}}, "", Subject::None, ""});
+    p.groups.push_back({{1},
+                        "S",
+                        std::vector<PointSensor>{{{0, 0, 1}, {0, 0, 1}, ""}, {{0, 0, 1}, {0, -1, 0}, ""}},
+                        "",
+                        Subject::None,
+                        ""});
     SkyChoice sky = *skyFromKey("cie-12");
     sky.sunAltitude = radians(30);
     sky.sunAzimuth = pi;
@@ -272,7 +294,8 @@ private slots:
     QVERIFY(std::abs(r->value[0] - flat) < 0.005 * flat);
     const auto diffuse = SkyLuminance::cieGeneral(12, {0, -std::cos(pi / 6), 0.5}, 12000);
     const double upright = diffuse->illuminance({0, -1, 0}) + 80000 * std::cos(pi / 6) + 0.5 * 0.2 * flat;
-    QVERIFY2(std::abs(r->value[1] - upright) < 0.006 * upright, qPrintable(QString("%1 against %2").arg(r->value[1]).arg(upright)));
+    QVERIFY2(std::abs(r->value[1] - upright) < 0.006 * upright,
+             qPrintable(QString("%1 against %2").arg(r->value[1]).arg(upright)));
     sky.sunAltitude = radians(-5);
     QVERIFY(lightOf(p, StudyKind::Illuminance, 0.01, sky)->value[0] > 0); // diffuse is stated; no beam from below
   }
@@ -381,7 +404,9 @@ private slots:
   }
 
   void whyNamesTheCause() {
-    const Project p = onGround(boxProject(deepRoom(), {{{2.5, 1, 0.85}, {0, 0, 1}, ""}, {{2.5, 3, 0}, {0, 0, -1}, ""}, {{4.99, 5.99, 1}, {0, -1, 0}, ""}}));
+    const Project p = onGround(boxProject(
+        deepRoom(),
+        {{{2.5, 1, 0.85}, {0, 0, 1}, ""}, {{2.5, 3, 0}, {0, 0, -1}, ""}, {{4.99, 5.99, 1}, {0, -1, 0}, ""}}));
     Study s;
     s.kind = StudyKind::DaylightFactor;
     const auto in = lightInput(p, s);
@@ -423,7 +448,8 @@ private slots:
   }
 
   void contoursCrossWholeRooms() {
-    // Rows and columns of a turned room are as even as its walls let them be: a line across it runs from its first row to its last.
+    // Rows and columns of a turned room are as even as its walls let them be: a line across it runs from its first row
+    // to its last.
     Outline room = rectangle(0, 0, 10.45, 6);
     const Vec2 along{std::cos(0.3), std::sin(0.3)};
     for (Vec2& p : room.outer) p = {p.x * along.x - p.y * along.y, p.x * along.y + p.y * along.x};
@@ -445,11 +471,13 @@ private slots:
     std::set<int> columns, rows;
     for (const GridCell& c : g.cells) columns.insert(c.column), rows.insert(c.row);
     const Vec2 across{-along.y, along.x};
-    for (const auto& [from, to, wanted] : {std::tuple{across * 3.1 - along, across * 3.1 + along * 12, columns.size()}, {along * 5 - across, along * 5 + across * 7, rows.size()}}) {
+    for (const auto& [from, to, wanted] : {std::tuple{across * 3.1 - along, across * 3.1 + along * 12, columns.size()},
+                                           {along * 5 - across, along * 5 + across * 7, rows.size()}}) {
       const auto met = rowsAt(set, {from, to});
       QCOMPARE(met.size(), std::size_t(1));
       QCOMPARE(met[0].sensors.size(), wanted);
-      for (std::size_t k = 0; k + 1 < met[0].sensors.size(); ++k) QVERIFY(met[0].sensors[k + 1].first - met[0].sensors[k].first > 0.6);
+      for (std::size_t k = 0; k + 1 < met[0].sensors.size(); ++k)
+        QVERIFY(met[0].sensors[k + 1].first - met[0].sensors[k].first > 0.6);
     }
   }
 
@@ -499,15 +527,18 @@ private slots:
     s.sky.moment = CivilTime{{2026, 6, 21}, 43200};
     const auto first = keys(p, s);
     // change, and which of daylight factor, illuminance, VSC it touches
-    const auto check = [&](const char* what, const std::function<void(Project&, LightSettings&)>& change, std::array<bool, 3> touched) {
+    const auto check = [&](const char* what, const std::function<void(Project&, LightSettings&)>& change,
+                           std::array<bool, 3> touched) {
       Project q = p;
       LightSettings t = s;
       change(q, t);
       const auto now = keys(q, t);
-      for (std::size_t k = 0; k < 3; ++k) QVERIFY2((now[k] != first[k]) == touched[k], qPrintable(QString("%1, study %2").arg(what).arg(k)));
+      for (std::size_t k = 0; k < 3; ++k)
+        QVERIFY2((now[k] != first[k]) == touched[k], qPrintable(QString("%1, study %2").arg(what).arg(k)));
     };
     check("nothing", [](Project&, LightSettings&) {}, {false, false, false});
-    check("names", [](Project& q, LightSettings&) { q.name = "x", q.groups[0].name = "y", q.assessor = "z"; }, {false, false, false});
+    check("names", [](Project& q, LightSettings&) { q.name = "x", q.groups[0].name = "y", q.assessor = "z"; },
+          {false, false, false});
     check("wall", [](Project& q, LightSettings&) { q.finishes[1].reflectance = 0.61; }, {true, true, false});
     check("glass", [](Project& q, LightSettings&) { q.glazings[0].transmittance = 0.5; }, {true, true, false});
     check("ground", [](Project& q, LightSettings&) { q.site.groundReflectance = 0.3; }, {true, true, false});
@@ -516,12 +547,17 @@ private slots:
     check("north", [](Project& q, LightSettings&) { q.site.northAngle = 0.3; }, {false, true, false});
     check("error", [](Project&, LightSettings& t) { t.error = 0.01; }, {true, true, false});
     check("seed", [](Project&, LightSettings& t) { t.seed = 2; }, {true, true, true});
-    check("sensor", [](Project& q, LightSettings&) { std::get<std::vector<PointSensor>>(q.groups[0].layout)[0].position.x += 0.1; }, {true, true, true});
-    check("left out", [](Project& q, LightSettings&) {
-      Element e = *q.elements[0];
-      e.counted = false;
-      q.elements[0] = std::make_shared<const Element>(std::move(e));
-    }, {true, true, true});
+    check(
+        "sensor",
+        [](Project& q, LightSettings&) { std::get<std::vector<PointSensor>>(q.groups[0].layout)[0].position.x += 0.1; },
+        {true, true, true});
+    check("left out",
+          [](Project& q, LightSettings&) {
+            Element e = *q.elements[0];
+            e.counted = false;
+            q.elements[0] = std::make_shared<const Element>(std::move(e));
+          },
+          {true, true, true});
   }
 
   void lowSkyBrightnessStaysPositive() {
@@ -561,18 +597,23 @@ private slots:
       QCOMPARE(quick.replicates.size(), 16 * quick.value.size());
       QCOMPARE(quick.unsettled, std::size_t(0));
       for (std::size_t i = 0; i < truth.value.size(); ++i) {
-        const double off = double(quick.value[i] - truth.value[i]), error = std::hypot(double(quick.standardError[i]), double(truth.standardError[i]));
+        const double off = double(quick.value[i] - truth.value[i]),
+                     error = std::hypot(double(quick.standardError[i]), double(truth.standardError[i]));
         within += std::abs(off) < 2 * error;
         bias += off / double(truth.value[i]);
         ++all;
       }
       // The stated error of the mean knows that sensors share what is remembered.
-      const LightStatistics a = lightStatistics(quick, 0, quick.value.size(), 2, 1e9), b = lightStatistics(truth, 0, truth.value.size(), 2, 1e9);
-      QVERIFY2(std::abs(a.mean - b.mean) < 4 * std::hypot(a.meanError, b.meanError), qPrintable(QString("%1 ± %2 against %3 ± %4").arg(a.mean).arg(a.meanError).arg(b.mean).arg(b.meanError)));
+      const LightStatistics a = lightStatistics(quick, 0, quick.value.size(), 2, 1e9),
+                            b = lightStatistics(truth, 0, truth.value.size(), 2, 1e9);
+      QVERIFY2(
+          std::abs(a.mean - b.mean) < 4 * std::hypot(a.meanError, b.meanError),
+          qPrintable(QString("%1 ± %2 against %3 ± %4").arg(a.mean).arg(a.meanError).arg(b.mean).arg(b.meanError)));
       if (seed == 1)
         for (int threads : {1, 7}) {
           const LightResult again = run(0.02, seed, threads);
-          QVERIFY(again.value == quick.value && again.standardError == quick.standardError && again.replicates == quick.replicates);
+          QVERIFY(again.value == quick.value && again.standardError == quick.standardError &&
+                  again.replicates == quick.replicates);
         }
     }
     QVERIFY2(within > 0.92 * all, qPrintable(QString("%1 of %2").arg(within).arg(all)));

@@ -1,12 +1,13 @@
-// One building for every study: what rooms, openings and shading rules put there stands in the sun as it stands in the sky.
+// One building for every study: what rooms, openings and shading rules put there stands in the sun as it stands in the
+// sky.
 
 #ifndef Q_MOC_RUN
 #include "core/light/direct_sun.h"
-#include "core/model/edit.h"
+#include "core/model/form/edit.h"
+#include "core/studies/light_study.h"
 #include "core/studies/opening_sun.h"
 #include "core/studies/probe.h"
 #include "core/studies/sun_hours.h"
-#include "core/studies/light_study.h"
 #include "tests/house.h"
 #include <QtTest>
 #include <cmath>
@@ -98,10 +99,12 @@ private slots:
     const Vec3 at{middleOfWindow, -0.002, 1.5};
     const Project bare = houseWithSensor(at), shaded = withShade(bare, ShadeRule::Kind::Fins, 1.2);
     const PlacedOpening window = placedOpenings(bare).openings.at(0);
-    const double half = window.opening.width / 2, low = window.opening.sill, high = low + window.opening.height, depth = 1.2 - 0.002;
+    const double half = window.opening.width / 2, low = window.opening.sill, high = low + window.opening.height,
+                 depth = 1.2 - 0.002;
     for (Date d : dates) {
       const double expected = counted(bare, d, [&](Vec3 s) {
-        const double out = half / std::abs(s.x) * -s.y, z = at.z + half / std::abs(s.x) * s.z; // where it passes the fin's plane
+        const double out = half / std::abs(s.x) * -s.y,
+                     z = at.z + half / std::abs(s.x) * s.z; // where it passes the fin's plane
         return out > depth || z < low || z > high;
       });
       const double is = hoursOf(shaded, d);
@@ -133,7 +136,8 @@ private slots:
       auto& point = std::get<std::vector<PointSensor>>(p.groups[0].layout)[0];
       point.position = sun->at(0).each.at(0).position;
       const double exact = hoursOf(p, d);
-      QVERIFY2(std::abs(exact - sun->at(0).each.at(0).hours) * 3600 < 25, qPrintable(QString("%1 h against %2 h").arg(exact).arg(sun->at(0).each.at(0).hours)));
+      QVERIFY2(std::abs(exact - sun->at(0).each.at(0).hours) * 3600 < 25,
+               qPrintable(QString("%1 h against %2 h").arg(exact).arg(sun->at(0).each.at(0).hours)));
       QVERIFY(exact > 0.5);
       point = {{middleOfWindow, 5, 0.8}, {0, 0, 1}, "deep"}; // at the back wall, only a low sun
       const double deep = hoursOf(p, d);
@@ -145,7 +149,8 @@ private slots:
   }
 
   void everyRayMeetsTheSameBuildingInBothScenes() {
-    Project p = withShade(withShade(test::house({.ratio = 0.4}), ShadeRule::Kind::Overhang, 0.8, 0.2), ShadeRule::Kind::Fins, 0.4);
+    Project p = withShade(withShade(test::house({.ratio = 0.4}), ShadeRule::Kind::Overhang, 0.8, 0.2),
+                          ShadeRule::Kind::Fins, 0.4);
     p.shadeRules[1].id = {51};
     const auto model = lightModel(p);
     const LightScene light(*model);
@@ -241,7 +246,8 @@ private slots:
     const Scene parts = buildScene(p, {true, {{10}}}), whole = buildScene(p);
     QCOMPARE(parts.layers.size(), std::size_t(2)); // the neighbour; the house with all that hangs on it
     QCOMPARE(parts.triangleCount(), whole.triangleCount());
-    const Scene again = buildScene(withEdited(p, {{70}}, [](Element& e) { e.name = "renamed"; }), {true, {{10}}}, &parts);
+    const Scene again =
+        buildScene(withEdited(p, {{70}}, [](Element& e) { e.name = "renamed"; }), {true, {{10}}}, &parts);
     QVERIFY(again.layers[0] == parts.layers[0] && again.layers[1] == parts.layers[1]);
   }
 

@@ -1,9 +1,10 @@
-// Options: what differs is stated by id and field, kept in the file, carried over edits of the first; two years compared.
+// Options: what differs is stated by id and field, kept in the file, carried over edits of the first; two years
+// compared.
 
-#include "core/files/options.h"
-#include "core/model/check.h"
-#include "core/model/edit.h"
+#include "core/files/project/design_json.h"
+#include "core/model/form/edit.h"
 #include "core/model/history.h"
+#include "core/model/mending/check.h"
 #include "core/runs/compare.h"
 #include "tests/house.h"
 #include <QtTest>
@@ -11,7 +12,9 @@
 using namespace noonward;
 
 namespace {
-Json json(const char* text) { return Json::parse(text); }
+Json json(const char* text) {
+  return Json::parse(text);
+}
 
 /// The house, and the same with a larger window and a brim.
 Project twoHouses() {
@@ -30,7 +33,8 @@ class TestOptions : public QObject {
   Q_OBJECT
 private slots:
   void differencesGoByIdNotByPlace() {
-    const Json a = json(R"({"rooms":[{"id":"1","name":"Hall","height":3},{"id":"2","name":"Nook","height":2}],"n":[1,2]})");
+    const Json a =
+        json(R"({"rooms":[{"id":"1","name":"Hall","height":3},{"id":"2","name":"Nook","height":2}],"n":[1,2]})");
     const Json b = json(R"({"rooms":[{"id":"3","name":"Attic"},{"id":"2","name":"Nook","height":2.5}],"n":[1,2,3]})");
     const auto d = differences(a, b);
     QCOMPARE(d.size(), std::size_t(4));
@@ -50,7 +54,8 @@ private slots:
   void changesWithoutAPlaceAreTold() {
     const Json gone = json(R"({"rooms":[{"id":"1","name":"Hall"}]})");
     std::vector<std::string> lost;
-    const Json same = withChanges(gone, {{{"rooms", "9", "height"}, 2, 3}, {{"rooms", "8"}, json(R"({"id":"8"})"), nullptr}}, &lost);
+    const Json same =
+        withChanges(gone, {{{"rooms", "9", "height"}, 2, 3}, {{"rooms", "8"}, json(R"({"id":"8"})"), nullptr}}, &lost);
     QCOMPARE(same, gone);
     QCOMPARE(lost.size(), std::size_t(1)); // to take away what is gone is no loss
     QVERIFY(QString::fromStdString(lost[0]).contains("height"));
@@ -109,7 +114,10 @@ private slots:
     QCOMPARE(own->project.rooms[0].height, 2.6);
     QCOMPARE(withOption(own->project, 0).rooms[0].height, 3.0);
     // Faults name their place.
-    for (const char* bad : {R"([{"name":"A","changes":[{"at":["rooms"],"to":1}]}])", R"([{"name":"A"},{"name":"B","changes":[{"to":1}]}])", R"([{"name":"A"},{"name":"B","changes":[{"at":["rooms","Hall","height"],"to":"high"}]}])"}) {
+    for (const char* bad :
+         {R"([{"name":"A","changes":[{"at":["rooms"],"to":1}]}])",
+          R"([{"name":"A"},{"name":"B","changes":[{"to":1}]}])",
+          R"([{"name":"A"},{"name":"B","changes":[{"at":["rooms","Hall","height"],"to":"high"}]}])"}) {
       hand["options"] = Json::parse(bad);
       const auto faulty = parseProject(hand.dump(), "x", SOURCE_TREE "/demo");
       QVERIFY(!faulty.has_value());
@@ -134,7 +142,8 @@ private slots:
     q = withOthersRebased(std::move(q), p);
     QCOMPARE(q.options[1].orphans.size(), std::size_t(1));
     const Findings found = checkProject(q);
-    const auto orphan = std::find_if(found.begin(), found.end(), [](const Finding& f) { return f.code == "option.orphan"; });
+    const auto orphan =
+        std::find_if(found.begin(), found.end(), [](const Finding& f) { return f.code == "option.orphan"; });
     QVERIFY(orphan != found.end());
     const auto mended = mendProject(q, *orphan);
     QVERIFY(mended.has_value() && mended->options[1].orphans.empty());

@@ -2,12 +2,12 @@
 
 #ifndef Q_MOC_RUN
 #include "core/files/epw.h"
-#include "core/files/light_json.h"
-#include "core/files/project_file.h"
-#include "core/files/result_store.h"
-#include "core/model/check.h"
-#include "core/model/edit.h"
+#include "core/files/project/light_json.h"
+#include "core/files/project/project_file.h"
+#include "core/files/results/result_store.h"
+#include "core/model/form/edit.h"
 #include "core/model/history.h"
+#include "core/model/mending/check.h"
 #include <QTemporaryDir>
 #include <QtTest>
 #include <cerrno>
@@ -23,11 +23,17 @@ namespace {
 const fs::path demo = SOURCE_TREE "/demo/ropewalk-quay.noonward";
 
 std::string handWritten(const std::string& more = {}) {
-  return "{ // by hand\n \"format\": \"noonward-project\", \"version\": 1,\n \"site\": {\"latitude\": 55.6, \"longitude\": 12.5, \"zone\": \"Europe/Copenhagen\", \"climate\": \"coastal\"},\n"
-         " \"elements\": [{\"name\": \"Block\", \"colour\": \"blue\", \"mass\": {\"outline\": [[0,0],[10,0],[10,8],[0,8]], \"height\": 12}}],\n"
-         " \"groups\": [{\"name\": \"Yard\", \"ground\": {\"outline\": [[20,0],[40,0],[40,20],[20,20]], \"spacing\": 2}}],\n"
-         " \"studies\": [{\"name\": \"S\", \"groups\": [\"Yard\"], \"dates\": [\"21 Mar\"], \"window\": \"sunrise-sunset\"}],\n"
-         " \"judgements\": [{\"yardstick\": \"amenity-ground\", \"groups\": [\"Yard\"], \"parameters\": {\"hours\": 3}}]" + more + "\n}\n";
+  return "{ // by hand\n \"format\": \"noonward-project\", \"version\": 1,\n \"site\": {\"latitude\": 55.6, "
+         "\"longitude\": 12.5, \"zone\": \"Europe/Copenhagen\", \"climate\": \"coastal\"},\n"
+         " \"elements\": [{\"name\": \"Block\", \"colour\": \"blue\", \"mass\": {\"outline\": "
+         "[[0,0],[10,0],[10,8],[0,8]], \"height\": 12}}],\n"
+         " \"groups\": [{\"name\": \"Yard\", \"ground\": {\"outline\": [[20,0],[40,0],[40,20],[20,20]], \"spacing\": "
+         "2}}],\n"
+         " \"studies\": [{\"name\": \"S\", \"groups\": [\"Yard\"], \"dates\": [\"21 Mar\"], \"window\": "
+         "\"sunrise-sunset\"}],\n"
+         " \"judgements\": [{\"yardstick\": \"amenity-ground\", \"groups\": [\"Yard\"], \"parameters\": {\"hours\": "
+         "3}}]" +
+         more + "\n}\n";
 }
 Project parsed(const std::string& text) {
   const auto p = parseProject(text, "x.noonward", TEST_DATA);
@@ -63,7 +69,8 @@ private slots:
     QCOMPARE(p.judgements[0].changed.at("hours"), std::string("3"));
     QCOMPARE(parsed(handWritten()).elements[0]->id, p.elements[0]->id); // the same file gives the same ids
     const std::string saved = projectText(p, "f");
-    for (const char* kept : {"\"office\"", "1234", "\"colour\"", "\"climate\""}) QVERIFY2(saved.find(kept) != std::string::npos, kept);
+    for (const char* kept : {"\"office\"", "1234", "\"colour\"", "\"climate\""})
+      QVERIFY2(saved.find(kept) != std::string::npos, kept);
   }
 
   void everyFieldSurvives() { // each with a value that is not its default
@@ -87,8 +94,10 @@ private slots:
     m.base = 1.5;
     m.storeys = 5;
     p = withElement(std::move(p), e);
-    SensorGroup walls{GroupId::fresh(), "Walls", FaceGrid{{{e.id, 3u}, {e.id, {}}}, false, true, 0.7}, "Flat 1", Subject::LivingRoom, ""};
-    SensorGroup spots{GroupId::fresh(), "Spots", std::vector<PointSensor>{{{1, 2, 3}, {0, 1, 0}, "w"}}, "Flat 1", Subject::OpenSpace, ""};
+    SensorGroup walls{GroupId::fresh(),    "Walls", FaceGrid{{{e.id, 3u}, {e.id, {}}}, false, true, 0.7}, "Flat 1",
+                      Subject::LivingRoom, ""};
+    SensorGroup spots{GroupId::fresh(),   "Spots", std::vector<PointSensor>{{{1, 2, 3}, {0, 1, 0}, "w"}}, "Flat 1",
+                      Subject::OpenSpace, ""};
     SensorGroup around{GroupId::fresh(), "Round", GroundAround{{e.id}, 7, 0.5, 2.5}, "", Subject::None, ""};
     p.groups.insert(p.groups.end(), {walls, spots, around});
     Study s = p.studies[0];
@@ -108,34 +117,75 @@ private slots:
     p.site.groundReflectance = 0.31;
     p.finishes = {{"Own", 0.44, 0.1, 0.2, "me", false}};
     p.glazings = {{"Pane", 0.66, 3, 0.25, 0.2, 0.9, 0.95, 0.5, 0.7, "me", false}};
-    p.rooms = {{RoomId::fresh(), "Room", "office", {rectangle(0, 0, 6, 5).outer, {{{2, 2}, {2, 3}, {3, 3}, {3, 2}}}}, 1.1, 2.9, 0.35, false, "dark by intent", ""}};
-    p.openings = {{OpeningId::fresh(), "W", "t", p.rooms[0].id, 2, 0.5, 0.8, 1.3, 1.4, 3, 0.45, "Pane", ""}, {OpeningId::fresh(), "R", "", p.rooms[0].id, -1, 4, 4, 0.5, 0.6, 1, 0.6, "", ""}};
-    p.windowRules = {{RuleId::fresh(), "Rule", "t", WindowRule::Kind::Ratio, {p.rooms[0].id}, {Facing::East, Facing::West}, true, 0.33, 3, 1.1, 0.7, 2.2, "Pane", ""},
+    p.rooms = {{RoomId::fresh(),
+                "Room",
+                "office",
+                {rectangle(0, 0, 6, 5).outer, {{{2, 2}, {2, 3}, {3, 3}, {3, 2}}}},
+                1.1,
+                2.9,
+                0.35,
+                false,
+                "dark by intent",
+                ""}};
+    p.openings = {{OpeningId::fresh(), "W", "t", p.rooms[0].id, 2, 0.5, 0.8, 1.3, 1.4, 3, 0.45, "Pane", ""},
+                  {OpeningId::fresh(), "R", "", p.rooms[0].id, -1, 4, 4, 0.5, 0.6, 1, 0.6, "", ""}};
+    p.windowRules = {{RuleId::fresh(),
+                      "Rule",
+                      "t",
+                      WindowRule::Kind::Ratio,
+                      {p.rooms[0].id},
+                      {Facing::East, Facing::West},
+                      true,
+                      0.33,
+                      3,
+                      1.1,
+                      0.7,
+                      2.2,
+                      "Pane",
+                      ""},
                      {RuleId::fresh(), "Row", "", WindowRule::Kind::Row, {}, {}, false, 0.4, 4, 0.9, 0.6, 2.1, "", ""}};
-    p.shadeRules = {{RuleId::fresh(), "Fins", ShadeRule::Kind::Fins, {Facing::North}, "t", 0.7, 0.1, 0.2, 5, radians(12), "Own", ""}};
-    p.assignments = {{"Own", e.id, 4u, "L", "t", Facing::South, Role::Wall}, {"Pane", {}, {}, "", "", {}, Role::Glazing}};
+    p.shadeRules = {{RuleId::fresh(),
+                     "Fins",
+                     ShadeRule::Kind::Fins,
+                     {Facing::North},
+                     "t",
+                     0.7,
+                     0.1,
+                     0.2,
+                     5,
+                     radians(12),
+                     "Own",
+                     ""}};
+    p.assignments = {{"Own", e.id, 4u, "L", "t", Facing::South, Role::Wall},
+                     {"Pane", {}, {}, "", "", {}, Role::Glazing}};
     p.groups.push_back({GroupId::fresh(), "Plane", RoomGrid{{p.rooms[0].id}, 0.76, 0.6, 0.3}, "", Subject::None, ""});
     Study light;
     light.id = StudyId::fresh();
     light.kind = StudyKind::Illuminance;
     light.name = "Noon";
-    light.light.sky = {SkyKind::Perez, 12, 9000.0, 50000.0, 120, 450, 7.5, CivilTime{{2026, 5, 4}, 45300}, radians(33), radians(140)};
+    light.light.sky = {SkyKind::Perez, 12,          9000.0, 50000.0, 120, 450, 7.5, CivilTime{{2026, 5, 4}, 45300},
+                       radians(33),    radians(140)};
     light.light.error = 0.015;
     light.light.seed = 7;
     light.light.mostSamples = 4096;
     p.studies.push_back(light);
     const Project q = parsed(projectText(p, "f"));
-    QVERIFY(q.rooms == p.rooms && q.openings == p.openings && q.shadeRules.size() == 1 && q.assignments == p.assignments);
+    QVERIFY(q.rooms == p.rooms && q.openings == p.openings && q.shadeRules.size() == 1 &&
+            q.assignments == p.assignments);
     QVERIFY(q.finishes == p.finishes && q.glazings == p.glazings);
     QCOMPARE(q.windowRules[0].ratio, 0.33);
-    QVERIFY(q.windowRules[0].kind == WindowRule::Kind::Ratio && q.windowRules[1].kind == WindowRule::Kind::Row && q.windowRules[0].facings == p.windowRules[0].facings);
+    QVERIFY(q.windowRules[0].kind == WindowRule::Kind::Ratio && q.windowRules[1].kind == WindowRule::Kind::Row &&
+            q.windowRules[0].facings == p.windowRules[0].facings);
     QVERIFY(q.groups.back().layout == p.groups.back().layout);
-    QVERIFY(q.studies.back().kind == StudyKind::Illuminance && q.studies.back().light.seed == 7 && std::abs(q.studies.back().light.error - 0.015) < 1e-12);
-    QVERIFY(q.studies.back().light.sky.moment->seconds == 45300 && std::abs(*q.studies.back().light.sky.sunAltitude - radians(33)) < 1e-9);
+    QVERIFY(q.studies.back().kind == StudyKind::Illuminance && q.studies.back().light.seed == 7 &&
+            std::abs(q.studies.back().light.error - 0.015) < 1e-12);
+    QVERIFY(q.studies.back().light.sky.moment->seconds == 45300 &&
+            std::abs(*q.studies.back().light.sky.sunAltitude - radians(33)) < 1e-9);
     Project r = q;
     for (std::size_t i = 0; i < r.seasons.size(); ++i) r.seasons[i].id = p.seasons[i].id;
     QCOMPARE(projectText(r, "f"), projectText(p, "f"));
-    QVERIFY(q.groups[1].layout == p.groups[1].layout && q.groups[2].layout == p.groups[2].layout && q.groups[3].layout == p.groups[3].layout);
+    QVERIFY(q.groups[1].layout == p.groups[1].layout && q.groups[2].layout == p.groups[2].layout &&
+            q.groups[3].layout == p.groups[3].layout);
     QVERIFY(q.studies[1].sunHours == p.studies[1].sunHours);
     QVERIFY(q.elements[0]->shape == p.elements[0]->shape);
     QVERIFY(std::abs(q.site.northAngle - p.site.northAngle) < 1e-12);
@@ -145,38 +195,60 @@ private slots:
     QTemporaryDir d;
     const std::filesystem::path file = d.filePath("deep/finishes.json").toStdString();
     QVERIFY(readFinishShelf(file)->finishes.empty());
-    const FinishShelf shelf{{{"Mine", 0.33, 0.2, 0.1, "measured", false}}, {{"Pane", 0.7, 3, 0.5, 0.3, 0.8, 0.9, 0.5, 0.8, "me", false}}};
+    const FinishShelf shelf{{{"Mine", 0.33, 0.2, 0.1, "measured", false}},
+                            {{"Pane", 0.7, 3, 0.5, 0.3, 0.8, 0.9, 0.5, 0.8, "me", false}}};
     QVERIFY(writeFinishShelf(shelf, file));
     const auto again = readFinishShelf(file);
     QVERIFY(again.has_value());
     QVERIFY(again->finishes == shelf.finishes && again->glazings == shelf.glazings);
     QVERIFY(saveFile(file, "{\"finishes\": [{\"name\": \"x\", \"reflectance\": 3}]}"));
-    QCOMPARE(QString::fromStdString(readFinishShelf(file).error().text()), QString("finishes.json: finishes[0].reflectance: 3 lies outside 0 to 1."));
+    QCOMPARE(QString::fromStdString(readFinishShelf(file).error().text()),
+             QString("finishes.json: finishes[0].reflectance: 3 lies outside 0 to 1."));
   }
 
   void faultsNameThePathOfTheKey_data() {
     QTest::addColumn<QString>("text");
     QTest::addColumn<QString>("wanted");
-    const auto row = [](const char* name, const std::string& text, const char* wanted) { QTest::newRow(name) << QString::fromStdString(text) << wanted; };
+    const auto row = [](const char* name, const std::string& text, const char* wanted) {
+      QTest::newRow(name) << QString::fromStdString(text) << wanted;
+    };
     const std::string t = handWritten();
-    row("newer version", with(t, "\"version\": 1", "\"version\": 9"), "x.noonward: version: The project was written by a newer Noonward (format 9; this one reads 1).");
+    row("newer version", with(t, "\"version\": 1", "\"version\": 9"),
+        "x.noonward: version: The project was written by a newer Noonward (format 9; this one reads 1).");
     row("no latitude", with(t, "\"latitude\": 55.6, ", ""), "x.noonward: site.latitude: This key is missing.");
     row("latitude out of range", with(t, "55.6", "95.6"), "x.noonward: site.latitude: 95.6 lies outside -90 to 90.");
     row("no height", with(t, ", \"height\": 12", ""), "x.noonward: elements[0].mass.height: This key is missing.");
-    row("height as words", with(t, "\"height\": 12", "\"height\": \"12 m\""), "x.noonward: elements[0].mass.height: A number is expected here.");
-    row("point of three", with(t, "[10,8]", "[10,8,1]"), "x.noonward: elements[0].mass.outline[2]: A point [x, y] is expected here.");
-    row("unknown group", with(t, "\"groups\": [\"Yard\"], \"dates\"", "\"groups\": [\"Field\"], \"dates\""), "x.noonward: studies[0].groups[0]: There is no group called \"Field\".");
-    row("no date", with(t, "\"21 Mar\"", "\"31 Feb\""), "x.noonward: studies[0].dates[0]: A date such as \"2026-03-21\" or \"21 Mar\" is expected here.");
-    row("comma missing", with(t, "\"version\": 1,", "\"version\": 1"), "x.noonward:3:7: This is not valid JSON here: a comma, quote or bracket is missing or stands too many.");
-    row("not a project", "{\"format\": \"other\", \"version\": 1}", "x.noonward: format: This is no Noonward project: \"noonward-project\" is expected here.");
+    row("height as words", with(t, "\"height\": 12", "\"height\": \"12 m\""),
+        "x.noonward: elements[0].mass.height: A number is expected here.");
+    row("point of three", with(t, "[10,8]", "[10,8,1]"),
+        "x.noonward: elements[0].mass.outline[2]: A point [x, y] is expected here.");
+    row("unknown group", with(t, "\"groups\": [\"Yard\"], \"dates\"", "\"groups\": [\"Field\"], \"dates\""),
+        "x.noonward: studies[0].groups[0]: There is no group called \"Field\".");
+    row("no date", with(t, "\"21 Mar\"", "\"31 Feb\""),
+        "x.noonward: studies[0].dates[0]: A date such as \"2026-03-21\" or \"21 Mar\" is expected here.");
+    row("comma missing", with(t, "\"version\": 1,", "\"version\": 1"),
+        "x.noonward:3:7: This is not valid JSON here: a comma, quote or bracket is missing or stands too many.");
+    row("not a project", "{\"format\": \"other\", \"version\": 1}",
+        "x.noonward: format: This is no Noonward project: \"noonward-project\" is expected here.");
     row("a list", "[1,2]", "x.noonward: This is no Noonward project.");
-    row("unknown role", with(t, "\"colour\": \"blue\"", "\"role\": \"tower\""), "x.noonward: elements[0].role: \"tower\" is no role.");
-    row("unknown sky", with(t, "\"dates\": [\"21 Mar\"]", "\"kind\": \"illuminance\", \"sky\": {\"kind\": \"cie-16\"}"), "x.noonward: studies[0].sky.kind: \"cie-16\" is no sky: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, perez or weather.");
-    row("unknown kind", with(t, "\"dates\"", "\"kind\": \"moonlight\", \"dates\""), "x.noonward: studies[0].kind: \"moonlight\" is no kind of study: sun-hours, daylight-factor, illuminance, sky-view, vsc, no-sky-line, sunlight-year, sunlight-winter, year.");
-    row("room without outline", with(t, "\"groups\": [{", "\"rooms\": [{\"name\": \"R\"}], \"groups\": [{"), "x.noonward: rooms[0].outline: This key is missing.");
-    row("opening in no room", with(t, "\"groups\": [{", "\"openings\": [{\"room\": \"R\", \"edge\": 0}], \"groups\": [{"), "x.noonward: openings[0].room: There is no room called \"R\".");
-    row("bright finish", with(t, "\"groups\": [{", "\"finishes\": [{\"name\": \"F\", \"reflectance\": 80}], \"groups\": [{"), "x.noonward: finishes[0].reflectance: 80 lies outside 0 to 1.");
-    row("weather gone", with(t, "\"climate\"", "\"weather\": \"gone.epw\", \"climate\""), "x.noonward: site.weather: There is no such file. (" TEST_DATA "/gone.epw)");
+    row("unknown role", with(t, "\"colour\": \"blue\"", "\"role\": \"tower\""),
+        "x.noonward: elements[0].role: \"tower\" is no role.");
+    row("unknown sky", with(t, "\"dates\": [\"21 Mar\"]", "\"kind\": \"illuminance\", \"sky\": {\"kind\": \"cie-16\"}"),
+        "x.noonward: studies[0].sky.kind: \"cie-16\" is no sky: cie-overcast, uniform, cie-1 … cie-15, clear, "
+        "intermediate, perez or weather.");
+    row("unknown kind", with(t, "\"dates\"", "\"kind\": \"moonlight\", \"dates\""),
+        "x.noonward: studies[0].kind: \"moonlight\" is no kind of study: sun-hours, daylight-factor, illuminance, "
+        "sky-view, vsc, no-sky-line, sunlight-year, sunlight-winter, year.");
+    row("room without outline", with(t, "\"groups\": [{", "\"rooms\": [{\"name\": \"R\"}], \"groups\": [{"),
+        "x.noonward: rooms[0].outline: This key is missing.");
+    row("opening in no room",
+        with(t, "\"groups\": [{", "\"openings\": [{\"room\": \"R\", \"edge\": 0}], \"groups\": [{"),
+        "x.noonward: openings[0].room: There is no room called \"R\".");
+    row("bright finish",
+        with(t, "\"groups\": [{", "\"finishes\": [{\"name\": \"F\", \"reflectance\": 80}], \"groups\": [{"),
+        "x.noonward: finishes[0].reflectance: 80 lies outside 0 to 1.");
+    row("weather gone", with(t, "\"climate\"", "\"weather\": \"gone.epw\", \"climate\""),
+        "x.noonward: site.weather: There is no such file. (" TEST_DATA "/gone.epw)");
   }
   void faultsNameThePathOfTheKey() {
     QFETCH(QString, text);
@@ -188,14 +260,17 @@ private slots:
 
   void truncatedProjectsNeverCrash() {
     const std::string text = *loadFile(demo);
-    for (std::size_t cut = 0; cut + 2 < text.size(); cut += 97) QVERIFY(!parseProject(std::string_view(text).substr(0, cut), "cut", SOURCE_TREE "/demo"));
+    for (std::size_t cut = 0; cut + 2 < text.size(); cut += 97)
+      QVERIFY(!parseProject(std::string_view(text).substr(0, cut), "cut", SOURCE_TREE "/demo"));
   }
 
   void importsBesideTheProject() {
     QTemporaryDir d;
     const fs::path folder = d.path().toStdString();
-    QVERIFY(saveFile(folder / "town.obj", "g low\nv 0 0 0\nv 9000 0 0\nv 9000 9000 3000\nf 1 2 3\ng tall\nv 0 0 0\nv 0 9000 9000\nv 9000 9000 0\nf 4 5 6\n"));
-    const std::string text = handWritten(", \"imports\": [{\"file\": \"town.obj\", \"unit\": \"mm\", \"up\": \"z\", \"roles\": {\"tall\": \"ground\"}, \"proposed\": [\"low\"]}]");
+    QVERIFY(saveFile(folder / "town.obj", "g low\nv 0 0 0\nv 9000 0 0\nv 9000 9000 3000\nf 1 2 3\ng tall\nv 0 0 0\nv 0 "
+                                          "9000 9000\nv 9000 9000 0\nf 4 5 6\n"));
+    const std::string text = handWritten(", \"imports\": [{\"file\": \"town.obj\", \"unit\": \"mm\", \"up\": \"z\", "
+                                         "\"roles\": {\"tall\": \"ground\"}, \"proposed\": [\"low\"]}]");
     QVERIFY(saveFile(folder / "p.noonward", text));
     auto p = readProject(folder / "p.noonward");
     QVERIFY2(p.has_value(), p ? "" : p.error().text().c_str());
@@ -208,7 +283,11 @@ private slots:
     const auto q = readProject(folder / "q.noonward");
     QVERIFY2(q.has_value(), q ? "" : q.error().text().c_str());
     for (std::size_t i = 0; i < 3; ++i) QVERIFY(q->project.elements[i]->shape == p->project.elements[i]->shape);
-    QVERIFY(sameProject(q->project, [&] { Project x = p->project; x.extra = q->project.extra; return x; }()));
+    QVERIFY(sameProject(q->project, [&] {
+      Project x = p->project;
+      x.extra = q->project.extra;
+      return x;
+    }()));
   }
 
   void failingDiscsLeaveTheOldFile_data() {
@@ -230,11 +309,15 @@ private slots:
     QVERIFY(writeProject(p, file));
     const std::string old = *loadFile(file);
     DiscCalls disc = DiscCalls::real();
-    const auto refuse = [error] { errno = error; return -1; };
+    const auto refuse = [error] {
+      errno = error;
+      return -1;
+    };
     if (step == 0) disc.write = [refuse](int, const void*, std::size_t) { return long(refuse()); };
     if (step == 1) disc.sync = [refuse](int) { return refuse(); };
     if (step == 2) disc.rename = [refuse](const char*, const char*) { return refuse(); };
-    if (step == 3) disc.write = [n = 0](int f, const void* b, std::size_t) mutable { return n++ ? 0 : long(::write(f, b, 10)); };
+    if (step == 3)
+      disc.write = [n = 0](int f, const void* b, std::size_t) mutable { return n++ ? 0 : long(::write(f, b, 10)); };
     p.name = "changed";
     const Outcome o = writeProject(p, file, disc);
     QVERIFY(!o);
@@ -264,9 +347,22 @@ private slots:
       if (child == 0) {
         DiscCalls disc = DiscCalls::real();
         const auto die = [] { ::kill(::getpid(), SIGKILL); };
-        if (step == 0) disc.write = [&](int f, const void* b, std::size_t) { (void)!::write(f, b, 20); die(); return 20L; };
-        if (step == 1) disc.sync = [&](int) { die(); return 0; };
-        if (step == 2) disc.rename = [&](const char*, const char*) { die(); return 0; };
+        if (step == 0)
+          disc.write = [&](int f, const void* b, std::size_t) {
+            (void)!::write(f, b, 20);
+            die();
+            return 20L;
+          };
+        if (step == 1)
+          disc.sync = [&](int) {
+            die();
+            return 0;
+          };
+        if (step == 2)
+          disc.rename = [&](const char*, const char*) {
+            die();
+            return 0;
+          };
         Project q = p;
         q.name = "never seen";
         (void)writeProject(q, file, disc);
@@ -325,7 +421,9 @@ private slots:
     h.change(start, "nothing");
     QVERIFY(!h.canUndo()); // a step that changes nothing vanishes
     const ElementId id = start.elements[0]->id;
-    const auto raised = [&](double by) { return withEdited(h.now(), {id}, [&](Element& e) { setHeight(e, heightOf(e) + by); }); };
+    const auto raised = [&](double by) {
+      return withEdited(h.now(), {id}, [&](Element& e) { setHeight(e, heightOf(e) + by); });
+    };
     h.change(raised(1), "Pull", "drag");
     h.change(raised(1), "Pull", "drag");
     h.change(raised(1), "Pull", "drag");
@@ -347,13 +445,16 @@ private slots:
     h.change(raised(5), "Pull");
     QVERIFY(!h.canRedo());
     History small(start, 1); // memory is limited: old steps go first
-    for (int i = 0; i < 20; ++i) small.change(withEdited(small.now(), {id}, [&](Element& e) { setHeight(e, 20 + i); }), "Pull");
+    for (int i = 0; i < 20; ++i)
+      small.change(withEdited(small.now(), {id}, [&](Element& e) { setHeight(e, 20 + i); }), "Pull");
     QVERIFY(small.steps() < 20);
   }
 
   void findingsAreFoundAndMended_data() {
     QTest::addColumn<QString>("code");
-    for (const char* c : {"element.height", "element.outline", "element.size", "element.far", "element.left-out", "site.zone", "weather.place", "weather.offset"}) QTest::newRow(c) << c;
+    for (const char* c : {"element.height", "element.outline", "element.size", "element.far", "element.left-out",
+                          "site.zone", "weather.place", "weather.offset"})
+      QTest::newRow(c) << c;
   }
   void findingsAreFoundAndMended() {
     QFETCH(QString, code);
@@ -361,7 +462,11 @@ private slots:
     const ElementId id = p.elements[3]->id;
     const auto edit = [&](auto&& f) { p = withEdited(p, {id}, [&](Element& e) { f(e, std::get<Mass>(e.shape)); }); };
     if (code == "element.height") edit([](Element&, Mass& m) { m.height = 0; });
-    if (code == "element.outline") edit([](Element&, Mass& m) { m.outline.outer = {{0, 0}, {10, 10}, {10, 0}, {0, 10}}; m.outline.holes.clear(); });
+    if (code == "element.outline")
+      edit([](Element&, Mass& m) {
+        m.outline.outer = {{0, 0}, {10, 10}, {10, 0}, {0, 10}};
+        m.outline.holes.clear();
+      });
     if (code == "element.size")
       edit([](Element&, Mass& m) {
         for (Vec2& q : m.outline.outer) q = q * 1000;
@@ -392,7 +497,8 @@ private slots:
     QCOMPARE(lengthFromText("12.5", LengthUnit::Metre).value(), 12.5);
     QCOMPARE(lengthFromText(" 12,5 m", LengthUnit::Foot).value(), 12.5);
     QVERIFY(std::abs(lengthFromText("40 ft", LengthUnit::Metre).value() - 12.192) < 1e-12);
-    QVERIFY(!lengthFromText("twelve", LengthUnit::Metre) && !lengthFromText("", LengthUnit::Metre) && !lengthFromText("1 nm", LengthUnit::Metre) && !lengthFromText("nan", LengthUnit::Metre));
+    QVERIFY(!lengthFromText("twelve", LengthUnit::Metre) && !lengthFromText("", LengthUnit::Metre) &&
+            !lengthFromText("1 nm", LengthUnit::Metre) && !lengthFromText("nan", LengthUnit::Metre));
     QCOMPARE(lengthText(12.345, LengthUnit::Metre), std::string("12.35 m"));
     QCOMPARE(lengthText(12.345, LengthUnit::Millimetre), std::string("12345 mm"));
   }

@@ -2,8 +2,8 @@
 // checked, and not believed once something in it was changed.
 
 #include "core/base/hash.h"
-#include "core/files/options.h"
-#include "core/files/result_store.h"
+#include "core/files/project/design_json.h"
+#include "core/files/results/result_store.h"
 #include "core/runs/record.h"
 #include "core/studies/opening_sun.h"
 #include "core/sun/sun_path.h"
@@ -149,9 +149,12 @@ private slots:
     y.result.provisionOwn[0] = {2190, 2190, 2190, 2190, 2190, 2190, 0};
     v = y.by("european-provision");
     QCOMPARE(v.outcome, Outcome3::Meets);
-    QVERIFY(std::any_of(v.notes.begin(), v.notes.end(), [](const std::string& n) { return n.find("each point by its own hours) 1 of 2 rooms") != std::string::npos; }));
+    QVERIFY(std::any_of(v.notes.begin(), v.notes.end(), [](const std::string& n) {
+      return n.find("each point by its own hours) 1 of 2 rooms") != std::string::npos;
+    }));
     QCOMPARE(provisionLevel({2190, 0, 0, 2190, 0, 0, 0}, {}).level, 1);
-    QVERIFY(std::abs(provisionLevel({2190 + 20, 0, 0, 4000, 0, 0, 0}, {10, 1, 1, 1, 1, 1, 1}).certainty - 0.97725) < 1e-4);
+    QVERIFY(std::abs(provisionLevel({2190 + 20, 0, 0, 4000, 0, 0, 0}, {10, 1, 1, 1, 1, 1, 1}).certainty - 0.97725) <
+            1e-4);
   }
 
   void departuresAreTold() {
@@ -166,8 +169,14 @@ private slots:
     y.project.groups.push_back(g);
     for (auto& x : y.facts.sensors.groups) x.id = g.id;
     const auto told = y.by("daylight-credit").departures;
-    const QString all = QString::fromStdString([&] { std::string s; for (const auto& t : told) s += t + "\n"; return s; }());
-    for (const char* part : {"250 lx, 300 lx", "blinds never closed, blinds by the standard", "10 % lost", "0.85 m above the floor, 0.76", "spacing 1 m, 0.6"}) QVERIFY2(all.contains(part), qPrintable(all));
+    const QString all = QString::fromStdString([&] {
+      std::string s;
+      for (const auto& t : told) s += t + "\n";
+      return s;
+    }());
+    for (const char* part : {"250 lx, 300 lx", "blinds never closed, blinds by the standard", "10 % lost",
+                             "0.85 m above the floor, 0.76", "spacing 1 m, 0.6"})
+      QVERIFY2(all.contains(part), qPrintable(all));
     QCOMPARE(told.size(), std::size_t(5));
     // Set up by the yardstick there are none left, and doing it twice adds nothing.
     Project p = withSetUp(test::houseOfTheYear(), *shelf().find("daylight-credit"));
@@ -190,7 +199,9 @@ private slots:
     without.replace(without.find("\"first-step\""), 12, "\"first-stop\"");
     const auto bad = readYardstick(without, "x");
     QVERIFY(!bad.has_value() && QString::fromStdString(bad.error().text()).contains("first-step"));
-    for (const char* key : {"daylight-credit", "daylight-credit-older", "european-provision", "european-provision-factor", "european-sunlight"}) QVERIFY2(shelf().find(key), key);
+    for (const char* key : {"daylight-credit", "daylight-credit-older", "european-provision",
+                            "european-provision-factor", "european-sunlight"})
+      QVERIFY2(shelf().find(key), key);
   }
 
   /// A hole w wide and h high in a wall d thick, seen from the middle of its inner face: lit while the sun passes both.
@@ -221,7 +232,8 @@ private slots:
       const double across = d * s.x / -s.y, up = d * s.z / -s.y;
       lit += std::abs(across) < 0.75 && 1.2 + up < 2.4;
     }
-    QVERIFY2(std::abs(got.hours * 3600 - lit) < 12, qPrintable(QString("%1 s against %2 s").arg(got.hours * 3600).arg(lit)));
+    QVERIFY2(std::abs(got.hours * 3600 - lit) < 12,
+             qPrintable(QString("%1 s against %2 s").arg(got.hours * 3600).arg(lit)));
     QVERIFY(got.hours > 4);
     // A tall block in front takes all of it; the point stands 0.3 m above a high sill.
     Project hidden = p;
@@ -266,7 +278,8 @@ private slots:
     QCOMPARE(runs[0].kind, StudyKind::Year);
     QVERIFY(runs[0].seconds > 0 && !runs[0].state.empty() && !runs[0].asked.empty());
     const auto year = store.findYear(key);
-    QVERIFY(year && year->everySpace && year->sensors.size() == year->relativeError.size() && year->scheduleHours == 3650);
+    QVERIFY(year && year->everySpace && year->sensors.size() == year->relativeError.size() &&
+            year->scheduleHours == 3650);
     const auto told = wentInDifferences(store.wentIn(runs[0].number), store.wentIn(runs[1].number));
     QCOMPARE(told.size(), std::size_t(1));
     QCOMPARE(QString::fromStdString(told[0]), QString("rooms · Hall · height: 3 → 2.5"));
@@ -299,22 +312,29 @@ private slots:
     QVERIFY(facts->year.result->spaces[0].ase > 0.1);
     QCOMPARE(facts->bright.size(), std::size_t(1));
     QCOMPARE(facts->bright[0].remark, std::string("louvres inside"));
-    QVERIFY2(QString::fromStdString(facts->bright[0].when).contains("through Hall, south"), facts->bright[0].when.c_str());
+    QVERIFY2(QString::fromStdString(facts->bright[0].when).contains("through Hall, south"),
+             facts->bright[0].when.c_str());
     const Outcome made = makeRecordFolder(*facts, folder, PageKind::A4, control);
     QVERIFY2(made.has_value(), made ? "" : made.error().text().c_str());
-    for (const char* name : {"record.json", "record.pdf", "record.xlsx", "rooms.csv", "sensors.csv", "verdicts.csv", "project/project.noonward", "yardsticks/daylight-credit.json", "pictures/model.png", "pictures/autonomy-floor-0.0.svg"})
+    for (const char* name : {"record.json", "record.pdf", "record.xlsx", "rooms.csv", "sensors.csv", "verdicts.csv",
+                             "project/project.noonward", "yardsticks/daylight-credit.json", "pictures/model.png",
+                             "pictures/autonomy-floor-0.0.svg"})
       QVERIFY2(std::filesystem::file_size(folder / name) > 100, name);
     QVERIFY(loadFile(folder / "project/project.noonward")->find("somebody") == std::string::npos);
     const auto report = verifyRecord(folder, control);
     QVERIFY2(report.has_value(), report ? "" : report.error().text().c_str());
-    for (const VerifyLine& l : report->lines) QVERIFY2(l.holds, qPrintable(QString::fromStdString(l.what + ": " + l.claimed + " / " + l.found)));
+    for (const VerifyLine& l : report->lines)
+      QVERIFY2(l.holds, qPrintable(QString::fromStdString(l.what + ": " + l.claimed + " / " + l.found)));
     // The pages tell it, words and all.
     QProcess text;
     text.start("pdftotext", {"-layout", QString::fromStdString((folder / "record.pdf").string()), "-"});
     QVERIFY(text.waitForFinished(20000));
     const QString pages = QString::fromUtf8(text.readAllStandardOutput());
-    for (const char* part : {"Hall & garden", "Daylight credit: ", "Settings", "as proposed", "Rooms above 10 % ASE", "louvres inside", "How robust is it?", "agreed with the owner", "Versions"}) QVERIFY2(pages.contains(part), part);
-    // The page font draws a hyphen between digits by a glyph of its own, which is no hyphen when copied: the rest must be there.
+    for (const char* part : {"Hall & garden", "Daylight credit: ", "Settings", "as proposed", "Rooms above 10 % ASE",
+                             "louvres inside", "How robust is it?", "agreed with the owner", "Versions"})
+      QVERIFY2(pages.contains(part), part);
+    // The page font draws a hyphen between digits by a glyph of its own, which is no hyphen when copied: the rest must
+    // be there.
     const auto plain = [](QString s) { return s.remove(QRegularExpression("[^0-9a-z]")); };
     QVERIFY(plain(pages).contains(plain(QString::fromStdString(facts->year.result->key.fingerprint()))));
     // A number bettered, a file changed, a file gone, half a file: none is believed.
@@ -354,7 +374,9 @@ private slots:
     j["files"]["../outside"] = "0";
     QVERIFY(saveFile(folder / "record.json", j.dump()).has_value());
     QVERIFY(!verifyRecord(folder, control).has_value());
-    for (const auto& [from, to] : {std::pair{"\"version\": 1", "\"version\": \"one\""}, {"\"outcome\": \"", "\"outcome\": [], \"was\": \""}, {"\"study\": {", "\"study\": 5, \"was\": {"}}) { // other types than they have
+    for (const auto& [from, to] : {std::pair{"\"version\": 1", "\"version\": \"one\""},
+                                   {"\"outcome\": \"", "\"outcome\": [], \"was\": \""},
+                                   {"\"study\": {", "\"study\": 5, \"was\": {"}}) { // other types than they have
       std::string odd = original;
       odd.replace(odd.find(from), std::string_view(from).size(), to);
       QVERIFY(saveFile(folder / "record.json", odd).has_value());

@@ -1,8 +1,9 @@
-// Sensors of rooms: where the first stand, how far apart, how much of the floor each speaks for, in rooms of any shape and far away.
+// Sensors of rooms: where the first stand, how far apart, how much of the floor each speaks for, in rooms of any shape
+// and far away.
 
 #ifndef Q_MOC_RUN
 #include "core/base/weighted.h"
-#include "core/model/sensors.h"
+#include "core/model/rooms/sensors.h"
 #include "tests/house.h"
 #include <QtTest>
 #include <cmath>
@@ -14,7 +15,9 @@ using namespace noonward;
 namespace {
 
 Outline moved(Outline o, Vec2 by, double turn = 0) {
-  const auto put = [&](Vec2& p) { p = by + Vec2{p.x * std::cos(turn) - p.y * std::sin(turn), p.x * std::sin(turn) + p.y * std::cos(turn)}; };
+  const auto put = [&](Vec2& p) {
+    p = by + Vec2{p.x * std::cos(turn) - p.y * std::sin(turn), p.x * std::sin(turn) + p.y * std::cos(turn)};
+  };
   for (Vec2& p : o.outer) put(p);
   for (Ring& h : o.holes)
     for (Vec2& p : h) put(p);
@@ -25,10 +28,18 @@ double covered(const LaidGrid& g) {
   for (const GridCell& c : g.cells) a += c.area;
   return a;
 }
-Outline lShape() { return {{{0, 0}, {9, 0}, {9, 4}, {4, 4}, {4, 8}, {0, 8}}, {}}; }
-Outline withColumn() { return {rectangle(0, 0, 8, 6).outer, {rectangle(3, 2, 3.4, 2.4).outer}}; }
-Outline courtyard() { return {rectangle(0, 0, 14, 12).outer, {rectangle(4, 4, 10, 8).outer}}; }
-Outline wedge() { return {{{0, 0}, {7, 0}, {5, 6}, {1, 5}}, {}}; }
+Outline lShape() {
+  return {{{0, 0}, {9, 0}, {9, 4}, {4, 4}, {4, 8}, {0, 8}}, {}};
+}
+Outline withColumn() {
+  return {rectangle(0, 0, 8, 6).outer, {rectangle(3, 2, 3.4, 2.4).outer}};
+}
+Outline courtyard() {
+  return {rectangle(0, 0, 14, 12).outer, {rectangle(4, 4, 10, 8).outer}};
+}
+Outline wedge() {
+  return {{{0, 0}, {7, 0}, {5, 6}, {1, 5}}, {}};
+}
 Outline round() {
   Outline o;
   for (int k = 0; k < 40; ++k) o.outer.push_back({4 * std::cos(2 * pi * k / 40), 4 * std::sin(2 * pi * k / 40)});
@@ -47,42 +58,53 @@ private slots:
     const char* names[] = {"rectangle", "narrow", "L", "column", "courtyard", "wedge", "round", "corridor"};
     for (int s = 0; s < 8; ++s)
       for (const double turn : {0.0, 0.4})
-        for (const double far : {0.0, 1e6}) QTest::addRow("%s, turned %g, at %g m", names[s], turn, far) << s << turn << far;
+        for (const double far : {0.0, 1e6})
+          QTest::addRow("%s, turned %g, at %g m", names[s], turn, far) << s << turn << far;
   }
   void everyRoom() {
     QFETCH(int, shape);
     QFETCH(double, turn);
     QFETCH(double, far);
-    const Outline shapes[] = {rectangle(0, 0, 7.3, 5.3), rectangle(0, 0, 3.5, 9), lShape(), withColumn(), courtyard(), wedge(), round(), rectangle(0, 0, 20, 0.5)};
+    const Outline shapes[] = {
+        rectangle(0, 0, 7.3, 5.3), rectangle(0, 0, 3.5, 9), lShape(), withColumn(), courtyard(), wedge(), round(),
+        rectangle(0, 0, 20, 0.5)};
     const Outline room = moved(shapes[shape], {far, -far}, turn);
     for (const GridLayout layout : {GridLayout::FromWalls, GridLayout::BandLeftOut}) {
       const LaidGrid g = layGrid(room, 0.6, 0.3, layout);
       QVERIFY(!g.cells.empty());
       QVERIFY(g.spacing <= 0.6 + 1e-6);
       const double least = g.narrowed ? 1e-3 : 0.3 - 1e-6;
-      for (const GridCell& c : g.cells) QVERIFY(contains(room, c.at) && distanceToEdge(room, c.at) >= least - 1e-6 * (far > 0));
+      for (const GridCell& c : g.cells)
+        QVERIFY(contains(room, c.at) && distanceToEdge(room, c.at) >= least - 1e-6 * (far > 0));
       // Together the cells are what counts of the floor.
       double floor = area(room);
       if (layout == GridLayout::BandLeftOut) {
         floor = 0;
         for (const Outline& o : offset(room, g.narrowed ? -g.distance : -0.3)) floor += area(o);
       }
-      if (layout == GridLayout::FromWalls || !g.narrowed) QVERIFY2(std::abs(covered(g) - floor) < 0.002 * floor, qPrintable(QString("%1 of %2 m²").arg(covered(g)).arg(floor)));
+      if (layout == GridLayout::FromWalls || !g.narrowed)
+        QVERIFY2(std::abs(covered(g) - floor) < 0.002 * floor,
+                 qPrintable(QString("%1 of %2 m²").arg(covered(g)).arg(floor)));
       QCOMPARE(g.narrowed, shape == 7);
     }
   }
 
   void wallsNotQuiteSquareLoseNoRow() {
-    // As traced out of another's mesh, or measured on site: the same points as in the straight room, none nearer than stated.
+    // As traced out of another's mesh, or measured on site: the same points as in the straight room, none nearer than
+    // stated.
     for (const double askew : {1e-7, 1e-4, 3e-3, 0.02})
       for (const GridLayout layout : {GridLayout::FromWalls, GridLayout::BandLeftOut}) {
         const std::size_t wanted = layGrid(rectangle(0, 0, 10.45, 6), 0.75, 0.5, layout).cells.size();
         for (int bits = 0; bits < 256; ++bits) {
           Outline room = rectangle(0, 0, 10.45, 6);
           for (int k = 0; k < 8; ++k)
-            if (bits >> k & 1) (k % 2 ? room.outer[std::size_t(k / 2)].x : room.outer[std::size_t(k / 2)].y) += k < 4 ? askew : -askew;
+            if (bits >> k & 1)
+              (k % 2 ? room.outer[std::size_t(k / 2)].x : room.outer[std::size_t(k / 2)].y) += k < 4 ? askew : -askew;
           const LaidGrid g = layGrid(room, 0.75, 0.5, layout);
-          QVERIFY2(askew > 0.01 ? g.cells.size() + 14 >= wanted : g.cells.size() == wanted, qPrintable(QString("%1 of %2 points, askew by %3 (%4)").arg(g.cells.size()).arg(wanted).arg(askew).arg(bits)));
+          QVERIFY2(
+              askew > 0.01 ? g.cells.size() + 14 >= wanted : g.cells.size() == wanted,
+              qPrintable(
+                  QString("%1 of %2 points, askew by %3 (%4)").arg(g.cells.size()).arg(wanted).arg(askew).arg(bits)));
           for (const GridCell& c : g.cells) QVERIFY(distanceToEdge(room, c.at) > 0.4999);
           if (layout == GridLayout::FromWalls) QVERIFY(std::abs(covered(g) - area(room)) < 0.002 * area(room));
         }
@@ -151,7 +173,8 @@ private slots:
     Project p = test::house({.width = 1.2, .depth = 6, .wall = 0.35, .spacing = 0.5});
     const auto set = layOutSensors(p);
     QVERIFY(set->sensors.size() > 3);
-    QVERIFY(std::any_of(set->findings.begin(), set->findings.end(), [](const Finding& f) { return f.code == "sensors.narrow"; }));
+    QVERIFY(std::any_of(set->findings.begin(), set->findings.end(),
+                        [](const Finding& f) { return f.code == "sensors.narrow"; }));
   }
 
   void theLayoutIsKeptInFiles() {
@@ -191,7 +214,8 @@ private slots:
     QCOMPARE(reachedByShare(v, 0), *std::max_element(values.begin(), values.end()));
     QCOMPARE(weightedMedian({}), 0.0);
     double sum = 0;
-    for (double w : weightsOf(std::vector<double>(weights.begin(), weights.end()), std::size_t(weights.size()))) sum += w;
+    for (double w : weightsOf(std::vector<double>(weights.begin(), weights.end()), std::size_t(weights.size())))
+      sum += w;
     QVERIFY(std::abs(sum - 1) < 1e-12);
   }
 };

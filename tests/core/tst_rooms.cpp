@@ -1,9 +1,9 @@
 // Rooms, openings one by one and in rows, plates, finishes of some surfaces, leaks: the model side of light.
 
-#include "core/files/project_file.h"
-#include "core/model/check.h"
-#include "core/model/edit.h"
+#include "core/files/project/project_file.h"
+#include "core/model/form/edit.h"
 #include "core/model/light_model.h"
+#include "core/model/mending/check.h"
 #include "core/studies/light_check.h"
 #include "core/studies/light_study.h"
 #include "tests/house.h"
@@ -58,11 +58,12 @@ private slots:
     const auto south = wallBehind(p, {3, 0, 1.2}, {0, -1, 0});
     QVERIFY(south.has_value());
     QCOMPARE(south->room, std::size_t(0));
-    QVERIFY(std::abs(south->length - 7.3) < 1e-9 && std::abs(south->height - 1.2) < 1e-9 && std::abs(south->along - 2.65) < 1e-9);
+    QVERIFY(std::abs(south->length - 7.3) < 1e-9 && std::abs(south->height - 1.2) < 1e-9 &&
+            std::abs(south->along - 2.65) < 1e-9);
     QVERIFY(length(pointOnWall(p, *south, south->along, south->height) - Vec3{3, 0.35, 1.2}) < 1e-9);
-    QVERIFY(!wallBehind(p, {3, 0, 3.2}, {0, -1, 0}));  // above the ceiling
-    QVERIFY(!wallBehind(p, {0.1, 0, 1}, {0, -1, 0}));  // beside the room
-    QVERIFY(!wallBehind(p, {3, -3, 1}, {0, -1, 0}));   // too far before it
+    QVERIFY(!wallBehind(p, {3, 0, 3.2}, {0, -1, 0})); // above the ceiling
+    QVERIFY(!wallBehind(p, {0.1, 0, 1}, {0, -1, 0})); // beside the room
+    QVERIFY(!wallBehind(p, {3, -3, 1}, {0, -1, 0}));  // too far before it
     const auto east = wallBehind(p, {8, 3, 1}, {1, 0, 0});
     QVERIFY(east.has_value() && east->edge != south->edge);
     Project two = p; // another room right behind the east wall: it is a partition now
@@ -88,7 +89,8 @@ private slots:
     p.openings.push_back(o);
     auto laid = placedOpenings(p);
     QCOMPARE(laid.openings.size(), std::size_t(4));
-    for (int k = 0; k < 4; ++k) QVERIFY(std::abs(laid.openings[std::size_t(k)].opening.along - (0.5 + 1.5 * k)) < 1e-12);
+    for (int k = 0; k < 4; ++k)
+      QVERIFY(std::abs(laid.openings[std::size_t(k)].opening.along - (0.5 + 1.5 * k)) < 1e-12);
     QCOMPARE(laid.openings[0].opening.id, o.id);
     QVERIFY(laid.openings[1].opening.id != laid.openings[2].opening.id);
     QVERIFY(std::abs(roomFacts(p)[0].windowArea[std::size_t(Facing::South)] - 4.8) < 1e-9);
@@ -110,10 +112,14 @@ private slots:
     QVERIFY(elementMesh(e).has_value());
     turnElement(e, middleOf(e), radians(37));
     QVERIFY(elementMesh(e).has_value());
-    Element drawn = plate({{0, 2, 3}, {4, 2, 3}, {4, 0, 3}, {0, 0, 3}}); // the other way round: the far side goes up alike
+    Element drawn =
+        plate({{0, 2, 3}, {4, 2, 3}, {4, 0, 3}, {0, 0, 3}}); // the other way round: the far side goes up alike
     tiltPlate(drawn, radians(30));
     QVERIFY(std::abs(boxOf(drawn).high.z - (3 + 2 * std::sin(radians(30)))) < 1e-9);
-    for (const auto& bad : {std::vector<Vec3>{{0, 0, 0}, {1, 0, 0}}, {{0, 0, 0}, {1, 0, 0}, {1, 1, 0.5}, {0, 1, 0}}, {{0, 0, 0}, {1, 0, 0}, {2, 0, 0}}, {{0, 0, 0}, {1, 0, NAN}, {1, 1, 0}}}) {
+    for (const auto& bad : {std::vector<Vec3>{{0, 0, 0}, {1, 0, 0}},
+                            {{0, 0, 0}, {1, 0, 0}, {1, 1, 0.5}, {0, 1, 0}},
+                            {{0, 0, 0}, {1, 0, 0}, {2, 0, 0}},
+                            {{0, 0, 0}, {1, 0, NAN}, {1, 1, 0}}}) {
       Project p;
       p = withElement(std::move(p), plate(bad));
       QVERIFY(!elementMesh(*p.elements[0]).has_value());
@@ -129,7 +135,9 @@ private slots:
     QVERIFY2(back.has_value(), back ? "" : back.error().text().c_str());
     QVERIFY(back->project.elements[1]->plate() != nullptr);
     QVERIFY(*back->project.elements[1]->plate() == *p.elements[1]->plate());
-    const auto bad = parseProject(R"({"format":"noonward-project","version":1,"site":{"latitude":0,"longitude":0},"elements":[{"name":"S","plate":{"corners":[[0,0,0],[1,0]]}}]})", "x", ".");
+    const auto bad = parseProject(
+        R"({"format":"noonward-project","version":1,"site":{"latitude":0,"longitude":0},"elements":[{"name":"S","plate":{"corners":[[0,0,0],[1,0]]}}]})",
+        "x", ".");
     QVERIFY(!bad.has_value());
     QVERIFY2(bad.error().text().find("corners") != std::string::npos, bad.error().text().c_str());
   }
@@ -152,7 +160,8 @@ private slots:
     const Project shaded = withElement(p, plate({{-2, -2, 2}, {2, -2, 2}, {2, 2, 2}, {-2, 2, 2}}));
     // View factor of a square of half width 2 at height 2 over its middle: 4 × the corner formula with a = b = 1.
     const double f = 4 * (1 / (2 * pi)) * (2 * (1 / std::sqrt(2.0)) * std::atan(1 / std::sqrt(2.0)));
-    QVERIFY2(std::abs(value(shaded) - 100 * (1 - f)) < 0.3, qPrintable(QString("%1 against %2").arg(value(shaded)).arg(100 * (1 - f))));
+    QVERIFY2(std::abs(value(shaded) - 100 * (1 - f)) < 0.3,
+             qPrintable(QString("%1 against %2").arg(value(shaded)).arg(100 * (1 - f))));
   }
 
   void aRoomWithoutAGridIsToldAndMended() {
@@ -189,7 +198,8 @@ private slots:
         if (f.code == "room.leak") {
           QVERIFY(f.at.has_value());
           // The slit runs along x = 4 from z = 2.6 to 3.
-          QVERIFY2(std::abs(f.at->x - 4) < 0.5 && f.at->z > 2.2 && f.at->z < 3.3, qPrintable(QString("%1 %2 %3").arg(f.at->x).arg(f.at->y).arg(f.at->z)));
+          QVERIFY2(std::abs(f.at->x - 4) < 0.5 && f.at->z > 2.2 && f.at->z < 3.3,
+                   qPrintable(QString("%1 %2 %3").arg(f.at->x).arg(f.at->y).arg(f.at->z)));
         }
     }
   }
@@ -219,7 +229,8 @@ private slots:
     p.windowRules.push_back(w);
     p.glazings.push_back({"Grey", 0.4, 2, 0, 0.15, 1, 1, 0, 0, "", false});
     p.finishes.push_back({"Brick", 0.2, 0, 0, "", false});
-    Assignment byType{"Grey", {}, {}, "", "A", {}, Role::Glazing}, toSouth{"Brick", {}, {}, "", "", Facing::South, Role::Wall}, byLayer{"Brick", {}, {}, "walls", "", {}, {}};
+    Assignment byType{"Grey", {}, {}, "", "A", {}, Role::Glazing},
+        toSouth{"Brick", {}, {}, "", "", Facing::South, Role::Wall}, byLayer{"Brick", {}, {}, "walls", "", {}, {}};
     p.assignments = {byType, toSouth, byLayer};
     std::size_t grey = 0, brick = 0;
     for (const SurfaceEntry& s : surfaces(p)) {

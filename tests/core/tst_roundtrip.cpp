@@ -1,10 +1,10 @@
-// Projects made up by chance, with names as nasty as can be: written, read and written again they are the same, nothing of them is
-// lost, and nothing of them is a key that nobody reads.
+// Projects made up by chance, with names as nasty as can be: written, read and written again they are the same, nothing
+// of them is lost, and nothing of them is a key that nobody reads.
 
 #ifndef Q_MOC_RUN
-#include "core/files/project_file.h"
-#include "core/model/check.h"
-#include "core/model/edit.h"
+#include "core/files/project/project_file.h"
+#include "core/model/form/edit.h"
+#include "core/model/mending/check.h"
 #include "core/studies/light_study.h"
 #include "core/studies/sun_hours.h"
 #include <QTemporaryDir>
@@ -25,11 +25,39 @@ public:
   double real(double least, double most) { return least + (most - least) * random_() / 4294967296.0; }
   /// A length as somebody types it: to the millimetre.
   double typed(double least, double most) { return std::round(real(least, most) * 1000) / 1000; }
-  template <class T, std::size_t n> T of(const std::array<T, n>& list) { return list[std::size_t(whole(0, int(n) - 1))]; }
+  template <class T, std::size_t n> T of(const std::array<T, n>& list) {
+    return list[std::size_t(whole(0, int(n) - 1))];
+  }
 
   std::string name(const char* stem) {
-    static const char* const nasty[] = {"plain", "with \"quotes\"", "back\\slash", "new\nline", "tab\there", "Tower [option two]", "{curly}", "// no comment", "/* nor this */", "ä ö ü ß Ø 日本語", "emoji 🏠", "  blanks  ", "null", "true", "12", "-0", "a,b;c", "%s %n", "'single'",
-                                        "<b>bold</b>", "__proto__", "id", "..", "x/../y", "\x01\x02 control", "\xC2\xA0no-break", "very long very long very long very long very long very long very long very long very long very long"};
+    static const char* const nasty[] = {
+        "plain",
+        "with \"quotes\"",
+        "back\\slash",
+        "new\nline",
+        "tab\there",
+        "Tower [option two]",
+        "{curly}",
+        "// no comment",
+        "/* nor this */",
+        "ä ö ü ß Ø 日本語",
+        "emoji 🏠",
+        "  blanks  ",
+        "null",
+        "true",
+        "12",
+        "-0",
+        "a,b;c",
+        "%s %n",
+        "'single'",
+        "<b>bold</b>",
+        "__proto__",
+        "id",
+        "..",
+        "x/../y",
+        "\x01\x02 control",
+        "\xC2\xA0no-break",
+        "very long very long very long very long very long very long very long very long very long very long"};
     constexpr int n = int(std::size(nasty));
     return fmt::format("{} {} {}", stem, nasty[whole(0, n - 1)], ++names_); // no two alike
   }
@@ -58,10 +86,13 @@ void studiesBy(Chance& c, Project& p) {
       if (c.coin()) s.groups.push_back(g.id);
     SunHoursSettings& h = s.sunHours;
     if (kind == StudyKind::SunHours) {
-      if (c.coin()) h.dates = {{2026, 3, 21}, {2026, 12, c.whole(1, 31)}};
-      else h.season.fromMonth = 11, h.season.fromDay = c.whole(1, 30), h.season.toMonth = 2, h.season.toDay = 10;
+      if (c.coin())
+        h.dates = {{2026, 3, 21}, {2026, 12, c.whole(1, 31)}};
+      else
+        h.season.fromMonth = 11, h.season.fromDay = c.whole(1, 30), h.season.toMonth = 2, h.season.toDay = 10;
       h.sunriseToSunset = c.coin();
-      if (!h.sunriseToSunset) h.season.beginMinute = 60 * c.whole(5, 10), h.season.endMinute = 60 * c.whole(12, 20) + 30;
+      if (!h.sunriseToSunset)
+        h.season.beginMinute = 60 * c.whole(5, 10), h.season.endMinute = 60 * c.whole(12, 20) + 30;
       h.counting = c.coin() ? Counting::Exact : Counting::Stepped;
       h.stepMinutes = c.of(std::array{1, 5, 10, 15, 30, 60});
       h.sample = c.coin() ? StepSample::Middle : StepSample::Ends;
@@ -71,7 +102,8 @@ void studiesBy(Chance& c, Project& p) {
       YearSettings& y = s.year;
       y.beginMinute = 60 * c.whole(5, 9), y.endMinute = 60 * c.whole(15, 20);
       y.weekdaysOnly = c.coin(), y.clockChanges = c.coin(), y.ownIlluminance = c.coin();
-      y.metrics.threshold = c.whole(100, 900), y.metrics.autonomy = c.whole(10, 90) / 100.0, y.metrics.beam = c.whole(500, 2000), y.metrics.beamHours = c.whole(50, 500);
+      y.metrics.threshold = c.whole(100, 900), y.metrics.autonomy = c.whole(10, 90) / 100.0,
+      y.metrics.beam = c.whole(500, 2000), y.metrics.beamHours = c.whole(50, 500);
       y.blinds = BlindRule(c.whole(0, 4));
       if (y.blinds == BlindRule::Irradiance) y.closesAtIrradiance = c.whole(50, 500);
       if (y.blinds == BlindRule::Schedule) y.shutFrom = 60 * c.whole(8, 11), y.shutTo = 60 * c.whole(12, 18);
@@ -80,7 +112,8 @@ void studiesBy(Chance& c, Project& p) {
       if (c.coin()) y.clothReflected = c.whole(10, 80) / 100.0;
       if (c.coin()) y.groupBlinds = {{"r2, \"south\"", BlindRule::Never}};
       y.error = c.whole(1, 10) / 100.0, y.glassKept = c.whole(50, 100) / 100.0, y.confidence = c.whole(60, 99) / 100.0;
-      y.stopFor = StopFor(c.whole(0, 2)), y.provisionReading = c.coin() ? ProvisionReading::SameHours : ProvisionReading::OwnHours;
+      y.stopFor = StopFor(c.whole(0, 2)),
+      y.provisionReading = c.coin() ? ProvisionReading::SameHours : ProvisionReading::OwnHours;
       if (c.coin()) y.steps = {0.3, 0.5, noStep};
       y.seed = std::uint64_t(c.whole(1, 1000));
     } else {
@@ -88,10 +121,12 @@ void studiesBy(Chance& c, Project& p) {
       s.light.seed = std::uint64_t(c.whole(1, 1000));
       s.light.mostSamples = std::size_t(c.whole(16, 1 << 20));
       if (kind == StudyKind::Illuminance) {
-        s.light.sky = *skyFromKey(c.of(std::array<const char*, 5>{"cie-overcast", "uniform", "cie-7", "clear", "perez"}));
+        s.light.sky =
+            *skyFromKey(c.of(std::array<const char*, 5>{"cie-overcast", "uniform", "cie-7", "clear", "perez"}));
         if (c.coin()) s.light.sky.diffuse = c.whole(1000, 30000);
         if (c.coin()) s.light.sky.moment = CivilTime{{2026, c.whole(1, 12), c.whole(1, 28)}, 60.0 * c.whole(0, 1439)};
-        if (s.light.sky.kind == SkyKind::Perez) s.light.sky.directIrradiance = c.whole(0, 900), s.light.sky.diffuseIrradiance = c.whole(0, 400);
+        if (s.light.sky.kind == SkyKind::Perez)
+          s.light.sky.directIrradiance = c.whole(0, 900), s.light.sky.diffuseIrradiance = c.whole(0, 400);
       }
       if ((kind == StudyKind::SunlightYear || kind == StudyKind::SunlightWinter) && c.coin()) {
         s.light.sunshine.emplace();
@@ -107,7 +142,8 @@ Project projectBy(unsigned seed) {
   Project p;
   p.id = ProjectId::fresh();
   p.name = c.name("project");
-  p.units = c.of(std::array{LengthUnit::Metre, LengthUnit::Millimetre, LengthUnit::Centimetre, LengthUnit::Foot, LengthUnit::Inch});
+  p.units = c.of(std::array{LengthUnit::Metre, LengthUnit::Millimetre, LengthUnit::Centimetre, LengthUnit::Foot,
+                            LengthUnit::Inch});
   p.assessor = c.name("assessor");
   p.owner = c.name("owner");
   p.site.name = c.name("site");
@@ -135,7 +171,11 @@ Project projectBy(unsigned seed) {
     } else {
       Mesh m = *extrude(rectangle(0, 0, c.typed(1, 9), c.typed(1, 9)), 0, c.typed(1, 9));
       const Digest content = digestOf(m);
-      Imported i{std::make_shared<const Mesh>(std::move(m)), content, {c.typed(-50, 50), c.typed(-50, 50), 0}, radians(c.whole(-180, 180)), 1};
+      Imported i{std::make_shared<const Mesh>(std::move(m)),
+                 content,
+                 {c.typed(-50, 50), c.typed(-50, 50), 0},
+                 radians(c.whole(-180, 180)),
+                 1};
       e.shape = std::move(i);
     }
     p.elements.push_back(std::make_shared<const Element>(std::move(e)));
@@ -170,8 +210,10 @@ Project projectBy(unsigned seed) {
     w.name = c.name("rule");
     w.kind = c.coin() ? WindowRule::Kind::Ratio : WindowRule::Kind::Row;
     w.count = c.whole(1, 4), w.sill = c.typed(0, 1), w.head = c.typed(1.6, 3);
-    if (w.kind == WindowRule::Kind::Ratio) w.ratio = c.whole(1, 90) / 100.0;
-    else w.width = c.typed(0.5, 2);
+    if (w.kind == WindowRule::Kind::Ratio)
+      w.ratio = c.whole(1, 90) / 100.0;
+    else
+      w.width = c.typed(0.5, 2);
     if (c.coin()) w.facings = {Facing::South, Facing::West};
     p.windowRules.push_back(w);
     ShadeRule s;
@@ -199,11 +241,15 @@ Project projectBy(unsigned seed) {
     if (kind == 2) {
       FaceGrid f;
       for (const ElementPtr& e : p.elements)
-        if (c.coin()) f.faces.push_back({e->id, c.coin() ? std::optional<std::uint32_t>(std::uint32_t(c.whole(0, 5))) : std::nullopt});
+        if (c.coin())
+          f.faces.push_back(
+              {e->id, c.coin() ? std::optional<std::uint32_t>(std::uint32_t(c.whole(0, 5))) : std::nullopt});
       f.walls = c.coin(), f.roofs = c.coin(), f.spacing = c.typed(0.3, 3);
       g.layout = f;
     }
-    if (kind == 3) g.layout = std::vector<PointSensor>{{{c.typed(-9, 9), c.typed(-9, 9), c.typed(0, 9)}, {0, -1, 0}, c.name("point")}, {{1, 2, 3}, {0, 0, 1}, ""}};
+    if (kind == 3)
+      g.layout = std::vector<PointSensor>{
+          {{c.typed(-9, 9), c.typed(-9, 9), c.typed(0, 9)}, {0, -1, 0}, c.name("point")}, {{1, 2, 3}, {0, 0, 1}, ""}};
     if (kind == 4) {
       RoomGrid r;
       for (const Room& room : p.rooms)
@@ -215,7 +261,9 @@ Project projectBy(unsigned seed) {
     p.groups.push_back(std::move(g));
   }
   studiesBy(c, p);
-  if (c.coin()) p.judgements.push_back({JudgementId::fresh(), "amenity-ground", {}, {{"hours", "2.5"}, {"date-north", c.name("day")}}, ""});
+  if (c.coin())
+    p.judgements.push_back(
+        {JudgementId::fresh(), "amenity-ground", {}, {{"hours", "2.5"}, {"date-north", c.name("day")}}, ""});
   if (c.coin()) p.views.push_back({ViewId::fresh(), c.name("view"), "{\"kind\":\"solid\"}"});
   if (c.coin()) p.accepted[c.name("finding")] = c.name("because");
   if (c.coin(0.4)) p.extra = "{\"kept\":{\"as\":[\"it\",\"is\"]},\"and this\":null}";
@@ -234,7 +282,8 @@ private slots:
   void everyProjectComesBackAsItWas() {
     QFETCH(unsigned, seed);
     QTemporaryDir dir;
-    const std::filesystem::path path = dir.filePath("a.noonward").toStdString(), again = dir.filePath("b.noonward").toStdString();
+    const std::filesystem::path path = dir.filePath("a.noonward").toStdString(),
+                                again = dir.filePath("b.noonward").toStdString();
     Project p = projectBy(seed);
     const Outcome written = writeProject(p, path);
     QVERIFY2(written.has_value(), written ? "" : written.error().text().c_str());
@@ -252,14 +301,16 @@ private slots:
     QCOMPARE(QString::fromStdString(projectText(q, "x")), QString::fromStdString(projectText(p, "x")));
     QCOMPARE(q.name, p.name);
     QCOMPARE(q.elements.size(), p.elements.size());
-    for (std::size_t i = 0; i < p.elements.size(); ++i) QVERIFY2(*q.elements[i] == *p.elements[i], p.elements[i]->name.c_str());
+    for (std::size_t i = 0; i < p.elements.size(); ++i)
+      QVERIFY2(*q.elements[i] == *p.elements[i], p.elements[i]->name.c_str());
     QVERIFY(q.rooms == p.rooms);
     QVERIFY(q.openings == p.openings);
     QVERIFY(q.windowRules == p.windowRules);
     QCOMPARE(q.groups.size(), p.groups.size());
     for (std::size_t i = 0; i < p.groups.size(); ++i) {
       QVERIFY2(q.groups[i].layout == p.groups[i].layout, p.groups[i].name.c_str());
-      QVERIFY(q.groups[i].name == p.groups[i].name && q.groups[i].dwelling == p.groups[i].dwelling && q.groups[i].subject == p.groups[i].subject);
+      QVERIFY(q.groups[i].name == p.groups[i].name && q.groups[i].dwelling == p.groups[i].dwelling &&
+              q.groups[i].subject == p.groups[i].subject);
     }
     QCOMPARE(q.studies.size(), p.studies.size());
     for (std::size_t i = 0; i < p.studies.size(); ++i) {
@@ -291,8 +342,11 @@ private slots:
         const Study& s = p.studies[i];
         if (s.kind == StudyKind::Year) continue;
         ++asked;
-        if (s.kind == StudyKind::SunHours) QVERIFY(hashSunHours(p, s.groups, s.sunHours) == hashSunHours(back->project, s.groups, back->project.studies[i].sunHours));
-        else QVERIFY(hashLight(p, s) == hashLight(back->project, back->project.studies[i]));
+        if (s.kind == StudyKind::SunHours)
+          QVERIFY(hashSunHours(p, s.groups, s.sunHours) ==
+                  hashSunHours(back->project, s.groups, back->project.studies[i].sunHours));
+        else
+          QVERIFY(hashLight(p, s) == hashLight(back->project, back->project.studies[i]));
       }
     }
     QVERIFY(asked > 50);

@@ -1,17 +1,17 @@
-// Files of other people that change, and what is wrong in them: watched, brought in again with their mends, each mend seen before it
-// is done; gaps, holes, doubled panes; a reader that dies.
+// Files of other people that change, and what is wrong in them: watched, brought in again with their mends, each mend
+// seen before it is done; gaps, holes, doubled panes; a reader that dies.
 
-#include "core/files/mesh_files.h"
+#include "core/files/cities/reference_system.h"
+#include "core/files/meshes/mesh_files.h"
+#include "core/files/meshes/model_export.h"
+#include "core/files/project/project_file.h"
 #include "core/geometry/mesh_build.h"
 #include "core/geometry/skins.h"
-#include "core/files/model_export.h"
-#include "core/files/project_file.h"
-#include "core/files/reference_system.h"
-#include "core/model/check.h"
-#include "core/model/closed_glass.h"
-#include "core/model/edit.h"
-#include "core/model/mend_preview.h"
-#include "core/model/panes.h"
+#include "core/model/form/edit.h"
+#include "core/model/mending/check.h"
+#include "core/model/mending/closed_glass.h"
+#include "core/model/mending/mend_preview.h"
+#include "core/model/mending/panes.h"
 #include "tests/core/formats_data.h"
 #include <QTemporaryDir>
 #include <QtTest>
@@ -34,8 +34,12 @@ void append(Mesh& into, const Mesh& m) {
     into.face.push_back(face + m.faceOf(t));
   }
 }
-Mesh box(double x0, double y0, double x1, double y1, double z0, double z1) { return *extrude(rectangle(x0, y0, x1, y1), z0, z1 - z0); }
-Mesh quad(Vec3 a, Vec3 b, Vec3 c, Vec3 d) { return *flatPlate({a, b, c, d}); }
+Mesh box(double x0, double y0, double x1, double y1, double z0, double z1) {
+  return *extrude(rectangle(x0, y0, x1, y1), z0, z1 - z0);
+}
+Mesh quad(Vec3 a, Vec3 b, Vec3 c, Vec3 d) {
+  return *flatPlate({a, b, c, d});
+}
 Element part(const std::string& name, Role role, Mesh m) {
   Element e;
   e.id = {derivedId(name)};
@@ -77,12 +81,15 @@ std::string boxesObj(const std::vector<std::string>& names, double shift = 0, bo
     const double x = 10 * k + (k == 1 ? shift : 0);
     out += "o " + name + "\n";
     for (double z : {0.0, 5.0})
-      for (const auto& [u, v] : {std::pair{0.0, 0.0}, {6.0, 0.0}, {6.0, 4.0}, {0.0, 4.0}}) out += fmt::format("v {} {} {}\n", x + u, v, z);
-    const std::vector<std::vector<int>> faces{{1, 4, 3, 2}, {5, 6, 7, 8}, {1, 2, 6, 5}, {2, 3, 7, 6}, {3, 4, 8, 7}, {4, 1, 5, 8}};
+      for (const auto& [u, v] : {std::pair{0.0, 0.0}, {6.0, 0.0}, {6.0, 4.0}, {0.0, 4.0}})
+        out += fmt::format("v {} {} {}\n", x + u, v, z);
+    const std::vector<std::vector<int>> faces{{1, 4, 3, 2}, {5, 6, 7, 8}, {1, 2, 6, 5},
+                                              {2, 3, 7, 6}, {3, 4, 8, 7}, {4, 1, 5, 8}};
     int n = 0;
     for (const auto& f : faces) {
       const bool turn = flipped && n++ == 2;
-      out += fmt::format("f {} {} {} {}\n", base + f[turn ? 3 : 0] - 1, base + f[turn ? 2 : 1] - 1, base + f[turn ? 1 : 2] - 1, base + f[turn ? 0 : 3] - 1);
+      out += fmt::format("f {} {} {} {}\n", base + f[turn ? 3 : 0] - 1, base + f[turn ? 2 : 1] - 1,
+                         base + f[turn ? 1 : 2] - 1, base + f[turn ? 0 : 3] - 1);
     }
     base += 8, ++k;
   }
@@ -107,7 +114,8 @@ private slots:
     // Larger than a patch is meant: a courtyard, a missing wall. A sheet alone has no hole in this sense.
     QVERIFY(holesOf(holed(2.4)).empty() && holesOf(holed(2.4), 10).size() == 1);
     Mesh bay = box(0, 0, 6, 4, 0, 3); // a whole side is never one, however large patches may be
-    std::erase_if(bay.triangles, [&, t = std::size_t(0)](const Triangle&) mutable { return bay.faceOf(t++) == firstWallFace; });
+    std::erase_if(bay.triangles,
+                  [&, t = std::size_t(0)](const Triangle&) mutable { return bay.faceOf(t++) == firstWallFace; });
     bay.face.clear();
     QCOMPARE(examine(bay).openEdges, std::size_t(4));
     QVERIFY(holesOf(bay, 100).empty() == (18.0 / (108 - 18) > 0.2) && holesOf(bay).empty());
@@ -118,7 +126,8 @@ private slots:
     const auto f = found(p, "mesh.holes");
     QVERIFY(f && neverOfAll(*f) && f->at && std::abs(f->at->z - 3) < 1e-9);
     Findings carried;
-    const auto all = mendAll(p, [](const Finding& x) { return !neverOfAll(x); }, carried);
+    const auto all = mendAll(
+        p, [](const Finding& x) { return !neverOfAll(x); }, carried);
     QVERIFY(all && found(*all, "mesh.holes"));
     const auto mended = mendProject(p, *f);
     QVERIFY(mended && !found(*mended, "mesh.holes"));
@@ -192,10 +201,13 @@ private slots:
     const auto strip = [&](Vec3 a, Vec3 b) { append(wall, quad(a, b, b + Vec3{0, 0.4, 0}, a + Vec3{0, 0.4, 0})); };
     const std::vector<Vec2> outer{{0, 0}, {6, 0}, {6, 3}, {0, 3}};
     for (const auto* ring : {&outer, &hole})
-      for (std::size_t k = 0; k < 4; ++k) strip({(*ring)[k].x, 0, (*ring)[k].y}, {(*ring)[(k + 1) % 4].x, 0, (*ring)[(k + 1) % 4].y});
-    for (Vec3& p : wall.points) p = {p.x * std::cos(radians(30)) - p.y * std::sin(radians(30)) + 7, p.x * std::sin(radians(30)) + p.y * std::cos(radians(30)) - 2, p.z + 5};
+      for (std::size_t k = 0; k < 4; ++k)
+        strip({(*ring)[k].x, 0, (*ring)[k].y}, {(*ring)[(k + 1) % 4].x, 0, (*ring)[(k + 1) % 4].y});
+    for (Vec3& p : wall.points)
+      p = {p.x * std::cos(radians(30)) - p.y * std::sin(radians(30)) + 7,
+           p.x * std::sin(radians(30)) + p.y * std::cos(radians(30)) - 2, p.z + 5};
     QCOMPARE(examine(wall).openEdges, std::size_t(0));
-    append(wall, box(20, 0, 23, 3, 0, 3)); // a solid block is no slab
+    append(wall, box(20, 0, 23, 3, 0, 3));   // a solid block is no slab
     append(wall, box(30, 0, 36, 5, 0, 0.3)); // nor is a floor
     QCOMPARE(slabsIn(wall), std::size_t(1));
     std::size_t made = 0;
@@ -203,11 +215,13 @@ private slots:
     QCOMPARE(made, std::size_t(1));
     // By hand: the wall's face less its window, once; the rest as before.
     const double rest = surfaceArea(box(20, 0, 23, 3, 0, 3)) + surfaceArea(box(30, 0, 36, 5, 0, 0.3));
-    QVERIFY2(std::abs(surfaceArea(single) - rest - (18 - 2.4)) < 1e-6, qPrintable(QString::number(surfaceArea(single) - rest)));
+    QVERIFY2(std::abs(surfaceArea(single) - rest - (18 - 2.4)) < 1e-6,
+             qPrintable(QString::number(surfaceArea(single) - rest)));
     double off = 0;
     for (std::size_t t = 0; t < single.triangles.size(); ++t)
       for (std::uint32_t v : single.triangles[t])
-        if (const Vec3 p = single.points[v]; p.x < 15) off = std::max(off, std::abs((p.x - 7) * -std::sin(radians(30)) + (p.y + 2) * std::cos(radians(30)) - 0.2));
+        if (const Vec3 p = single.points[v]; p.x < 15)
+          off = std::max(off, std::abs((p.x - 7) * -std::sin(radians(30)) + (p.y + 2) * std::cos(radians(30)) - 0.2));
     QVERIFY2(off < 1e-6, qPrintable(QString::number(off))); // in the middle
     // Offered alone; what was collapsed is remembered.
     Project p = withElement({}, part("walls", Role::Wall, wall));
@@ -221,7 +235,8 @@ private slots:
   }
 
   void wallsAreCutOpenBehindTheirPanes() {
-    // A solid wall 0.3 m thick with a pane stuck on its outer face, another 1 cm before it; a third in an opening of its own.
+    // A solid wall 0.3 m thick with a pane stuck on its outer face, another 1 cm before it; a third in an opening of
+    // its own.
     Project p = withElement({}, part("wall", Role::Wall, box(0, 0, 10, 0.3, 0, 3)));
     Mesh glass = quad({1, 0, 1}, {3, 0, 1}, {3, 0, 2.5}, {1, 0, 2.5});
     append(glass, quad({5, -0.01, 1}, {6, -0.01, 1}, {6, -0.01, 2}, {5, -0.01, 2}));
@@ -234,7 +249,8 @@ private slots:
     const Mesh& wall = meshOf(*mended, "wall");
     // By hand: both faces less both openings, four reveals of 0.3 m and four of 0.31 m.
     const double was = surfaceArea(box(0, 0, 10, 0.3, 0, 3));
-    QVERIFY2(std::abs(surfaceArea(wall) - (was - 2 * (3 + 1) + 0.3 * 7 + 0.31 * 4)) < 1e-6, qPrintable(QString::number(surfaceArea(wall) - was)));
+    QVERIFY2(std::abs(surfaceArea(wall) - (was - 2 * (3 + 1) + 0.3 * 7 + 0.31 * 4)) < 1e-6,
+             qPrintable(QString::number(surfaceArea(wall) - was)));
     // Along the normal through each pane nothing is left, beside it everything.
     const auto through = [&](double x, double z) {
       int n = 0;
@@ -255,20 +271,22 @@ private slots:
     const auto told = found(drawn, "glass.closed");
     QVERIFY(told && told->mend.empty());
     // A shaped pane is counted and left.
-    const Project shaped = withElement(withElement({}, part("wall", Role::Wall, box(0, 0, 10, 0.3, 0, 3))), part("glass", Role::Glazing, *flatPlate({{1, 0, 1}, {3, 0, 1}, {2, 0, 2.5}})));
+    const Project shaped = withElement(withElement({}, part("wall", Role::Wall, box(0, 0, 10, 0.3, 0, 3))),
+                                       part("glass", Role::Glazing, *flatPlate({{1, 0, 1}, {3, 0, 1}, {2, 0, 2.5}})));
     std::size_t cut = 0, left = 0;
     const Project same = withOpeningsCut(shaped, cut, left);
-    QVERIFY(cut == 0 && left == 1 && same.elements == shaped.elements && !mendProject(shaped, *found(shaped, "glass.closed")));
+    QVERIFY(cut == 0 && left == 1 && same.elements == shaped.elements &&
+            !mendProject(shaped, *found(shaped, "glass.closed")));
   }
 
   void theOuterOrTheInnerPaneIsKept() {
     // A room under a roof with a double window to the south: sheets at y = 0 (outer) and y = 0.06 (inner).
     Project p = withElement({}, part("walls", Role::Wall, [] {
-      Mesh m = box(-0.3, 0.06, 0, 5, 0, 3);
-      append(m, box(4, 0.06, 4.3, 5, 0, 3));
-      append(m, box(-0.3, 0, 4.3, 5, 3, 3.3)); // the roof
-      return m;
-    }()));
+                              Mesh m = box(-0.3, 0.06, 0, 5, 0, 3);
+                              append(m, box(4, 0.06, 4.3, 5, 0, 3));
+                              append(m, box(-0.3, 0, 4.3, 5, 3, 3.3)); // the roof
+                              return m;
+                            }()));
     Mesh glass = quad({1, 0, 1}, {3, 0, 1}, {3, 0, 2.5}, {1, 0, 2.5});
     append(glass, quad({1, 0.06, 1}, {1, 0.06, 2.5}, {3, 0.06, 2.5}, {3, 0.06, 1})); // turned the other way
     p = withElement(std::move(p), part("glass", Role::Glazing, glass));
@@ -322,13 +340,18 @@ private slots:
     const auto mended = mendSourceFile(p, told[0]);
     QVERIFY(mended && *mended);
     const ImportOutcome& o = **mended;
-    QVERIFY(o.fresh.size() == 1 && o.renewed.size() == 2 && o.gone.size() == 1 && o.moved == std::vector<ElementId>{shed});
+    QVERIFY(o.fresh.size() == 1 && o.renewed.size() == 2 && o.gone.size() == 1 &&
+            o.moved == std::vector<ElementId>{shed});
     const std::string text = outcomeText(p, o);
-    QVERIFY2(text.find("1 new, 2 renewed, 1 of them moved") != std::string::npos && text.find("barn") != std::string::npos, text.c_str());
+    QVERIFY2(text.find("1 new, 2 renewed, 1 of them moved") != std::string::npos &&
+                 text.find("barn") != std::string::npos,
+             text.c_str());
     const ElementPtr kept = o.project.element(shed);
-    QVERIFY(kept->role == Role::Building && kept->name == "Tool shed" && std::abs(boxOf(*kept).low.x - 26) < 1e-9); // scaled as before
+    QVERIFY(kept->role == Role::Building && kept->name == "Tool shed" &&
+            std::abs(boxOf(*kept).low.x - 26) < 1e-9);                  // scaled as before
     QCOMPARE(examine(*kept->imported()->mesh).flipped, std::size_t(0)); // mended as before
-    QVERIFY(examine(*o.project.element({derivedId("import/town.obj/mill")})->imported()->mesh).flipped > 0); // new, and a finding of its own
+    QVERIFY(examine(*o.project.element({derivedId("import/town.obj/mill")})->imported()->mesh).flipped >
+            0); // new, and a finding of its own
     QVERIFY(checkSourceFiles(o.project, watch).empty());
     // What the user did meanwhile stays.
     Project now = p;
@@ -355,15 +378,22 @@ private slots:
     p = withEdited(std::move(p), {{derivedId("import/town, old.obj/shed")}}, [](Element& e) { e.counted = false; });
     p = withElement(std::move(p), part("mine", Role::Wall, box(0, 0, 1, 1, 0, 1))); // not from a file
     const std::string list = changesCsv(p);
-    QVERIFY2(list.find("\"town, old.obj\",kiln,") != std::string::npos && list.find(",neighbour,faces turned outward\n") != std::string::npos, list.c_str());
-    QVERIFY(list.find("shed") != std::string::npos && list.find("left out of studies") != std::string::npos && list.find("mine") == std::string::npos);
+    QVERIFY2(list.find("\"town, old.obj\",kiln,") != std::string::npos &&
+                 list.find(",neighbour,faces turned outward\n") != std::string::npos,
+             list.c_str());
+    QVERIFY(list.find("shed") != std::string::npos && list.find("left out of studies") != std::string::npos &&
+            list.find("mine") == std::string::npos);
     QCOMPARE(std::count(list.begin(), list.end(), '\n'), std::ptrdiff_t(4));
   }
 
   void panesMendedBeforeAreMendedAgain() {
     QTemporaryDir d;
     const std::filesystem::path file = std::filesystem::path(d.path().toStdString()) / "house.obj";
-    const auto obj = [](double y) { return fmt::format("o glazing\nv 0 {0} 0\nv 2 {0} 0\nv 2 {0} 1\nv 0 {0} 1\nv 0 {1} 0\nv 2 {1} 0\nv 2 {1} 1\nv 0 {1} 1\nf 1 2 3 4\nf 5 6 7 8\n", y, y + 0.02); };
+    const auto obj = [](double y) {
+      return fmt::format("o glazing\nv 0 {0} 0\nv 2 {0} 0\nv 2 {0} 1\nv 0 {0} 1\nv 0 {1} 0\nv 2 {1} 0\nv 2 {1} 1\nv 0 "
+                         "{1} 1\nf 1 2 3 4\nf 5 6 7 8\n",
+                         y, y + 0.02);
+    };
     QVERIFY(saveFile(file, obj(0)));
     Project p = broughtIn(Project{}, *readModel(file), {}, Role::Glazing, true).project;
     const auto f = found(p, "glass.doubled");
@@ -386,14 +416,16 @@ private slots:
     QVERIFY(coarse && coarse->level == "1" && coarse->triangleCount() < finest->triangleCount());
     const auto fine = parseCityJson(town, "town.json", {"2.2"}); // what has none of it keeps its own
     QVERIFY(fine && fine->triangleCount() == finest->triangleCount());
-    QVERIFY(std::any_of(fine->notes.begin(), fine->notes.end(), [](const std::string& n) { return n.find("no geometry of that level") != std::string::npos; }));
+    QVERIFY(std::any_of(fine->notes.begin(), fine->notes.end(),
+                        [](const std::string& n) { return n.find("no geometry of that level") != std::string::npos; }));
     const auto none = parseCityJson(town, "town.json", {"3"});
     QVERIFY(!none && none.error().message.find("1, 2.2") != std::string::npos);
   }
 
   void polygonsInCollectionsAreRead() {
     const char* ring = "[[[12.5,55.6],[12.501,55.6],[12.501,55.6005],[12.5,55.6]]]";
-    const auto collected = parseGeoJson(std::string(collectionHead) + ring + collectionMiddle + ring + "]}]}]}}", "a.geojson");
+    const auto collected =
+        parseGeoJson(std::string(collectionHead) + ring + collectionMiddle + ring + "]}]}]}}", "a.geojson");
     QVERIFY2(collected, collected ? "" : collected.error().text().c_str());
     QCOMPARE(collected->outlines.size(), std::size_t(2));
     QVERIFY(collected->outlines[1].height == 9);
@@ -406,23 +438,31 @@ private slots:
     QCOMPARE(epsgNumber("urn:ogc:def:crs:EPSG::7415"), 7415);
     QCOMPARE(epsgNumber("https://www.opengis.net/def/crs/EPSG/0/25832"), 25832);
     QCOMPARE(epsgNumber("local grid 12"), 0);
-    // Transverse Mercator by its own series (Krüger, to the fourth order in n), zone 32: an independent way to the same point.
+    // Transverse Mercator by its own series (Krüger, to the fourth order in n), zone 32: an independent way to the same
+    // point.
     const auto mercator = [](double latitude, double longitude) {
       const double f = 1 / 298.257222101, n = f / (2 - f), a = 6378137 / (1 + n) * (1 + n * n / 4 + n * n * n * n / 64);
-      const double k[] = {n / 2 - 2 * n * n / 3 + 5 * n * n * n / 16 + 41 * n * n * n * n / 180, 13 * n * n / 48 - 3 * n * n * n / 5 + 557 * n * n * n * n / 1440, 61 * n * n * n / 240 - 103 * n * n * n * n / 140, 49561 * n * n * n * n / 161280};
-      const double e = 2 * std::sqrt(n) / (1 + n), s = std::sin(latitude), t = std::sinh(std::atanh(s) - e * std::atanh(e * s)), l = longitude - radians(9);
+      const double k[] = {n / 2 - 2 * n * n / 3 + 5 * n * n * n / 16 + 41 * n * n * n * n / 180,
+                          13 * n * n / 48 - 3 * n * n * n / 5 + 557 * n * n * n * n / 1440,
+                          61 * n * n * n / 240 - 103 * n * n * n * n / 140, 49561 * n * n * n * n / 161280};
+      const double e = 2 * std::sqrt(n) / (1 + n), s = std::sin(latitude),
+                   t = std::sinh(std::atanh(s) - e * std::atanh(e * s)), l = longitude - radians(9);
       const double xi = std::atan2(t, std::cos(l)), eta = std::atanh(std::sin(l) / std::sqrt(1 + t * t));
       double x = eta, y = xi;
-      for (int j = 1; j <= 4; ++j) x += k[j - 1] * std::cos(2 * j * xi) * std::sinh(2 * j * eta), y += k[j - 1] * std::sin(2 * j * xi) * std::cosh(2 * j * eta);
+      for (int j = 1; j <= 4; ++j)
+        x += k[j - 1] * std::cos(2 * j * xi) * std::sinh(2 * j * eta),
+            y += k[j - 1] * std::sin(2 * j * xi) * std::cosh(2 * j * eta);
       return Vec2{500000 + 0.9996 * a * x, 0.9996 * a * y};
     };
     const double latitude = radians(55.6), longitude = radians(12.5);
     const Vec2 at = mercator(latitude, longitude);
     const auto found = locate("EPSG:25832", at.x, at.y);
     QVERIFY2(found, found ? "" : found.error().message.c_str());
-    QVERIFY(std::abs(found->place.latitude - latitude) * 6.37e6 < 0.01 && std::abs(found->place.longitude - longitude) * 3.6e6 < 0.01);
+    QVERIFY(std::abs(found->place.latitude - latitude) * 6.37e6 < 0.01 &&
+            std::abs(found->place.longitude - longitude) * 3.6e6 < 0.01);
     // Grid north against true north: to the east of the middle meridian +y points east of north, by (λ - λ₀) sin φ.
-    QVERIFY2(std::abs(found->northAngle - (longitude - radians(9)) * std::sin(latitude)) < 2e-4, qPrintable(QString::number(degrees(found->northAngle))));
+    QVERIFY2(std::abs(found->northAngle - (longitude - radians(9)) * std::sin(latitude)) < 2e-4,
+             qPrintable(QString::number(degrees(found->northAngle))));
     QVERIFY(std::abs(found->metresPerUnit - 1) < 0.001);
     QVERIFY(!locate("EPSG:4326", 12, 55) && !locate("EPSG:99999", 0, 0) && !locate("nothing", 0, 0));
     // A city model in zone 32 beside footprints in degrees: the same corner lands on the same spot.
@@ -432,7 +472,8 @@ private slots:
     for (double z : {0.0, 8.0})
       for (const auto& [lon, lat] : {std::pair{12.5, 55.6}, {12.5004, 55.6}, {12.5004, 55.6003}, {12.5, 55.6003}}) {
         const Vec2 v = mercator(radians(lat), radians(lon));
-        vertices += fmt::format("{}[{:.0f},{:.0f},{:.0f}]", vertices.empty() ? "" : ",", v.x * 1000, v.y * 1000, z * 1000);
+        vertices +=
+            fmt::format("{}[{:.0f},{:.0f},{:.0f}]", vertices.empty() ? "" : ",", v.x * 1000, v.y * 1000, z * 1000);
       }
     const auto city = parseCityJson(cityInZone32 + vertices + "]}", "city.json");
     QVERIFY2(city, city ? "" : city.error().text().c_str());
@@ -487,7 +528,8 @@ private slots:
           if (pid <= 0) continue;
           std::ifstream in(entry.path() / "cmdline", std::ios::binary); // files of the kernel have no size
           const std::string line{std::istreambuf_iterator<char>(in), {}};
-          if (line.find("noonward-ifc") == std::string::npos || line.find(file.toStdString()) == std::string::npos) continue;
+          if (line.find("noonward-ifc") == std::string::npos || line.find(file.toStdString()) == std::string::npos)
+            continue;
           if (::kill(pid, SIGSEGV) == 0) killed = pid;
         }
         std::this_thread::sleep_for(std::chrono::milliseconds(3));

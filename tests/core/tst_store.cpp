@@ -1,9 +1,9 @@
 // The result store among other programs, on full and locked discs, and with records that are not what they say.
 
 #ifndef Q_MOC_RUN
-#include "core/files/result_store.h"
+#include "core/files/results/result_store.h"
+#include "core/files/results/sqlite.h"
 #include "core/files/save_file.h"
-#include "core/files/sqlite.h"
 #include <QtTest>
 #include <csignal>
 #include <fcntl.h>
@@ -65,7 +65,7 @@ private slots:
     ResultStore after(file);
     QVERIFY(after.notes().empty());
     QCOMPARE(after.runs().size(), std::size_t(5)); // nothing gone, nothing half
-    { // full while it is open
+    {                                              // full while it is open
       const FullDisc full(1 << 20);
       const Outcome kept = after.keep(result("late", 200'000), {{}, "late"});
       QVERIFY(!kept);
@@ -74,7 +74,8 @@ private slots:
     }
     QCOMPARE(after.runs().size(), std::size_t(6)); // the late one for the session alone
     QVERIFY(after.keep(result("again"), {}));
-    for (const auto& e : fs::directory_iterator(d.path().toStdString())) QVERIFY(e.path().string().find("damaged") == std::string::npos);
+    for (const auto& e : fs::directory_iterator(d.path().toStdString()))
+      QVERIFY(e.path().string().find("damaged") == std::string::npos);
   }
 
   void aLockedFileIsWaitedForAndLeftAlone() {
@@ -107,7 +108,8 @@ private slots:
       if (pid == 0) {
         ResultStore store(file);
         bool all = store.notes().empty();
-        for (int k = 0; k < each; ++k) all = store.keep(result(std::to_string(child) + "/" + std::to_string(k)), {{}, "x"}).has_value() && all;
+        for (int k = 0; k < each; ++k)
+          all = store.keep(result(std::to_string(child) + "/" + std::to_string(k)), {{}, "x"}).has_value() && all;
         ::_exit(all ? 0 : 1);
       }
       children.push_back(pid);
@@ -129,7 +131,8 @@ private slots:
       const pid_t pid = ::fork();
       if (pid == 0) {
         ResultStore store(file);
-        for (int k = 0;; ++k) (void)store.keep(result(std::to_string(round) + "/" + std::to_string(k), 5000), {{}, "x"});
+        for (int k = 0;; ++k)
+          (void)store.keep(result(std::to_string(round) + "/" + std::to_string(k), 5000), {{}, "x"});
       }
       ::usleep(useconds_t(60'000 + 17'000 * round));
       ::kill(pid, SIGKILL);
@@ -143,7 +146,8 @@ private slots:
   void damagedFilesAreNeverPutOverEachOther() {
     QTemporaryDir d;
     const fs::path file = d.path().toStdString() + "/p.results.sqlite";
-    for (const char* text : {"this is no database and long enough to be looked at by anybody", "nor is this one, which is another that was put here instead"}) {
+    for (const char* text : {"this is no database and long enough to be looked at by anybody",
+                             "nor is this one, which is another that was put here instead"}) {
       QVERIFY(saveFile(file, text));
       ResultStore store(file);
       QCOMPARE(store.notes().size(), std::size_t(1));

@@ -17,12 +17,15 @@ std::pair<double, double> meeus(double unixSeconds, double latitude, double long
   const auto rad = [](double d) { return d * M_PI / 180; };
   const double jd = unixSeconds / 86400 + 2440587.5, jde = jd + deltaT / 86400;
   const double T = (jde - 2451545.0) / 36525;
-  const double L0 = 280.46646 + 36000.76983 * T + 0.0003032 * T * T, M = rad(357.52911 + 35999.05029 * T - 0.0001537 * T * T);
-  const double C = (1.914602 - 0.004817 * T - 0.000014 * T * T) * std::sin(M) + (0.019993 - 0.000101 * T) * std::sin(2 * M) + 0.000289 * std::sin(3 * M);
+  const double L0 = 280.46646 + 36000.76983 * T + 0.0003032 * T * T,
+               M = rad(357.52911 + 35999.05029 * T - 0.0001537 * T * T);
+  const double C = (1.914602 - 0.004817 * T - 0.000014 * T * T) * std::sin(M) +
+                   (0.019993 - 0.000101 * T) * std::sin(2 * M) + 0.000289 * std::sin(3 * M);
   const double omega = rad(125.04 - 1934.136 * T);
   const double lambda = rad(L0 + C - 0.00569 - 0.00478 * std::sin(omega));
   const double epsilon = rad(23.4392911 - 0.0130042 * T + 0.00256 * std::cos(omega));
-  const double alpha = std::atan2(std::cos(epsilon) * std::sin(lambda), std::cos(lambda)), delta = std::asin(std::sin(epsilon) * std::sin(lambda));
+  const double alpha = std::atan2(std::cos(epsilon) * std::sin(lambda), std::cos(lambda)),
+               delta = std::asin(std::sin(epsilon) * std::sin(lambda));
   const double U = (jd - 2451545.0) / 36525;
   const double nutation = -0.004778 * std::sin(omega) * std::cos(epsilon); // degrees of equation of the equinoxes
   const double theta = rad(280.46061837 + 360.98564736629 * (jd - 2451545.0) + 0.000387933 * U * U + nutation);
@@ -32,7 +35,9 @@ std::pair<double, double> meeus(double unixSeconds, double latitude, double long
   altitude -= rad(8.794 / 3600) * std::cos(altitude); // parallax
   return {std::fmod(azimuth * 180 / M_PI + 540, 360), altitude * 180 / M_PI};
 }
-double difference(double a, double b) { return std::abs(std::remainder(a - b, 360)); }
+double difference(double a, double b) {
+  return std::abs(std::remainder(a - b, 360));
+}
 Zone zone(const char* name) {
   const auto z = Zone::named(name);
   if (!z) qFatal("no zone %s", name);
@@ -48,11 +53,16 @@ private slots:
     std::vector<ProofCase> cases = proveSun();
     for (const ProofCase& c : proveShadows()) cases.push_back(c);
     QVERIFY(cases.size() >= 10);
-    for (const ProofCase& c : cases) QVERIFY2(c.pass(), qPrintable(QString("%1: wanted %2, got %3").arg(c.name.c_str()).arg(c.expected, 0, 'f', 6).arg(c.got, 0, 'f', 6)));
+    for (const ProofCase& c : cases)
+      QVERIFY2(
+          c.pass(),
+          qPrintable(
+              QString("%1: wanted %2, got %3").arg(c.name.c_str()).arg(c.expected, 0, 'f', 6).arg(c.got, 0, 'f', 6)));
   }
 
   void agreesWithMeeusAtThirtyPlacesAndTimes() {
-    const std::pair<double, double> places[] = {{55.6, 12.5}, {-36.9, 174.6}, {0, 0}, {69.6, 18.9}, {-54.8, -68.3}, {23.4, 72.6}};
+    const std::pair<double, double> places[] = {{55.6, 12.5}, {-36.9, 174.6}, {0, 0},
+                                                {69.6, 18.9}, {-54.8, -68.3}, {23.4, 72.6}};
     const Date dates[] = {{1995, 2, 3}, {2010, 6, 21}, {2026, 3, 20}, {2026, 12, 21}, {2044, 9, 23}};
     double worst = 0;
     int n = 0;
@@ -61,9 +71,12 @@ private slots:
         const Instant t = utc({d, 43200 - lon * 240 + 3600 * ((n * 7) % 9 - 4)});
         const SolarPosition p = solarPosition(sunOfDate(t), {radians(lat), radians(lon), 0});
         const auto [azimuth, altitude] = meeus(t.seconds, lat, lon, deltaT(d.year, d.month));
-        const double off = std::max(std::abs(degrees(p.altitude) - altitude), difference(degrees(p.azimuth), azimuth) * std::cos(p.altitude));
+        const double off = std::max(std::abs(degrees(p.altitude) - altitude),
+                                    difference(degrees(p.azimuth), azimuth) * std::cos(p.altitude));
         worst = std::max(worst, off);
-        QVERIFY2(off < 0.01, qPrintable(QString("%1°, %2°: off by %3°").arg(lat).arg(lon).arg(off))); // the accuracy that Meeus states
+        QVERIFY2(
+            off < 0.01,
+            qPrintable(QString("%1°, %2°: off by %3°").arg(lat).arg(lon).arg(off))); // the accuracy that Meeus states
         ++n;
       }
     QCOMPARE(n, 30);
@@ -102,7 +115,8 @@ private slots:
         const Vec3 d = solarPosition(sunOfDate(start + t), place).direction;
         const double c = std::cos(radians(north)), s = std::sin(radians(north));
         const Vec3 model{d.x * c - d.y * s, d.x * s + d.y * c, d.z};
-        QVERIFY2(length(model - path.direction(t)) < radians(5e-5), qPrintable(QString::number(degrees(length(model - path.direction(t))))));
+        QVERIFY2(length(model - path.direction(t)) < radians(5e-5),
+                 qPrintable(QString::number(degrees(length(model - path.direction(t))))));
       }
     }
   }

@@ -1,7 +1,7 @@
 // Exact and stepped sun hours against closed forms and dense sampling; threads, stops, keys, probe.
 
 #ifndef Q_MOC_RUN
-#include "core/model/edit.h"
+#include "core/model/form/edit.h"
 #include "core/studies/probe.h"
 #include "core/studies/sun_hours.h"
 #include <QtTest>
@@ -78,9 +78,11 @@ private slots:
   void aPointOnAWallSeesItsSun() { // given on the surface itself, as models have it; not a millimetre in front of it
     QFETCH(double, far);
     Project p = site(55.6);
-    const Vec2 along{std::cos(0.3), std::sin(0.3)}, out{along.y, -along.x}, corner{far, far}; // a wall that no axis follows
+    const Vec2 along{std::cos(0.3), std::sin(0.3)}, out{along.y, -along.x},
+        corner{far, far}; // a wall that no axis follows
     Outline o;
-    for (const auto& [u, v] : {std::pair{0.0, 0.0}, {10.0, 0.0}, {10.0, -8.0}, {0.0, -8.0}}) o.outer.push_back(corner + along * u + out * v);
+    for (const auto& [u, v] : {std::pair{0.0, 0.0}, {10.0, 0.0}, {10.0, -8.0}, {0.0, -8.0}})
+      o.outer.push_back(corner + along * u + out * v);
     build(p, o, 12);
     const Vec2 at = corner + along * 3.7, off = at + out * 0.002;
     points(p, {{{at.x, at.y, 6}, {out.x, out.y, 0}, ""}, {{off.x, off.y, 6}, {out.x, out.y, 0}, ""}});
@@ -91,7 +93,8 @@ private slots:
     s.counting = Counting::Stepped;
     s.stepMinutes = 1;
     const SunHoursResult stepped = run(p, s);
-    QVERIFY2(std::abs(stepped.hours[0] - r.hours[0]) < 2.5 / 60, qPrintable(QString("%1 of %2 h").arg(stepped.hours[0]).arg(r.hours[0])));
+    QVERIFY2(std::abs(stepped.hours[0] - r.hours[0]) < 2.5 / 60,
+             qPrintable(QString("%1 of %2 h").arg(stepped.hours[0]).arg(r.hours[0])));
   }
 
   void aWallOfTinyTrianglesHidesAsALargeOneDoes() { // 0.4 mm each, seen from 100 m: what counts is how their plane lies
@@ -101,10 +104,13 @@ private slots:
       const SunHoursSettings s = day({2026, 6, 21});
       const auto in = sunHoursInput(p, {}, s);
       const SunWindow w = sunWindows(*in)[0];
-      const Vec3 d = w.path.direction(43200), right = normalized(cross(d, Vec3{0, 0, 1})), up = cross(right, d), middle = d * 100;
+      const Vec3 d = w.path.direction(43200), right = normalized(cross(d, Vec3{0, 0, 1})), up = cross(right, d),
+                 middle = d * 100;
       auto mesh = std::make_shared<Mesh>();
       for (int i = 0; i <= cells; ++i)
-        for (int k = 0; k <= cells; ++k) mesh->points.push_back(middle + right * (0.02 * (double(i) / cells - 0.5)) + up * (0.02 * (double(k) / cells - 0.5)));
+        for (int k = 0; k <= cells; ++k)
+          mesh->points.push_back(middle + right * (0.02 * (double(i) / cells - 0.5)) +
+                                 up * (0.02 * (double(k) / cells - 0.5)));
       const auto at = [&](int i, int k) { return std::uint32_t(i * (cells + 1) + k); };
       for (int i = 0; i < cells; ++i)
         for (int k = 0; k < cells; ++k) {
@@ -122,7 +128,8 @@ private slots:
       return 3600 * (whole - double(run(p, s).hours[0]));
     };
     const double by1 = hidden(1), by50 = hidden(50);
-    QVERIFY2(by1 > 1 && std::abs(by1 - by50) < 0.2, qPrintable(QString("%1 s by 2 triangles, %2 s by 5000").arg(by1).arg(by50)));
+    QVERIFY2(by1 > 1 && std::abs(by1 - by50) < 0.2,
+             qPrintable(QString("%1 s by 2 triangles, %2 s by 5000").arg(by1).arg(by50)));
   }
 
   void freeGroundHasTheWholeDay() {
@@ -162,7 +169,8 @@ private slots:
           while (k < sun.size() && sun[k].end < t) ++k;
           const bool exact = k < sun.size() && sun[k].begin <= t;
           // Within a second of a crossing the two may differ: the ray is float32.
-          const bool near = (k < sun.size() && (std::abs(sun[k].begin - t) < 1.5 || std::abs(sun[k].end - t) < 1.5)) || (k > 0 && std::abs(sun[k - 1].end - t) < 1.5);
+          const bool near = (k < sun.size() && (std::abs(sun[k].begin - t) < 1.5 || std::abs(sun[k].end - t) < 1.5)) ||
+                            (k > 0 && std::abs(sun[k - 1].end - t) < 1.5);
           wrong += lit != exact && !near;
         }
         QVERIFY2(wrong <= 1, qPrintable(QString("seed %1 sensor %2: %3 samples differ").arg(seed).arg(i).arg(wrong)));
@@ -223,7 +231,9 @@ private slots:
     s.counting = Counting::Stepped;
     s.stepMinutes = 1;
     const SunHoursResult fine = run(p, s);
-    for (std::size_t i = 0; i < exact.hours.size(); ++i) QVERIFY2(std::abs(exact.hours[i] - fine.hours[i]) < 0.1f, qPrintable(QString("%1: %2 against %3").arg(i).arg(exact.hours[i]).arg(fine.hours[i])));
+    for (std::size_t i = 0; i < exact.hours.size(); ++i)
+      QVERIFY2(std::abs(exact.hours[i] - fine.hours[i]) < 0.1f,
+               qPrintable(QString("%1: %2 against %3").arg(i).arg(exact.hours[i]).arg(fine.hours[i])));
   }
 
   void sameBitsOnAnyNumberOfThreads() {
@@ -236,7 +246,8 @@ private slots:
         const SunHoursResult more = run(p, s, {n});
         QCOMPARE(more.hours, one.hours);
         QCOMPARE(more.longest, one.longest);
-        QVERIFY(std::equal(one.first.begin(), one.first.end(), more.first.begin(), [](float a, float b) { return a == b || (std::isnan(a) && std::isnan(b)); }));
+        QVERIFY(std::equal(one.first.begin(), one.first.end(), more.first.begin(),
+                           [](float a, float b) { return a == b || (std::isnan(a) && std::isnan(b)); }));
       }
     }
   }
@@ -378,7 +389,12 @@ private slots:
     QVERIFY(!changed([](Project& q) { q.name = "another name"; }));
     QVERIFY(!changed([](Project& q) { q.site.weatherFile = "x.epw"; }));
     QVERIFY(!changed([](Project& q) { q.groups[0].name = "renamed"; }));
-    QVERIFY(!changed([](Project& q) { q = withEdited(q, {q.elements[3]->id}, [](Element& e) { e.hidden = true; e.name = "x"; }); }));
+    QVERIFY(!changed([](Project& q) {
+      q = withEdited(q, {q.elements[3]->id}, [](Element& e) {
+        e.hidden = true;
+        e.name = "x";
+      });
+    }));
     SunHoursSettings t = s;
     t.stepMinutes = 5; // means nothing while counting exactly
     QVERIFY(hashSunHours(p, {}, t) == key);
@@ -478,7 +494,11 @@ private slots:
       QCOMPARE(parts.hidden({0, 0, 1}, d), whole.hidden({0, 0, 1}, d));
       QCOMPARE(parts.firstHit({0, 0, 1}, d).element, whole.firstHit({0, 0, 1}, d).element);
     }
-    const Scene moved = buildScene(withEdited(p, {p.elements[2]->id}, [](Element& e) { moveElement(e, {1, 0, 0}); }), {true, {p.elements[2]->id, p.elements[5]->id}}, &parts);
+    const Scene moved = buildScene(withEdited(p, {p.elements[2]->id},
+                                              [](Element& e) {
+                                                moveElement(e, {1, 0, 0});
+                                              }),
+                                   {true, {p.elements[2]->id, p.elements[5]->id}}, &parts);
     QVERIFY(moved.layers[0] == parts.layers[0]); // what stands still is taken over
     QVERIFY(moved.layers[1] != parts.layers[1]);
   }

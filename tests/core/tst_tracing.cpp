@@ -2,11 +2,11 @@
 
 #include "core/geometry/healing.h"
 #include "core/geometry/thinning.h"
-#include "core/model/check.h"
-#include "core/model/edit.h"
+#include "core/model/form/edit.h"
 #include "core/model/light_model.h"
-#include "core/model/panes.h"
-#include "core/model/tracing.h"
+#include "core/model/mending/check.h"
+#include "core/model/mending/panes.h"
+#include "core/model/tracing/tracing.h"
 #include <QTest>
 #include <random>
 
@@ -34,7 +34,9 @@ void append(Mesh& into, const Mesh& m) {
   for (const Triangle& t : m.triangles) into.triangles.push_back({t[0] + n, t[1] + n, t[2] + n});
 }
 
-Mesh quad(Vec3 a, Vec3 b, Vec3 c, Vec3 d) { return {{a, b, c, d}, {{0, 1, 2}, {0, 2, 3}}, {0, 0}, {}}; }
+Mesh quad(Vec3 a, Vec3 b, Vec3 c, Vec3 d) {
+  return {{a, b, c, d}, {{0, 1, 2}, {0, 2, 3}}, {0, 0}, {}};
+}
 
 /// Turned about the zero, its faces thrown about, its triangles cut in four `times` over.
 Mesh roughened(Mesh m, double turn, int times, std::mt19937& chance) {
@@ -56,7 +58,8 @@ Mesh roughened(Mesh m, double turn, int times, std::mt19937& chance) {
   return m;
 }
 
-/// A block of three rooms beside each other on each storey: walls of 0.4 m and 0.2 m, slabs of 0.3 m, a window to the south in each.
+/// A block of three rooms beside each other on each storey: walls of 0.4 m and 0.2 m, slabs of 0.3 m, a window to the
+/// south in each.
 Project tower(int storeys, double turn = 0.3, int times = 1) {
   std::mt19937 chance(7);
   Mesh walls, slabs, glass;
@@ -69,11 +72,13 @@ Project tower(int storeys, double turn = 0.3, int times = 1) {
     // Under the sills, over the heads, and between the windows, which are 2 m wide, from 0.9 to 2.4 m.
     append(walls, *extrude(tidied(plan), z, 0.9));
     append(walls, *extrude(tidied(plan), z + 2.4, 0.6));
-    const auto piers = difference(plan, {rectangle(2, -1, 4, 0.5).outer, rectangle(7, -1, 9, 0.5).outer, rectangle(12, -1, 14, 0.5).outer});
+    const auto piers = difference(
+        plan, {rectangle(2, -1, 4, 0.5).outer, rectangle(7, -1, 9, 0.5).outer, rectangle(12, -1, 14, 0.5).outer});
     for (const Outline& o : piers) append(walls, *extrude(tidied(o), z + 0.9, 1.5));
     append(slabs, *extrude(whole, z - 0.3, 0.3));
     for (double x : {2.0, 7.0, 12.0})
-      for (double y : {0.15, 0.166}) append(glass, quad({x, y, z + 0.9}, {x + 2, y, z + 0.9}, {x + 2, y, z + 2.4}, {x, y, z + 2.4}));
+      for (double y : {0.15, 0.166})
+        append(glass, quad({x, y, z + 0.9}, {x + 2, y, z + 0.9}, {x + 2, y, z + 2.4}, {x, y, z + 2.4}));
   }
   append(slabs, *extrude(whole, 3.3 * storeys - 0.3, 0.3));
   Project p;
@@ -100,7 +105,8 @@ private slots:
     const double levels[] = {0.5, 1, 2.5, 4, 5};
     cutAt(box, levels, lines);
     QCOMPARE(lines.size(), std::size_t(5));
-    QVERIFY(lines[0].empty() && lines[3].empty() && lines[4].empty()); // beside it, and on its top: points on the plane count below it
+    QVERIFY(lines[0].empty() && lines[3].empty() &&
+            lines[4].empty()); // beside it, and on its top: points on the plane count below it
     for (std::size_t k : {1u, 2u}) {
       double round = 0;
       for (const CutLine& l : lines[k]) round += length(l.b - l.a);
@@ -135,7 +141,8 @@ private slots:
 
   void regionsCloseOverSmallGapsOnly() {
     // Two rooms side by side; the wall between ends short by 2 cm at one end and reaches beyond at the other.
-    const std::vector<CutLine> lines{{{0, 0}, {8, 0}}, {{8, 0.02}, {8, 4}}, {{8, 4}, {0, 4}}, {{0, 4}, {0, 0}}, {{5, 0.02}, {5, 4.3}}, {{1, 1}, {2, 1}}};
+    const std::vector<CutLine> lines{{{0, 0}, {8, 0}}, {{8, 0.02}, {8, 4}},   {{8, 4}, {0, 4}},
+                                     {{0, 4}, {0, 0}}, {{5, 0.02}, {5, 4.3}}, {{1, 1}, {2, 1}}};
     const auto two = regionsBetween(lines, 0.03);
     QVERIFY(two && two->size() == 2);
     QVERIFY(std::abs(area((*two)[0]) + area((*two)[1]) - 32) < 1e-6);
@@ -166,7 +173,8 @@ private slots:
       const double s = k % 10 / 10.0 + 0.05;
       square.outer.push_back(k < 10 ? Vec2{s, 0} : k < 20 ? Vec2{1, s} : k < 30 ? Vec2{1 - s, 1} : Vec2{0, 1 - s});
     }
-    square.outer.insert(square.outer.begin() + 10, {1, 0}), square.outer.insert(square.outer.begin() + 21, {1, 1}), square.outer.insert(square.outer.begin() + 32, {0, 1}), square.outer.push_back({0, 0});
+    square.outer.insert(square.outer.begin() + 10, {1, 0}), square.outer.insert(square.outer.begin() + 21, {1, 1}),
+        square.outer.insert(square.outer.begin() + 32, {0, 1}), square.outer.push_back({0, 0});
     QCOMPARE(simplified(square, 0.001).outer.size(), std::size_t(4));
     const auto both = unionOf({rectangle(0, 0, 2, 2), rectangle(2, 0, 4, 2), rectangle(10, 0, 11, 1)});
     QVERIFY(both && both->size() == 2);
@@ -194,16 +202,20 @@ private slots:
         QVERIFY(std::abs(r.wall - 0.4) < 0.01);
       }
       QVERIFY(std::abs(rooms - 4 * 5.6 * (5 + 5.2 + 5)) < 0.02);
-      for (const Opening& o : t->openings) QVERIFY(std::abs(o.sill - 0.9) < 1e-6 && std::abs(o.width - 2) < 1e-3 && std::abs(o.height - 1.5) < 1e-6);
+      for (const Opening& o : t->openings)
+        QVERIFY(std::abs(o.sill - 0.9) < 1e-6 && std::abs(o.width - 2) < 1e-3 && std::abs(o.height - 1.5) < 1e-6);
       QVERIFY(t->deviation.farthest < 0.001);
       QVERIFY(std::abs(t->deviation.volume - t->deviation.sourceVolume) < 0.1);
       // The light model is sound: windows pierce its mass, the engine takes it, and nothing of the source counts.
       const Project traced = withTrace(p, *t);
-      for (const PlacedOpening& o : placedOpenings(traced).openings) QVERIFY(o.mass == t->masses.front().id.value && std::abs(o.depth - 0.4) < 0.01);
+      for (const PlacedOpening& o : placedOpenings(traced).openings)
+        QVERIFY(o.mass == t->masses.front().id.value && std::abs(o.depth - 0.4) < 0.01);
       const auto light = lightModel(traced);
       QVERIFY(light);
       for (const LightPart& part : light->parts) QVERIFY(part.element != derivedId("test/walls"));
-      for (const Finding& f : checkProject(traced)) QVERIFY2(f.code != "room.overlap" && !f.code.starts_with("opening.") && f.code != "element.left-out", f.text.c_str());
+      for (const Finding& f : checkProject(traced))
+        QVERIFY2(f.code != "room.overlap" && !f.code.starts_with("opening.") && f.code != "element.left-out",
+                 f.text.c_str());
       // And it can be taken out again.
       const Project back = withoutTrace(traced);
       QVERIFY(back.rooms.empty() && back.openings.empty());
@@ -229,7 +241,8 @@ private slots:
     const Project q = withTrace(p, *again);
     QCOMPARE(q.rooms.size(), p.rooms.size());
     QCOMPARE(q.openings.size(), p.openings.size());
-    QVERIFY(q.room(p.rooms[1].id) && q.room(p.rooms[1].id)->name == "Reading room" && q.room(p.rooms[1].id)->use == "reading");
+    QVERIFY(q.room(p.rooms[1].id) && q.room(p.rooms[1].id)->name == "Reading room" &&
+            q.room(p.rooms[1].id)->use == "reading");
     QCOMPARE(q.room(p.rooms[2].id)->reason, std::string("store"));
     QCOMPARE(q.room(own.id)->name, std::string("By hand"));
   }
@@ -248,7 +261,8 @@ private slots:
     QVERIFY(t);
     QStringList names;
     for (const Room& r : t->rooms) names << QString::fromStdString(r.name);
-    QVERIFY2(names.contains("Ward") && names.contains("Office") && !names.contains("Roof garden"), qPrintable(names.join(", ")));
+    QVERIFY2(names.contains("Ward") && names.contains("Office") && !names.contains("Roof garden"),
+             qPrintable(names.join(", ")));
     QCOMPARE(names.filter("Room ").size(), 4);
   }
 
@@ -259,7 +273,8 @@ private slots:
     Outline plan = rectangle(0, 0, 20, 20);
     plan.holes = {rectangle(7, 7, 13, 13).outer};
     Outline ring = plan;
-    const Outline inner[] = {rectangle(0.3, 0.3, 19.7, 6.7), rectangle(0.3, 13.3, 19.7, 19.7), rectangle(0.3, 7, 6.7, 13), rectangle(13.3, 7, 19.7, 13)};
+    const Outline inner[] = {rectangle(0.3, 0.3, 19.7, 6.7), rectangle(0.3, 13.3, 19.7, 19.7),
+                             rectangle(0.3, 7, 6.7, 13), rectangle(13.3, 7, 19.7, 13)};
     for (const Outline& o : inner) ring.holes.push_back(o.outer);
     append(walls, *extrude(tidied(ring), 0, 3));
     append(slabs, *extrude(tidied(plan), -0.2, 0.2));
@@ -286,14 +301,24 @@ private slots:
     t = traceModel(hall, {});
     QVERIFY2(t, t ? "" : t.error().message.c_str());
     QCOMPARE(t->rooms.size(), std::size_t(3));
-    QVERIFY(t->masses.size() == 1 && t->masses.front().mass()->storeys == 2 && std::abs(area(t->masses.front().mass()->outline) - 15.9 * 6.6) < 1e-3); // over the hall too
-    QCOMPARE(std::count_if(t->rooms.begin(), t->rooms.end(), [](const Room& r) { return std::abs(r.height - 6.3) < 1e-6 && std::abs(area(r.outline) - 54) < 0.01; }), std::ptrdiff_t(1));
-    QCOMPARE(std::count_if(t->rooms.begin(), t->rooms.end(), [](const Room& r) { return std::abs(r.height - 3) < 1e-6 && std::abs(area(r.outline) - 36) < 0.01; }), std::ptrdiff_t(2));
+    QVERIFY(t->masses.size() == 1 && t->masses.front().mass()->storeys == 2 &&
+            std::abs(area(t->masses.front().mass()->outline) - 15.9 * 6.6) < 1e-3); // over the hall too
+    QCOMPARE(std::count_if(t->rooms.begin(), t->rooms.end(),
+                           [](const Room& r) {
+                             return std::abs(r.height - 6.3) < 1e-6 && std::abs(area(r.outline) - 54) < 0.01;
+                           }),
+             std::ptrdiff_t(1));
+    QCOMPARE(std::count_if(
+                 t->rooms.begin(), t->rooms.end(),
+                 [](const Room& r) { return std::abs(r.height - 3) < 1e-6 && std::abs(area(r.outline) - 36) < 0.01; }),
+             std::ptrdiff_t(2));
 
     // Walls without thickness: two rooms, the mass a little outside.
     Project skin;
     Mesh single;
-    for (const auto& [a, b] : {std::pair{Vec2{0, 0}, Vec2{8, 0}}, {{8, 0}, {8, 4}}, {{8, 4}, {0, 4}}, {{0, 4}, {0, 0}}, {{5, 0}, {5, 4}}}) append(single, quad({a.x, a.y, 0}, {b.x, b.y, 0}, {b.x, b.y, 3}, {a.x, a.y, 3}));
+    for (const auto& [a, b] :
+         {std::pair{Vec2{0, 0}, Vec2{8, 0}}, {{8, 0}, {8, 4}}, {{8, 4}, {0, 4}}, {{0, 4}, {0, 0}}, {{5, 0}, {5, 4}}})
+      append(single, quad({a.x, a.y, 0}, {b.x, b.y, 0}, {b.x, b.y, 3}, {a.x, a.y, 3}));
     append(single, quad({0, 0, 0}, {8, 0, 0}, {8, 4, 0}, {0, 4, 0}));
     append(single, quad({0, 0, 3}, {8, 0, 3}, {8, 4, 3}, {0, 4, 3}));
     skin = withElement(std::move(skin), part("box", Role::Building, single));
@@ -318,7 +343,8 @@ private slots:
     append(slabs, *extrude(rectangle(0, 0, 12, 8), 3, 0.3));
     p = withElement(std::move(p), part("walls", Role::Wall, walls));
     p = withElement(std::move(p), part("slabs", Role::Floor, slabs));
-    p = withElement(std::move(p), part("front", Role::Glazing, quad({0.4, 0.4, 0}, {11.6, 0.4, 0}, {11.6, 0.4, 3}, {0.4, 0.4, 3})));
+    p = withElement(std::move(p),
+                    part("front", Role::Glazing, quad({0.4, 0.4, 0}, {11.6, 0.4, 0}, {11.6, 0.4, 3}, {0.4, 0.4, 3})));
     auto t = traceModel(p, {});
     QVERIFY2(t, t ? "" : t.error().message.c_str());
     QCOMPARE(t->rooms.size(), std::size_t(1));
@@ -327,7 +353,8 @@ private slots:
     QCOMPARE(t->openings.size(), std::size_t(1));
     QVERIFY(std::abs(glazed(*t) - 33.6) < 1e-6);
     const auto placed = placedOpenings(withTrace(p, *t));
-    QVERIFY(placed.openings.size() == 1 && placed.openings.front().mass != 0 && placed.openings.front().depth > 0.01 && placed.openings.front().depth < 0.05);
+    QVERIFY(placed.openings.size() == 1 && placed.openings.front().mass != 0 && placed.openings.front().depth > 0.01 &&
+            placed.openings.front().depth < 0.05);
     QVERIFY(lightModel(withTrace(p, *t)));
 
     // An attic under a roof of two slopes: cut where its walls still stand, as high as its roof is on the mean.
@@ -350,19 +377,21 @@ private slots:
     QVERIFY2(t, t ? "" : t.error().message.c_str());
     QCOMPARE(t->rooms.size(), std::size_t(2));
     QVERIFY(std::abs(t->rooms.front().height - 2.7) < 1e-6);
-    QVERIFY2(std::abs(t->rooms.back().floor - 3) < 1e-6 && t->rooms.back().height > 2.5 && t->rooms.back().height < 3.5, qPrintable(QString::number(t->rooms.back().height))); // the mean is 3
+    QVERIFY2(std::abs(t->rooms.back().floor - 3) < 1e-6 && t->rooms.back().height > 2.5 && t->rooms.back().height < 3.5,
+             qPrintable(QString::number(t->rooms.back().height))); // the mean is 3
     QVERIFY(std::abs(area(t->rooms.back().outline) - 9.4 * 7.4) < 0.1);
   }
 
   void panesOfAllKindsFindTheirWall() {
     Project p = tower(1, 0);
     Mesh more;
-    append(more, quad({5.45, 2, 1}, {5.45, 4, 1}, {5.45, 4, 2}, {5.45, 2, 2}));          // between two rooms
-    append(more, quad({30, 0, 1}, {32, 0, 1}, {32, 0, 2}, {30, 0, 2}));                  // somewhere else
-    append(more, quad({7, 2, 3.3}, {9, 2, 3.3}, {9, 4, 3.3}, {7, 4, 3.3}));              // in the roof
+    append(more, quad({5.45, 2, 1}, {5.45, 4, 1}, {5.45, 4, 2}, {5.45, 2, 2})); // between two rooms
+    append(more, quad({30, 0, 1}, {32, 0, 1}, {32, 0, 2}, {30, 0, 2}));         // somewhere else
+    append(more, quad({7, 2, 3.3}, {9, 2, 3.3}, {9, 4, 3.3}, {7, 4, 3.3}));     // in the roof
     Mesh arch; // half a disc of 0.6 m over the north wall of the first room
     arch.points.push_back({3, 6.2, 1});
-    for (int k = 0; k <= 24; ++k) arch.points.push_back({3 + 0.6 * std::cos(pi * k / 24), 6.2, 1 + 0.6 * std::sin(pi * k / 24)});
+    for (int k = 0; k <= 24; ++k)
+      arch.points.push_back({3 + 0.6 * std::cos(pi * k / 24), 6.2, 1 + 0.6 * std::sin(pi * k / 24)});
     for (std::uint32_t k = 1; k <= 24; ++k) arch.triangles.push_back({0, k, k + 1});
     append(more, arch);
     p = withElement(std::move(p), part("more glass", Role::Glazing, more));
@@ -372,8 +401,12 @@ private slots:
     const auto top = std::find_if(t->openings.begin(), t->openings.end(), [](const Opening& o) { return o.edge < 0; });
     QVERIFY(top != t->openings.end() && std::abs(top->width * top->height - 4) < 1e-6);
     const double half = surfaceArea(arch);
-    QVERIFY(std::any_of(t->openings.begin(), t->openings.end(), [&](const Opening& o) { return std::abs(o.width * o.height - half) < 1e-6; }));
-    const auto says = [&](const char* words) { return std::any_of(t->notes.begin(), t->notes.end(), [&](const std::string& n) { return n.find(words) != std::string::npos; }); };
+    QVERIFY(std::any_of(t->openings.begin(), t->openings.end(),
+                        [&](const Opening& o) { return std::abs(o.width * o.height - half) < 1e-6; }));
+    const auto says = [&](const char* words) {
+      return std::any_of(t->notes.begin(), t->notes.end(),
+                         [&](const std::string& n) { return n.find(words) != std::string::npos; });
+    };
     QVERIFY(says("between two rooms") && says("in no wall") && says("same area") && says("close behind another"));
     QVERIFY(std::abs(t->deviation.sourceGlazing[std::size_t(Facing::South)] - 9 - 2) < 1e-6); // with the lost one
     QVERIFY(std::abs(t->deviation.glazing[std::size_t(Facing::South)] - 9) < 1e-6);
@@ -381,7 +414,8 @@ private slots:
   }
 
   void panesAreMadeSingle() {
-    // A sheet of 6 mm with both faces and edges, doubled by another 20 mm behind; a true second window 0.3 m behind stays.
+    // A sheet of 6 mm with both faces and edges, doubled by another 20 mm behind; a true second window 0.3 m behind
+    // stays.
     Mesh m = *extrude(rectangle(0, 0, 2, 0.006), 1, 1.5);
     append(m, *extrude(rectangle(0, 0.026, 2, 0.032), 1, 1.5));
     append(m, quad({0, 0.33, 1}, {2, 0.33, 1}, {2, 0.33, 2.5}, {0, 0.33, 2.5}));
@@ -412,9 +446,12 @@ private slots:
 
   void strayHeavyAndTinyPartsAreFound() {
     Project p = tower(1);
-    for (int k = 0; k < 4; ++k) p = withElement(std::move(p), part("house " + std::to_string(k), Role::Neighbour, *extrude(rectangle(30 + 10 * k, 20, 36 + 10 * k, 26), 0, 8)));
+    for (int k = 0; k < 4; ++k)
+      p = withElement(std::move(p), part("house " + std::to_string(k), Role::Neighbour,
+                                         *extrude(rectangle(30 + 10 * k, 20, 36 + 10 * k, 26), 0, 8)));
     p = withElement(std::move(p), part("mark", Role::Neighbour, *extrude(rectangle(900, 900, 901, 901), 0, 1)));
-    p = withElement(std::move(p), part("sill", Role::Floor, quad({2, 0, 0.9}, {4, 0, 0.9}, {4, 0.1, 0.9}, {2, 0.1, 0.9})));
+    p = withElement(std::move(p),
+                    part("sill", Role::Floor, quad({2, 0, 0.9}, {4, 0, 0.9}, {4, 0.1, 0.9}, {2, 0.1, 0.9})));
     std::mt19937 chance(1);
     Mesh tree = *extrude(rectangle(50, 50, 51, 51), 0, 4);
     tree = roughened(tree, 0, 6, chance);
@@ -422,7 +459,12 @@ private slots:
     const Box3 before = tree.box();
     p = withElement(std::move(p), part("tree", Role::Planting, tree));
     Findings carried;
-    const auto mended = mendAll(p, [](const Finding& f) { return f.code.starts_with("element.stray") || f.code == "floor.small" || f.code == "element.heavy"; }, carried);
+    const auto mended = mendAll(
+        p,
+        [](const Finding& f) {
+          return f.code.starts_with("element.stray") || f.code == "floor.small" || f.code == "element.heavy";
+        },
+        carried);
     QVERIFY(mended);
     QCOMPARE(carried.size(), std::size_t(3));
     QVERIFY(!mended->element({derivedId("test/mark")})->counted);
@@ -431,7 +473,8 @@ private slots:
     QVERIFY2(thin.triangles.size() < 2000, qPrintable(QString::number(thin.triangles.size())));
     QVERIFY(length(thin.box().low - before.low) < 0.04 && length(thin.box().high - before.high) < 0.04);
     const Findings left = checkProject(*mended);
-    QVERIFY(std::any_of(left.begin(), left.end(), [](const Finding& f) { return f.code == "model.trace" && f.mend == "model.trace"; }));
+    QVERIFY(std::any_of(left.begin(), left.end(),
+                        [](const Finding& f) { return f.code == "model.trace" && f.mend == "model.trace"; }));
   }
 
   void partsInsideSolidsAndRoomsOverOthersAreMended() {
@@ -441,12 +484,16 @@ private slots:
     p = withElement(std::move(p), part("porch", Role::Wall, *extrude(rectangle(-1, 2, 4, 4), 1, 3))); // reaches out
     p = withElement(std::move(p), part("yard", Role::Wall, *extrude(rectangle(20, 2, 24, 4), 1, 3)));
     Findings carried;
-    auto mended = mendAll(p, [](const Finding& f) { return f.code == "element.hidden"; }, carried);
-    QVERIFY(mended && carried.size() == 1 && carried.front().elements == std::vector<std::uint64_t>{derivedId("test/stair")});
-    QVERIFY(!mended->element({derivedId("test/stair")})->counted && mended->element({derivedId("test/porch")})->counted);
+    auto mended = mendAll(
+        p, [](const Finding& f) { return f.code == "element.hidden"; }, carried);
+    QVERIFY(mended && carried.size() == 1 &&
+            carried.front().elements == std::vector<std::uint64_t>{derivedId("test/stair")});
+    QVERIFY(!mended->element({derivedId("test/stair")})->counted &&
+            mended->element({derivedId("test/porch")})->counted);
 
     Project q;
-    for (const auto& [id, name, o] : {std::tuple{1, "Hall", rectangle(0, 0, 10, 6)}, {2, "Office", rectangle(6, 0, 10, 4)}}) {
+    for (const auto& [id, name, o] :
+         {std::tuple{1, "Hall", rectangle(0, 0, 10, 6)}, {2, "Office", rectangle(6, 0, 10, 4)}}) {
       Room r;
       r.id = {std::uint64_t(id)};
       r.name = name;
@@ -459,12 +506,15 @@ private slots:
     w.edge = 0;
     w.along = 2, w.width = 1;
     q.openings.push_back(w);
-    mended = mendAll(q, [](const Finding& f) { return f.code == "room.overlap"; }, carried);
+    mended = mendAll(
+        q, [](const Finding& f) { return f.code == "room.overlap"; }, carried);
     QVERIFY(mended);
-    QVERIFY(std::abs(area(mended->rooms[0].outline) - 44) < 1e-6 && std::abs(area(mended->rooms[1].outline) - 16) < 1e-9);
+    QVERIFY(std::abs(area(mended->rooms[0].outline) - 44) < 1e-6 &&
+            std::abs(area(mended->rooms[1].outline) - 16) < 1e-9);
     const Opening& o = mended->openings.front();
     const Ring& ring = mended->rooms[0].outline.outer;
-    const Vec2 a = ring[std::size_t(o.edge)], d = ring[(std::size_t(o.edge) + 1) % ring.size()] - a, at = a + d * ((o.along + 0.5) / length(d));
+    const Vec2 a = ring[std::size_t(o.edge)], d = ring[(std::size_t(o.edge) + 1) % ring.size()] - a,
+               at = a + d * ((o.along + 0.5) / length(d));
     QVERIFY(length(at - Vec2{2.5, 0}) < 1e-6);
   }
 
@@ -488,7 +538,8 @@ private slots:
     s.floors = {3.3};
     s.cutBelow = 0.2;
     const auto upper = traceModel(tower(2), s);
-    QVERIFY(upper && upper->storeys.size() == 1 && std::abs(upper->storeys.front().cut - 6.1) < 1e-6 && upper->rooms.size() == 3);
+    QVERIFY(upper && upper->storeys.size() == 1 && std::abs(upper->storeys.front().cut - 6.1) < 1e-6 &&
+            upper->rooms.size() == 3);
   }
 };
 

@@ -14,7 +14,9 @@ const std::string& demo() {
   static const std::string text = *loadFile(SOURCE_TREE "/demo/brevholm.epw");
   return text;
 }
-Weather good() { return *parseEpw(demo(), "brevholm.epw"); }
+Weather good() {
+  return *parseEpw(demo(), "brevholm.epw");
+}
 bool has(const Findings& f, const std::string& code) {
   return std::any_of(f.begin(), f.end(), [&](const Finding& x) { return x.code == code; });
 }
@@ -72,12 +74,18 @@ private slots:
     QTest::addColumn<QByteArray>("bytes");
     QTest::addColumn<QString>("wanted");
     const QByteArray text = QByteArray::fromStdString(demo());
-    QTest::newRow("empty") << QByteArray() << "x.epw:1: This is not a weather file: its first line does not begin with LOCATION.";
-    QTest::newRow("picture") << QByteArray("\x89PNG\r\n\x1a\n\0\0", 10) << "x.epw:1: This is not a weather file: its first line does not begin with LOCATION.";
-    QTest::newRow("header only") << text.left(text.indexOf("COMMENTS 1")) << "x.epw:5: The weather file ends within its header.";
-    QTest::newRow("few hours") << text.left(text.indexOf("\r\n2025,1,1,9,")) << "x.epw: The weather file holds 8 hours; 8760 make a year.";
-    QTest::newRow("no place") << QByteArray(text).replace("55.6,12.5", "955.6,12.5") << "x.epw:1: Latitude or longitude of the LOCATION line is no place on Earth.";
-    QTest::newRow("words for rows") << QByteArray(text).replace("2025,1,1,3,60", "blah,blub,1,3,60") << "x.epw:11: This row does not begin with year, month, day and hour.";
+    QTest::newRow("empty") << QByteArray()
+                           << "x.epw:1: This is not a weather file: its first line does not begin with LOCATION.";
+    QTest::newRow("picture") << QByteArray("\x89PNG\r\n\x1a\n\0\0", 10)
+                             << "x.epw:1: This is not a weather file: its first line does not begin with LOCATION.";
+    QTest::newRow("header only") << text.left(text.indexOf("COMMENTS 1"))
+                                 << "x.epw:5: The weather file ends within its header.";
+    QTest::newRow("few hours") << text.left(text.indexOf("\r\n2025,1,1,9,"))
+                               << "x.epw: The weather file holds 8 hours; 8760 make a year.";
+    QTest::newRow("no place") << QByteArray(text).replace("55.6,12.5", "955.6,12.5")
+                              << "x.epw:1: Latitude or longitude of the LOCATION line is no place on Earth.";
+    QTest::newRow("words for rows") << QByteArray(text).replace("2025,1,1,3,60", "blah,blub,1,3,60")
+                                    << "x.epw:11: This row does not begin with year, month, day and hour.";
   }
   void foreignFilesAreErrorsWithTheirPlace() {
     QFETCH(QByteArray, bytes);
@@ -96,7 +104,8 @@ private slots:
 
   void everyFaultIsFoundAndMended_data() {
     QTest::addColumn<QString>("code");
-    for (const char* c : {"weather.gap", "weather.missing", "weather.night", "weather.closure", "weather.duplicate", "weather.leap-day", "weather.negative", "weather.hemisphere", "weather.date"})
+    for (const char* c : {"weather.gap", "weather.missing", "weather.night", "weather.closure", "weather.duplicate",
+                          "weather.leap-day", "weather.negative", "weather.hemisphere", "weather.date"})
       QTest::newRow(c) << c;
   }
   void everyFaultIsFoundAndMended() {
@@ -157,11 +166,15 @@ private slots:
     for (std::size_t i = 0; i < w.hours.size(); ++i)
       for (F f : {F::GlobalHorizontal, F::DirectNormal, F::DiffuseHorizontal}) {
         const bool was = w.hours[i][f] != before.hours[i][f];
-        if (was) right += std::abs(mended.hours[i][f] - before.hours[i][f]) < 0.1 * before.hours[i][f] + 40;
-        else harmed += mended.hours[i][f] != before.hours[i][f];
+        if (was)
+          right += std::abs(mended.hours[i][f] - before.hours[i][f]) < 0.1 * before.hours[i][f] + 40;
+        else
+          harmed += mended.hours[i][f] != before.hours[i][f];
       }
-    // Too much global is told by what air lets through; what could be either is left alone. Nothing right is ever changed.
-    QVERIFY2((wrong != F::GlobalHorizontal || right > 0.5 * spoilt) && harmed == 0, qPrintable(QString("%1 of %2 put right, %3 harmed").arg(right).arg(spoilt).arg(harmed)));
+    // Too much global is told by what air lets through; what could be either is left alone. Nothing right is ever
+    // changed.
+    QVERIFY2((wrong != F::GlobalHorizontal || right > 0.5 * spoilt) && harmed == 0,
+             qPrintable(QString("%1 of %2 put right, %3 harmed").arg(right).arg(spoilt).arg(harmed)));
   }
 
   void aWrongSignIsFoundAsTheCause_data() {
@@ -175,7 +188,8 @@ private slots:
     w.place.longitude = radians(longitude ? 150.0 : 12.5); // the demo's light, told to be the far side of the clock
     w.utcOffset = longitude ? -10 * 3600.0 : w.utcOffset;
     if (!longitude) w.place.latitude = -w.place.latitude;
-    if (longitude) // its own noon stays where its clock has it: shift the place to the clock's meridian, with the wrong sign
+    if (longitude) // its own noon stays where its clock has it: shift the place to the clock's meridian, with the wrong
+                   // sign
       for (WeatherHour& h : w.hours) h.year = 2025;
     finishWeather(w);
     const Findings found = checkWeather(w).findings;
@@ -184,7 +198,9 @@ private slots:
     for (const char* symptom : {"weather.night", "weather.closure", "weather.cap"}) QVERIFY(!has(found, symptom));
     const Weather mended = *mendWeather(w, code);
     QVERIFY(!has(checkWeather(mended).findings, code));
-    for (std::size_t i = 0; i < w.hours.size(); ++i) QVERIFY(mended.hours[i].values[std::size_t(F::DirectNormal)] == w.hours[i].values[std::size_t(F::DirectNormal)]); // the light itself is never touched
+    for (std::size_t i = 0; i < w.hours.size(); ++i)
+      QVERIFY(mended.hours[i].values[std::size_t(F::DirectNormal)] ==
+              w.hours[i].values[std::size_t(F::DirectNormal)]); // the light itself is never touched
   }
 
   void rowsOutOfOrderAreSorted() {
@@ -196,7 +212,8 @@ private slots:
     const auto w = parseEpw(text, "turned.epw");
     QVERIFY(w && w->whole());
     QCOMPARE(w->digest, good().digest);
-    QVERIFY(std::any_of(w->notes.begin(), w->notes.end(), [](const std::string& n) { return n.find("sorted") != std::string::npos; }));
+    QVERIFY(std::any_of(w->notes.begin(), w->notes.end(),
+                        [](const std::string& n) { return n.find("sorted") != std::string::npos; }));
     Weather twice = good(); // as many rows as a year has, but not one of each
     twice.hours[100] = twice.hours[101];
     QVERIFY(!twice.whole());
@@ -264,8 +281,10 @@ private slots:
     QVERIFY(checkWeatherAgainst(w, {w.place, copenhagen, 2026}).empty());
     const Findings far = checkWeatherAgainst(w, {{radians(48.0), radians(11.0), 0}, copenhagen, 2026});
     QVERIFY(has(far, "weather.place"));
-    QVERIFY(QString::fromStdString(far.front().text).contains("851 km") || QString::fromStdString(far.front().text).contains("85"));
-    const Findings south = checkWeatherAgainst(w, {{radians(-36.9), radians(174.6), 0}, *Zone::named("Pacific/Auckland"), 2026});
+    QVERIFY(QString::fromStdString(far.front().text).contains("851 km") ||
+            QString::fromStdString(far.front().text).contains("85"));
+    const Findings south =
+        checkWeatherAgainst(w, {{radians(-36.9), radians(174.6), 0}, *Zone::named("Pacific/Auckland"), 2026});
     QCOMPARE(south.front().rank, Rank::StopsStudy);
     QVERIFY(has(south, "weather.offset"));
   }

@@ -3,7 +3,7 @@
 #ifndef Q_MOC_RUN
 #include "core/base/json.h"
 #include "core/files/library.h"
-#include "core/model/edit.h"
+#include "core/model/form/edit.h"
 #include "core/runs/runner.h"
 #include <QTemporaryDir>
 #include <QtTest>
@@ -39,7 +39,8 @@ Project square(double wallHeight, bool proposed) {
   p.groups.push_back(g);
   return p;
 }
-Verdict judged(const Project& p, const char* rule, std::map<std::string, std::string> changed = {}, std::vector<GroupId> groups = {}) {
+Verdict judged(const Project& p, const char* rule, std::map<std::string, std::string> changed = {},
+               std::vector<GroupId> groups = {}) {
   if (groups.empty())
     for (const SensorGroup& g : p.groups) groups.push_back(g.id);
   StudyRunner runner(nullptr);
@@ -76,7 +77,8 @@ private slots:
 
   void equinoxShadowOfALongWallIsAStraightBand() {
     // At the equinox the shadow's end is a line: h·tan(latitude) north of the wall. With 12.33 m of wall that is 18 m,
-    // so rows up to y = -12 + 18 = 6 are dark all day (within a quarter of a degree of declination) and 4 of 20 are lit.
+    // so rows up to y = -12 + 18 = 6 are dark all day (within a quarter of a degree of declination) and 4 of 20 are
+    // lit.
     const Verdict v = judged(square(18 / std::tan(radians(55.6)), true), "amenity-ground");
     QCOMPARE(v.outcome, Outcome3::FallsShort);
     QVERIFY2(std::abs(v.figure - 20) <= 5.01, qPrintable(QString::number(v.figure)));
@@ -110,7 +112,8 @@ private slots:
     QCOMPARE(judged(p, "midwinter").figure, 50.0);
     QCOMPARE(judged(p, "midwinter", {{"without-open-space", "its living room alone"}}).figure, 100.0);
     const Verdict v = judged(p, "midwinter");
-    QVERIFY(std::any_of(v.notes.begin(), v.notes.end(), [](const std::string& n) { return n.find("no open space (A)") != std::string::npos; }));
+    QVERIFY(std::any_of(v.notes.begin(), v.notes.end(),
+                        [](const std::string& n) { return n.find("no open space (A)") != std::string::npos; }));
     QVERIFY(std::any_of(v.notes.begin(), v.notes.end(), [](const std::string& n) { return n.starts_with("Exact"); }));
   }
 
@@ -135,7 +138,9 @@ private slots:
     for (double t = 30; t < 86400; t += 60) {
       bool lit = false, inWindow = false;
       for (const Interval& i : windows[0].counts) inWindow |= t >= i.begin && t <= i.end;
-      for (const Sensor& x : in->sensors.sensors) lit |= dot(x.normalVector(), windows[0].path.direction(t)) > 0 && !in->scene.hidden(x.position, windows[0].path.direction(t));
+      for (const Sensor& x : in->sensors.sensors)
+        lit |= dot(x.normalVector(), windows[0].path.direction(t)) > 0 &&
+               !in->scene.hidden(x.position, windows[0].path.direction(t));
       counted += inWindow && lit;
     }
     QVERIFY(std::abs(both - counted / 60) < 0.05);
@@ -152,7 +157,9 @@ private slots:
     const Verdict v = judged(p, "amenity-ground");
     QVERIFY2(v.figure <= 50.1, v.text.c_str()); // what is left is all in the sun, and half of what there was
     QCOMPARE(v.before, 100.0);
-    QVERIFY(std::any_of(v.notes.begin(), v.notes.end(), [](const std::string& n) { return n.find("builds over 200 m² of 400 m²") != std::string::npos; }));
+    QVERIFY(std::any_of(v.notes.begin(), v.notes.end(), [](const std::string& n) {
+      return n.find("builds over 200 m² of 400 m²") != std::string::npos;
+    }));
     Element more = hall;
     more.shape = Mass{rectangle(-10, -4, 10, 10), 0, 4, 1};
     const Verdict worse = judged(withElement(p, more), "amenity-ground");
@@ -175,7 +182,9 @@ private slots:
     const Verdict none = judged(p, "european-sunlight");
     QCOMPARE(none.outcome, Outcome3::NotJudged);
     QVERIFY(none.text.find("no least altitude") != std::string::npos);
-    const Verdict typed = judged(p, "european-sunlight", {{"least-altitude", "9"}}), named = judged(p, "european-sunlight", {{"least-altitude", "Denmark"}}), low = judged(p, "european-sunlight", {{"least-altitude", "0"}});
+    const Verdict typed = judged(p, "european-sunlight", {{"least-altitude", "9"}}),
+                  named = judged(p, "european-sunlight", {{"least-altitude", "Denmark"}}),
+                  low = judged(p, "european-sunlight", {{"least-altitude", "0"}});
     QVERIFY(typed.outcome != Outcome3::NotJudged && typed.figure == named.figure);
     QVERIFY(named.detail.find("from memory") != std::string::npos);
     QVERIFY(low.figure > typed.figure + 0.5);
@@ -215,7 +224,8 @@ private slots:
       QVERIFY(judged(p, "midwinter").detail.find("1 have none at all") != std::string::npos);
       QCOMPARE(judged(p, "midwinter", {{"subject", "either"}}).figure, 90.0);
       QCOMPARE(judged(p, "midwinter", {{"subject", "both"}}).figure, 70.0);
-      QCOMPARE(judged(p, "midwinter", {{"subject", "living room"}, {"share", "71"}, {"none-share", "30"}}).outcome, Outcome3::FallsShort);
+      QCOMPARE(judged(p, "midwinter", {{"subject", "living room"}, {"share", "71"}, {"none-share", "30"}}).outcome,
+               Outcome3::FallsShort);
     }
   }
 
@@ -229,7 +239,10 @@ private slots:
     p = withElement(std::move(p), e);
     p.groups.push_back(window("A", Subject::LivingRoom, {0, 0, 1}, {0, -1, 0}));
     const auto rule = [&](const char* hours, const char* counted, const char* least) {
-      return judged(p, "midwinter", {{"subject", "living room"}, {"hours", hours}, {"counted", counted}, {"least-interval", least}}).rows[0].after;
+      return judged(p, "midwinter",
+                    {{"subject", "living room"}, {"hours", hours}, {"counted", counted}, {"least-interval", least}})
+          .rows[0]
+          .after;
     };
     const double all = rule("2", "cumulative", "0"), one = rule("2", "longest unbroken", "0");
     QVERIFY(all > 4 && one < all - 1.5);
@@ -241,7 +254,8 @@ private slots:
     Project p = square(0, false);
     const Verdict v = judged(p, "midwinter");
     QCOMPARE(v.outcome, Outcome3::NotJudged);
-    QCOMPARE(QString::fromStdString(v.text), QString("not judged because no group is marked as a living room or open space of a dwelling"));
+    QCOMPARE(QString::fromStdString(v.text),
+             QString("not judged because no group is marked as a living room or open space of a dwelling"));
     p.site.zone = "Nowhere";
     QVERIFY(judged(p, "amenity-ground").text.find("Nowhere") != std::string::npos);
   }
@@ -252,11 +266,13 @@ private slots:
     std::string own = *loadFile(SOURCE_TREE "/resources/yardsticks/amenity-ground.json");
     own.replace(own.find("\"value\": 2,"), 11, "\"value\": 3,");
     QVERIFY(saveFile(folder / "own.json", own));
-    QVERIFY(saveFile(folder / "broken.json", "{\"format\": \"noonward-yardstick\", \"key\": \"x\", \"title\": \"X\", \"measure\": \"sun-hours-area\", \"parameters\": {}}"));
+    QVERIFY(saveFile(folder / "broken.json", "{\"format\": \"noonward-yardstick\", \"key\": \"x\", \"title\": \"X\", "
+                                             "\"measure\": \"sun-hours-area\", \"parameters\": {}}"));
     const YardstickShelf s = readYardsticks({SOURCE_TREE "/resources/yardsticks", folder});
     QCOMPARE(s.find("amenity-ground")->number("hours"), 3.0);
     QCOMPARE(s.faults.size(), std::size_t(1));
-    QVERIFY2(s.faults[0].text().find("parameters.date-north: This parameter is missing.") != std::string::npos, s.faults[0].text().c_str());
+    QVERIFY2(s.faults[0].text().find("parameters.date-north: This parameter is missing.") != std::string::npos,
+             s.faults[0].text().c_str());
   }
 
   void sameQuestionIsNeverComputedTwice() {

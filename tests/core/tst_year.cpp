@@ -1,11 +1,10 @@
 // The daylight year: metrics exact, coefficients against the engine hour by hour, beam and blinds by hand, same bits.
 
-#include "core/files/project_file.h"
-#include "core/files/tables.h"
+#include "core/files/project/project_file.h"
+#include "core/files/results/tables.h"
 #include "core/sky/sky_bins.h"
 #include "core/studies/coefficients.h"
 #include "core/studies/hourly_sky.h"
-#include "core/studies/light_study.h"
 #include "core/studies/light_study.h"
 #include "core/studies/year_hours.h"
 #include "tests/house.h"
@@ -17,7 +16,9 @@ using namespace noonward;
 namespace {
 
 using test::demoWeather;
-Project house(double spacing = 0.9) { return test::houseOfTheYear(spacing); }
+Project house(double spacing = 0.9) {
+  return test::houseOfTheYear(spacing);
+}
 
 YearResult run(const Project& p, const YearSettings& s, int threads = 0, KeptCoefficients* kept = nullptr) {
   RunControl control;
@@ -128,18 +129,27 @@ private slots:
       double e = 0;
       for (std::size_t b = 0; b < SkyBins::count; ++b) {
         QVERIFY(s.luminance(Eigen::Index(b), Eigen::Index(h)) >= 0);
-        e += double(s.luminance(Eigen::Index(b), Eigen::Index(h))) * SkyBins::solidAngle(b) * SkyBins::mean(b, [](Vec3 d) { return d.z; });
+        e += double(s.luminance(Eigen::Index(b), Eigen::Index(h))) * SkyBins::solidAngle(b) *
+             SkyBins::mean(b, [](Vec3 d) { return d.z; });
       }
-      QVERIFY2(std::abs(e - s.diffuse[s.hours[h]]) < 1e-3 * e + 1e-3, qPrintable(QString("%1 against %2").arg(e).arg(s.diffuse[s.hours[h]])));
+      QVERIFY2(std::abs(e - s.diffuse[s.hours[h]]) < 1e-3 * e + 1e-3,
+               qPrintable(QString("%1 against %2").arg(e).arg(s.diffuse[s.hours[h]])));
     }
     Project none = house();
     none.site.weather = nullptr;
     QVERIFY(!yearInput(none, {}, {}).has_value());
-    QVERIFY(!yearInput(house(), {}, [] { YearSettings s; s.endMinute = s.beginMinute; return s; }()).has_value());
+    QVERIFY(!yearInput(house(), {},
+                       [] {
+                         YearSettings s;
+                         s.endMinute = s.beginMinute;
+                         return s;
+                       }())
+                 .has_value());
   }
 
   void aYearAgreesWithTheEngineHourByHour() {
-    // The engine traces single hours by itself, sun disc and all: the year must give the same light, blinds never closed.
+    // The engine traces single hours by itself, sun disc and all: the year must give the same light, blinds never
+    // closed.
     const Project p = house(1.3);
     YearSettings s;
     s.blinds = BlindRule::Never;
@@ -175,7 +185,8 @@ private slots:
         bool cut = false;
         const Vec3 x = in->sensors.sensors[i].position, side = normalized(cross(d, {0, 0, 1}));
         for (const Vec3& off : {side, -side, cross(side, d), -cross(side, d)})
-          cut = cut || (beamAt(*in->scene, x, {0, 0, 1}, normalized(d + off * sunRadius)).share > 0) != (beamAt(*in->scene, x, {0, 0, 1}, d).share > 0);
+          cut = cut || (beamAt(*in->scene, x, {0, 0, 1}, normalized(d + off * sunRadius)).share > 0) !=
+                           (beamAt(*in->scene, x, {0, 0, 1}, d).share > 0);
         if (cut) continue;
         sensorsYear[i] += double(year.series[i * hoursOfYear + in->sky->hours[k]]);
         sensorsEngine[i] += double(r.value[i]);
@@ -186,12 +197,16 @@ private slots:
     double worst = 0;
     QString all;
     for (std::size_t i = 0; i < n; ++i) {
-      all += QString("(%1, %2): %3 ").arg(in->sensors.sensors[i].position.x).arg(in->sensors.sensors[i].position.y).arg(sensorsYear[i] / sensorsEngine[i], 0, 'f', 3);
+      all += QString("(%1, %2): %3 ")
+                 .arg(in->sensors.sensors[i].position.x)
+                 .arg(in->sensors.sensors[i].position.y)
+                 .arg(sensorsYear[i] / sensorsEngine[i], 0, 'f', 3);
       sumYear += sensorsYear[i];
       sumEngine += sensorsEngine[i];
       worst = std::max(worst, std::abs(sensorsYear[i] / sensorsEngine[i] - 1));
     }
-    QVERIFY2(std::abs(sumYear / sumEngine - 1) < 0.03, qPrintable(QString("%1 against %2").arg(sumYear).arg(sumEngine)));
+    QVERIFY2(std::abs(sumYear / sumEngine - 1) < 0.03,
+             qPrintable(QString("%1 against %2").arg(sumYear).arg(sumEngine)));
     QVERIFY2(worst < 0.08, qPrintable(all)); // a single sensor over a few hours, some reflected sun by the patch
   }
 
@@ -212,14 +227,18 @@ private slots:
           const double t = (rim[0].y - x.y) / s.y;
           const Vec3 q = x + s * t;
           const double edge = 2e-3;
-          if (std::min({std::abs(q.x - rim[0].x), std::abs(q.x - rim[1].x), std::abs(q.z - rim[0].z), std::abs(q.z - rim[2].z)}) < edge) through = false; // too near to tell
-          through = through && q.x > std::min(rim[0].x, rim[1].x) && q.x < std::max(rim[0].x, rim[1].x) && q.z > rim[0].z && q.z < rim[2].z;
+          if (std::min({std::abs(q.x - rim[0].x), std::abs(q.x - rim[1].x), std::abs(q.z - rim[0].z),
+                        std::abs(q.z - rim[2].z)}) < edge)
+            through = false; // too near to tell
+          through = through && q.x > std::min(rim[0].x, rim[1].x) && q.x < std::max(rim[0].x, rim[1].x) &&
+                    q.z > rim[0].z && q.z < rim[2].z;
         }
         const BeamShare b = beamAt(*in->scene, x, {0, 0, 1}, s);
         if (through) {
           ++lit;
           const GlazingOptics optics(*findGlazing(libraryGlazings(), "Low-emissivity double"));
-          QVERIFY2(std::abs(b.share - s.z * optics.straight(-s.y)) < 1e-6, qPrintable(QString("%1 against %2").arg(b.share).arg(s.z * optics.straight(-s.y))));
+          QVERIFY2(std::abs(b.share - s.z * optics.straight(-s.y)) < 1e-6,
+                   qPrintable(QString("%1 against %2").arg(b.share).arg(s.z * optics.straight(-s.y))));
           QCOMPARE(in->groups[b.group].room, 0);
         } else if (b.share > 0) {
           ++dark;
@@ -244,7 +263,8 @@ private slots:
     for (std::size_t h = 0; h < in->sky->hours.size(); ++h) {
       if (!(in->sky->beam[h] > 0)) continue;
       std::size_t hit = 0;
-      for (const Sensor& x : in->sensors.sensors) hit += beamAt(*in->scene, x.position, {0, 0, 1}, in->sky->sun[h]).share * double(in->sky->beam[h]) >= 1000;
+      for (const Sensor& x : in->sensors.sensors)
+        hit += beamAt(*in->scene, x.position, {0, 0, 1}, in->sky->sun[h]).share * double(in->sky->beam[h]) >= 1000;
       if (!(double(hit) > 0.02 * double(in->sensors.sensors.size()))) continue;
       closed += in->mask[in->sky->hours[h]];
       if (!found && hit > 3) found = true, first = in->sky->hours[h];
@@ -254,8 +274,8 @@ private slots:
     s.blinds = BlindRule::Never;
     const YearResult open = run(p, s, 0, &kept);
     QCOMPARE(open.closedHours[1], std::size_t(0));
-    QCOMPARE(open.tracing, 0.0); // no path again
-    QCOMPARE(open.beamHours, standard.beamHours);  // ASE is with blinds open
+    QCOMPARE(open.tracing, 0.0);                  // no path again
+    QCOMPARE(open.beamHours, standard.beamHours); // ASE is with blinds open
     for (std::size_t i = 0; i < in->sensors.sensors.size(); ++i) {
       QVERIFY(standard.series[i * hoursOfYear + first] < 0.5f * open.series[i * hoursOfYear + first]);
       QVERIFY(standard.sensors[i].mean < open.sensors[i].mean);
@@ -289,7 +309,8 @@ private slots:
     s.blinds = BlindRule::Irradiance;
     s.closesAtIrradiance = 2000;
     QVERIFY(run(p, s, 0, &kept).series == open.series);
-    // A free vertical to the south: beam by its angle, and the sky by the tilted-plane model of 1990 within some per cent.
+    // A free vertical to the south: beam by its angle, and the sky by the tilted-plane model of 1990 within some per
+    // cent.
     s.closesAtIrradiance = 250;
     const auto in = yearInput(p, {}, s);
     const std::size_t closed = run(p, s, 0, &kept).closedHours[1];
@@ -297,11 +318,13 @@ private slots:
     for (std::size_t h = 0; h < in->sky->hours.size(); ++h) {
       if (!in->mask[in->sky->hours[h]]) continue;
       const double beam = double(in->sky->beamIrradiance[h]) * std::max(0.0, -in->sky->sun[h].y);
-      const double horizontal = in->sky->diffuse[in->sky->hours[h]] / std::max(1.0, double(in->sky->diffuseEfficacy[h]));
+      const double horizontal =
+          in->sky->diffuse[in->sky->hours[h]] / std::max(1.0, double(in->sky->diffuseEfficacy[h]));
       certain += beam + 0.3 * horizontal >= 250;  // a vertical gets at least this of the sky's light,
       possible += beam + 1.6 * horizontal >= 250; // and with ground and a bright patch before it at most this
     }
-    QVERIFY2(closed >= certain && closed <= possible && certain > 500, qPrintable(QString("%1 within %2 and %3").arg(closed).arg(certain).arg(possible)));
+    QVERIFY2(closed >= certain && closed <= possible && certain > 500,
+             qPrintable(QString("%1 within %2 and %3").arg(closed).arg(certain).arg(possible)));
     s.closesAtIrradiance = 0;
     QVERIFY(run(p, s, 0, &kept).building.meanLux < 0.2 * open.building.meanLux);
   }
@@ -313,7 +336,8 @@ private slots:
     s.blinds = BlindRule::Always;
     s.clothScattered = 0.4;
     const YearResult shut = run(p, s);
-    // An opal pane lets (τ scattered) through of what falls on it, at every angle; the clear pane before the cloth by its angle.
+    // An opal pane lets (τ scattered) through of what falls on it, at every angle; the clear pane before the cloth by
+    // its angle.
     p.glazings.push_back({"Even", 1, 0, 1, 0, 1, 1, 0, 0, "", false});
     p.windowRules[0].glazing = "Even";
     s.blinds = BlindRule::Never;
@@ -326,9 +350,9 @@ private slots:
   }
 
   void closedClothThrowsTheRoomsLightBack() {
-    // Cloth that reflects R behind any glass gains as much over cloth that reflects nothing as an opal pane of R gains over one
-    // of 0: both shine evenly, whatever light falls on them from outside. (The opal pane reflects to the outside too, where the
-    // reveal gives a little of it back.)
+    // Cloth that reflects R behind any glass gains as much over cloth that reflects nothing as an opal pane of R gains
+    // over one of 0: both shine evenly, whatever light falls on them from outside. (The opal pane reflects to the
+    // outside too, where the reveal gives a little of it back.)
     Project p = house(1.3);
     YearSettings s;
     s.stopFor = StopFor::Nothing;
@@ -355,7 +379,8 @@ private slots:
       return std::accumulate(r.value.begin(), r.value.end(), 0.0);
     };
     const double gained = pale.building.meanLux / black, wanted = meanFactor(0.7) / meanFactor(0);
-    QVERIFY2(wanted > 1.05 && std::abs(gained / wanted - 1) < 0.01, qPrintable(QString("%1 for %2").arg(gained).arg(wanted)));
+    QVERIFY2(wanted > 1.05 && std::abs(gained / wanted - 1) < 0.01,
+             qPrintable(QString("%1 for %2").arg(gained).arg(wanted)));
   }
 
   void aGroupOfWindowsMayHaveARuleOfItsOwn() {
@@ -382,7 +407,8 @@ private slots:
       one.groupBlinds = std::move(own);
       return run(p, one, 0, &kept);
     };
-    const YearResult open = with({}), southShut = with({{south, BlindRule::Always}}), lanternShut = with({{lantern, BlindRule::Always}}),
+    const YearResult open = with({}), southShut = with({{south, BlindRule::Always}}),
+                     lanternShut = with({{lantern, BlindRule::Always}}),
                      bothByName = with({{south, BlindRule::Always}, {lantern, BlindRule::Always}});
     QCOMPARE(open.closedHours, (std::vector<std::size_t>{0, 0, 0}));
     QCOMPARE(southShut.closedHours[2], std::size_t(0));
@@ -392,7 +418,8 @@ private slots:
     s.blinds = BlindRule::Never;
     // Light by either group adds up: one shut and the other shut are together both open and both shut.
     for (std::size_t i = 0; i < open.series.size(); ++i) {
-      const double one = double(southShut.series[i]) + double(lanternShut.series[i]), other = double(open.series[i]) + double(bothByName.series[i]);
+      const double one = double(southShut.series[i]) + double(lanternShut.series[i]),
+                   other = double(open.series[i]) + double(bothByName.series[i]);
       QVERIFY2(std::abs(one - other) <= 1e-4 * other + 1e-3, qPrintable(QString("%1 %2").arg(one).arg(other)));
     }
     // A group that never closes among others that do by the standard.
@@ -405,7 +432,9 @@ private slots:
     // A group that there is not is told, and a renamed room keeps its rules.
     s.groupBlinds = {{"nobody, south", BlindRule::Never}};
     const auto lost = yearFacts(p, {}, s);
-    QVERIFY(std::any_of(lost->findings.begin(), lost->findings.end(), [](const Finding& f) { return f.code == "year.blinds-of" && f.text.find("nobody, south") != std::string::npos; }));
+    QVERIFY(std::any_of(lost->findings.begin(), lost->findings.end(), [](const Finding& f) {
+      return f.code == "year.blinds-of" && f.text.find("nobody, south") != std::string::npos;
+    }));
     p.rooms[0].name = "Another name";
     QCOMPARE(yearFacts(p, {}, s)->groups[1].key, south);
     QCOMPARE(yearFacts(p, {}, s)->groups[1].name, std::string("Another name, south"));
@@ -425,7 +454,8 @@ private slots:
     const YearResult other = run(p, s);
     QVERIFY(other.series != one.series);
     const double apart = std::abs(other.building.meanLux - one.building.meanLux);
-    QVERIFY2(apart < 4 * std::hypot(one.meanError[0], other.meanError[0]), qPrintable(QString("%1, stated %2").arg(apart).arg(one.meanError[0])));
+    QVERIFY2(apart < 4 * std::hypot(one.meanError[0], other.meanError[0]),
+             qPrintable(QString("%1, stated %2").arg(apart).arg(one.meanError[0])));
   }
 
   void stoppedYearsKeepWholeRooms() {
@@ -446,7 +476,8 @@ private slots:
     QCOMPARE(stopped.end, RunEnd::Enough);
     QCOMPARE(told, 1);
     QVERIFY(stopped.spaces[0].meanLux > 0);
-    QCOMPARE(stopped.building.meanLux, stopped.spaces[0].meanLux); // of what is done; nothing counts as dark because it was not reached
+    QCOMPARE(stopped.building.meanLux,
+             stopped.spaces[0].meanLux); // of what is done; nothing counts as dark because it was not reached
     QVERIFY(std::isnan(stopped.relativeError[in->sensors.groups[1].first]));
     RunControl again;
     const YearResult whole = runYear(*in, again);
@@ -490,21 +521,53 @@ private slots:
     s.id = StudyId::fresh();
     s.kind = StudyKind::Year;
     s.name = "Year";
-    s.year = {7 * 60, 19 * 60, true, {500, 0.6, 900, 200, {100, 300, 3000}}, BlindRule::Schedule, 1200, 0.05, 200, 600, 900, 0.01, 0.07, 0.45, {{"r1, south", BlindRule::Never}, {"r2, above, lantern", BlindRule::Always}}, 0.04, false, 0.9, StopFor::Provision, ProvisionReading::OwnHours, 0.95, {0.5, 0.6, noStep}, 9, false};
+    s.year = {7 * 60,
+              19 * 60,
+              true,
+              {500, 0.6, 900, 200, {100, 300, 3000}},
+              BlindRule::Schedule,
+              1200,
+              0.05,
+              200,
+              600,
+              900,
+              0.01,
+              0.07,
+              0.45,
+              {{"r1, south", BlindRule::Never}, {"r2, above, lantern", BlindRule::Always}},
+              0.04,
+              false,
+              0.9,
+              StopFor::Provision,
+              ProvisionReading::OwnHours,
+              0.95,
+              {0.5, 0.6, noStep},
+              9,
+              false};
     p.studies.push_back(s);
     p.site.weather = nullptr;
     p.site.weatherFile.clear();
     const auto back = parseProject(projectText(p, "x.files"), "x", ".");
     QVERIFY2(back.has_value(), back ? "" : back.error().text().c_str());
     QVERIFY(back->project.studies[0].year == s.year);
-    QVERIFY(!parseProject(R"({"format":"noonward-project","version":1,"site":{"latitude":0,"longitude":0},"studies":[{"kind":"year","name":"Y","blinds":"sometimes"}]})", "x", ".").has_value());
-    QVERIFY(!parseProject(R"({"format":"noonward-project","version":1,"site":{"latitude":0,"longitude":0},"studies":[{"kind":"year","name":"Y","schedule":["18:00","8:00"]}]})", "x", ".").has_value());
+    QVERIFY(
+        !parseProject(
+             R"({"format":"noonward-project","version":1,"site":{"latitude":0,"longitude":0},"studies":[{"kind":"year","name":"Y","blinds":"sometimes"}]})",
+             "x", ".")
+             .has_value());
+    QVERIFY(
+        !parseProject(
+             R"({"format":"noonward-project","version":1,"site":{"latitude":0,"longitude":0},"studies":[{"kind":"year","name":"Y","schedule":["18:00","8:00"]}]})",
+             "x", ".")
+             .has_value());
     const Project q = house();
     YearSettings a;
     const auto in = yearInput(q, {}, a);
     QCOMPARE(hashYear(q, {}, a).hex(), in->key.hex());
     std::set<std::string> keys{in->key.hex()};
-    const auto fresh = [&](const Project& project, const YearSettings& settings) { return keys.insert(hashYear(project, {}, settings).hex()).second; };
+    const auto fresh = [&](const Project& project, const YearSettings& settings) {
+      return keys.insert(hashYear(project, {}, settings).hex()).second;
+    };
     YearSettings b = a;
     b.blinds = BlindRule::Never;
     QVERIFY(fresh(q, b));
@@ -576,8 +639,8 @@ private slots:
     QVERIFY(scene.expired()); // both rounds done: let go
   }
 
-  /// Noise in single hours takes from sDA: the default must lie within a point of a run with nine times its paths, and own
-  /// to the distance; ASE is exact.
+  /// Noise in single hours takes from sDA: the default must lie within a point of a run with nine times its paths, and
+  /// own to the distance; ASE is exact.
   void sdaIsNearAConvergedRun() {
     Project p = house(0.45);
     YearSettings s;
@@ -609,10 +672,13 @@ private slots:
       const SensorYear y = sensorYear({hours->lux.data() + i * hoursOfYear, hoursOfYear}, hours->mask, s.metrics);
       QCOMPARE(y.mean, r.sensors[i].mean);
       QCOMPARE(y.autonomy, r.sensors[i].autonomy);
-      QCOMPARE(hoursAtLeast({hours->beam.data() + i * hoursOfYear, hoursOfYear}, hours->mask, s.metrics.beam), r.beamHours[i]);
+      QCOMPARE(hoursAtLeast({hours->beam.data() + i * hoursOfYear, hoursOfYear}, hours->mask, s.metrics.beam),
+               r.beamHours[i]);
       if (r.beamHours[i] > r.beamHours[worst]) worst = i;
     }
-    QCOMPARE(std::size_t(std::count_if(hours->closed[0].begin(), hours->closed[0].end(), [](bool b) { return b; })) >= r.closedHours[1], true);
+    QCOMPARE(std::size_t(std::count_if(hours->closed[0].begin(), hours->closed[0].end(), [](bool b) { return b; })) >=
+                 r.closedHours[1],
+             true);
     // Where the beam comes from adds up: by window group, by month and hour, and all of it by day.
     const BeamHours b = beamHours(*hours, s, p.zone(), p.site.weather->utcOffset, p.site.year, worst);
     QCOMPARE(b.all, double(r.beamHours[worst]));
@@ -624,7 +690,8 @@ private slots:
         if (h < 8 || h >= 18) QCOMPARE(month[h], 0.0);
       }
     QVERIFY(std::abs(sum - b.all) < 1e-6);
-    QVERIFY2(QString::fromStdString(beamHoursText(b, *hours, in->groups)).contains("100 % of them through Hall, south"), beamHoursText(b, *hours, in->groups).c_str());
+    QVERIFY2(QString::fromStdString(beamHoursText(b, *hours, in->groups)).contains("100 % of them through Hall, south"),
+             beamHoursText(b, *hours, in->groups).c_str());
     // The beam alone asks for no paths.
     KeptCoefficients none;
     const auto beamOnly = spaceSeries(*in, 0, 0, none, control);
@@ -660,7 +727,9 @@ private slots:
     s = {};
     s.clockChanges = false;
     QCOMPARE(run(p, s).building.ase, of("No summer time").building.ase);
-    QVERIFY(std::none_of(list.begin(), list.end(), [](const Reading& x) { return x.name == "Blinds by the standard" || x.name == "Trees bare"; })); // it is the study; there are none
+    QVERIFY(std::none_of(list.begin(), list.end(), [](const Reading& x) {
+      return x.name == "Blinds by the standard" || x.name == "Trees bare";
+    })); // it is the study; there are none
     // A hedge before the window: without it there is the light of the house alone.
     Project planted = p;
     Element hedge;

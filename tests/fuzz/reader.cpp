@@ -1,8 +1,8 @@
 // One reader under libFuzzer: READER names its function. Built and run by tests/fuzz/run.
 
 #include "core/files/epw.h"
-#include "core/files/mesh_files.h"
-#include "core/files/project_file.h"
+#include "core/files/meshes/mesh_files.h"
+#include "core/files/project/project_file.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
   using namespace noonward;

@@ -1,10 +1,10 @@
 // Pictures: sections, parts of the model, figures that never collide, ranges; without a window.
 
-#include "core/files/project_file.h"
-#include "core/model/edit.h"
+#include "core/files/meshes/mesh_files.h"
+#include "core/files/project/project_file.h"
+#include "core/model/form/edit.h"
 #include "picture/model_parts.h"
 #include "picture/opened_rooms.h"
-#include "core/files/mesh_files.h"
 #include "picture/picture_export.h"
 #include "picture/room_labels.h"
 #include "picture/section.h"
@@ -174,8 +174,10 @@ private slots:
     for (int a = 0; a < Dome::azimuths; ++a)
       for (int h = 0; h < Dome::altitudes; ++h) {
         const std::uint64_t e = r.dome.at(a, h);
-        if (!e) r.dome.glazed(a, h) ? ++sky : ++bare;
-        else if (r.dome.roleAt(a, h) == Role::Ceiling) ++ceiling;
+        if (!e)
+          r.dome.glazed(a, h) ? ++sky : ++bare;
+        else if (r.dome.roleAt(a, h) == Role::Ceiling)
+          ++ceiling;
       }
     QVERIFY(sky > 500);
     QVERIFY(ceiling > 5000);
@@ -183,7 +185,8 @@ private slots:
     QVERIFY(r.sunHours > 100 && r.sunHours < 3500);
     // Southward, some way up, there is sky through the pane; northward the wall.
     QVERIFY(r.dome.glazed(180, 20) && !r.dome.glazed(0, 20));
-    const ProbeResult outside = probeProject(p, {{4, -3, 0}, {0, 0, 1}, {radians(55), radians(12), 0}, Zone(), 0, 2026}, buildScene(p));
+    const ProbeResult outside =
+        probeProject(p, {{4, -3, 0}, {0, 0, 1}, {radians(55), radians(12), 0}, Zone(), 0, 2026}, buildScene(p));
     QCOMPARE(outside.room, -1);
     QVERIFY(outside.dome.glass.empty());
   }
@@ -208,8 +211,10 @@ private slots:
       QVERIFY2(m, m ? "" : m.error().text().c_str());
       QCOMPARE(m->triangleCount(), 2 * sensors->sensors.size());
       const Box3 b = m->box();
-      if (QByteArray(file) == "r.ply") QVERIFY(b.low.x > 500000 && b.low.y > 6000000 && std::abs(b.size().z) < 1e-6);
-      else QVERIFY(b.size().y < 1e-4 && b.high.x < 10); // y up, near the origin
+      if (QByteArray(file) == "r.ply")
+        QVERIFY(b.low.x > 500000 && b.low.y > 6000000 && std::abs(b.size().z) < 1e-6);
+      else
+        QVERIFY(b.size().y < 1e-4 && b.high.x < 10); // y up, near the origin
     }
     const std::string ply = *loadFile(d.filePath("r.ply").toStdString());
     QVERIFY(ply.find("comment value in %") != std::string::npos && ply.find("fingerprint") != std::string::npos);

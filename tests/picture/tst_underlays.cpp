@@ -1,8 +1,8 @@
 // Pictures to trace over: laid by two points or four, straightened, kept in the project; balconies traced on them.
 
-#include "core/files/project_file.h"
-#include "core/files/underlay_json.h"
-#include "core/model/edit.h"
+#include "core/files/project/project_file.h"
+#include "core/files/project/underlay_json.h"
+#include "core/model/form/edit.h"
 #include "picture/underlay_image.h"
 #include "tests/house.h"
 #include <QBuffer>
@@ -17,11 +17,14 @@ using namespace noonward::test;
 
 namespace {
 
-bool near(double a, double b, double by = 1e-6) { return std::abs(a - b) <= by; }
+bool near(double a, double b, double by = 1e-6) {
+  return std::abs(a - b) <= by;
+}
 
 /// A camera that looks at the wall y = 0 from the south-east, tilted up: the true picture of a place, px.
 Vec2 photographed(Vec3 p) {
-  const Vec3 eye{14, -18, 1.6}, look = normalized(Vec3{5, 0, 5} - eye), right = normalized(cross(look, Vec3{0, 0, 1})), up = cross(right, look);
+  const Vec3 eye{14, -18, 1.6}, look = normalized(Vec3{5, 0, 5} - eye), right = normalized(cross(look, Vec3{0, 0, 1})),
+                                up = cross(right, look);
   const Vec3 d = p - eye;
   return {640 + 1100 * dot(d, right) / dot(d, look), 480 - 1100 * dot(d, up) / dot(d, look)};
 }
@@ -42,7 +45,8 @@ QImage photograph() {
   QPainter p(&image);
   const auto quad = [&](double u0, double v0, double u1, double v1, QColor c) {
     QPolygonF q;
-    for (Vec3 at : {Vec3{u0, 0, v0}, Vec3{u1, 0, v0}, Vec3{u1, 0, v1}, Vec3{u0, 0, v1}}) q << QPointF(photographed(at).x, photographed(at).y);
+    for (Vec3 at : {Vec3{u0, 0, v0}, Vec3{u1, 0, v0}, Vec3{u1, 0, v1}, Vec3{u0, 0, v1}})
+      q << QPointF(photographed(at).x, photographed(at).y);
     p.setPen(Qt::NoPen);
     p.setBrush(c);
     p.drawPolygon(q);
@@ -57,7 +61,9 @@ Underlay facade(std::shared_ptr<const Picture> picture) {
   u.id = {7};
   u.name = "South face";
   u.picture = std::move(picture);
-  u.pins = facadePins({photographed({0, 0, 0}), photographed({10, 0, 0}), photographed({10, 0, 8}), photographed({0, 0, 8})}, {{0, 0, 0}, {1, 0, 0}, 10, 8});
+  u.pins =
+      facadePins({photographed({0, 0, 0}), photographed({10, 0, 0}), photographed({10, 0, 8}), photographed({0, 0, 8})},
+                 {{0, 0, 0}, {1, 0, 0}, 10, 8});
   return u;
 }
 
@@ -69,7 +75,8 @@ Ran cli(const QStringList& arguments) {
   QProcess p;
   p.start(NOONWARD_CLI, arguments);
   p.waitForFinished(60'000);
-  return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, QString::fromUtf8(p.readAllStandardOutput()), QString::fromUtf8(p.readAllStandardError())};
+  return {p.exitStatus() == QProcess::NormalExit ? p.exitCode() : -1, QString::fromUtf8(p.readAllStandardOutput()),
+          QString::fromUtf8(p.readAllStandardError())};
 }
 
 } // namespace
@@ -102,7 +109,8 @@ private slots:
     const Underlay u = facade(nullptr);
     const auto map = planeMapOf(u.pins);
     QVERIFY(map);
-    for (Vec3 at : {Vec3{5, 0, 4}, Vec3{3, 0, 2}, Vec3{9.7, 0, 0.4}, Vec3{-2, 0, 7}, Vec3{4, 0, 11}}) { // against the camera itself
+    for (Vec3 at : {Vec3{5, 0, 4}, Vec3{3, 0, 2}, Vec3{9.7, 0, 0.4}, Vec3{-2, 0, 7},
+                    Vec3{4, 0, 11}}) { // against the camera itself
       const auto p = map->place(photographed(at));
       QVERIFY(p && length(*p - at) < 1e-6);
       const auto px = map->pixel(at);
@@ -129,7 +137,7 @@ private slots:
     const WallRectangle wall{{0, 0, 0}, {1, 0, 0}, 10, 8};
     const std::array<Vec2, 4> sound{{{0, 100}, {100, 100}, {100, 0}, {0, 0}}};
     QVERIFY(fault(facadePins(sound, wall)).isEmpty());
-    QVERIFY(fault(facadePins({{{0, 100}, {100, 0}, {100, 100}, {0, 0}}}, wall)).contains("in order")); // crossed
+    QVERIFY(fault(facadePins({{{0, 100}, {100, 0}, {100, 100}, {0, 0}}}, wall)).contains("in order"));  // crossed
     QVERIFY(fault(facadePins({{{0, 100}, {50, 100}, {100, 100}, {0, 0}}}, wall)).contains("in order")); // on a line
     QVERIFY(fault(facadePins({{{0, 0}, {100, 0}, {100, 100}, {0, 100}}}, wall)).contains("mirrored"));
     auto bent = facadePins(sound, wall);
@@ -144,7 +152,8 @@ private slots:
     Project p = house({.width = 8, .depth = 6});
     const auto wall = wallOf(p, {10}, {3, 0, 1}, {0, -1, 0});
     QVERIFY(wall && near(wall->width, 8) && near(wall->height, 3.4));
-    QVERIFY(near(wall->corner.x, 0) && near(wall->corner.z, 0) && near(wall->right.x, 1)); // seen from the south, west is left
+    QVERIFY(near(wall->corner.x, 0) && near(wall->corner.z, 0) &&
+            near(wall->right.x, 1)); // seen from the south, west is left
     const auto east = wallOf(p, {10}, {8, 2, 1}, {1, 0, 0});
     QVERIFY(east && near(east->width, 6) && near(east->corner.y, 0) && near(east->right.y, 1));
     QVERIFY(!wallOf(p, {10}, {3, 3, 3.4}, {0, 0, 1}) && !wallOf(p, {99}, {3, 0, 1}, {0, -1, 0}));
@@ -164,7 +173,8 @@ private slots:
     while (!dark(column, top)) ++top;
     while (!dark(column, bottom)) --bottom;
     QVERIFY2(std::abs(left - 60) <= 1 && std::abs(right - 99) <= 1, qPrintable(QString("%1 %2").arg(left).arg(right)));
-    QVERIFY2(std::abs(top - (160 - 90)) <= 1 && std::abs(bottom - (160 - 41)) <= 1, qPrintable(QString("%1 %2").arg(top).arg(bottom)));
+    QVERIFY2(std::abs(top - (160 - 90)) <= 1 && std::abs(bottom - (160 - 41)) <= 1,
+             qPrintable(QString("%1 %2").arg(top).arg(bottom)));
     QVERIFY(!straightened(u, 0) && !straightened(u, 1e6));
     Underlay gone = u;
     gone.picture = nullptr;
@@ -174,7 +184,9 @@ private slots:
     QVERIFY(quad);
     const auto map = planeMapOf(u.pins);
     for (std::size_t k = 0; k < 4; ++k)
-      if (const auto px = map->pixel(quad->corners[k])) QVERIFY(near(quad->reads[k][0] / quad->reads[k][2] * 1280, px->x, 0.05) && near(quad->reads[k][1] / quad->reads[k][2] * 960, px->y, 0.05));
+      if (const auto px = map->pixel(quad->corners[k]))
+        QVERIFY(near(quad->reads[k][0] / quad->reads[k][2] * 1280, px->x, 0.05) &&
+                near(quad->reads[k][1] / quad->reads[k][2] * 960, px->y, 0.05));
   }
 
   void aPlanStraightenedLiesNorthUp() {
@@ -212,7 +224,8 @@ private slots:
     QCOMPARE(again->project.underlays.size(), std::size_t(2));
     for (std::size_t k = 0; k < 2; ++k) {
       const Underlay &a = p.underlays[k], &b = again->project.underlays[k];
-      QVERIFY(a.id == b.id && a.name == b.name && a.pins == b.pins && a.scaled == b.scaled && a.shown == b.shown && a.strength == b.strength);
+      QVERIFY(a.id == b.id && a.name == b.name && a.pins == b.pins && a.scaled == b.scaled && a.shown == b.shown &&
+              a.strength == b.strength);
       QVERIFY(b.picture && b.picture->content == a.picture->content);
     }
     // Saved elsewhere, the picture goes along; gone, it is a note and the pins stay.
@@ -223,12 +236,14 @@ private slots:
     std::filesystem::remove(folder / p.underlays[0].file);
     auto without = readProject(folder / "a.noonward");
     QVERIFY(without && !without->project.underlays[0].picture && without->project.underlays[0].pins.size() == 4);
-    QVERIFY(std::any_of(without->notes.begin(), without->notes.end(), [](const std::string& n) { return n.find("can't be shown") != std::string::npos; }));
+    QVERIFY(std::any_of(without->notes.begin(), without->notes.end(),
+                        [](const std::string& n) { return n.find("can't be shown") != std::string::npos; }));
     QVERIFY(writeProject(without->project, folder / "a.noonward"));
     // A picture of the user's own beside a project written by hand is named, not copied.
     const std::string bytes = p.underlays[0].picture->bytes;
     QVERIFY(saveFile(folder / "photo.jpg", bytes)); // a wrong ending: the first bytes say what it is
-    QVERIFY(saveFile(folder / "hand.noonward", R"({"format": "noonward-project", "version": 1, "site": {"latitude": 55, "longitude": 12},
+    QVERIFY(saveFile(folder / "hand.noonward",
+                     R"({"format": "noonward-project", "version": 1, "site": {"latitude": 55, "longitude": 12},
       "underlays": [{"file": "photo.jpg", "pins": [{"pixel": [0, 0], "at": [0, 0, 0]}, {"pixel": [100, 0], "at": [5, 0, 0]}]}]})"));
     auto hand = readProject(folder / "hand.noonward");
     QVERIFY2(hand, hand ? "" : hand.error().text().c_str());
@@ -237,8 +252,13 @@ private slots:
     QVERIFY(writeProject(hand->project, folder / "hand.noonward"));
     QCOMPARE(hand->project.underlays[0].file, std::string("photo.jpg"));
     // Faults name their place.
-    for (const char* bad : {R"("pins": [{"pixel": [0], "at": [0, 0, 0]}])", R"("pins": [{"pixel": [0, 0], "at": [0, 0, 0]}])", R"("strength": 3, "pins": [])"}) {
-      QVERIFY(saveFile(folder / "bad.noonward", std::string(R"({"format": "noonward-project", "version": 1, "site": {"latitude": 55, "longitude": 12}, "underlays": [{"file": "photo.jpg", )") + bad + "}]}"));
+    for (const char* bad : {R"("pins": [{"pixel": [0], "at": [0, 0, 0]}])",
+                            R"("pins": [{"pixel": [0, 0], "at": [0, 0, 0]}])", R"("strength": 3, "pins": [])"}) {
+      QVERIFY(saveFile(
+          folder / "bad.noonward",
+          std::string(
+              R"({"format": "noonward-project", "version": 1, "site": {"latitude": 55, "longitude": 12}, "underlays": [{"file": "photo.jpg", )") +
+              bad + "}]}"));
       const auto r = readProject(folder / "bad.noonward");
       QVERIFY(!r && r.error().text().find("underlays[0]") != std::string::npos);
     }
@@ -271,12 +291,20 @@ private slots:
     QVERIFY(writeProject(p, project.toStdString()));
     photograph().save(photo);
     QStringList call{"underlay", project, photo, "--name", "South", "--straighten", out, "--pixels-per-metre", "20"};
-    for (Vec3 at : {Vec3{0, 0, 0}, Vec3{10, 0, 0}, Vec3{10, 0, 8}, Vec3{0, 0, 8}}) call << "--pin" << QString("%1,%2=%3,0,%4").arg(photographed(at).x, 0, 'f', 3).arg(photographed(at).y, 0, 'f', 3).arg(at.x).arg(at.z);
+    for (Vec3 at : {Vec3{0, 0, 0}, Vec3{10, 0, 0}, Vec3{10, 0, 8}, Vec3{0, 0, 8}})
+      call << "--pin"
+           << QString("%1,%2=%3,0,%4")
+                  .arg(photographed(at).x, 0, 'f', 3)
+                  .arg(photographed(at).y, 0, 'f', 3)
+                  .arg(at.x)
+                  .arg(at.z);
     Ran r = cli(call);
     QVERIFY2(r.code == 0 && r.out.contains("South: facade, 1280 × 960 px"), qPrintable(r.out + r.err));
     QCOMPARE(QImage(out).size(), QSize(200, 160));
-    r = cli({"underlay", project, photo, "--name", "Plan", "--pin", "0,0=1,1,0", "--pin", "100,0=2,1,0", "--distance", "25"});
-    QVERIFY2(r.code == 0 && r.out.contains("Plan: plan") && r.out.contains("250.0 mm a pixel"), qPrintable(r.out + r.err));
+    r = cli({"underlay", project, photo, "--name", "Plan", "--pin", "0,0=1,1,0", "--pin", "100,0=2,1,0", "--distance",
+             "25"});
+    QVERIFY2(r.code == 0 && r.out.contains("Plan: plan") && r.out.contains("250.0 mm a pixel"),
+             qPrintable(r.out + r.err));
     QVERIFY(cli({"underlay", project, "--json"}).out.contains("\"metres_per_pixel\""));
     r = cli({"underlay", project, photo, "--pin", "0,0=1,1"});
     QVERIFY(r.code == 2 && r.err.contains("PIXEL-X,PIXEL-Y=X,Y,Z"));
@@ -290,13 +318,16 @@ private slots:
 
   void balconiesAreTracedAsPlates() {
     std::vector<ElementId> made;
-    Project p = withBalcony(house({.width = 8, .depth = 6, .ratio = 0.3, .spacing = 0.8}), {{2, 0, 2.6}, {1, 0, 0}, 3, 1.1}, 1.4, true, &made);
+    Project p = withBalcony(house({.width = 8, .depth = 6, .ratio = 0.3, .spacing = 0.8}),
+                            {{2, 0, 2.6}, {1, 0, 0}, 3, 1.1}, 1.4, true, &made);
     QCOMPARE(made.size(), std::size_t(4));
     const auto box = boxOf(*p.element(made[0]));
-    QVERIFY(near(box.low.y, -1.4) && near(box.high.y, 0) && near(box.low.x, 2) && near(box.high.x, 5) && near(box.low.z, 2.6));
+    QVERIFY(near(box.low.y, -1.4) && near(box.high.y, 0) && near(box.low.x, 2) && near(box.high.x, 5) &&
+            near(box.low.z, 2.6));
     QCOMPARE(p.element(made[1])->name, std::string("Balcony 1 front"));
     QVERIFY(near(boxOf(*p.element(made[1])).high.z, 3.7) && near(boxOf(*p.element(made[1])).low.y, -1.4));
-    QVERIFY(p.element(made[0])->role == Role::Shading && p.element(made[0])->proposed && p.element(made[0])->layer == "Balconies");
+    QVERIFY(p.element(made[0])->role == Role::Shading && p.element(made[0])->proposed &&
+            p.element(made[0])->layer == "Balconies");
     p = withBalcony(std::move(p), {{2, 0, 0.1}, {1, 0, 0}, 3, 0.15}, 1.4, false, &made);
     QCOMPARE(made.size(), std::size_t(5)); // a slab alone
     QCOMPARE(p.element(made[4])->name, std::string("Balcony 2 slab"));

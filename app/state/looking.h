@@ -1,0 +1,58 @@
+#pragma once
+// What is being looked at: one value for every view. Not part of the project, not undone.
+
+#include "core/model/project.h"
+#include "picture/camera.h"
+#include "picture/cells.h"
+#include "picture/section.h"
+
+namespace noonward {
+
+enum class Step { Site, Model, Finishes, Rooms, Studies, Options, Record };
+inline constexpr std::array allSteps{Step::Site,    Step::Model,   Step::Finishes, Step::Rooms,
+                                     Step::Studies, Step::Options, Step::Record};
+
+enum class ClockKind { Clock, Standard, Solar };
+enum class YearPicture { DayAndNight, Probe, DirectNormal, Global, SensorLux, SensorBeam, BlindsClosed };
+
+struct ProbeSpot {
+  Vec3 position;
+  Vec3 normal{0, 0, 1};
+  bool operator==(const ProbeSpot&) const = default;
+};
+
+struct Looking {
+  Step step = Step::Site;
+  Instant moment;
+  Season season;
+  ClockKind clock = ClockKind::Clock;
+  YearPicture year = YearPicture::DayAndNight;
+  std::vector<ElementId> selected;
+  std::optional<std::uint32_t> face; ///< of the only selected element
+  std::optional<ProbeSpot> probe;
+  std::optional<std::size_t> sensor; ///< of the shown result
+  std::optional<std::size_t> space;  ///< of the shown year: a room asked about as a whole
+  StudyId study;
+  std::map<StudyKind, double> thresholds; ///< those the user moved
+  double threshold(StudyKind kind) const {
+    const auto at = thresholds.find(kind);
+    return at == thresholds.end() ? usualThreshold(kind) : at->second;
+  }
+  YearMetric metric = YearMetric::Autonomy;              ///< of a daylight year
+  std::map<StudyKind, std::pair<double, double>> ranges; ///< of the strip, where the user chose one
+  ResultScale scale(const PaintedResult& painted) const {
+    const auto at = ranges.find(painted.kind());
+    if (painted.year)
+      return painted.scaled(painted.scale.threshold, std::nullopt); // its thresholds belong to the question
+    return painted.scaled(threshold(painted.kind()), at == ranges.end() ? std::nullopt : std::optional(at->second));
+  }
+  std::optional<double> storey; ///< m, floor of the rooms looked into; the lowest where absent
+  bool values = false;          ///< figures at the sensors
+  std::optional<Role> onlyRole; ///< this role alone on the stage
+  std::string onlyGlazing;      ///< every pane of this glazing alone
+  OpeningId opening;            ///< the drawn window looked at
+  std::optional<SectionLine> section;
+  bool operator==(const Looking&) const = default;
+};
+
+} // namespace noonward

@@ -1,0 +1,541 @@
+#include "core/base/json.h"
+#include "core/base/words.h"
+#include "core/files/epw.h"
+#include "core/files/meshes/mesh_files.h"
+#include "core/files/project/design_json.h"
+#include "core/files/project/light_json.h"
+#include "core/files/project/project_file.h"
+#include "core/files/project/underlay_json.h"
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace noonward {
+
+namespace {
+
+class ProjectReader {
+public:
+  ProjectReader(std::string file, std::filesystem::path folder) : file_(std::move(file)), folder_(std::move(folder)) {}
+
+  Expected<LoadedProject> read(const Json& json) {
+    whole(json);
+    if (fault_.error) return fail(fault_.error->message, file_ + ": " + fault_.error->place);
+    for (auto& [path, nearest] : fault_.unknown) out_.project.unknownKeys.push_back({path, nearest});
+    return std::move(out_);
+  }
+
+  /// Only what stands there and what it is made of; meshes that `known` holds are not read again.
+  Expected<Design> readDesign(const Json& json, const Project& like, const std::vector<const Design*>& known) {
+    known_ = known;
+    out_.project.site = like.site;
+    JsonObject o(json, "", fault_);
+    readFinishes(o, out_.project);
+    o.array("elements", [&](const Json& v, const std::string& path) { element(JsonObject(v, path, fault_)); });
+    readRooms(o, out_.project);
+    readAssignments(o, out_.project);
+    if (fault_.error) return fail(fault_.error->message, fault_.error->place);
+    Design& d = out_.project;
+    for (ElementPtr& e : d.elements) // the same is shared
+      if (const Element* other = knownElement(e->id); other && *other == *e)
+        for (const Design* k : known_)
+          for (const ElementPtr& q : k->elements)
+            if (q.get() == other) e = q;
+    return std::move(d);
+  }
+
+private:
+  void whole(const Json& json) {
+    JsonObject o(json, "", fault_);
+    if (o.text("format") != "noonward-project")
+      o.fault("format", "This is no Noonward project: \"noonward-project\" is expected here.");
+    const double version = o.requiredNumber("version", 1);
+    if (version > projectVersion)
+      o.fault("version", fmt::format("The project was written by a newer Noonward (format {:.0f}; this one reads {}).",
+                                     version, projectVersion));
+    Project& p = out_.project;
+    p.id = {id<ProjectId>(o, "project").value};
+    p.name = o.text("name", std::filesystem::path(file_).stem().string());
+    const std::string units = o.text("units", "m");
+    if (const auto u = unitFromSymbol(units))
+      p.units = *u;
+    else
+      o.fault("units", "m, mm, cm, ft or in is expected here.");
+    p.assessor = o.text("assessor");
+    p.owner = o.text("owner");
+    if (!o.has("site")) o.fault("site", "This key is missing.");
+    site(o.object("site"));
+    readFinishes(o, p);
+    o.array("imports", [&](const Json& v, const std::string& path) { import(JsonObject(v, path, fault_)); });
+    o.array("elements", [&](const Json& v, const std::string& path) { element(JsonObject(v, path, fault_)); });
+    readRooms(o, p);
+    readAssignments(o, p);
+    o.array("groups", [&](const Json& v, const std::string& path) { group(JsonObject(v, path, fault_)); });
+    o.array("seasons", [&](const Json& v, const std::string& path) {
+      Season s = season(JsonObject(v, path, fault_));
+      s.id = SeasonId{derivedId(path)};
+      p.seasons.push_back(s);
+    });
+    o.array("studies", [&](const Json& v, const std::string& path) { study(JsonObject(v, path, fault_)); });
+    o.array("judgements", [&](const Json& v, const std::string& path) { judgement(JsonObject(v, path, fault_)); });
+    o.array("views", [&](const Json& v, const std::string& path) {
+      JsonObject w(v, path, fault_);
+      p.views.push_back({ViewId{id<ViewId>(w, path)}, w.text("name"), w.raw("camera").dump()});
+    });
+    o.array("accepted", [&](const Json& v, const std::string& path) {
+      if (v.is_string()) return void(p.accepted[v.get<std::string>()]);
+      JsonObject a(v, path, fault_);
+      const std::string code = a.requiredText("finding");
+      p.accepted[code] = a.text("because");
+    });
+    readUnderlays(o, p, folder_, out_.notes);
+    readSources(o, p, folder_);
+    options(o);
+    p.extra = o.extra();
+  }
+
+  const Element* knownElement(ElementId id) const {
+    for (const Design* d : known_)
+      for (const ElementPtr& e : d->elements)
+        if (e->id == id) return e.get();
+    return nullptr;
+  }
+
+  /// Each by what it changes against the first, which is the project as written so far.
+  void options(JsonObject& o) {
+    Project& p = out_.project;
+    const std::string inHand = o.text("option");
+    Json base;
+    std::size_t at = 0;
+    o.array("options", [&](const Json& v, const std::string& path) {
+      JsonObject q(v, path, fault_);
+      Option option;
+      option.id = id<OptionId>(q, "option");
+      option.name = q.requiredText("name");
+      if (option.name == inHand || option.id.text() == inHand) at = p.options.size();
+      if (p.options.empty() || !fault_.error) {
+        std::vector<JsonChange> changes;
+        q.array("changes", [&](const Json& c, const std::string& where) {
+          JsonObject r(c, where, fault_);
+          JsonChange change;
+          const Json& place = r.raw("at");
+          if (!place.is_array() || place.empty()) return r.fault("at", "A list of keys and ids is expected here.");
+          for (const Json& k : place) change.at.push_back(k.is_string() ? k.get<std::string>() : k.dump());
+          change.from = r.raw("from");
+          change.to = r.raw("to");
+          changes.push_back(std::move(change));
+        });
+        if (p.options.empty() && !changes.empty())
+          q.fault("changes", "The first option is the project as written: it changes nothing.");
+        if (!p.options.empty() && q.sound()) {
+          if (base.is_null()) base = designJson(p);
+          auto design = designFromJson(withChanges(base, changes, &option.orphans), p, {&p});
+          if (!design) return q.fault("changes", design.error().text());
+          option.design = std::make_shared<const Design>(std::move(*design));
+        }
+      }
+      p.options.push_back(std::move(option));
+    });
+    if (p.options.size() == 1) p.options.clear();
+    if (at > 0 && !fault_.error) p = withOption(std::move(p), at);
+  }
+
+  template <class I> I id(JsonObject& o, const std::string& stem) {
+    const std::string text = o.text("id");
+    if (text.empty()) return {derivedId(stem + "/" + o.path() + "/" + o.text("name"))};
+    return {idFromText(text).value_or(derivedId(stem + "/" + text))};
+  }
+
+  Vec3 vector(JsonObject& o, const char* key, Vec3 fallback) {
+    const Json& v = o.raw(key);
+    if (v.is_null()) return fallback;
+    if (!v.is_array() || v.size() != 3 || !v[0].is_number() || !v[1].is_number() || !v[2].is_number()) {
+      o.fault(key, "Three numbers [x, y, z] are expected here.");
+      return fallback;
+    }
+    return {v[0].get<double>(), v[1].get<double>(), v[2].get<double>()};
+  }
+  Ring ring(const Json& v, const std::string& path) { return ringFromJson(v, path, fault_); }
+  Outline outline(JsonObject& o) {
+    Outline out;
+    if (!o.has("outline")) o.fault("outline", "This key is missing.");
+    out.outer = ring(o.raw("outline"), o.pathOf("outline"));
+    o.array("holes", [&](const Json& v, const std::string& path) { out.holes.push_back(ring(v, path)); });
+    return out;
+  }
+
+  void site(JsonObject o) {
+    Site& s = out_.project.site;
+    s.name = o.text("name");
+    s.place.latitude = radians(o.requiredNumber("latitude", -90, 90));
+    s.place.longitude = radians(o.requiredNumber("longitude", -180, 180));
+    s.place.elevation = o.number("elevation", 0, -500, 9000);
+    s.zone = o.text("zone", "UTC");
+    s.year = o.integer("year", 2026, 1600, 2600);
+    s.northAngle = radians(o.number("north", 0, -360, 360));
+    s.groundLevel = o.number("ground-level", 0, -1e5, 1e5);
+    s.groundReflectance = o.number("ground-reflectance", 0.2, 0, 1);
+    s.origin = vector(o, "origin", {});
+    s.referenceSystem = o.text("reference-system");
+    s.weatherFile = o.text("weather");
+    if (!s.weatherFile.empty() && o.sound()) {
+      auto w = readEpw(folder_ / s.weatherFile);
+      if (!w) {
+        o.fault("weather", fmt::format("{} ({})", w.error().message, w.error().place));
+      } else {
+        for (const std::string& n : w->notes) out_.notes.push_back(s.weatherFile + ": " + n);
+        s.weather = std::make_shared<const Weather>(std::move(*w));
+      }
+    }
+    s.extra = o.extra();
+  }
+
+  Role role(JsonObject& o, const char* key, Role fallback) {
+    const std::string text = o.text(key, roleKey(fallback));
+    if (const auto r = roleFromKey(text)) return *r;
+    o.fault(key, fmt::format("\"{}\" is no role.", text));
+    return fallback;
+  }
+
+  void import(JsonObject o) {
+    const std::string name = o.requiredText("file");
+    const Role fallback = role(o, "role", Role::Neighbour);
+    const std::string unit = o.text("unit"), up = o.text("up");
+    const Json& roles = o.raw("roles");
+    const Json& proposed = o.raw("proposed");
+    const std::string finish = o.text("finish"), glazing = o.text("glazing");
+    const Json& finishes = o.raw("finishes");
+    if (!o.sound()) return;
+    const auto model = readModel(folder_ / name);
+    if (!model) return o.fault("file", model.error().text());
+    Placement placement = guessPlacement(*model, std::nullopt).placement;
+    placement.origin = out_.project.site.origin;
+    if (!unit.empty()) {
+      if (const auto u = unitFromSymbol(unit))
+        placement.unit = *u;
+      else
+        o.fault("unit", "m, mm, cm, ft or in is expected here.");
+    }
+    if (up == "y" || up == "z")
+      placement.yUp = up == "y";
+    else if (!up.empty())
+      o.fault("up", "\"y\" or \"z\" is expected here.");
+    for (Element& e : placedElements(*model, placement, fallback)) {
+      if (roles.is_object() && roles.contains(e.layer) && roles[e.layer].is_string()) {
+        const auto r = roleFromKey(roles[e.layer].get<std::string>());
+        if (!r) return o.fault(("roles." + e.layer).c_str(), "This is no role.");
+        e.role = *r;
+      }
+      e.finish = e.role == Role::Glazing ? glazing : finish;
+      if (finishes.is_object() && finishes.contains(e.layer) && finishes[e.layer].is_string())
+        e.finish = finishes[e.layer].get<std::string>();
+      if (proposed.is_boolean()) e.proposed = proposed.get<bool>();
+      if (proposed.is_array())
+        e.proposed = std::any_of(proposed.begin(), proposed.end(), [&](const Json& v) { return v == e.layer; });
+      out_.project.elements.push_back(std::make_shared<const Element>(std::move(e)));
+    }
+    for (const std::string& n : model->notes) out_.notes.push_back(name + ": " + n);
+    std::vector<std::string> layers;
+    for (const ElementPtr& e : out_.project.elements)
+      if (e->source == model->file && std::find(layers.begin(), layers.end(), e->layer) == layers.end())
+        layers.push_back(e->layer);
+    const auto look = [&](const char* key, const Json& map) {
+      if (!map.is_object()) return;
+      for (const auto& item : map.items())
+        if (std::find(layers.begin(), layers.end(), item.key()) == layers.end())
+          fault_.unknown.emplace_back(o.pathOf(key) + "." + item.key(), meantWord(item.key(), layers));
+    };
+    look("roles", roles);
+    look("finishes", finishes);
+    if (proposed.is_array())
+      for (const Json& v : proposed)
+        if (v.is_string() && std::find(layers.begin(), layers.end(), v.get<std::string>()) == layers.end())
+          fault_.unknown.emplace_back(o.pathOf("proposed") + "." + v.get<std::string>(),
+                                      meantWord(v.get<std::string>(), layers));
+  }
+
+  void element(JsonObject o) {
+    Element e;
+    e.id = id<ElementId>(o, "element");
+    e.name = o.text("name");
+    e.layer = o.text("layer");
+    e.role = role(o, "role", Role::Building);
+    e.proposed = o.boolean("proposed", false);
+    e.counted = o.boolean("counted", true);
+    e.hidden = o.boolean("hidden", false);
+    e.ghost = o.boolean("ghost", false);
+    e.source = o.text("source");
+    e.finish = o.text("finish", o.text("glazing"));
+    o.array("mends", [&](const Json& v, const std::string&) {
+      if (v.is_string()) e.mends.push_back(v.get<std::string>());
+    });
+    if (out_.project.element(e.id)) o.fault("id", "Two elements have the same id.");
+    if (o.has("mass")) {
+      JsonObject m = o.object("mass");
+      Mass mass;
+      mass.outline = outline(m);
+      mass.base = m.number("base", 0, -1e6, 1e6);
+      mass.height = m.requiredNumber("height", -1e6, 1e6);
+      mass.storeys = m.integer("storeys", std::max(1, int(mass.height / 3)), 1, 500);
+      e.shape = std::move(mass);
+    } else if (o.has("mesh")) {
+      JsonObject m = o.object("mesh");
+      const std::string name = m.requiredText("file");
+      Imported i;
+      i.move = vector(m, "move", {});
+      i.turn = radians(m.number("turn", 0, -360, 360));
+      i.stretch = m.number("stretch", 1, 1e-6, 1e6);
+      const std::filesystem::path stem = std::filesystem::path(name).stem();
+      for (const Design* d : known_)
+        for (const ElementPtr& k : d->elements)
+          if (const Imported* j = k->imported(); j && !i.mesh && j->content.hex() == stem)
+            i.mesh = j->mesh, i.content = j->content, i.columns = j->columns, i.health = j->health;
+      if (m.sound() && !i.mesh) {
+        auto model = readModel(folder_ / name);
+        if (!model) return m.fault("file", model.error().text());
+        i.mesh = std::make_shared<const Mesh>(std::move(model->parts.front().mesh));
+        i.content = digestOf(*i.mesh);
+      }
+      e.shape = std::move(i);
+    } else if (o.has("plate")) {
+      JsonObject m = o.object("plate");
+      Plate plate;
+      const Json& corners = m.raw("corners");
+      bool sound = corners.is_array() && corners.size() >= 3;
+      for (const Json& c : corners) {
+        sound = sound && c.is_array() && c.size() == 3 && c[0].is_number() && c[1].is_number() && c[2].is_number();
+        if (sound) plate.corners.push_back({c[0].get<double>(), c[1].get<double>(), c[2].get<double>()});
+      }
+      if (!sound) m.fault("corners", "Three corners or more, each [x, y, z], are expected here.");
+      e.shape = std::move(plate);
+    } else {
+      o.fault("An element needs a \"mass\", a \"mesh\" or a \"plate\".");
+    }
+    e.extra = o.extra();
+    out_.project.elements.push_back(std::make_shared<const Element>(std::move(e)));
+  }
+
+  ElementId reference(const Json& v, const std::string& path) {
+    const std::string text = v.is_string() ? v.get<std::string>() : std::string();
+    const auto byId = idFromText(text);
+    for (const ElementPtr& e : out_.project.elements)
+      if ((byId && e->id.value == *byId) || e->name == text || e->id.value == derivedId("element/" + text))
+        return e->id;
+    if (byId) return {*byId}; // gone: a finding will say so
+    if (!fault_.error) fault_.error = Error{fmt::format("There is no element called \"{}\".", text), path};
+    return {};
+  }
+
+  void group(JsonObject o) {
+    SensorGroup g;
+    g.id = id<GroupId>(o, "group");
+    g.name = o.requiredText("name");
+    g.dwelling = o.text("dwelling");
+    const std::string subject = o.text("subject");
+    if (subject == "living room")
+      g.subject = Subject::LivingRoom;
+    else if (subject == "open space")
+      g.subject = Subject::OpenSpace;
+    else if (!subject.empty())
+      o.fault("subject", "\"living room\" or \"open space\" is expected here.");
+    if (o.has("ground")) {
+      JsonObject a = o.object("ground");
+      GroundArea area;
+      area.outline = outline(a);
+      area.level = a.number("level", 0);
+      area.spacing = a.number("spacing", 1);
+      g.layout = std::move(area);
+    } else if (o.has("around")) {
+      JsonObject a = o.object("around");
+      GroundAround area;
+      a.array("elements", [&](const Json& v, const std::string& path) { area.elements.push_back(reference(v, path)); });
+      area.margin = a.number("margin", 20, 0, 5000);
+      area.level = a.number("level", 0);
+      area.spacing = a.number("spacing", 1);
+      g.layout = std::move(area);
+    } else if (o.has("faces")) {
+      JsonObject a = o.object("faces");
+      FaceGrid grid;
+      a.array("elements", [&](const Json& v, const std::string& path) {
+        if (v.is_object()) {
+          JsonObject r(v, path, fault_);
+          FaceRef ref{reference(r.raw("element"), r.pathOf("element")), {}};
+          if (r.has("face")) ref.face = std::uint32_t(r.integer("face", 0, 0, 1 << 30));
+          grid.faces.push_back(ref);
+        } else {
+          grid.faces.push_back({reference(v, path), {}});
+        }
+      });
+      grid.walls = a.boolean("walls", true);
+      grid.roofs = a.boolean("roofs", false);
+      grid.spacing = a.number("spacing", 1);
+      g.layout = std::move(grid);
+    } else if (o.has("points")) {
+      std::vector<PointSensor> list;
+      o.array("points", [&](const Json& v, const std::string& path) {
+        JsonObject q(v, path, fault_);
+        if (!q.has("at")) q.fault("at", "This key is missing.");
+        list.push_back({vector(q, "at", {}), vector(q, "normal", {0, 0, 1}), q.text("name")});
+      });
+      g.layout = std::move(list);
+    } else if (o.has("rooms")) {
+      g.layout = readRoomGrid(o.object("rooms"), out_.project);
+    } else {
+      o.fault("A group needs \"ground\", \"around\", \"faces\", \"rooms\" or \"points\".");
+    }
+    g.extra = o.extra();
+    out_.project.groups.push_back(std::move(g));
+  }
+
+  Season season(JsonObject o) {
+    Season s;
+    s.name = o.text("name");
+    const auto day = [&](const char* key, int& month, int& d) {
+      const std::string text = o.text(key);
+      if (text.empty()) return;
+      const auto date = dateFromText(text + " 2024");
+      if (!date) return o.fault(key, "A day such as \"21 Mar\" is expected here.");
+      month = date->month;
+      d = date->day;
+    };
+    day("from", s.fromMonth, s.fromDay);
+    day("to", s.toMonth, s.toDay);
+    const auto clock = [&](const char* key, double& minute) {
+      const std::string text = o.text(key);
+      if (text.empty()) return;
+      const auto m = minutesFromText(text);
+      if (!m) return o.fault(key, "A clock time such as \"9:00\" is expected here.");
+      minute = *m;
+    };
+    clock("begin", s.beginMinute);
+    clock("end", s.endMinute);
+    return s;
+  }
+
+  std::vector<GroupId> groups(JsonObject& o) {
+    std::vector<GroupId> out;
+    o.array("groups", [&](const Json& v, const std::string& path) {
+      const std::string text = v.is_string() ? v.get<std::string>() : std::string();
+      for (const SensorGroup& g : out_.project.groups)
+        if (g.name == text || g.id.text() == text || g.id.value == derivedId("group/" + text))
+          return out.push_back(g.id);
+      if (!fault_.error) fault_.error = Error{fmt::format("There is no group called \"{}\".", text), path};
+    });
+    return out;
+  }
+
+  void study(JsonObject o) {
+    Study s;
+    s.id = id<StudyId>(o, "study");
+    if (const auto kind = studyFromKey(o.text("kind", "sun-hours"))) {
+      s.kind = *kind;
+    } else {
+      std::string known;
+      for (StudyKind k : allStudyKinds) known += (known.empty() ? "" : ", ") + std::string(studyKey(k));
+      o.fault("kind", fmt::format("\"{}\" is no kind of study: {}.", o.text("kind"), known));
+    }
+    s.name = o.text("name", studyName(s.kind));
+    readLightSettings(o, s.light);
+    if (s.kind == StudyKind::Year) readYearSettings(o, s.year);
+    s.groups = groups(o);
+    SunHoursSettings& h = s.sunHours;
+    o.array("dates", [&](const Json& v, const std::string& path) {
+      const std::string text = v.is_string() ? v.get<std::string>() : std::string();
+      auto d = dateFromText(text);
+      if (!d) d = dateFromText(fmt::format("{} {}", text, out_.project.site.year));
+      if (d)
+        h.dates.push_back(*d);
+      else if (!fault_.error)
+        fault_.error = Error{"A date such as \"2026-03-21\" or \"21 Mar\" is expected here.", path};
+    });
+    if (o.has("season")) h.season = season(o.object("season"));
+    const Json& window = o.raw("window");
+    if (window.is_string() && window == "sunrise-sunset") {
+      h.sunriseToSunset = true;
+    } else if (window.is_array() && window.size() == 2 && window[0].is_string() && window[1].is_string()) {
+      const auto a = minutesFromText(window[0].get<std::string>()), b = minutesFromText(window[1].get<std::string>());
+      if (a && b) {
+        h.season.beginMinute = *a;
+        h.season.endMinute = *b;
+      } else {
+        o.fault("window", "Clock times such as [\"9:00\", \"15:00\"] are expected here.");
+      }
+    } else if (!window.is_null()) {
+      o.fault("window", "\"sunrise-sunset\" or [\"9:00\", \"15:00\"] is expected here.");
+    }
+    const std::string counting = o.text("counting", "exact");
+    if (counting == "steps")
+      h.counting = Counting::Stepped;
+    else if (counting != "exact")
+      o.fault("counting", "\"exact\" or \"steps\" is expected here.");
+    h.stepMinutes = o.integer("step", 10, 1, 60);
+    if (o.text("sample", "middle") == "ends") h.sample = StepSample::Ends;
+    h.leastAltitude = radians(o.number("least-altitude", 0, 0, 89));
+    if (o.text("altitude", "true") == "apparent") h.altitudeKind = AltitudeKind::Apparent;
+    s.extra = o.extra();
+    out_.project.studies.push_back(std::move(s));
+  }
+
+  void judgement(JsonObject o) {
+    Judgement j;
+    j.id = id<JudgementId>(o, "judgement");
+    j.yardstick = o.requiredText("yardstick");
+    j.groups = groups(o);
+    const Json& changed = o.raw("parameters");
+    if (changed.is_object())
+      for (const auto& [key, v] : changed.items())
+        j.changed[key] = v.is_string()   ? v.get<std::string>()
+                         : v.is_number() ? fmt::format("{}", v.get<double>())
+                                         : v.dump();
+    else if (!changed.is_null())
+      o.fault("parameters", "An object { … } is expected here.");
+    j.extra = o.extra();
+    out_.project.judgements.push_back(std::move(j));
+  }
+
+  std::string file_;
+  std::filesystem::path folder_;
+  JsonFault fault_;
+  LoadedProject out_;
+  std::vector<const Design*> known_;
+};
+
+} // namespace
+
+Expected<Design> designFromJson(const Json& json, const Project& project, const std::vector<const Design*>& known) {
+  return ProjectReader("option", {}).readDesign(json, project, known);
+}
+
+Expected<LoadedProject> parseProject(std::string_view text, const std::string& file,
+                                     const std::filesystem::path& folder) {
+  const auto json = parseJson(text, file);
+  if (!json) return tl::unexpected(json.error());
+  if (!json->is_object()) return fail("This is no Noonward project.", file);
+  return ProjectReader(file, folder).read(*json);
+}
+
+Expected<LoadedProject> readProject(const std::filesystem::path& path) {
+  const auto bytes = loadFile(path, 1u << 30);
+  if (!bytes) return tl::unexpected(bytes.error());
+  auto loaded = parseProject(asUtf8(*bytes), path.filename().string(), path.parent_path());
+  if (loaded) loaded->content = digestOf(*bytes);
+  return loaded;
+}
+
+std::optional<Digest> contentOf(const std::filesystem::path& path) {
+  const auto bytes = loadFile(path, 1u << 30);
+  return bytes ? std::optional(digestOf(*bytes)) : std::nullopt;
+}
+
+Outcome stillTheSame(const std::filesystem::path& path, const Digest& asKnown) {
+  const auto now = contentOf(path);
+  if (!now || *now == asKnown) return {};
+  return fail("Another program has saved this project since it was read. Nothing was written: save yours under another "
+              "name, or open theirs.",
+              path.string());
+}
+
+std::filesystem::path autosavePath(const std::filesystem::path& project) {
+  return project.string() + ".autosave";
+}
+
+} // namespace noonward

@@ -1,0 +1,285 @@
+#include "core/model/form/edit.h"
+#include "core/base/tolerances.h"
+#include "core/model/light_model.h"
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace noonward {
+
+Project withElement(Project project, Element element) {
+  auto fresh = std::make_shared<const Element>(std::move(element));
+  for (ElementPtr& e : project.elements)
+    if (e->id == fresh->id) {
+      e = std::move(fresh);
+      return project;
+    }
+  project.elements.push_back(std::move(fresh));
+  return project;
+}
+
+Project withoutElements(Project project, const std::vector<ElementId>& ids) {
+  const auto gone = [&](ElementId id) { return std::find(ids.begin(), ids.end(), id) != ids.end(); };
+  std::erase_if(project.elements, [&](const ElementPtr& e) { return gone(e->id); });
+  for (SensorGroup& g : project.groups) { // references to what is gone would only puzzle
+    if (auto* f = std::get_if<FaceGrid>(&g.layout))
+      std::erase_if(f->faces, [&](const FaceRef& r) { return gone(r.element); });
+    if (auto* a = std::get_if<GroundAround>(&g.layout)) std::erase_if(a->elements, gone);
+  }
+  return project;
+}
+
+Project withEdited(Project project, const std::vector<ElementId>& ids, const std::function<void(Element&)>& edit) {
+  for (ElementPtr& e : project.elements) {
+    if (std::find(ids.begin(), ids.end(), e->id) == ids.end()) continue;
+    auto copy = std::make_shared<Element>(*e);
+    edit(*copy);
+    e = std::move(copy);
+  }
+  return project;
+}
+
+namespace {
+void eachPoint(Outline& o, const std::function<Vec2(Vec2)>& f) {
+  for (Vec2& p : o.outer) p = f(p);
+  for (Ring& h : o.holes)
+    for (Vec2& p : h) p = f(p);
+}
+Vec2 turned(Vec2 p, Vec2 about, double angle) {
+  const Vec2 d = p - about;
+  const double c = std::cos(angle), s = std::sin(angle);
+  return about + Vec2{d.x * c - d.y * s, d.x * s + d.y * c};
+}
+} // namespace
+
+void moveElement(Element& e, Vec3 by) {
+  if (auto* m = std::get_if<Mass>(&e.shape)) {
+    eachPoint(m->outline, [&](Vec2 p) { return p + xy(by); });
+    m->base += by.z;
+  } else if (auto* plate = std::get_if<Plate>(&e.shape)) {
+    for (Vec3& c : plate->corners) c = c + by;
+  } else {
+    auto& i = std::get<Imported>(e.shape);
+    i.move = i.move + by;
+  }
+}
+
+void turnElement(Element& e, Vec2 about, double angle) {
+  if (auto* m = std::get_if<Mass>(&e.shape)) {
+    eachPoint(m->outline, [&](Vec2 p) { return turned(p, about, angle); });
+    return;
+  }
+  if (auto* plate = std::get_if<Plate>(&e.shape)) {
+    for (Vec3& c : plate->corners) {
+      const Vec2 p = turned(xy(c), about, angle);
+      c = {p.x, p.y, c.z};
+    }
+    return;
+  }
+  auto& i = std::get<Imported>(e.shape);
+  const Vec2 middle = i.mesh ? xy(i.mesh->box().center()) + xy(i.move) : Vec2{};
+  const Vec2 shift = turned(middle, about, angle) - middle;
+  i.turn = wrapPi(i.turn + angle);
+  i.move = i.move + Vec3{shift.x, shift.y, 0};
+}
+
+void tiltPlate(Element& e, double angle) {
+  auto* plate = std::get_if<Plate>(&e.shape);
+  if (!plate || plate->corners.size() < 3) return;
+  const Vec3 foot = plate->corners[0], axis = normalized(plate->corners[1] - foot);
+  Vec3 normal;
+  for (std::size_t i = 1; i + 1 < plate->corners.size(); ++i)
+    normal = normal + cross(plate->corners[i] - foot, plate->corners[i + 1] - foot);
+  const double way = normal.z < -1e-9 ? -angle : angle; // drawn either way round, the far side goes up
+  const double co = std::cos(way), si = std::sin(way);
+  for (Vec3& c : plate->corners) { // Rodrigues
+    const Vec3 d = c - foot;
+    c = foot + d * co + cross(axis, d) * si + axis * (dot(axis, d) * (1 - co));
+  }
+}
+
+Imported withMesh(const Imported& i, std::shared_ptr<const Mesh> mesh) {
+  const Digest content = digestOf(*mesh);
+  return {std::move(mesh), content, i.move, i.turn, i.stretch};
+}
+
+std::string nameOf(const Element& e) {
+  return e.name.empty() ? e.id.text() : e.name;
+}
+
+Box3 boxOf(const Element& e) {
+  if (const Mass* m = e.mass()) {
+    Box3 b;
+    for (Vec2 p : m->outline.outer) {
+      b.add({p.x, p.y, m->base});
+      b.add({p.x, p.y, m->base + m->height});
+    }
+    return b;
+  }
+  if (const Plate* plate = e.plate()) { // also of a faulty one
+    Box3 b;
+    for (Vec3 c : plate->corners) b.add(c);
+    return b;
+  }
+  const auto mesh = elementMesh(e);
+  return mesh ? (*mesh)->box() : Box3{};
+}
+
+void noteMend(Element& e, const std::string& mend) {
+  if (std::find(e.mends.begin(), e.mends.end(), mend) == e.mends.end()) e.mends.push_back(mend);
+}
+
+Vec2 middleOf(const Element& e) {
+  if (const Mass* m = e.mass()) return centroid(m->outline);
+  return xy(boxOf(e).center());
+}
+
+double heightOf(const Element& e) {
+  if (const Mass* m = e.mass()) return m->height;
+  if (e.plate()) return boxOf(e).size().z;
+  const Imported& i = *e.imported();
+  return i.mesh ? i.mesh->box().size().z * i.stretch : 0;
+}
+
+void setHeight(Element& e, double height) {
+  if (auto* m = std::get_if<Mass>(&e.shape)) {
+    m->height = height;
+    return;
+  }
+  if (auto* plate = std::get_if<Plate>(&e.shape)) {
+    const Box3 box = boxOf(e);
+    if (box.size().z <= tolerance::weld && height > tolerance::weld) { // an outline that lies flat is raised to a block
+      Mass m;
+      for (Vec3 c : plate->corners) m.outline.outer.push_back({c.x, c.y});
+      m.outline = tidied(std::move(m.outline));
+      m.base = box.low.z;
+      m.height = height;
+      m.storeys = std::max(1, int(std::lround(height / 3.2)));
+      e.counted = true;
+      e.shape = std::move(m);
+      return;
+    }
+    if (box.size().z > tolerance::weld)
+      for (Vec3& c : plate->corners) c.z = box.low.z + (c.z - box.low.z) * height / box.size().z;
+    return;
+  }
+  auto& i = std::get<Imported>(e.shape);
+  const double own = i.mesh ? i.mesh->box().size().z : 0;
+  if (own > tolerance::weld) i.stretch = height / own;
+}
+
+Outcome moveEdge(Element& e, std::size_t edge, double by) {
+  auto* m = std::get_if<Mass>(&e.shape);
+  if (!m) return fail("Only edges of drawn masses can be moved.", e.name);
+  Outline o = tidied(m->outline);
+  std::size_t index = edge;
+  Ring* ring = &o.outer;
+  for (std::size_t h = 0; index >= ring->size(); ++h) {
+    index -= ring->size();
+    if (h >= o.holes.size()) return fail("This mass has no such edge.", e.name);
+    ring = &o.holes[h];
+  }
+  const std::size_t n = ring->size();
+  Vec2 &a = (*ring)[index], &b = (*ring)[(index + 1) % n];
+  const Vec2 before = (*ring)[(index + n - 1) % n], after = (*ring)[(index + 2) % n];
+  const Vec2 along = (b - a) * (1 / length(b - a));
+  const Vec2 out{along.y, -along.x}; // right of the direction of travel: outward for both kinds of ring
+  // The ends slide along the neighbouring edges, so that angles stay.
+  const auto slid = [&](Vec2 p, Vec2 neighbour) {
+    const Vec2 d = p - neighbour;
+    const double rate = dot(d, out);
+    return std::abs(rate) > 1e-6 * length(d) ? p + d * (by / rate) : p + out * by;
+  };
+  const Vec2 na = slid(a, before), nb = slid(b, after);
+  a = na;
+  b = nb;
+  if (const OutlineCheck c = checkOutline(o); c.fault != OutlineFault::None)
+    return fail(fmt::format("Moved this far the outline {}.", faultText(c.fault)), e.name);
+  m->outline = std::move(o);
+  return {};
+}
+
+Project withFinishReplaced(Project p, const std::string& from, const std::string& to) {
+  const bool glazing = findGlazing(p.glazings, to) != nullptr;
+  std::vector<Assignment> added;
+  for (Role r : allRoles) {
+    if (r == Role::Ignore || (r == Role::Glazing) != glazing) continue;
+    SurfaceQuestion q;
+    q.role = r;
+    if (const SurfaceAnswer a = finishFor(p, q); !a.isDefault || a.name != from) continue;
+    Assignment a;
+    a.finish = to;
+    a.role = r;
+    added.push_back(std::move(a));
+  }
+  const auto put = [&](std::string& name) {
+    if (name == from) name = to;
+  };
+  for (Assignment& a : p.assignments) put(a.finish);
+  p.assignments.insert(p.assignments.begin(), added.begin(), added.end());
+  for (WindowRule& w : p.windowRules) put(w.glazing);
+  for (Opening& o : p.openings) put(o.glazing);
+  for (ShadeRule& s : p.shadeRules) put(s.finish);
+  for (ElementPtr& e : p.elements)
+    if (e->finish == from) {
+      Element copy = *e;
+      copy.finish = to;
+      e = std::make_shared<const Element>(std::move(copy));
+    }
+  return p;
+}
+
+Project withBalcony(Project p, const WallRectangle& seen, double depth, bool proposed, std::vector<ElementId>* made) {
+  int number = 1;
+  for (const ElementPtr& e : p.elements)
+    if (e->layer == "Balconies" && e->name.ends_with(" slab")) ++number;
+  const Vec3 o = seen.corner, right = seen.right * seen.width, up{0, 0, seen.height},
+             out = Vec3{seen.right.y, -seen.right.x, 0} * depth;
+  const auto plate = [&](const char* part, std::vector<Vec3> corners) {
+    Element e;
+    e.id = ElementId::fresh();
+    e.name = fmt::format("Balcony {} {}", number, part);
+    e.layer = "Balconies";
+    e.role = Role::Shading;
+    e.proposed = proposed;
+    e.shape = Plate{std::move(corners)};
+    if (made) made->push_back(e.id);
+    p = withElement(std::move(p), std::move(e));
+  };
+  plate("slab", {o, o + out, o + out + right, o + right});
+  if (seen.height >= 0.3) {
+    plate("front", {o + out, o + out + right, o + out + right + up, o + out + up});
+    plate("left side", {o, o + out, o + out + up, o + up});
+    plate("right side", {o + right + out, o + right, o + right + up, o + right + out + up});
+  }
+  return p;
+}
+
+std::string freshName(const Project& project, const std::string& stem) {
+  for (int n = 1;; ++n) {
+    std::string name = fmt::format("{} {}", stem, n);
+    const bool taken =
+        std::any_of(project.elements.begin(), project.elements.end(),
+                    [&](const ElementPtr& e) { return e->name == name; }) ||
+        std::any_of(project.groups.begin(), project.groups.end(), [&](const SensorGroup& g) { return g.name == name; });
+    if (!taken) return name;
+  }
+}
+
+Project withGroup(Project project, SensorGroup group) {
+  for (SensorGroup& g : project.groups)
+    if (g.id == group.id) {
+      g = std::move(group);
+      return project;
+    }
+  project.groups.push_back(std::move(group));
+  return project;
+}
+
+Project withoutGroup(Project project, GroupId id) {
+  std::erase_if(project.groups, [&](const SensorGroup& g) { return g.id == id; });
+  for (Study& s : project.studies) std::erase(s.groups, id);
+  for (Judgement& j : project.judgements) std::erase(j.groups, id);
+  return project;
+}
+
+} // namespace noonward

@@ -1,0 +1,156 @@
+#pragma once
+// Rooms, their openings, and the rules that make openings and shades and stay editable afterwards. Metres; a room's
+// outline follows the inner faces of its walls, counter-clockwise; edge i runs from corner i to corner i + 1, outer
+// ring only. Orientation is by the true azimuth of the outward normal, ± 45° of north, east, south, west, by name.
+
+#include "core/base/finding.h"
+#include "core/base/id.h"
+#include "core/geometry/polygon.h"
+#include <array>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace noonward {
+
+struct Project;
+
+enum class Facing { North, East, South, West };
+inline constexpr std::array<Facing, 4> allFacings{Facing::North, Facing::East, Facing::South, Facing::West};
+const char* facingKey(Facing facing); ///< "north"
+std::optional<Facing> facingFromKey(std::string_view key);
+/// Of an outward direction in the drawing's axes; nothing where it looks up or down.
+std::optional<Facing> facingOf(Vec3 outward, double northAngle);
+
+using RoomId = Id<struct RoomTag>;
+using OpeningId = Id<struct OpeningTag>;
+using RuleId = Id<struct RuleTag>;
+
+struct Room {
+  RoomId id;
+  std::string name;
+  std::string use; ///< "reading room", "corridor", …
+  Outline outline;
+  double floor = 0;    ///< m, local
+  double height = 2.7; ///< m, floor to ceiling
+  double wall = 0.3;   ///< m, thickness of its outer walls where no mass around it tells
+  bool counted = true; ///< regularly occupied: counts for rules
+  std::string reason;  ///< why it does not count
+  std::string source;  ///< "light model" where it was traced (core/model/tracing/tracing.h); empty: drawn
+  std::string glare;   ///< the user's remark on how glare is dealt with, for the record
+  std::string extra;
+  bool operator==(const Room&) const = default;
+};
+
+/// One window or rooflight.
+struct Opening {
+  OpeningId id;
+  std::string name, type;
+  RoomId room;
+  int edge = -1;     ///< of the room's outline; -1: in the ceiling
+  double along = 0;  ///< m, from the edge's first corner to the near side; in a ceiling x of the low corner, local
+  double sill = 0.9; ///< m above the floor; in a ceiling y of the low corner
+  double width = 1.2, height = 1.4; ///< m
+  int repeat = 1;                   ///< so many alike in a row along the wall, or in x in a ceiling
+  double gap = 0.6;                 ///< m, between them
+  std::string glazing;
+  std::string extra;
+  bool operator==(const Opening&) const = default;
+};
+
+/// Windows by ratio or in rows, for rooms and orientations.
+struct WindowRule {
+  enum class Kind { Ratio, Row };
+  RuleId id;
+  std::string name, type;
+  Kind kind = Kind::Ratio;
+  std::vector<RoomId> rooms;     ///< empty: all
+  std::vector<Facing> facings;   ///< empty: all
+  bool ceiling = false;          ///< rooflights instead of windows
+  double ratio = 0.4;            ///< 0…0.95, of the inner wall (or ceiling) area
+  int count = 1;                 ///< windows in each wall, evenly divided; in a ceiling a side of the field: n × n
+  double width = 1.2;            ///< m, rows only
+  double sill = 0.9, head = 2.4; ///< m above the floor; a ratio that needs more takes the whole height first
+  std::string glazing;
+  std::string extra;
+  bool operator==(const WindowRule&) const = default;
+};
+
+/// Overhangs and fins at windows of an orientation or a type.
+struct ShadeRule {
+  enum class Kind { Overhang, Fins };
+  RuleId id;
+  std::string name;
+  Kind kind = Kind::Overhang;
+  std::vector<Facing> facings; ///< empty: all
+  std::string type;            ///< of window; empty: all
+  double depth = 0.6;          ///< m, from the outer face
+  double offset = 0;           ///< m: overhang above the head, fins beside the opening
+  double beyond = 0;           ///< m: how far an overhang goes on at both sides
+  int count = 2;               ///< fins: evenly over the width, 2 = one at each side
+  double angle = 0;            ///< rad: overhang tilted down, fins turned toward the left seen from outside
+  std::string finish;
+  std::string extra;
+  bool operator==(const ShadeRule&) const = default;
+};
+
+/// An opening where it stands, with the wall it is in.
+struct PlacedOpening {
+  Opening opening;        ///< edge, along, sill, width, height as resolved
+  std::size_t room = 0;   ///< index in the project
+  RuleId rule;            ///< that made it, if any
+  Vec2 a, along, outward; ///< corner and unit vectors of the edge; walls only
+  std::optional<Facing> facing;
+  double depth = 0.3;     ///< m, of the reveal: to the outer face
+  std::uint64_t mass = 0; ///< element whose face it pierces, 0 for none
+  std::uint32_t massFace = 0;
+  /// Corners on the plane at `into` metres outward from the inner face, counter-clockwise seen from outside.
+  std::array<Vec3, 4> corners(double floor, double ceiling, double into) const;
+  double area() const { return opening.width * opening.height; }
+};
+
+/// The wall of a room that a point on a facade, or on its inner face, belongs to.
+struct WallSpot {
+  std::size_t room = 0; ///< index in the project
+  int edge = 0;
+  double along = 0, height = 0;      ///< m: from the edge's first corner; above the floor
+  double length = 0, roomHeight = 0; ///< m, of the wall
+};
+/// `outward`: the facade's normal, either way round. Only walls that stand outdoors, no more than 2 m behind the point.
+std::optional<WallSpot> wallBehind(const Project& project, Vec3 point, Vec3 outward);
+/// On the inner face of that wall.
+Vec3 pointOnWall(const Project& project, const WallSpot& wall, double along, double height);
+
+/// Which edges of a room stand outdoors: no other room of overlapping height lies right behind them.
+std::vector<bool> outerEdges(const Project& project, std::size_t room);
+
+struct OpeningLayout {
+  std::vector<PlacedOpening> openings;
+  Findings findings; ///< openings that do not fit, overlap, or look nowhere
+};
+/// All openings, drawn and made by rules, where they stand. Those that do not fit are left out and found.
+OpeningLayout placedOpenings(const Project& project);
+
+/// One line of the rooms table.
+struct RoomFacts {
+  RoomId id;
+  std::string name, use;
+  double area = 0, volume = 0, exposedArea = 0; ///< m², m³, m² of outer wall with its openings
+  std::array<double, 4> windowArea{};           ///< m² by Facing
+  double rooflightArea = 0;
+  bool counted = true;
+  std::string reason;
+  double allWindows() const { return windowArea[0] + windowArea[1] + windowArea[2] + windowArea[3] + rooflightArea; }
+};
+std::vector<RoomFacts> roomFacts(const Project& project);
+
+/// Does a sensor grid of the project lie in the room?
+bool hasGrid(const Project& project, const Room& room);
+
+/// Faults of rooms and openings: no glazing, overlapping rooms, outlines, openings that do not fit.
+Findings checkRooms(const Project& project);
+
+/// Rooms from a mass: one a storey, its outline pulled in by the wall.
+std::vector<Room> roomsOfMass(const Project& project, std::uint64_t mass, double wall, double slab);
+
+} // namespace noonward
