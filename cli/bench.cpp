@@ -62,7 +62,9 @@ std::vector<Measured> sunHoursRate() {
             RTCRay ray{};
             ray.org_x = float(sensors[i].position.x), ray.org_y = float(sensors[i].position.y),
             ray.org_z = float(sensors[i].position.z);
-            ray.dir_x = r.x[k % 8], ray.dir_y = r.y[k % 8], ray.dir_z = r.z[k % 8];
+            ray.dir_x = r.x[k % 8];
+            ray.dir_y = r.y[k % 8];
+            ray.dir_z = r.z[k % 8];
             ray.tnear = 1e-3f;
             ray.tfar = INFINITY;
             ray.mask = ~0u;
@@ -315,7 +317,8 @@ std::vector<Measured> windowMeasured(const std::filesystem::path& self) {
   const std::filesystem::path program = self.parent_path().parent_path() / "app/noonward";
   const auto file = std::filesystem::temp_directory_path() / fmt::format("noonward-bench-{}.obj", ::getpid());
   writeTown(file, 1'000'000);
-  for (const std::string& what : {std::string("--demo --measure demo"), "--measure " + file.string()}) {
+  for (const std::string& what :
+       {std::string("--demo --measure demo"), std::string("--demo --measure rooms"), "--measure " + file.string()}) {
     const std::string command = std::string(std::getenv("DISPLAY") ? "" : "xvfb-run -a -s '-screen 0 1280x800x24' ") +
                                 program.string() + " " + what;
     FILE* pipe = ::popen(command.c_str(), "r");
@@ -366,7 +369,10 @@ void addBench(CLI::App& app, Session& session) {
       }
     const auto print = [&](const Measured& m) {
       Json row{{"name", m.name}, {"value", m.value}, {"unit", m.unit}};
-      if (m.target > 0) row["target"] = m.target, row["better"] = m.higherIsBetter ? "higher" : "lower";
+      if (m.target > 0) {
+        row["target"] = m.target;
+        row["better"] = m.higherIsBetter ? "higher" : "lower";
+      }
       if (*json)
         fmt::print("{}\n", row.dump());
       else

@@ -21,8 +21,13 @@ namespace {
 Project deepRoom(double spacing) {
   BoxRoom b;
   b.size = {6, 9, 3};
-  b.windowX0 = 1, b.windowX1 = 5, b.windowZ0 = 0.9, b.windowZ1 = 2.6;
-  b.floor = 0.2, b.walls = 0.5, b.ceiling = 0.7;
+  b.windowX0 = 1;
+  b.windowX1 = 5;
+  b.windowZ0 = 0.9;
+  b.windowZ1 = 2.6;
+  b.floor = 0.2;
+  b.walls = 0.5;
+  b.ceiling = 0.7;
   b.glazed = true;
   std::vector<PointSensor> sensors;
   const int nx = int(6 / spacing), ny = int(8.5 / spacing);

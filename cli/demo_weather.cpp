@@ -27,7 +27,11 @@ Weather syntheticWeather(const ClimateWish& wish) {
     for (int h = 1; h <= 24; ++h) {
       const Date d = plusDays({year, 1, 1}, day);
       WeatherHour hour;
-      hour.year = year, hour.month = d.month, hour.day = d.day, hour.hour = h, hour.minute = 60;
+      hour.year = year;
+      hour.month = d.month;
+      hour.day = d.day;
+      hour.hour = h;
+      hour.minute = 60;
       hour.flags = "?9?9?9?9E0?9?9?9?9?9?9?9?9?9?9?9?9?9?9?9*9*9?9?9?9";
       hour.values.fill(std::nan(""));
       w.hours.push_back(hour);

@@ -62,9 +62,15 @@ int runImport(const ImportCall& c) {
     if (!model) return complain(model.error().text(), 1);
     const bool blank = p.elements.empty() && p.site.origin == Vec3{};
     PlacementGuess g = guessPlacement(*model, blank ? std::nullopt : std::optional(p.site.origin));
-    if (const auto before = placementAsBefore(p, *model))
-      g.placement = *before, g.suspicious = false, g.reason = "taken as before";
-    if (unit) g.placement.unit = *unit, g.suspicious = false;
+    if (const auto before = placementAsBefore(p, *model)) {
+      g.placement = *before;
+      g.suspicious = false;
+      g.reason = "taken as before";
+    }
+    if (unit) {
+      g.placement.unit = *unit;
+      g.suspicious = false;
+    }
     if (c.north) g.placement.northAngle = radians(*c.north);
     if (!c.up.empty()) g.placement.yUp = c.up == "y";
     units += (units.empty() ? "" : ", ") + std::string(unitName(g.placement.unit));
@@ -153,7 +159,8 @@ int runMend(const ImportCall& c) {
     for (const MendWay& way : f.ways)
       if (named(way.mend)) {
         Finding other = f;
-        other.mend = way.mend, other.mendText = way.text;
+        other.mend = way.mend;
+        other.mendText = way.text;
         auto mended = mendProject(p, other);
         if (!mended) return complain(mended.error().text(), 1);
         p = std::move(*mended);

@@ -1,14 +1,14 @@
-#include "cli/light_commands.h"
 #include "cli/commands.h"
+#include "cli/run_command.h"
 #include "core/base/json.h"
 #include "core/base/units.h"
 #include "core/files/project/project_file.h"
 #include "core/files/results/tables.h"
+#include "core/model/settings/study_fields.h"
 #include "core/runs/runner.h"
 #include <cstdio>
 #include <fmt/format.h>
 #include <memory>
-#include <sstream>
 
 namespace noonward::cli {
 
@@ -20,8 +20,33 @@ Json statisticsJson(const SensorSet& sensors, const SensorGridFacts& g, const Li
               {"median", s.median}, {"least", s.least},   {"most", s.most}, {"uniformity", s.uniformity}};
 }
 
-/// The studies of one kind, or one made up of every group where the project has none of it.
-Expected<std::vector<Study>> studiesOf(const Project& p, StudyKind kind, const LightCall& c) {
+void printFindings(const Findings& list) {
+  for (const Finding& f : merged(list)) std::fputs(fmt::format("{}: {}\n", rankText(f.rank), f.text).c_str(), stderr);
+}
+
+} // namespace
+
+Outcome putSettings(Study& s, const RunCall& c, int year) {
+  for (const auto& [key, value] : c.shorthands) {
+    if (value.empty()) continue;
+    if (!usesField(s.kind, key)) {
+      std::fputs(fmt::format("note: {} does not matter for a study of {}\n", key, studyName(s.kind)).c_str(), stderr);
+      continue;
+    }
+    if (std::string_view(key) == "blinds") s.year.groupBlinds.clear(); // one rule for every group
+    if (Outcome o = setStudyField(s, fmt::format("{}={}", key, value), year); !o) return o;
+  }
+  for (const std::string& text : c.set)
+    if (Outcome o = setStudyField(s, text, year); !o) return o;
+  if (!c.at.empty()) {
+    const auto t = stampFromText(c.at);
+    if (!t) return fail("run: --at 2026-06-21T14:00:00");
+    s.light.sky.moment = t->time;
+  }
+  return {};
+}
+
+Expected<std::vector<Study>> askedStudies(const Project& p, StudyKind kind, const RunCall& c) {
   std::vector<Study> out;
   for (const Study& s : p.studies)
     if (s.kind == kind && (c.name.empty() || s.name == c.name || s.id.text() == c.name)) out.push_back(s);
@@ -33,53 +58,16 @@ Expected<std::vector<Study>> studiesOf(const Project& p, StudyKind kind, const L
     s.name = studyName(kind);
     out.push_back(std::move(s));
   }
-  for (Study& s : out) {
-    if (!c.sky.empty()) {
-      const auto sky = skyFromKey(c.sky);
-      if (!sky)
-        return fail(fmt::format(
-            "run: \"{}\" is no sky: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, perez or weather",
-            c.sky));
-      s.light.sky = *sky;
-    }
-    if (c.error > 0) s.light.error = c.error / 100;
-    if (c.seed >= 0) s.light.seed = std::uint64_t(c.seed);
-    if (c.sunshine == "weather")
-      s.light.sunshine.reset();
-    else if (!c.sunshine.empty()) {
-      std::array<double, 12> months{};
-      std::size_t n = 0;
-      bool sound = true, any = false;
-      std::istringstream list(c.sunshine);
-      for (std::string part; std::getline(list, part, ',');) {
-        const auto v = numberFromText(part);
-        sound = sound && v && *v >= 0 && *v <= 100 && n < 12;
-        if (sound) months[n++] = *v / 100, any |= *v > 0;
-      }
-      if (!sound || n != 12 || !any)
-        return fail("run: --sunshine takes weather, or twelve shares from 0 to 100 % with commas, January first");
-      s.light.sunshine = months;
-    }
-    if (!c.at.empty()) {
-      const auto t = stampFromText(c.at);
-      if (!t) return fail("run: --at 2026-06-21T14:00:00");
-      s.light.sky.moment = t->time;
-    }
-  }
+  for (Study& s : out)
+    if (Outcome o = putSettings(s, c, p.site.year); !o) return tl::unexpected(o.error());
   return out;
 }
 
-void printFindings(const Findings& list) {
-  for (const Finding& f : merged(list)) std::fputs(fmt::format("{}: {}\n", rankText(f.rank), f.text).c_str(), stderr);
-}
-
-} // namespace
-
-int runLightStudies(const LightCall& c, StudyKind kind) {
+int runLightStudies(const RunCall& c, StudyKind kind) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   for (const std::string& n : loaded->notes) std::fputs(("note: " + n + "\n").c_str(), stderr);
-  const auto studies = studiesOf(loaded->project, kind, c);
+  const auto studies = askedStudies(loaded->project, kind, c);
   if (!studies) return complain(studies.error().text(), 2);
   std::error_code error;
   std::filesystem::create_directories(c.out, error);
@@ -190,9 +178,7 @@ int runSky(const SkyCall& c) {
     const auto altitude = numberFromText(d.substr(0, comma)),
                azimuth = comma == std::string::npos ? std::nullopt : numberFromText(d.substr(comma + 1));
     if (!altitude || !azimuth) return complain("sky: --direction ALTITUDE,AZIMUTH in degrees", 2);
-    const double h = radians(*altitude), a = radians(*azimuth);
-    rows.push_back(
-        {*altitude, *azimuth, sky->sky({std::cos(h) * std::sin(a), std::cos(h) * std::cos(a), std::sin(h)})});
+    rows.push_back({*altitude, *azimuth, sky->sky(skyDirection(radians(*altitude), radians(*azimuth)))});
   }
   const double beamFlat = sky->sun ? sky->beam * std::max(0.0, sky->sun->z) : 0;
   const struct {
@@ -263,10 +249,10 @@ int runRooms(const std::string& project, bool json, bool csv) {
   return anyStops(findings) ? 1 : 0;
 }
 
-int runWhy(const LightCall& c, StudyKind kind, const std::string& sensor) {
+int runWhy(const RunCall& c, StudyKind kind, const std::string& sensor) {
   const auto loaded = readProject(c.project);
   if (!loaded) return complain(loaded.error().text(), 1);
-  const auto studies = studiesOf(loaded->project, kind, c);
+  const auto studies = askedStudies(loaded->project, kind, c);
   if (!studies) return complain(studies.error().text(), 2);
   const auto input = lightInput(loaded->project, studies->front());
   if (!input) return complain(input.error().text(), 1);
@@ -277,7 +263,10 @@ int runWhy(const LightCall& c, StudyKind kind, const std::string& sensor) {
     // A run of its own for the one that is asked about, not the whole study.
     LightInput one = *input;
     SensorGridFacts own = input->sensors.groups[input->sensors.sensors[i].group];
-    own.first = 0, own.count = 1, own.cells.clear(), own.pointNames = {sensor};
+    own.first = 0;
+    own.count = 1;
+    own.cells.clear();
+    own.pointNames = {sensor};
     one.sensors.sensors = {input->sensors.sensors[i]};
     one.sensors.sensors[0].group = 0;
     one.sensors.groups = {own};
@@ -345,7 +334,7 @@ void addLight(CLI::App& app, Session& session) {
 
   auto* why = app.add_subcommand("why", "Why is the value of a sensor what it is?");
   struct WhyCall {
-    LightCall call;
+    RunCall call;
     std::string study = "daylight-factor", sensor;
   };
   auto w = std::make_shared<WhyCall>();

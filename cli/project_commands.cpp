@@ -1,5 +1,5 @@
 #include "cli/commands.h"
-#include "cli/light_commands.h"
+#include "cli/run_command.h"
 #include "core/base/json.h"
 #include "core/files/library.h"
 #include "core/files/meshes/mesh_files.h"
@@ -7,9 +7,10 @@
 #include "core/files/results/tables.h"
 #include "core/model/form/edit.h"
 #include "core/model/mending/check.h"
+#include "core/model/settings/study_fields.h"
 #include "core/runs/runner.h"
 #include "core/studies/cost.h"
-#include "picture/model_parts.h"
+#include "core/studies/model_parts.h"
 #include "picture/picture_export.h"
 #include <cstdio>
 #include <fmt/format.h>
@@ -27,11 +28,10 @@ struct ProjectCall {
   std::vector<std::string> yardstickFolders;
   bool estimate = false, studyGiven = false, json = false, csv = false, before = false, noStore = false,
        allStretches = false;
-  std::string sky, at, blinds, option;
-  bool series = false;
-  std::string illuminance, sunshine;
-  double error = 0;
-  int threadCount = 0, seed = -1;
+  std::string sky, at, blinds, option, illuminance, sunshine, error, seed;
+  std::vector<std::string> set;
+  bool series = false, settings = false;
+  int threadCount = 0;
 };
 
 std::optional<Vec3> vectorFromText(const std::string& text) {
@@ -55,19 +55,37 @@ std::string fileStem(std::string name) {
 }
 
 int runStudies(const ProjectCall& c) {
-  if (c.study == "year")
-    return runYearStudy({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore,
-                         c.json, c.blinds, c.option, c.series, c.illuminance, ""});
   const auto kind = studyFromKey(c.study);
   if (!kind) {
     std::string known;
-    for (StudyKind k : allStudyKinds) known += (known.empty() ? "" : ", ") + std::string(studyKey(k));
-    return complain(fmt::format("run: --study is one of {}, year", known), 2);
+    for (const StudyKindFacts& k : studyKinds) known += (known.empty() ? "" : ", ") + std::string(k.key);
+    return complain(fmt::format("run: --study is one of {}", known), 2);
   }
-  if (*kind != StudyKind::SunHours)
-    return runLightStudies({c.project, c.name, c.out, c.sky, c.at, c.error, c.seed, c.threadCount, c.before, c.noStore,
-                            c.json, "", c.option, false, "", c.sunshine},
-                           *kind);
+  if (c.settings) {
+    fmt::print("{}", fieldsAsText(*kind));
+    return 0;
+  }
+  const RunCall call{c.project,
+                     c.name,
+                     c.out,
+                     c.option,
+                     c.study,
+                     c.set,
+                     {{"sky", c.sky},
+                      {"error", c.error},
+                      {"seed", c.seed},
+                      {"blinds", c.blinds},
+                      {"illuminance", c.illuminance},
+                      {"sunshine", c.sunshine}},
+                     c.at,
+                     c.threadCount,
+                     c.before,
+                     c.noStore,
+                     c.json,
+                     c.series,
+                     c.allStretches};
+  if (factsOf(*kind).settings == SettingsOf::Year) return runYearStudy(call);
+  if (factsOf(*kind).settings == SettingsOf::Light) return runLightStudies(call, *kind);
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
@@ -79,6 +97,8 @@ int runStudies(const ProjectCall& c) {
     return complain(fmt::format("run: the project has no study \"{}\"", c.name), 2);
   if (studies.empty())
     return complain("run: the project has no study; add one to \"studies\" (docs/project-format.md)", 1);
+  for (Study& s : studies)
+    if (const Outcome o = putSettings(s, call, p.site.year); !o) return complain(o.error().text(), 2);
   std::error_code error;
   std::filesystem::create_directories(c.out, error);
   if (error) return complain(fmt::format("{}: {}", c.out, error.message()), 1);
@@ -350,24 +370,24 @@ void addProjectCommands(CLI::App& app, Session& session) {
     s->add_option("project", c->project, "project file")->required();
     s->add_option("--option", c->option, "with this option in hand, by its name (the one the file was saved with)");
   };
+  std::string kinds;
+  for (const StudyKindFacts& k : studyKinds) kinds += (kinds.empty() ? "" : ", ") + std::string(k.key);
   auto* run = app.add_subcommand("run", "Run the studies of a project and write their tables");
   project(run);
-  run->add_option("--study", c->study,
-                  "kind of study: sun-hours, daylight-factor, illuminance, sky-view, vsc, no-sky-line, sunlight-year, "
-                  "sunlight-winter, year");
+  run->add_option("--study", c->study, "kind of study: " + kinds);
+  run->add_option("--set", c->set, "KEY=VALUE: another setting of the study for this run; may be repeated");
+  run->add_flag("--settings", c->settings, "list the settings of the kind of study, and run nothing");
   run->add_option("--blinds", c->blinds,
                   "year: standard (> 2 % of a space with ≥ 1000 lx of beam), never, always, irradiance, schedule");
   run->add_flag("--estimate", c->estimate, "tell about how long it would take and how much memory, and run nothing");
   run->add_flag("--series", c->series, "year: also write every hour of every sensor");
   run->add_option("--illuminance", c->illuminance,
-                  "year: irradiance (× efficacy), or weather for the file's own illuminances where they are plausible")
-      ->check(CLI::IsMember({"irradiance", "weather"}));
+                  "year: irradiance (× efficacy), or weather for the file's own illuminances where they are plausible");
   run->add_option("--sunshine", c->sunshine,
                   "sunlight-year, sunlight-winter: weather, or twelve shares in % with commas, January first");
   run->add_option("--sky", c->sky, "light: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, weather");
   run->add_option("--at", c->at, "light: moment of the sky by the site's clock, 2026-06-21T14:00:00");
-  run->add_option("--error", c->error, "light: standard error wanted at every sensor, %")
-      ->check(CLI::Range(0.05, 50.0));
+  run->add_option("--error", c->error, "light: standard error wanted at every sensor, %; year: of its mean");
   run->add_option("--seed", c->seed, "light: another seed gives independent noise");
   run->add_option("--name", c->name, "only the study of this name or id");
   run->add_option("--out", c->out, "folder for the tables");

@@ -44,8 +44,10 @@ int run(TraceCall c) {
   for (const std::string& name : c.sources) {
     bool found = false;
     for (const ElementPtr& e : p.elements)
-      if (e->imported() && (e->name == name || e->layer == name || e->source == name || e->id.text() == name))
-        c.settings.sources.push_back(e->id), found = true;
+      if (e->imported() && (e->name == name || e->layer == name || e->source == name || e->id.text() == name)) {
+        c.settings.sources.push_back(e->id);
+        found = true;
+      }
     if (!found)
       return complain("trace: nothing that was brought in is called \"" + name + "\", by its name, layer or file", 2);
   }
@@ -107,7 +109,10 @@ int run(TraceCall c) {
       fmt::print("  {:<24} {:8.1f} m²  {:.2f} m high  {} windows\n", r.name, area(r.outline), r.height, n);
     }
     double source = d.sourceRooflights, light = d.rooflights;
-    for (int k = 0; k < 4; ++k) source += d.sourceGlazing[std::size_t(k)], light += d.glazing[std::size_t(k)];
+    for (int k = 0; k < 4; ++k) {
+      source += d.sourceGlazing[std::size_t(k)];
+      light += d.glazing[std::size_t(k)];
+    }
     fmt::print("against the source: area {:+.2f} %, volume {:+.2f} %, glazing {:.2f} of {:.2f} m², corners at most "
                "{:.3f} m off\n",
                100 * (d.area / std::max(1e-9, d.sourceArea) - 1), 100 * (d.volume / std::max(1e-9, d.sourceVolume) - 1),

@@ -90,10 +90,13 @@ int run(const UnderlayCall& c) {
       u = std::move(*scaled);
     }
     if (const auto map = planeMapOf(u.pins); !map) return complain("underlay: " + map.error().message, 2);
-    if (const auto old = named(u.name); old != p.underlays.end())
-      u.id = old->id, *old = std::move(u);
-    else
-      u.id = UnderlayId::fresh(), p.underlays.push_back(std::move(u));
+    if (const auto old = named(u.name); old != p.underlays.end()) {
+      u.id = old->id;
+      *old = std::move(u);
+    } else {
+      u.id = UnderlayId::fresh();
+      p.underlays.push_back(std::move(u));
+    }
     changed = true;
   }
   if (!c.remove.empty()) {

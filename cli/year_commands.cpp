@@ -1,9 +1,9 @@
 // The daylight year on the command line: run it, and metrics of hourly series given as a table.
 
 #include "cli/commands.h"
-#include "cli/light_commands.h"
+#include "cli/run_command.h"
 #include "core/base/json.h"
-#include "core/base/units.h"
+#include "core/files/csv.h"
 #include "core/files/project/project_file.h"
 #include "core/files/results/tables.h"
 #include "core/files/save_file.h"
@@ -13,9 +13,7 @@
 #include <cstdio>
 #include <filesystem>
 #include <fmt/format.h>
-#include <fstream>
 #include <memory>
-#include <sstream>
 
 namespace noonward::cli {
 
@@ -33,69 +31,9 @@ Json spaceJson(const SpaceYear& s) {
               {"useful_percent", {100 * s.useful[0], 100 * s.useful[1], 100 * s.useful[2], 100 * s.useful[3]}}};
 }
 
-/// A table of numbers with a head; a first column called hour, time, date or record is no sensor.
-struct Series {
-  std::vector<std::string> names;
-  std::vector<std::vector<float>> columns;
-};
-Expected<Series> readSeries(const std::string& file) {
-  std::ifstream in(file, std::ios::binary);
-  if (!in) return fail("The file can't be opened.", file);
-  Series out;
-  std::string line;
-  char separator = ',';
-  std::size_t row = 0, skip = 0;
-  const auto cells = [&](const std::string& text) {
-    std::vector<std::string> c;
-    std::string cell;
-    bool quoted = false;
-    for (char ch : text) {
-      if (ch == '"')
-        quoted = !quoted;
-      else if (ch == separator && !quoted)
-        c.push_back(std::exchange(cell, {}));
-      else if (ch != '\r')
-        cell += ch;
-    }
-    c.push_back(cell);
-    return c;
-  };
-  while (std::getline(in, line)) {
-    ++row;
-    if (row == 1) {
-      if (line.starts_with("\xef\xbb\xbf")) line.erase(0, 3);
-      separator = line.find(';') != std::string::npos ? ';' : line.find('\t') != std::string::npos ? '\t' : ',';
-    }
-    if (line.empty() || line == "\r") continue;
-    const auto c = cells(line);
-    if (out.columns.empty() && out.names.empty()) {
-      const bool head =
-          std::any_of(c.begin(), c.end(), [](const std::string& t) { return !t.empty() && !numberFromText(t); });
-      if (head) {
-        std::string firstName = c[0];
-        for (char& ch : firstName) ch = char(std::tolower(static_cast<unsigned char>(ch)));
-        skip = firstName == "hour" || firstName == "time" || firstName == "date" || firstName == "record" ||
-               firstName == "timestamp";
-        out.names.assign(c.begin() + std::ptrdiff_t(skip), c.end());
-      } else {
-        for (std::size_t k = 0; k < c.size(); ++k) out.names.push_back(fmt::format("sensor {}", k + 1));
-      }
-      out.columns.resize(out.names.size());
-      if (head) continue;
-    }
-    if (c.size() != out.names.size() + skip)
-      return fail(fmt::format("Row {} has {} fields, {} expected.", row, c.size(), out.names.size() + skip), file);
-    for (std::size_t k = 0; k < out.columns.size(); ++k) {
-      const std::string& t = c[k + skip];
-      const auto v = numberFromText(t);
-      if (!t.empty() && !v)
-        return fail(fmt::format("Row {}, \"{}\": \"{}\" is no number.", row, out.names[k], t), file);
-      if (v && *v < 0) return fail(fmt::format("Row {}, \"{}\": an illuminance of {} lx.", row, out.names[k], t), file);
-      out.columns[k].push_back(v ? float(*v) : std::nanf(""));
-    }
-  }
-  if (out.columns.empty() || out.columns[0].empty()) return fail("The file holds no hours.", file);
-  return out;
+Expected<NumberTable> readSeries(const std::string& file) {
+  const auto bytes = loadFile(file);
+  return bytes ? parseIlluminances(*bytes, file) : Expected<NumberTable>(tl::unexpected(bytes.error()));
 }
 
 struct MetricsCall {
@@ -109,7 +47,7 @@ struct MetricsCall {
 int runMetrics(const MetricsCall& c) {
   const auto series = readSeries(c.series);
   if (!series) return complain(series.error().text(), 1);
-  std::optional<Series> beam;
+  std::optional<NumberTable> beam;
   if (!c.beam.empty()) {
     auto read = readSeries(c.beam);
     if (!read) return complain(read.error().text(), 1);
@@ -181,29 +119,24 @@ int runMetrics(const MetricsCall& c) {
 
 } // namespace
 
-int runYearStudy(const LightCall& c) {
+int runYearStudy(const RunCall& c) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
-  YearSettings s;
-  std::string name = "Daylight year";
+  Study asked;
+  asked.kind = StudyKind::Year;
+  asked.name = studyName(asked.kind);
   std::vector<GroupId> groups; // the study's, or the rooms' grids, or every group where there is none
   for (const Study& study : p.studies)
     if (study.kind == StudyKind::Year && (c.name.empty() || study.name == c.name || study.id.text() == c.name)) {
-      s = study.year;
-      name = study.name;
+      asked = study;
       groups = study.groups;
       break;
     }
-  if (c.error > 0) s.error = c.error / 100;
-  if (c.seed >= 0) s.seed = std::uint64_t(c.seed);
+  if (const Outcome o = putSettings(asked, c, p.site.year); !o) return complain(o.error().text(), 2);
+  YearSettings& s = asked.year;
+  const std::string& name = asked.name;
   s.keepSeries = c.series;
-  if (!c.blinds.empty()) {
-    const auto rule = blindFromKey(c.blinds);
-    if (!rule) return complain("run: --blinds standard, never, always, irradiance or schedule", 2);
-    s.setBlinds(*rule);
-  }
-  if (!c.illuminance.empty()) s.ownIlluminance = c.illuminance == "weather";
   if (groups.empty())
     for (const SensorGroup& g : p.groups)
       if (c.name.empty() ? std::holds_alternative<RoomGrid>(g.layout) : g.name == c.name) groups.push_back(g.id);

@@ -50,7 +50,10 @@ std::array<float, 16> Camera::matrix(double width, double h, const Box3& scene) 
   const double tx = -dot(target, r), ty = -dot(target, u), tz = dot(target, e);
   std::array<float, 16> m{};
   // Rows: x = sx (p·r + tx), y likewise; depth d = tz - p·e.
-  if (cutOpen()) nearest = 0, farthest = std::max(farthest, 1.0);
+  if (cutOpen()) {
+    nearest = 0;
+    farthest = std::max(farthest, 1.0);
+  }
   if (parallel()) {
     const double s = 2 / (farthest - nearest);
     const double rows[4][4] = {{sx * r.x, sx * r.y, sx * r.z, sx * tx},

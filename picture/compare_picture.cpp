@@ -9,8 +9,7 @@ namespace noonward {
 
 namespace {
 
-void paintCells(QPainter& p, QRectF area, const Camera& camera, const PaintedResult& painted,
-                const ResultScale& scale) {
+void paintCells(QPainter& p, QRectF area, const Camera& camera, const SensorField& painted, const FieldScale& scale) {
   p.save();
   p.setPen(Qt::NoPen);
   p.setRenderHint(QPainter::Antialiasing, false);
@@ -21,7 +20,7 @@ void paintCells(QPainter& p, QRectF area, const Camera& camera, const PaintedRes
       for (Vec3 c : painted.sensors.cell(i))
         if (const auto q = camera.seen(c, area.width(), area.height())) shape << area.topLeft() + QPointF(q->x, q->y);
       if (shape.size() < 3 || std::isnan(v)) continue;
-      p.setBrush(scale.color(v));
+      p.setBrush(colorOf(scale, v));
       p.drawPolygon(shape);
       if (v > scale.high) p.setBrush(abovePattern(QColor(255, 255, 255, 120))), p.drawPolygon(shape);
       if (v < scale.low) p.setBrush(belowPattern(QColor(255, 255, 255, 120))), p.drawPolygon(shape);
@@ -50,13 +49,13 @@ void paintRooms(QPainter& p, QRectF area, const Camera& camera, const Project& p
 void paintComparison(QPainter& p, QRectF area, const ComparedPlans& c, const Theme& t) {
   const double gap = 14, head = 20, foot = 50, w = (area.width() - 2 * gap) / 3, h = area.height() - head - foot;
   if (w < 60 || h < 60) return;
-  PaintedResult shown[2];
-  for (int k = 0; k < 2; ++k) shown[k] = paintedYear(c.years[k]->facts, c.years[k]->result, c.metric);
+  SensorField shown[2];
+  for (int k = 0; k < 2; ++k) shown[k] = yearField(c.years[k]->facts, c.years[k]->result, c.metric);
   // One scale for both.
-  ResultScale scale = shown[0].scale;
+  FieldScale scale = shown[0].scale;
   scale.low = std::min(scale.low, shown[1].scale.low);
   scale.high = std::max(scale.high, shown[1].scale.high);
-  PaintedResult moved = shown[1];
+  SensorField moved = shown[1];
   {
     auto values = std::make_shared<LightResult>(*moved.light);
     values->value = differenceMap(shown[0].sensors, shown[0].values(), shown[1].sensors, shown[1].values());
@@ -72,7 +71,7 @@ void paintComparison(QPainter& p, QRectF area, const ComparedPlans& c, const The
     moved.scale.title = "difference of " + scale.title;
   }
   const Project* projects[3] = {&c.from, &c.to, &c.to};
-  const PaintedResult* results[3] = {&shown[0], &shown[1], &moved};
+  const SensorField* results[3] = {&shown[0], &shown[1], &moved};
   const QString names[3] = {QString::fromStdString(c.fromName), QString::fromStdString(c.toName), "Difference"};
   std::vector<Box3> boxes = roomBoxes(c.from, c.storey);
   for (const Box3& b : roomBoxes(c.to, c.storey)) boxes.push_back(b);
@@ -86,9 +85,9 @@ void paintComparison(QPainter& p, QRectF area, const ComparedPlans& c, const The
                QFontMetricsF(p.font()).elidedText(names[k], Qt::ElideRight, w));
     p.save();
     p.setClipRect(box);
-    const ResultScale& s = k < 2 ? scale : moved.scale;
+    const FieldScale& s = k < 2 ? scale : moved.scale;
     const double floor = storeyNear(*projects[k], c.storey);
-    const PaintedResult one = ofStorey(*results[k], *projects[k], c.storey);
+    const SensorField one = ofStorey(*results[k], *projects[k], c.storey);
     paintCells(p, box, camera, one, s);
     paintRooms(p, box, camera, *projects[k], floor, t);
     p.restore();

@@ -10,7 +10,10 @@ constexpr double lineGap = 1.36;
 
 Flow::Flow(QPdfWriter* writer, QSizeF page, const Theme& theme, QString foot, int pageCount)
     : writer_(writer), size_(page), theme_(theme), foot_(std::move(foot)), pageCount_(pageCount) {
-  left_ = 48, right_ = page.width() - 48, top_ = 46, bottom_ = page.height() - 56;
+  left_ = 48;
+  right_ = page.width() - 48;
+  top_ = 46;
+  bottom_ = page.height() - 56;
   y_ = top_;
   if (writer_) {
     painter_ = std::make_unique<QPainter>(writer_);

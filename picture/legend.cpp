@@ -3,8 +3,8 @@
 
 namespace noonward {
 
-QColor ResultScale::color(double value) const {
-  return paletteColor(palette, high > low ? (value - low) / (high - low) : 0);
+QColor colorOf(const FieldScale& s, double value) {
+  return paletteColor(s.palette, s.high > s.low ? (value - s.low) / (s.high - s.low) : 0);
 }
 
 std::vector<double> ticks(double low, double high) {
@@ -20,14 +20,6 @@ std::vector<double> ticks(double low, double high) {
   return out;
 }
 
-double roundedUp(double v) {
-  if (!(v > 0)) return 1;
-  for (const double step : {1.0, 2.0, 4.0, 6.0, 8.0, 10.0, 12.0, 16.0, 20.0, 24.0})
-    if (v <= step) return step;
-  const double p = std::pow(10, std::floor(std::log10(v)));
-  return std::ceil(v / p) * p;
-}
-
 QBrush belowPattern(const QColor& c) {
   return QBrush(c, Qt::Dense6Pattern);
 }
@@ -35,7 +27,7 @@ QBrush abovePattern(const QColor& c) {
   return QBrush(c, Qt::BDiagPattern);
 }
 
-void paintLegend(QPainter& p, QRectF at, const ResultScale& s, const Theme& theme, double k) {
+void paintLegend(QPainter& p, QRectF at, const FieldScale& s, const Theme& theme, double k) {
   p.save();
   p.setRenderHint(QPainter::Antialiasing, true);
   const QRectF strip(at.left(), at.top() + 17 * k, at.width(), 11 * k);
@@ -43,18 +35,18 @@ void paintLegend(QPainter& p, QRectF at, const ResultScale& s, const Theme& them
   const int n = std::max(2, int(strip.width()));
   p.setPen(Qt::NoPen);
   for (int i = 0; i < n; ++i) {
-    p.setBrush(s.color(s.low + (s.high - s.low) * (i + 0.5) / n));
+    p.setBrush(colorOf(s, s.low + (s.high - s.low) * (i + 0.5) / n));
     p.drawRect(QRectF(strip.left() + strip.width() * i / n, strip.top(), strip.width() / n + 1, strip.height()));
   }
   p.setFont(textFont(11 * k));
   p.setPen(theme.muted);
   const bool marked = s.threshold > s.low && s.threshold < s.high;
-  const QString mark =
-      QString("%1 %2").arg(s.threshold, 0, 'g', 3).arg(s.unit) + (s.dotBelow ? QString(", dotted below") : QString());
+  const QString mark = QString("%1 %2").arg(s.threshold, 0, 'g', 3).arg(QString::fromStdString(s.unit)) +
+                       (s.dotBelow ? QString(", dotted below") : QString());
   const QFontMetricsF metrics(p.font());
   // Both stand on one line: the title gives way.
   p.drawText(QPointF(strip.left(), at.top() + 11 * k),
-             metrics.elidedText(s.title, Qt::ElideRight,
+             metrics.elidedText(QString::fromStdString(s.title), Qt::ElideRight,
                                 strip.width() - (marked ? metrics.horizontalAdvance(mark) + 10 * k : 0)));
   if (marked) {
     const double t = x(s.threshold);
@@ -76,7 +68,7 @@ void paintLegend(QPainter& p, QRectF at, const ResultScale& s, const Theme& them
   for (const double v : marks) {
     p.drawLine(QPointF(x(v), strip.bottom()), QPointF(x(v), strip.bottom() + 3 * k));
     QString text = QString::number(v, 'g', 4);
-    if (v == marks.back()) text += " " + s.unit;
+    if (v == marks.back()) text += " " + QString::fromStdString(s.unit);
     p.drawText(QRectF(x(v) - 30 * k, strip.bottom() + 3 * k, 60 * k, 14 * k), Qt::AlignHCenter | Qt::AlignTop, text);
   }
   p.restore();

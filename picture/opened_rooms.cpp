@@ -112,7 +112,10 @@ Project openedRooms(const Project& p, double wanted, double cut) {
     e.id = {derivedId(room.id.text() + "/opened/floor")};
     e.name = room.name;
     e.role = Role::Floor;
-    if (const ElementPtr host = hostOf(p, room)) e.proposed = host->proposed, e.hidden = host->hidden;
+    if (const ElementPtr host = hostOf(p, room)) {
+      e.proposed = host->proposed;
+      e.hidden = host->hidden;
+    }
     Imported shape;
     shape.mesh = std::move(mesh);
     e.shape = std::move(shape);

@@ -2,7 +2,8 @@
 
 #include "core/model/form/edit.h"
 #include "core/model/mending/check.h"
-#include "picture/model_parts.h"
+#include "core/runs/answer.h"
+#include "core/studies/model_parts.h"
 #include "picture/opened_rooms.h"
 #include "picture/result_mesh.h"
 #include "picture/room_labels.h"
@@ -35,9 +36,7 @@ std::string placeText(const Place& p) {
 }
 
 Vec3 sunDirection(const Project& p, Instant t) {
-  const Vec3 d = solarPosition(sunOfDate(t), p.site.place).direction;
-  const double c = std::cos(p.site.northAngle), s = std::sin(p.site.northAngle);
-  return {d.x * c - d.y * s, d.x * s + d.y * c, d.z};
+  return toModel(solarPosition(sunOfDate(t), p.site.place).direction, p.site.northAngle);
 }
 
 std::vector<Box3> sceneBoxes(const Project& p) {
@@ -89,7 +88,7 @@ Camera fittedCamera(const Project& p, ViewKind view, double width, double height
 }
 
 struct Prepared {
-  std::optional<PaintedResult> painted;
+  std::optional<SensorField> painted;
   const Study* study = nullptr;
   std::optional<Vec3> sun;
   Camera camera;
@@ -119,35 +118,22 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
   }
   if (out.study && r.known) {
     out.painted = *r.known;
-    out.fingerprint = (r.known->light ? r.known->light->key : r.known->result->key).fingerprint();
-  } else if (out.study && out.study->kind == StudyKind::Year) {
-    const auto input = yearInput(p, out.study->groups, out.study->year);
-    if (!input) return tl::unexpected(input.error());
-    auto year = std::make_shared<const YearResult>(runYear(*input, control));
-    if (year->end == RunEnd::Dropped) return fail("The picture was stopped.");
-    out.painted = paintedYear(*input, year, r.metric);
-    out.fingerprint = year->key.fingerprint();
-  } else if (out.study && out.study->kind != StudyKind::SunHours) {
-    StudyRunner runner(store);
-    const auto input = lightInput(p, *out.study, false, r.moment);
-    if (!input) return tl::unexpected(input.error());
-    auto result = runner.light(*input, control, out.study->name);
-    if (!result) return tl::unexpected(result.error());
-    out.asked += ", " + input->sky.text + fmt::format(", error at sensors {:g} %", 100 * out.study->light.error);
-    out.painted = PaintedResult{input->sensors, nullptr, *result,
-                                scaleFor(**result, r.threshold > 0 ? r.threshold : usualThreshold((*result)->kind))};
-    out.fingerprint = (*result)->key.fingerprint();
+    out.fingerprint = r.known->key().fingerprint();
   } else if (out.study) {
-    StudyRunner runner(store);
-    auto input = sunHoursInput(p, out.study->groups, out.study->sunHours);
-    if (!input) return tl::unexpected(input.error());
-    auto result = runner.sunHours(p, out.study->groups, out.study->sunHours, false, 0, control, out.study->name);
-    if (!result) return tl::unexpected(result.error());
-    out.painted =
-        PaintedResult{std::move(input->sensors), *result, nullptr,
-                      scaleFor(**result, r.threshold > 0 ? r.threshold : usualThreshold(StudyKind::SunHours))};
-    out.asked += ", " + settingsText(out.study->sunHours);
-    out.fingerprint = (*result)->key.fingerprint();
+    StudyQuestion q;
+    q.project = p;
+    q.study = *out.study;
+    q.moment = r.moment;
+    q.metric = r.metric;
+    q.key = studyDigest(p, q.study, r.moment);
+    q.store = std::shared_ptr<ResultStore>(store, [](ResultStore*) {}); // the caller's
+    const AnswerPtr answer = Answerer().answer(q, control, [](const AnswerPtr&) {});
+    if (!answer) return fail("The picture was stopped.");
+    if (!answer->fault.empty()) return fail(answer->fault);
+    out.painted = *answer->painted;
+    if (r.threshold > 0 && !answer->year) out.painted->scale = rescaled(*answer->painted, r.threshold);
+    out.asked = answer->asked;
+    out.fingerprint = answer->painted->key().fingerprint();
   }
   if (out.painted) out.painted->scale = out.painted->scaled(out.painted->scale.threshold, r.range);
   out.values = r.values;
@@ -157,7 +143,7 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
   const bool rooms = out.painted && out.painted->inRooms() && view != ViewKind::Facade && view != ViewKind::FromSun;
   out.storey = r.storey;
   out.rooms = rooms;
-  std::optional<PaintedResult> shown;
+  std::optional<SensorField> shown;
   if (rooms) shown = ofStorey(*out.painted, p, r.storey);
   out.camera = r.camera      ? *r.camera
                : out.section ? sectionCamera(p, *out.section, width, height)
@@ -202,10 +188,10 @@ void furnish(QPainter& p, QRectF area, const Project& project, const Prepared& d
   const double bottom = area.bottom() - 16 * k;
   if (d.section)
     paintSection(p, area, d.camera, project, *d.section, d.painted ? &*d.painted : nullptr,
-                 d.painted ? d.painted->scale : ResultScale{}, theme, k);
+                 d.painted ? d.painted->scale : FieldScale{}, theme, k);
   std::vector<QRectF> taken;
   if (!d.section && d.painted) {
-    const PaintedResult shown = ofStorey(*d.painted, project, d.storey);
+    const SensorField shown = ofStorey(*d.painted, project, d.storey);
     if (d.rooms) paintRoomLabels(p, area, d.camera, project, &shown, shown.scale, theme, k, &taken, d.storey);
     if (d.values) paintSensorValues(p, area, d.camera, shown, shown.scale, theme, k, taken);
   }
@@ -293,7 +279,7 @@ void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepare
       const LightResult& r = *d.painted->light;
       const LightStatistics s = lightStatistics(r, 0, r.value.size(), threshold, d.painted->scale.high,
                                                 d.painted->sensors.areasOf(0, r.value.size()));
-      const std::string unit = d.painted->scale.unit.toStdString();
+      const std::string unit = d.painted->scale.unit;
       rows.push_back({"Study", fmt::format("{}: {}; {} sensors", d.study->name, d.asked, s.count)});
       rows.push_back({"Result", fmt::format("mean {:.2f} ± {:.2g} {}, median {:.2f}, least {:.2f}, most {:.2f}; {:.1f} "
                                             "% have {:g} {} or more. ± is numerical only",

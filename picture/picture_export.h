@@ -20,7 +20,7 @@ struct PictureRequest {
   int width = 1600, height = 1000;                ///< px (PNG, SVG)
   double threshold = 0;                           ///< in the study's unit; 0: the usual one of its kind
   std::optional<std::pair<double, double>> range; ///< of the strip; by the result where absent
-  std::shared_ptr<const PaintedResult> known;     ///< of the study, where it is there already
+  std::shared_ptr<const SensorField> known;       ///< of the study, where it is there already
   YearMetric metric = YearMetric::Autonomy;       ///< of a daylight year
   std::optional<double> storey;                   ///< m, of rooms looked into; the lowest where absent
   bool values = false;                            ///< figures at the sensors

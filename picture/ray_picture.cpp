@@ -82,7 +82,7 @@ QImage rayPicture(const RayPictureInput& in, const Theme& theme, int width, int 
               if (std::isnan(v)) {
                 c = mix(stage, shadow, 0.5);
               } else {
-                c = rgb(in.painted->scale.color(v));
+                c = rgb(colorOf(in.painted->scale, v));
                 // Below the threshold: dots on the surface itself, so that they keep their place.
                 if (in.painted->scale.dotBelow && v < in.painted->scale.threshold - 1e-6) {
                   const double pitch = std::max(g.spacing, 6 * in.camera.metresPerPixel(height));

@@ -14,7 +14,7 @@ struct RayPictureInput {
   Camera camera;
   std::optional<Vec3> sun; ///< unit, drawing axes; no shadows where absent or below the horizon
   std::vector<ElementId> proposed, selected, leftOut;
-  const PaintedResult* painted = nullptr;
+  const SensorField* painted = nullptr;
   double groundLevel = 0;
 };
 

@@ -37,7 +37,7 @@ Expected<Pictures> makePictures(const RecordFacts& f, RunControl& control, const
   if (!model) return tl::unexpected(model.error());
   Pictures out{std::move(*model), {}};
   const auto shown = [&](YearMetric m) {
-    return std::make_shared<const PaintedResult>(paintedYear(f.year.facts, f.year.result, m));
+    return std::make_shared<const SensorField>(yearField(f.year.facts, f.year.result, m));
   };
   for (const double floor : storeys(f.project)) {
     bool any = false;

@@ -14,14 +14,14 @@ struct Coloured {
   std::vector<float> values; ///< of triangles
 };
 
-Coloured coloured(const PaintedResult& painted) {
+Coloured coloured(const SensorField& painted) {
   Coloured out;
   for (std::size_t g = 0; g < painted.sensors.groups.size(); ++g) {
     const Mesh m = cellMesh(painted.sensors, g);
     const std::size_t first = painted.sensors.groups[g].first;
     for (std::size_t t = 0; t < m.triangles.size(); ++t) {
       const float v = painted.values()[first + m.face[t]];
-      const QColor c = std::isnan(v) ? QColor(200, 200, 200) : painted.scale.color(double(v));
+      const QColor c = std::isnan(v) ? QColor(200, 200, 200) : colorOf(painted.scale, double(v));
       const auto n = std::uint32_t(out.points.size());
       for (std::uint32_t k : m.triangles[t]) {
         out.points.push_back(m.points[k]);
@@ -40,7 +40,7 @@ template <class T> void put(std::string& out, T v) {
 
 } // namespace
 
-std::string resultPly(const PaintedResult& painted, Vec3 origin, const std::string& about) {
+std::string resultPly(const SensorField& painted, Vec3 origin, const std::string& about) {
   const Coloured c = coloured(painted);
   std::string line = about;
   for (char& ch : line)
@@ -63,7 +63,7 @@ std::string resultPly(const PaintedResult& painted, Vec3 origin, const std::stri
   return out;
 }
 
-std::string resultGlb(const PaintedResult& painted, const std::string& about) {
+std::string resultGlb(const SensorField& painted, const std::string& about) {
   const Coloured c = coloured(painted);
   std::string data;
   Box3 box;

@@ -7,8 +7,8 @@ namespace noonward {
 
 /// Binary PLY: doubles, a colour at each point, "value" at each face in the result's unit (NaN where not computed), the
 /// unit and what was asked as comments. `origin` is put back on.
-std::string resultPly(const PaintedResult& painted, Vec3 origin, const std::string& about);
+std::string resultPly(const SensorField& painted, Vec3 origin, const std::string& about);
 /// Binary glTF, y up, metres from the project's origin; the value is in the colour alone.
-std::string resultGlb(const PaintedResult& painted, const std::string& about);
+std::string resultGlb(const SensorField& painted, const std::string& about);
 
 } // namespace noonward

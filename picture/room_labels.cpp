@@ -7,8 +7,8 @@
 
 namespace noonward {
 
-PaintedResult ofStorey(const PaintedResult& painted, const Project& p, std::optional<double> storey) {
-  PaintedResult out = painted;
+SensorField ofStorey(const SensorField& painted, const Project& p, std::optional<double> storey) {
+  SensorField out = painted;
   const double floor = storeyNear(p, storey);
   for (SensorGridFacts& g : out.sensors.groups)
     if (g.room >= 0 && g.room < int(p.rooms.size()) && !onStorey(p.rooms[std::size_t(g.room)], floor)) g.count = 0;
@@ -30,9 +30,9 @@ std::vector<Box3> roomBoxes(const Project& p, std::optional<double> storey) {
   return out;
 }
 
-void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Project& project,
-                     const PaintedResult* painted, const ResultScale& scale, const Theme& t, double k,
-                     std::vector<QRectF>* keep, std::optional<double> storey) {
+void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Project& project, const SensorField* painted,
+                     const FieldScale& scale, const Theme& t, double k, std::vector<QRectF>* keep,
+                     std::optional<double> storey) {
   std::vector<QRectF> own;
   std::vector<QRectF>& taken = keep ? *keep : own;
   const double threshold = scale.threshold;
@@ -92,16 +92,23 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
                        s.mean >= 100  ? 0
                        : s.mean >= 10 ? 1
                                       : 2)
-                  .arg(scale.unit)
+                  .arg(QString::fromStdString(scale.unit))
                   .arg(100 * s.shareAtLeast, 0, 'f', 0)
                   .arg(threshold, 0, 'g', 4);
-      brief = QString("%1 %2").arg(s.mean, 0, 'f', s.mean >= 100 ? 0 : s.mean >= 10 ? 1 : 2).arg(scale.unit);
+      brief = QString("%1 %2")
+                  .arg(s.mean, 0, 'f',
+                       s.mean >= 100  ? 0
+                       : s.mean >= 10 ? 1
+                                      : 2)
+                  .arg(QString::fromStdString(scale.unit));
     }
     // As much as the room is wide.
     double least = 1e9, most = -1e9;
     for (Vec2 c : room.outline.outer)
-      if (const auto s = camera.seen({c.x, c.y, room.floor + 0.9}, area.width(), area.height()))
-        least = std::min(least, s->x), most = std::max(most, s->x);
+      if (const auto s = camera.seen({c.x, c.y, room.floor + 0.9}, area.width(), area.height())) {
+        least = std::min(least, s->x);
+        most = std::max(most, s->x);
+      }
     const QFont strong = textFont(11 * k, true), small = figureFont(10 * k);
     const QString name = QString::fromStdString(room.name);
     if (!brief.isEmpty() && QFontMetricsF(small).horizontalAdvance(value) + 14 * k > most - least) value = brief;
@@ -128,8 +135,8 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
   }
 }
 
-void paintSensorValues(QPainter& p, QRectF area, const Camera& camera, const PaintedResult& painted,
-                       const ResultScale& scale, const Theme& t, double k, std::vector<QRectF>& taken) {
+void paintSensorValues(QPainter& p, QRectF area, const Camera& camera, const SensorField& painted,
+                       const FieldScale& scale, const Theme& t, double k, std::vector<QRectF>& taken) {
   const QFont font = figureFont(9.5 * k);
   const QFontMetricsF metrics(font);
   p.setFont(font);
@@ -165,7 +172,7 @@ void paintSensorValues(QPainter& p, QRectF area, const Camera& camera, const Pai
       if (!area.contains(box) || touches(box, false)) continue;
       touches(box, true);
       taken.push_back(box);
-      const QColor under = scale.color(v);
+      const QColor under = colorOf(scale, v);
       p.setPen(under.lightnessF() > 0.55 ? QColor("#1E2438") : QColor("#FFFFFF"));
       p.drawText(box, Qt::AlignCenter, text);
     }

@@ -165,7 +165,7 @@ Camera sectionCamera(const Project& p, const SectionLine& line, double width, do
 }
 
 void paintSection(QPainter& p, QRectF area, const Camera& camera, const Project& project, const SectionLine& line,
-                  const PaintedResult* painted, const ResultScale& scale, const Theme& t, double k) {
+                  const SensorField* painted, const FieldScale& scale, const Theme& t, double k) {
   const SectionCut cut = cutAt(project, line);
   const auto px = [&](double u, double z) {
     const auto s = camera.seen(line.at(u, z), area.width(), area.height());
@@ -218,7 +218,7 @@ void paintSection(QPainter& p, QRectF area, const Camera& camera, const Project&
         const double v = double(painted->values()[i]);
         if (std::isnan(v)) continue;
         const QPointF q = px(u, row.level + std::clamp(v - scale.low, 0.0, scale.high - scale.low) * tall);
-        p.setPen(QPen(scale.color(v), 3 * k));
+        p.setPen(QPen(colorOf(scale, v), 3 * k));
         p.drawLine(px(u, row.level), q);
         curve << q;
       }

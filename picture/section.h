@@ -32,6 +32,6 @@ std::vector<SectionRow> rowsAt(const SensorSet& sensors, const SectionLine& line
 
 Camera sectionCamera(const Project& project, const SectionLine& line, double width, double height);
 void paintSection(QPainter& painter, QRectF area, const Camera& camera, const Project& project, const SectionLine& line,
-                  const PaintedResult* painted, const ResultScale& scale, const Theme& theme, double k = 1);
+                  const SensorField* painted, const FieldScale& scale, const Theme& theme, double k = 1);
 
 } // namespace noonward

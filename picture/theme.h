@@ -2,6 +2,7 @@
 // Our colours, typefaces and result palettes, for the window and for pictures. Palettes are built in OKLCH: lightness
 // strictly rising, readable in grey print and for colour-blind readers.
 
+#include "core/studies/palette.h"
 #include <QColor>
 #include <QFont>
 #include <QString>
@@ -25,7 +26,6 @@ QFont figureFont(double pixels, bool strong = false); ///< B612, shipped as "Noo
 /// t of b in a.
 QColor mixed(const QColor& a, const QColor& b, double t);
 
-enum class Palette { SunHours, Illuminance, Difference };
 /// t from 0 to 1; outside is clamped (the caller hatches).
 QColor paletteColor(Palette palette, double t);
 

@@ -63,10 +63,12 @@ Expected<UnderlayQuad> quadOf(const Underlay& u, QSize size) {
     for (const UnderlayPin& pin : u.pins) {
       const Vec3 p = pin.place - map->origin;
       const Vec2 q{dot(p, map->right), dot(p, map->up)};
-      low = {std::min(low.x, q.x), std::min(low.y, q.y)}, high = {std::max(high.x, q.x), std::max(high.y, q.y)};
+      low = {std::min(low.x, q.x), std::min(low.y, q.y)};
+      high = {std::max(high.x, q.x), std::max(high.y, q.y)};
     }
     const Vec2 more = high - low;
-    low = low - more, high = high + more;
+    low = low - more;
+    high = high + more;
     plane = {{{low.x, low.y}, {high.x, low.y}, {high.x, high.y}, {low.x, high.y}}};
   }
   const auto& m = map->toPicture;

@@ -67,8 +67,10 @@ std::optional<Season> seasonOf(const AlmanacGeometry& g, double x0, double y0, d
   const bool wraps = x1 > right + 3 || x0 > right + 3;
   const double a = std::min(x0, x1), b = std::max(x0, x1);
   const Date from = g.dateAt(a), to = wraps ? g.dateAt(b - g.width) : g.dateAt(b);
-  s.fromMonth = from.month, s.fromDay = from.day;
-  s.toMonth = to.month, s.toDay = to.day;
+  s.fromMonth = from.month;
+  s.fromDay = from.day;
+  s.toMonth = to.month;
+  s.toDay = to.day;
   const auto quarter = [](double m) { return std::round(m / 15) * 15; };
   s.beginMinute = quarter(g.minutesAt(std::max(y0, y1)));
   s.endMinute = quarter(g.minutesAt(std::min(y0, y1)));

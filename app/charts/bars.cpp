@@ -77,7 +77,7 @@ SpreadChart::SpreadChart(QWidget* parent) : QWidget(parent) {
   setToolTip("Drag to set the threshold");
 }
 
-void SpreadChart::show(std::shared_ptr<const PaintedResult> result, double threshold) {
+void SpreadChart::show(std::shared_ptr<const SensorField> result, double threshold) {
   result_ = std::move(result);
   threshold_ = threshold;
   update();
@@ -87,7 +87,7 @@ void SpreadChart::paintEvent(QPaintEvent*) {
   if (!result_) return;
   QPainter p(this);
   const Theme& t = theme();
-  const ResultScale& s = result_->scale;
+  const FieldScale& s = result_->scale;
   constexpr int bins = 24;
   std::array<int, bins> count{};
   int most = 1;
@@ -99,7 +99,7 @@ void SpreadChart::paintEvent(QPaintEvent*) {
   const double base = height() - 17.0, w = double(width()) / bins;
   for (int k = 0; k < bins; ++k) {
     const double h = (base - 4) * count[std::size_t(k)] / most;
-    p.fillRect(QRectF(k * w + 0.5, base - h, w - 1, h), s.color(s.high * (k + 0.5) / bins));
+    p.fillRect(QRectF(k * w + 0.5, base - h, w - 1, h), colorOf(s, s.high * (k + 0.5) / bins));
   }
   p.setPen(t.ink);
   p.drawLine(QPointF(0, base), QPointF(width(), base));
@@ -112,7 +112,8 @@ void SpreadChart::paintEvent(QPaintEvent*) {
     const double tx = width() * v / s.high;
     const auto align = v <= 0 ? Qt::AlignLeft : v >= s.high - 1e-9 ? Qt::AlignRight : Qt::AlignHCenter;
     const QRectF box(align == Qt::AlignLeft ? 0 : align == Qt::AlignRight ? width() - 40 : tx - 20, base + 3, 40, 13);
-    p.drawText(box, align | Qt::AlignVCenter, QString::number(v) + (v >= s.high - 1e-9 ? " " + s.unit : QString()));
+    p.drawText(box, align | Qt::AlignVCenter,
+               QString::number(v) + (v >= s.high - 1e-9 ? " " + QString::fromStdString(s.unit) : QString()));
   }
 }
 

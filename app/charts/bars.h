@@ -30,7 +30,7 @@ class SpreadChart : public QWidget {
   Q_OBJECT
 public:
   explicit SpreadChart(QWidget* parent = nullptr);
-  void show(std::shared_ptr<const PaintedResult> result, double threshold);
+  void show(std::shared_ptr<const SensorField> result, double threshold);
 
 signals:
   void thresholdDragged(double hours);
@@ -41,7 +41,7 @@ protected:
   void mouseMoveEvent(QMouseEvent*) override;
 
 private:
-  std::shared_ptr<const PaintedResult> result_;
+  std::shared_ptr<const SensorField> result_;
   double threshold_ = 2;
 };
 

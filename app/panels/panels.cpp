@@ -166,7 +166,8 @@ void FindingsPanel::refresh() {
       row->setSpacing(6);
       for (std::size_t k = 0; k < ways.size(); ++k) {
         Finding other = f;
-        other.mend = ways[k].mend, other.mendText = ways[k].text;
+        other.mend = ways[k].mend;
+        other.mendText = ways[k].text;
         auto* b = button(
             "Mend: " + QString::fromStdString(other.mendText), [this, other] { document_.mend(other); }, k == 0);
         b->setAccessibleName("Mend " + QString::fromStdString(k == 0 ? f.code : other.mend));

@@ -71,8 +71,10 @@ void PinBoard::mousePressEvent(QMouseEvent* e) {
   dragged_ = -1;
   double nearest = 12;
   for (int k = 0; k < int(marks_.size()); ++k)
-    if (const double d = QLineF(pointOf(marks_[std::size_t(k)]), e->position()).length(); d < nearest)
-      nearest = d, dragged_ = k;
+    if (const double d = QLineF(pointOf(marks_[std::size_t(k)]), e->position()).length(); d < nearest) {
+      nearest = d;
+      dragged_ = k;
+    }
   if (dragged_ >= 0) {
     active_ = dragged_;
     return update();
@@ -457,7 +459,8 @@ void UnderlayPanel::setSpot(Vec3 place, Vec3 normal, quint64 element) {
     const Vec3 way = b - a;
     place.z = a.z;
     if (asked == Asked::First) {
-      a = place, b = place + way;
+      a = place;
+      b = place + way;
     } else if (const Vec3 to = place - a; length(to) > 0.01) {
       b = now_.scaled ? a + normalized(to) * length(way) : place;
       now_.scaled = true;

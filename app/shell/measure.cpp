@@ -105,6 +105,8 @@ void measureCity(MainWindow& w, const QString& file) {
 void measureWindow(MainWindow& window, const QString& what, double started) {
   if (what == "demo")
     measureDemo(window, started);
+  else if (what == "rooms")
+    measureRooms(window);
   else
     measureCity(window, what);
   window.document().undo();

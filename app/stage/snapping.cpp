@@ -55,7 +55,10 @@ Snap snapCorner(const std::vector<CutLine>& guides, const std::vector<Vec2>& cor
   Snap best{{}, SnapKind::Grid};
   double nearest = reach;
   const auto take = [&](Vec2 q, SnapKind kind) {
-    if (length(q - p) < nearest) nearest = length(q - p), best = {q, kind};
+    if (length(q - p) < nearest) {
+      nearest = length(q - p);
+      best = {q, kind};
+    }
   };
   std::vector<const CutLine*> near;
   for (const CutLine& g : guides) {
@@ -108,7 +111,10 @@ std::optional<Opening> windowBetween(const Project& p, const WallSpot& wall, Vec
   const auto level = [&](double z) {
     double best = tidy(z), nearest = reach;
     for (double h : heights)
-      if (std::abs(h - z) < nearest) nearest = std::abs(h - z), best = h;
+      if (std::abs(h - z) < nearest) {
+        nearest = std::abs(h - z);
+        best = h;
+      }
     return std::clamp(best, 0.0, wall.roomHeight);
   };
   const auto place = [&](double u) { return std::clamp(tidy(u), rim, std::max(rim, wall.length - rim)); };
@@ -128,7 +134,10 @@ std::optional<Opening> windowBetween(const Project& p, const WallSpot& wall, Vec
 std::optional<Vec2> sizeFromText(const std::string& text, LengthUnit unit) {
   auto cross = text.find('x');
   std::size_t wide = 1;
-  if (cross == std::string::npos) cross = text.find("×"), wide = 2;
+  if (cross == std::string::npos) {
+    cross = text.find("×");
+    wide = 2;
+  }
   if (cross == std::string::npos) return {};
   const auto w = lengthFromText(text.substr(0, cross), unit), h = lengthFromText(text.substr(cross + wide), unit);
   if (!w || !h || *w <= 0 || *h <= 0) return {};

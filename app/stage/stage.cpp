@@ -1,7 +1,7 @@
 #include "app/stage/stage.h"
 #include "app/theme/style.h"
 #include "core/model/form/edit.h"
-#include "picture/model_parts.h"
+#include "core/studies/model_parts.h"
 #include "picture/opened_rooms.h"
 #include "picture/picture_export.h"
 #include "picture/ray_picture.h"
@@ -355,7 +355,7 @@ void Stage::rebuild() {
   layUnderlays();
   const auto answer = studies_.current();
   const auto painted = answer ? answer->painted : nullptr;
-  const ResultScale scale = painted ? l.scale(*painted) : ResultScale{};
+  const FieldScale scale = painted ? l.scale(*painted) : FieldScale{};
   const QString scaleKey = painted ? QString("%1 %2 %3 %4")
                                          .arg(scale.low)
                                          .arg(scale.high)
@@ -365,7 +365,7 @@ void Stage::rebuild() {
   if (painted != uploadedCells_ || uploadedScale_ != scaleKey) {
     StageGeometry cells;
     if (painted) {
-      PaintedResult shown = openedOpen_ ? ofStorey(*painted, document_.project(), l.storey) : *painted;
+      SensorField shown = openedOpen_ ? ofStorey(*painted, document_.project(), l.storey) : *painted;
       shown.scale = scale;
       cells = cellGeometry(shown, theme());
     }
@@ -381,7 +381,10 @@ QImage Stage::frame(bool quick) {
   rebuild();
   const Vec3 s = sun();
   const double pitch = std::max(0.8, 7 * camera_.metresPerPixel(height()));
+  QElapsedTimer drawing;
+  drawing.start();
   QImage image = gl_->render({camera_, width(), height(), s, s.z > 0.001, quick, &theme(), pitch});
+  drawnSeconds_ += double(drawing.nsecsElapsed()) * 1e-9;
   frameSeconds_ = double(clock.nsecsElapsed()) * 1e-9;
   return image;
 }
@@ -398,7 +401,7 @@ void Stage::rayFrame() {
     if (e->proposed) in.proposed.push_back(e->id);
   in.selected = document_.looking().selected;
   const auto answer = studies_.current();
-  PaintedResult shown;
+  SensorField shown;
   if (answer && answer->painted) {
     shown = *answer->painted;
     shown.scale = document_.looking().scale(shown);

@@ -50,6 +50,7 @@ public:
   /// Where a local point shows, px; for tests.
   std::optional<QPointF> pixelOf(Vec3 p) const;
   double lastFrameSeconds() const { return frameSeconds_; }
+  double drawnSeconds() const { return drawnSeconds_; } ///< by OpenGL alone, since the start
   /// A light model being traced, drawn over the model; null for none. `covered`: px at the left under a panel.
   void setTrace(std::shared_ptr<const Trace> trace, int storey, int covered = 0);
   /// What a mend would change, drawn over the model; null for nothing. Frames it where it is out of sight or a dot;
@@ -170,6 +171,7 @@ private:
   QImage image_;
   QTimer paintTimer_, refineTimer_, rayTimer_;
   bool quickNext_ = false, stale_ = true;
+  double drawnSeconds_ = 0;
   double frameSeconds_ = 0;
   // what the GPU holds
   std::vector<ElementPtr> uploadedStill_, uploadedMoving_;
@@ -180,7 +182,7 @@ private:
   OpeningLayout openings_;
   quint64 openingsRevision_ = ~0ull;
   QString uploadedLook_;
-  std::shared_ptr<const PaintedResult> uploadedCells_;
+  std::shared_ptr<const SensorField> uploadedCells_;
   QString uploadedScale_;
   std::future<StageGeometry> preparing_;
   QTimer prepareTimer_;

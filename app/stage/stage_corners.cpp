@@ -179,8 +179,11 @@ Stage::CornerUnder Stage::cornerUnder(QPointF at) const {
   const auto all = correctable();
   for (const CornerRef& c : all)
     if (const auto q = px(c, c.corner))
-      if (const double d = std::hypot(q->x() - at.x(), q->y() - at.y()); d < nearest)
-        nearest = d, out.ref = c, out.corner = true;
+      if (const double d = std::hypot(q->x() - at.x(), q->y() - at.y()); d < nearest) {
+        nearest = d;
+        out.ref = c;
+        out.corner = true;
+      }
   if (out.ref) return out;
   nearest = 6;
   for (const CornerRef& c : all) {
@@ -190,8 +193,11 @@ Stage::CornerUnder Stage::cornerUnder(QPointF at) const {
     const double l2 = d.x() * d.x() + d.y() * d.y();
     if (!(l2 > 0)) continue;
     const double s = std::clamp(((at.x() - a->x()) * d.x() + (at.y() - a->y()) * d.y()) / l2, 0.0, 1.0);
-    if (const double off = std::hypot(at.x() - a->x() - s * d.x(), at.y() - a->y() - s * d.y()); off < nearest)
-      nearest = off, out.ref = c, out.corner = false;
+    if (const double off = std::hypot(at.x() - a->x() - s * d.x(), at.y() - a->y() - s * d.y()); off < nearest) {
+      nearest = off;
+      out.ref = c;
+      out.corner = false;
+    }
   }
   return out;
 }
@@ -306,8 +312,10 @@ Vec3 Stage::spotFor(QPointF at) {
     for (const Vec3& corner : (*mesh)->points)
       if (const auto q = pixelOf(corner))
         if (const double d = std::hypot(q->x() - at.x(), q->y() - at.y());
-            d < nearest && dot(corner - ray.origin, ray.direction) < stop)
-          nearest = d, best = corner;
+            d < nearest && dot(corner - ray.origin, ray.direction) < stop) {
+          nearest = d;
+          best = corner;
+        }
   }
   if (best) return *best;
   return hit.hit() ? where : onLevel(at, 0).value_or(Vec3{});

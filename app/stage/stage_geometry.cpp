@@ -79,7 +79,10 @@ StageGeometry stageGeometry(const Project& p, const StageLook& look, const std::
       continue;
     }
     auto [lit, shade] = faceTint(t, e->role, e->proposed, e->counted);
-    if (selected && !look.face) lit = mixed(lit, t.noon, 0.22), shade = mixed(shade, t.noon, 0.22);
+    if (selected && !look.face) {
+      lit = mixed(lit, t.noon, 0.22);
+      shade = mixed(shade, t.noon, 0.22);
+    }
     addMesh(g, **mesh, lit, shade, t.noon, selected ? look.face : std::nullopt);
     g.box.addBox((*mesh)->box());
     if (!edges && !selected) continue;
@@ -114,14 +117,14 @@ StageGeometry casterGeometry(const std::vector<LightPart>& parts) {
   return g;
 }
 
-StageGeometry cellGeometry(const PaintedResult& painted, const Theme& theme) {
+StageGeometry cellGeometry(const SensorField& painted, const Theme& theme) {
   StageGeometry g;
   for (std::size_t k = 0; k < painted.sensors.groups.size(); ++k) {
     const Mesh m = cellMesh(painted.sensors, k);
     const std::size_t first = painted.sensors.groups[k].first;
     for (std::size_t t = 0; t < m.triangles.size(); ++t) {
       const double v = double(painted.values()[first + m.face[t]]);
-      const QColor c = std::isnan(v) ? theme.rule : painted.scale.color(v);
+      const QColor c = std::isnan(v) ? theme.rule : colorOf(painted.scale, v);
       const bool dotted = painted.scale.dotBelow && v < painted.scale.threshold - 1e-6;
       const bool above = v > painted.scale.high + 1e-6;
       const auto& n = painted.sensors.sensors[first + m.face[t]].normal;

@@ -34,7 +34,7 @@ StageGeometry stageGeometry(const Project& project, const StageLook& look, const
                             const std::vector<ElementId>& except);
 /// What casts shade: the opaque parts of the derived model, faces alone.
 StageGeometry casterGeometry(const std::vector<LightPart>& parts);
-StageGeometry cellGeometry(const PaintedResult& painted, const Theme& theme);
+StageGeometry cellGeometry(const SensorField& painted, const Theme& theme);
 std::size_t triangleCount(const Project& project);
 
 } // namespace noonward

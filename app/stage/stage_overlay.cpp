@@ -23,9 +23,9 @@ void Stage::paintOverlay(QPainter& p) {
   if ((camera_.kind == ViewKind::Solid || camera_.kind == ViewKind::Plan) && !openedOpen_) paintTracks(p);
   if (camera_.kind == ViewKind::Section && document_.looking().section) {
     const auto shownAnswer = studies_.current();
-    const PaintedResult* painted = shownAnswer ? shownAnswer->painted.get() : nullptr;
+    const SensorField* painted = shownAnswer ? shownAnswer->painted.get() : nullptr;
     paintSection(p, rect(), camera_, document_.project(), *document_.looking().section, painted,
-                 painted ? document_.looking().scale(*painted) : ResultScale{}, theme());
+                 painted ? document_.looking().scale(*painted) : FieldScale{}, theme());
   }
   paintTrace(p);
   paintDraft(p);
@@ -61,7 +61,7 @@ void Stage::paintOverlay(QPainter& p) {
     }
   const auto answer = studies_.current();
   if (answer && answer->painted) {
-    const ResultScale scale = l.scale(*answer->painted);
+    const FieldScale scale = l.scale(*answer->painted);
     paintLegend(p, QRectF(16, height() - 52, 250, 46), scale, t);
     if (l.sensor && camera_.kind != ViewKind::Section && *l.sensor < answer->painted->sensors.sensors.size()) {
       QPolygonF cell;
@@ -244,13 +244,13 @@ void Stage::paintRooms(QPainter& p) {
   };
   if (!openedOpen_) return values();
   const auto answer = studies_.current();
-  const PaintedResult* painted = answer && answer->painted && answer->painted->light && answer->painted->inRooms()
-                                     ? answer->painted.get()
-                                     : nullptr;
-  std::optional<PaintedResult> onIt;
+  const SensorField* painted = answer && answer->painted && answer->painted->light && answer->painted->inRooms()
+                                   ? answer->painted.get()
+                                   : nullptr;
+  std::optional<SensorField> onIt;
   if (painted) onIt = ofStorey(*painted, document_.project(), l.storey);
   paintRoomLabels(p, rect(), camera_, document_.project(), onIt ? &*onIt : nullptr,
-                  painted ? l.scale(*painted) : ResultScale{}, theme(), 1, &taken, l.storey);
+                  painted ? l.scale(*painted) : FieldScale{}, theme(), 1, &taken, l.storey);
   values();
 }
 
@@ -260,7 +260,7 @@ QString Stage::valueAt(QPointF at) {
   const RayHit hit = pick(at, &where, true);
   if (answer && answer->painted)
     if (const auto sensor = sensorUnder(at)) {
-      const QString value = answer->painted->valueText(*sensor);
+      const QString value = QString::fromStdString(answer->painted->valueText(*sensor));
       const SensorGridFacts& g = answer->painted->sensors.groups[answer->painted->sensors.sensors[*sensor].group];
       return g.room >= 0 ? QString::fromStdString(g.name) + " · " + value : value;
     }

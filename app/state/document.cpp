@@ -25,7 +25,9 @@ std::filesystem::path unsavedPath() {
 Document::Document(std::filesystem::path resources, QObject* parent)
     : QObject(parent), resources_(std::move(resources)), history_(Project{}) {
   worker_.setMaxThreadCount(1);
-  shelf_ = readYardsticks({resources_ / "yardsticks", userYardsticks()});
+  checker_.setMaxThreadCount(1);
+  saver_.setMaxThreadCount(1);
+  shelf_ = std::make_shared<const YardstickShelf>(readYardsticks({resources_ / "yardsticks", userYardsticks()}));
   autosave_.setSingleShot(true);
   autosave_.setInterval(2000);
   connect(&autosave_, &QTimer::timeout, this, &Document::writeAutosave);
@@ -41,6 +43,8 @@ Document::Document(std::filesystem::path resources, QObject* parent)
 }
 
 Document::~Document() {
+  saver_.waitForDone();
+  checker_.waitForDone();
   worker_.waitForDone();
 }
 
@@ -68,6 +72,9 @@ void Document::take(Project project, std::filesystem::path path) {
   runFindings_.clear();
   sourceFindings_.clear();
   brokenFindings_.clear();
+  checkedFindings_.clear();
+  gridded_.clear();
+  ++life_;
   asKnown_ = {};
   ++revision_;
   check();
@@ -117,6 +124,8 @@ Outcome Document::recover(const std::filesystem::path& path) {
 }
 
 void Document::discardRecovery() {
+  autosave_.stop();
+  saver_.waitForDone(); // or what is being written would come after it
   std::error_code e;
   std::filesystem::remove(autosavePath(path_.empty() ? unsavedPath() : path_), e);
 }
@@ -148,12 +157,15 @@ Outcome Document::save(const std::filesystem::path& given, bool overTheirs) {
 
 void Document::writeAutosave() {
   if (!modified_) return;
-  Project p = history_.now();
-  const std::filesystem::path base = path_.empty() ? unsavedPath() : path_;
-  std::error_code e;
-  std::filesystem::create_directories(base.parent_path(), e);
-  if (const Outcome o = writeProject(p, autosavePath(base)); !o)
-    emit notice(QString::fromStdString("Autosave: " + o.error().text()), true);
+  const std::filesystem::path file = autosavePath(path_.empty() ? unsavedPath() : path_);
+  behind(saver_, [p = history_.now(), file]() mutable -> std::function<void(Document&)> {
+    std::error_code e;
+    std::filesystem::create_directories(file.parent_path(), e);
+    const Outcome o = writeProject(p, file);
+    return [o](Document& d) {
+      if (!o) emit d.notice(QString::fromStdString("Autosave: " + o.error().text()), true);
+    };
+  });
 }
 
 void Document::changed() {
@@ -233,27 +245,48 @@ void Document::look(const std::function<void(Looking&)>& edit) {
 }
 
 void Document::check() {
-  const Project& p = history_.now();
-  Findings weather;
-  if (p.site.weather) {
-    if (!weatherFindings_ || weatherFindings_->first != p.site.weather->digest)
-      weatherFindings_ = {p.site.weather->digest, checkWeather(*p.site.weather).findings};
-    weather = weatherFindings_->second;
+  if (checkingBehind_) { // once more when that is done
+    checkAgain_ = true;
+    return;
   }
-  Findings found = checkProject(p, weather, true);
+  checkingBehind_ = true;
   examineMeshes();
-  if (const auto sensors = layOutSensors(p)) {
-    found.insert(found.end(), sensors->findings.begin(), sensors->findings.end());
-    grids_ = sensors->groups;
-  } else {
-    found.push_back({Rank::StopsStudy, "sensors.fault", sensors.error().text(), 1, {}, "", ""});
-  }
-  for (const Error& e : shelf_.faults)
+  behind(checker_,
+         [p = history_.now(), weather = weatherFindings_, life = life_]() mutable -> std::function<void(Document&)> {
+           if (p.site.weather && (!weather || weather->first != p.site.weather->digest))
+             weather = {p.site.weather->digest, checkWeather(*p.site.weather).findings};
+           Findings found = checkProject(p, p.site.weather ? weather->second : Findings{}, true);
+           std::vector<SensorGridFacts> grids;
+           std::vector<GroupId> gridded;
+           if (const auto sensors = layOutSensors(p)) {
+             found.insert(found.end(), sensors->findings.begin(), sensors->findings.end());
+             grids = sensors->groups;
+             for (const SensorGroup& g : p.groups) gridded.push_back(g.id);
+           } else {
+             found.push_back({Rank::StopsStudy, "sensors.fault", sensors.error().text(), 1, {}, "", ""});
+           }
+           return [found = std::move(found), grids = std::move(grids), gridded = std::move(gridded), weather,
+                   life](Document& d) {
+             d.checkingBehind_ = false;
+             if (d.life_ != life) return d.check(); // of a project that is no longer open
+             d.weatherFindings_ = weather;
+             d.grids_ = grids;
+             d.gridded_ = gridded;
+             d.checkedFindings_ = found;
+             d.gatherFindings();
+             if (std::exchange(d.checkAgain_, false)) d.check();
+           };
+         });
+}
+
+void Document::gatherFindings() {
+  const Project& p = history_.now();
+  Findings found = checkedFindings_;
+  for (const Error& e : shelf_->faults)
     found.push_back({Rank::WorthKnowing, "yardstick.fault", "A yardstick was left out: " + e.text(), 1, {}, "", ""});
-  for (const Finding& f : sourceFindings_)
-    if (!p.accepted.contains(f.code)) found.push_back(f);
-  for (const Finding& f : runFindings_)
-    if (!p.accepted.contains(f.code)) found.push_back(f);
+  for (const Findings* own : {&sourceFindings_, &runFindings_})
+    for (const Finding& f : *own)
+      if (!p.accepted.contains(f.code)) found.push_back(f);
   found.insert(found.end(), brokenFindings_.begin(), brokenFindings_.end());
   findings_ = merged(std::move(found));
   emit findingsChanged();
@@ -293,7 +326,7 @@ void Document::lookAtSources() {
       const QString told =
           fresh == found->end() ? QString() : QString::fromStdString(fresh->text); // the new one, not whatever is first
       d.sourceFindings_ = std::move(*found);
-      d.check();
+      d.gatherFindings();
       if (!told.isEmpty()) emit d.notice(told + " The findings offer to bring it in again.", false);
     };
   });
@@ -339,7 +372,7 @@ void Document::tellBroken(const QString& what) {
                              {},
                              "program.copy",
                              "Save a copy"});
-  check();
+  gatherFindings();
   emit notice("Something broke inside the program. The findings say what, and offer to save a copy.", true);
 }
 
@@ -354,7 +387,7 @@ void Document::mend(const Finding& finding) {
     if (const Outcome o = writeProject(copy, to); !o)
       return emit notice(QString::fromStdString(o.error().text()), true);
     brokenFindings_.clear();
-    check();
+    gatherFindings();
     return emit notice("Saved a copy: " + QString::fromStdString(to.string()), false);
   }
   if (finding.mend.starts_with("source.")) return bringAgain(finding);
@@ -395,10 +428,15 @@ void Document::mendBehind(std::function<Expected<Project>(const Project&)> work,
       next.rooms = std::move((*mended)->rooms);
       next.openings = std::move((*mended)->openings);
       const Site &was = project.site, &then = (*mended)->site;
-      if (then.weather != was.weather) next.site.weather = then.weather, next.site.weatherFile = then.weatherFile;
+      if (then.weather != was.weather) {
+        next.site.weather = then.weather;
+        next.site.weatherFile = then.weatherFile;
+      }
       if (then.zone != was.zone) next.site.zone = then.zone;
-      if (then.place.latitude != was.place.latitude || then.place.longitude != was.place.longitude)
-        next.site.place = then.place, next.site.name = then.name;
+      if (then.place.latitude != was.place.latitude || then.place.longitude != was.place.longitude) {
+        next.site.place = then.place;
+        next.site.name = then.name;
+      }
       if ((*mended)->groups.size() != project.groups.size())
         next.groups = std::move((*mended)->groups); // a grid was laid
       d.change(std::move(next), name);
@@ -424,13 +462,17 @@ void Document::examineMeshes() {
 }
 
 void Document::inBackground(std::function<std::function<void(Document&)>()> work) {
-  worker_.start([this, work = std::move(work)] {
+  behind(worker_, std::move(work));
+}
+
+void Document::behind(QThreadPool& pool, std::function<std::function<void(Document&)>()> work) {
+  pool.start([this, work = std::move(work)] {
     std::function<void(Document&)> then;
     try {
       then = work();
     } catch (const std::exception& e) { // never out of a thread
       then = [what = QString(e.what())](Document& d) {
-        d.lookingAtSources_ = d.examining_ = false;
+        d.lookingAtSources_ = d.examining_ = d.checkingBehind_ = false;
         d.tellBroken(what);
       };
     }
@@ -442,7 +484,7 @@ void Document::inBackground(std::function<std::function<void(Document&)>()> work
 void Document::setRunFindings(Findings found) {
   if (found == runFindings_) return;
   runFindings_ = std::move(found);
-  check();
+  gatherFindings();
 }
 
 void Document::acceptFinding(const Finding& finding) {

@@ -35,7 +35,9 @@ public:
   const Findings& findings() const { return findings_; }
   /// Of every group, from the last check of the project.
   const std::vector<SensorGridFacts>& grids() const { return grids_; }
-  const YardstickShelf& shelf() const { return shelf_; }
+  bool gridKnown(GroupId group) const { return std::find(gridded_.begin(), gridded_.end(), group) != gridded_.end(); }
+  const YardstickShelf& shelf() const { return *shelf_; }
+  std::shared_ptr<const YardstickShelf> sharedShelf() const { return shelf_; }
   std::shared_ptr<ResultStore> store() const { return store_; }
   quint64 revision() const { return revision_; } ///< grows with every change and preview
 
@@ -93,7 +95,9 @@ private:
   void mendBehind(std::function<Expected<Project>(const Project&)> work, const QString& name);
   void take(Project project, std::filesystem::path path);
   void changed();
-  void check();
+  void check();          ///< behind the window
+  void gatherFindings(); ///< of the last check, of files, of runs
+  void behind(QThreadPool& pool, std::function<std::function<void(Document&)>()> work);
   void examineMeshes();
   void watchSources();
   void bringAgain(const Finding& finding);
@@ -106,16 +110,19 @@ private:
   History history_;
   std::optional<Project> preview_;
   Looking looking_;
-  QThreadPool worker_; ///< one thread
-  bool examining_ = false;
-  Findings findings_, runFindings_, sourceFindings_;
+  QThreadPool worker_;          ///< one thread
+  QThreadPool checker_, saver_; ///< one thread each, so that a large file being read holds up neither
+  bool examining_ = false, checkingBehind_ = false, checkAgain_ = false;
+  quint64 life_ = 0; ///< of the open project: another one has another
+  std::vector<GroupId> gridded_;
+  Findings findings_, checkedFindings_, runFindings_, sourceFindings_;
   std::shared_ptr<SourceWatch> watch_ = std::make_shared<SourceWatch>(); ///< of the worker alone
   QFileSystemWatcher files_;
   bool lookingAtSources_ = false;
   std::vector<SourceFile> lookedAt_; ///< sources when their files were last compared
   std::vector<SensorGridFacts> grids_;
   std::optional<std::pair<Digest, Findings>> weatherFindings_;
-  YardstickShelf shelf_;
+  std::shared_ptr<const YardstickShelf> shelf_;
   std::shared_ptr<ResultStore> store_; ///< shared with runs, which may outlive the open project
   QTimer autosave_, checking_;
   bool modified_ = false;

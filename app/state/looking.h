@@ -2,8 +2,9 @@
 // What is being looked at: one value for every view. Not part of the project, not undone.
 
 #include "core/model/project.h"
+#include "core/studies/probe.h"
+#include "core/studies/sensor_field.h"
 #include "picture/camera.h"
-#include "picture/cells.h"
 #include "picture/section.h"
 
 namespace noonward {
@@ -14,12 +15,6 @@ inline constexpr std::array allSteps{Step::Site,    Step::Model,   Step::Finishe
 
 enum class ClockKind { Clock, Standard, Solar };
 enum class YearPicture { DayAndNight, Probe, DirectNormal, Global, SensorLux, SensorBeam, BlindsClosed };
-
-struct ProbeSpot {
-  Vec3 position;
-  Vec3 normal{0, 0, 1};
-  bool operator==(const ProbeSpot&) const = default;
-};
 
 struct Looking {
   Step step = Step::Site;
@@ -40,7 +35,7 @@ struct Looking {
   }
   YearMetric metric = YearMetric::Autonomy;              ///< of a daylight year
   std::map<StudyKind, std::pair<double, double>> ranges; ///< of the strip, where the user chose one
-  ResultScale scale(const PaintedResult& painted) const {
+  FieldScale scale(const SensorField& painted) const {
     const auto at = ranges.find(painted.kind());
     if (painted.year)
       return painted.scaled(painted.scale.threshold, std::nullopt); // its thresholds belong to the question

@@ -1,41 +1,15 @@
 #pragma once
-// Studies in the background for the window: the live one that follows every change, and runs asked for. One worker; a
-// newer live question supersedes the older; late news of an older run is dropped by its number.
+// Studies for the window: asks the queue (core/runs/queue.h) when the project or what is looked at changes, and tells
+// what came. What is computed, superseded, kept and dropped is the core's.
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/state/document.h"
 #include "core/runs/compare.h"
-#include "core/runs/runner.h"
-#include "core/studies/coefficients.h"
-#include "core/studies/probe.h"
+#include "core/runs/queue.h"
 #include "core/studies/year_hours.h"
-#include "picture/cells.h"
-#include <condition_variable>
-#include <deque>
-#include <map>
-#include <thread>
 #endif
 
 namespace noonward {
-
-/// What the window shows of a study, with the question it answers.
-struct StudyAnswer {
-  std::shared_ptr<const SunHoursInput> input;   ///< for the stretches behind a sensor
-  std::shared_ptr<const LightInput> lightInput; ///< of light studies: why a value is what it is
-  std::shared_ptr<const YearFacts> facts;       ///< of a year
-  std::shared_ptr<const YearInput> yearInput;   ///< with its scene; null where the year came from the store
-  std::shared_ptr<const YearResult> year;
-  std::shared_ptr<const PaintedResult> painted;
-  std::vector<std::pair<Judgement, Verdict>> verdicts;
-  StudyId study;
-  Digest key;           ///< of the project as it was asked
-  bool quick = false;   ///< stepped or rough, while something is dragged
-  bool reused = false;  ///< a year that asked for no rays: known ones served
-  bool stored = false;  ///< it was found in the store
-  bool partial = false; ///< a round of a run that goes on
-  double seconds = 0;
-  QString fault; ///< why there is none
-};
 
 /// The hours behind one room of the year shown.
 struct HoursBehind {
@@ -65,7 +39,7 @@ public:
   std::shared_ptr<const StudyAnswer> current() const;
   std::shared_ptr<const StudyAnswer> latest() const { return answer_; } ///< may be stale
   std::shared_ptr<const ProbeResult> probeResult() const { return probe_; }
-  bool busy() const { return busy_ || jobs_ > 0; }
+  bool busy() const { return queue_->busy() || queue_->jobs() > 0; }
   double progress() const { return progress_; }
   bool live() const { return live_; }
   void setLive(bool on);
@@ -88,10 +62,8 @@ public:
   std::shared_ptr<const OptionsCompared> compared() const { return compared_; }
   /// Anything else for the worker, after what it has to do: `work` runs there and returns what to do in the window.
   void later(std::function<std::function<void()>(RunControl&, KeptCoefficients&)> work);
-  bool jobRunning() const { return jobs_ > 0; }
-  /// Sensors × dates above which the study waits for Run.
-  static constexpr double liveLimit = 250'000;
-  static constexpr std::size_t lightLiveLimit = 20'000; ///< sensors
+  bool jobRunning() const { return queue_->jobs() > 0; }
+  /// Does it wait for Run, because a change would take too long to follow?
   bool tooLargeForLive() const;
 
 signals:
@@ -104,30 +76,11 @@ signals:
   void comparedChanged();
 
 private:
-  struct Question {
-    quint64 number = 0;
-    Project project;
-    Study study;
-    std::vector<ElementId> moving;
-    bool quick = false;
-    std::optional<ProbeSpot> probe;
-    bool wantsStudy = true;
-    std::shared_ptr<RunControl> control;
-    std::shared_ptr<ResultStore> store;
-    Digest key;
-    YearMetric metric = YearMetric::Autonomy;
-    bool onlyStored = false; ///< a year is looked for in the store, not run
-    Instant moment;          ///< for skies without one of their own
-  };
   void ask(bool force);
-  void work();
-  std::shared_ptr<StudyAnswer> answer(Question& q);
-  std::shared_ptr<StudyAnswer> lightAnswer(Question& q);
-  std::shared_ptr<StudyAnswer> yearAnswer(Question& q);
+  void heard(const RunNews& news);
   void repaintYear(); ///< another metric of the year that is there
   void judgeAgain();  ///< the year that is there, by what is laid now
   void askHours();
-  void judgeYearInto(StudyAnswer& answer, const Project& project, StudyRunner& runner, RunControl& control) const;
   Digest keyOf(const Study& study) const;
 
   Document& document_;
@@ -135,33 +88,23 @@ private:
   std::shared_ptr<const ProbeResult> probe_;
   std::vector<StoredRun> runs_;
   std::vector<ElementId> moving_;
-  bool live_ = true, busy_ = false, forced_ = false;
+  bool live_ = true;
   double progress_ = 0;
-  quint64 number_ = 0;
   std::optional<Digest> asked_;
   std::optional<ProbeSpot> askedProbe_;
   quint64 askedProbeRevision_ = 0;
   QTimer debounce_;
 
-  std::mutex mutex_;
-  std::condition_variable wake_;
-  std::optional<Question> waiting_;
-  std::shared_ptr<RunControl> running_;
-  bool stop_ = false, runningIsJob_ = false; ///< a newer question drops an older one, but no job
-  KeptCoefficients kept_; ///< the worker's: another glass traces again, another blind or schedule does not
   std::optional<YearMetric> paintedMetric_;
   std::shared_ptr<const HoursBehind> hours_;
   std::pair<Digest, std::size_t> hoursAsked_{{}, ~std::size_t{0}};
   std::shared_ptr<const std::vector<Reading>> readings_;
   Digest readingsKey_;
   std::shared_ptr<const OptionsCompared> compared_;
-  std::deque<std::function<std::function<void()>(RunControl&, KeptCoefficients&)>> waitingJobs_; ///< under the mutex
-  int jobs_ = 0; ///< asked for and not yet done
   std::optional<Digest> storedAsked_;
-  Scene scene_;                                                    ///< the worker's last scene: layers are taken over
-  std::map<Digest, std::shared_ptr<const SunHoursResult>> recent_; ///< the worker's, so that a drag asks nothing twice
-  mutable std::tuple<quint64, StudyId, Instant, Digest> keyNow_;   ///< the key of the project as it stands, by revision
-  std::thread worker_;
+  mutable std::tuple<quint64, StudyId, Instant, Digest> keyNow_; ///< the key of the project as it stands, by revision
+  Answerer answerer_;                                            ///< the worker's
+  std::unique_ptr<RunQueue> queue_;                              ///< the last to come and the first to go
 };
 
 } // namespace noonward

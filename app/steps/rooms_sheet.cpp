@@ -424,7 +424,10 @@ void RoomsSheet::refreshRule() {
     double glass = 0;
     int openings = 0;
     for (const PlacedOpening& o : placedOpenings(p).openings)
-      if (o.rule == w->id) glass += o.area(), ++openings;
+      if (o.rule == w->id) {
+        glass += o.area();
+        ++openings;
+      }
     ruleFacts_->setText(QString("%1 opening%2, %3 m², %4")
                             .arg(openings)
                             .arg(openings == 1 ? "" : "s")
@@ -472,7 +475,10 @@ void RoomsSheet::refresh() {
   double counted = 0;
   std::size_t n = 0;
   for (const Room& r : p.rooms)
-    if (r.counted) counted += area(r.outline), ++n;
+    if (r.counted) {
+      counted += area(r.outline);
+      ++n;
+    }
   summary_->setText(
       p.rooms.empty()
           ? QString("No rooms yet. Make them from a mass, or draw them on the ground.")
@@ -513,8 +519,11 @@ void RoomsSheet::refresh() {
     double widest = 0, nearest = 1e300;
     std::size_t sensors = 0;
     for (const SensorGridFacts& g : document_.grids())
-      if (g.room >= 0 && g.count > 0)
-        widest = std::max(widest, g.spacing), nearest = std::min(nearest, g.distance), sensors += g.count;
+      if (g.room >= 0 && g.count > 0) {
+        widest = std::max(widest, g.spacing);
+        nearest = std::min(nearest, g.distance);
+        sensors += g.count;
+      }
     laid_->setText(sensors == 0 ? QString()
                                 : QString("As laid: %1 sensors, at most %2 apart, the nearest %3 from a wall.")
                                       .arg(sensors)

@@ -52,7 +52,9 @@ QLabel* Sheet::addNote(const QString& text) {
 }
 
 void Sheet::addRow(const QString& label, QWidget* field, const QString& help) {
-  auto* row = new QHBoxLayout;
+  auto* whole = new QWidget; // so that a row can vanish
+  auto* row = new QHBoxLayout(whole);
+  row->setContentsMargins(0, 0, 0, 0);
   row->setSpacing(8);
   auto* l = new QLabel(label);
   l->setFont(textFont(12));
@@ -67,7 +69,7 @@ void Sheet::addRow(const QString& label, QWidget* field, const QString& help) {
     l->setToolTip(help);
     field->setAccessibleDescription(help);
   }
-  rowsInto_->addLayout(row);
+  rowsInto_->addWidget(whole);
 }
 
 QLineEdit* Sheet::addField(const QString& label, const std::function<void(const QString&)>& done, const QString& help) {

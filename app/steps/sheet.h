@@ -22,6 +22,7 @@ public:
   virtual void refresh() = 0; ///< shows the project as it stands; never overwrites a field being typed in
 
 protected:
+  friend class SettingRows;
   QBoxLayout* body() const { return body_; }
   void setTitle(const QString& title);
   QLabel* addHeading(const QString& text);

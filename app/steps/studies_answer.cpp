@@ -26,10 +26,10 @@ void StudiesSheet::showAnswer() {
     state = "No study yet. Draw an area or choose walls to judge.";
   else if (busy && !(answer && answer->quick))
     state = QString("running, %1 %").arg(int(100 * studies_.progress()));
-  else if (last && !last->fault.isEmpty() && !answer)
-    state = last->fault;
-  else if (answer && !answer->fault.isEmpty())
-    state = answer->fault;
+  else if (last && !last->fault.empty() && !answer)
+    state = QString::fromStdString(last->fault);
+  else if (answer && !answer->fault.empty())
+    state = QString::fromStdString(answer->fault);
   else if (answer && answer->quick)
     state = answer->painted && answer->painted->light ? "follows the drag, roughly"
                                                       : "follows the drag, by steps of 10 min";
@@ -63,8 +63,7 @@ void StudiesSheet::showAnswer() {
     counted << (answer->lightInput
                     ? QString("Counted: %1 triangles%2.").arg(answer->lightInput->scene->triangleCount()).arg(left)
                     : QString("Counted: %1 elements%2.").arg(p.elements.size() - std::size_t(out.size())).arg(left));
-    const bool inside = !answer->lightInput || answer->lightInput->kind == StudyKind::DaylightFactor ||
-                        answer->lightInput->kind == StudyKind::Illuminance;
+    const bool inside = !answer->lightInput || factsOf(answer->lightInput->kind).inside;
     for (const Room& r : p.rooms)
       if (inside && !r.counted)
         counted << QString("%1 does not count%2.")
@@ -83,9 +82,9 @@ void StudiesSheet::showAnswer() {
     field->setEnabled(painted && !painted->year); // each figure of a year has its own
   figures_->setChecked(l.values);
   if (painted) {
-    const ResultScale scale = l.scale(*painted);
-    show(rangeLow_, QString("%1 %2").arg(scale.low, 0, 'g', 4).arg(scale.unit));
-    show(rangeHigh_, QString("%1 %2").arg(scale.high, 0, 'g', 4).arg(scale.unit));
+    const FieldScale scale = l.scale(*painted);
+    show(rangeLow_, QString("%1 %2").arg(scale.low, 0, 'g', 4).arg(QString::fromStdString(scale.unit)));
+    show(rangeHigh_, QString("%1 %2").arg(scale.high, 0, 'g', 4).arg(QString::fromStdString(scale.unit)));
     wholeRange_->setEnabled(l.ranges.contains(painted->kind()));
   }
   if (painted && painted->light) {
@@ -169,13 +168,13 @@ void StudiesSheet::showAnswer() {
   }
 }
 
-void StudiesSheet::showLight(const PaintedResult& painted, double threshold) {
+void StudiesSheet::showLight(const SensorField& painted, double threshold) {
   const LightResult& r = *painted.light;
   const QString unit = studyUnit(r.kind);
-  const bool lux = r.kind == StudyKind::Illuminance;
+  const double step = factsOf(r.kind).step;
   threshold_->blockSignals(true);
-  threshold_->setMaximum(int(painted.scale.high * (lux ? 1 : 10)));
-  threshold_->setValue(int(std::lround(threshold * (lux ? 1 : 10))));
+  threshold_->setMaximum(int(painted.scale.high / step));
+  threshold_->setValue(int(std::lround(threshold / step)));
   threshold_->blockSignals(false);
   const LightStatistics st = lightStatistics(r, 0, r.value.size(), threshold, document_.looking().scale(painted).high,
                                              painted.sensors.areasOf(0, r.value.size()));

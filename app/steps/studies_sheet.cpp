@@ -2,6 +2,7 @@
 #include "app/theme/style.h"
 #include "core/base/units.h"
 #include "core/model/form/edit.h"
+#include "core/model/settings/study_fields.h"
 #include "core/studies/cost.h"
 #include <QComboBox>
 #include <QHeaderView>
@@ -9,15 +10,10 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
-#include <QRegularExpression>
 #include <QSlider>
 #include <QTableWidget>
 
 namespace noonward {
-
-namespace {
-constexpr auto byWeather = "by the weather year";
-} // namespace
 
 StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent)
     : Sheet("Studies", document, parent), studies_(studies), stage_(stage) {
@@ -32,12 +28,12 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   });
   which_->setAccessibleName("Study");
   QStringList kinds;
-  for (StudyKind k : allStudyKinds) kinds << studyName(k);
+  for (const StudyKindFacts& k : studyKinds) kinds << k.name;
   kind_ = addChoice("Kind", kinds, [this](int i) {
     if (!study()) addStudy();
     edit("Choose kind of study", [&](Study& s) {
       const std::string old = studyName(s.kind);
-      s.kind = allStudyKinds[std::size_t(i)];
+      s.kind = studyKinds[std::size_t(i)].kind;
       if (s.name == old) s.name = studyName(s.kind);
     });
     document_.look([](Looking& l) { l.sensor.reset(); });
@@ -74,7 +70,10 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
         s.dates.clear();
         const double b = s.season.beginMinute, e = s.season.endMinute;
         s.season = document_.looking().season;
-        if (s.season.beginMinute <= 0 && s.season.endMinute >= 1440) s.season.beginMinute = b, s.season.endMinute = e;
+        if (s.season.beginMinute <= 0 && s.season.endMinute >= 1440) {
+          s.season.beginMinute = b;
+          s.season.endMinute = e;
+        }
       }
     });
   });
@@ -95,8 +94,10 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   clock_ = addChoice("Clock", {"sunrise to sunset", "between hours"}, [this](int i) {
     editSettings("Choose hours", [&](SunHoursSettings& s) {
       s.sunriseToSunset = i == 0;
-      if (i == 1 && s.season.beginMinute <= 0 && s.season.endMinute >= 1440)
-        s.season.beginMinute = 9 * 60, s.season.endMinute = 15 * 60;
+      if (i == 1 && s.season.beginMinute <= 0 && s.season.endMinute >= 1440) {
+        s.season.beginMinute = 9 * 60;
+        s.season.endMinute = 15 * 60;
+      }
     });
   });
   clock_->setAccessibleName("Clock window");
@@ -112,7 +113,7 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   from_ = clockField("From", true);
   to_ = clockField("To", false);
   endGroup();
-  lightRows_ = addGroup();
+  skyRows_ = addGroup();
   QStringList skies{"CIE overcast", "uniform", "clear (CIE 12)", "intermediate (CIE 7)", "of the weather file"};
   for (int t = 1; t <= 15; ++t) skies << QString("CIE general %1").arg(t);
   sky_ = addChoice("Sky", skies, [this](int i) {
@@ -131,36 +132,9 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
     });
   });
   skyMoment_->setAccessibleName("Moment of the sky");
-  error_ = addField(
-      "Error at sensors",
-      [this](const QString& t) {
-        const auto v = numberFromText(QString(t).remove("%").toStdString());
-        if (!v || *v < 0.1 || *v > 50) return showFault(error_, "0.1 to 50 % are expected");
-        editLight("Set error", [&](LightSettings& s) { s.error = *v / 100; });
-      },
-      "Standard error wanted at every sensor: 5 % is quick, 2 % usual, 1 % slow. It is numerical only.");
   endGroup();
-  sunshineRows_ = addGroup();
-  sunshine_ = addField(
-      "Sunshine by month",
-      [this](const QString& t) {
-        const QStringList parts = QString(t).remove("%").split(QRegularExpression("[\\s;]+"), Qt::SkipEmptyParts);
-        if (parts.isEmpty() || t.trimmed() == byWeather)
-          return editLight("Choose sunshine", [](LightSettings& s) { s.sunshine.reset(); });
-        std::array<double, 12> months{};
-        bool sound = parts.size() == 12;
-        for (int m = 0; sound && m < 12; ++m) {
-          const auto v = numberFromText(parts[m].toStdString());
-          sound = v && *v >= 0 && *v <= 100;
-          if (sound) months[std::size_t(m)] = *v / 100;
-        }
-        if (!sound || std::all_of(months.begin(), months.end(), [](double v) { return v == 0; }))
-          return showFault(sunshine_,
-                           "Twelve shares from 0 to 100 %, January first, with blanks between them; or nothing");
-        editLight("Choose sunshine", [&](LightSettings& s) { s.sunshine = months; });
-      },
-      "Share of the time the sun is up in which it shines, in % for each month. Left empty: the hours of the weather "
-      "year with 120 W/m² of beam or more.");
+  lightRows_ = addGroup();
+  addSettings(SettingsOf::Light, false);
   endGroup();
   buildYear();
   run_ = new QPushButton("Run");
@@ -190,28 +164,7 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
 
   sunFold_ = addGroup();
   addFold("How it is counted");
-  counting_ = addChoice("Counted", {"exactly, to the second", "by steps"}, [this](int i) {
-    editSettings("Choose counting", [&](SunHoursSettings& s) { s.counting = Counting(i); });
-  });
-  step_ = addField("Step", [this](const QString& t) {
-    const auto v = numberFromText(QString(t).remove("min").toStdString());
-    if (!v || *v < 1 || *v > 60) return showFault(step_, "1 to 60 minutes are expected");
-    editSettings("Choose step", [&](SunHoursSettings& s) { s.stepMinutes = int(*v); });
-  });
-  sample_ = addChoice("Sampled", {"mid-step", "both ends"}, [this](int i) {
-    editSettings("Choose sampling", [&](SunHoursSettings& s) { s.sample = StepSample(i); });
-  });
-  lowest_ = addField(
-      "Lowest sun",
-      [this](const QString& t) {
-        const auto v = numberFromText(QString(t).remove("°").toStdString());
-        if (!v || *v < 0 || *v > 89) return showFault(lowest_, "0 to 89 degrees are expected");
-        editSettings("Choose lowest sun", [&](SunHoursSettings& s) { s.leastAltitude = radians(*v); });
-      },
-      "The sun counts from this altitude on");
-  altitudeKind_ = addChoice("Altitude", {"true", "apparent, with refraction"}, [this](int i) {
-    editSettings("Choose altitude", [&](SunHoursSettings& s) { s.altitudeKind = AltitudeKind(i); });
-  });
+  addSettings(SettingsOf::SunHours, true);
   endFold();
   endGroup();
   spacing_ = addField(
@@ -340,7 +293,7 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   behind_->setAccessibleName("Hours behind the sensor");
   connect(threshold_, &QSlider::valueChanged, this, [this](int v) {
     if (const Study* s = study())
-      document_.look([&](Looking& l) { l.thresholds[s->kind] = s->kind == StudyKind::Illuminance ? v : v / 10.0; });
+      document_.look([&](Looking& l) { l.thresholds[s->kind] = v * factsOf(s->kind).step; });
   });
   connect(spread_, &SpreadChart::thresholdDragged, this, [this](double h) {
     if (const Study* s = study()) document_.look([&](Looking& l) { l.thresholds[s->kind] = h; });
@@ -369,7 +322,7 @@ void StudiesSheet::setRange(bool low, const QString& text) {
   QLineEdit* field = low ? rangeLow_ : rangeHigh_;
   QString clean = text;
   const auto v = numberFromText(clean.remove(studyUnit(answer->painted->kind())).trimmed().toStdString());
-  const ResultScale now = document_.looking().scale(*answer->painted);
+  const FieldScale now = document_.looking().scale(*answer->painted);
   if (!v || (low ? *v >= now.high : *v <= now.low) || *v < 0)
     return showFault(field, "A number is expected here, the upper end above the lower");
   document_.look([&](Looking& l) {
@@ -401,6 +354,14 @@ void StudiesSheet::editSettings(const QString& name, const std::function<void(Su
 void StudiesSheet::editLight(const QString& name, const std::function<void(LightSettings&)>& change) {
   if (!study()) addStudy();
   edit(name, [&](Study& s) { change(s.light); });
+}
+
+void StudiesSheet::addSettings(SettingsOf whose, bool folded) {
+  settings_.push_back(std::make_unique<SettingRows>(
+      *this, whose, folded, [this](const QString& name, const std::function<void(Study&)>& change) {
+        if (!study()) addStudy();
+        edit(name, change);
+      }));
 }
 
 void StudiesSheet::addStudy() {
@@ -503,36 +464,30 @@ void StudiesSheet::refresh() {
   }
   on_->setCurrentIndex(group);
   const StudyKind kind = s ? s->kind : StudyKind::SunHours;
-  const bool sun = kind == StudyKind::SunHours,
-             inside = kind == StudyKind::DaylightFactor || kind == StudyKind::Illuminance;
-  setTitle(studyName(kind));
-  kind_->setCurrentIndex(int(std::find(allStudyKinds.begin(), allStudyKinds.end(), kind) - allStudyKinds.begin()));
-  for (QWidget* w : {sunRows_, sunFold_}) w->setVisible(sun);
-  verdictRows_->setVisible(kind != StudyKind::Illuminance && kind != StudyKind::SkyView);
-  offerRuleFor(kind == StudyKind::SunlightWinter ? StudyKind::SunlightYear : kind);
-  const bool probable = kind == StudyKind::SunlightYear || kind == StudyKind::SunlightWinter;
-  sunshineRows_->setVisible(probable);
-  if (probable) {
-    QStringList months;
-    if (s && s->light.sunshine)
-      for (double share : *s->light.sunshine) months << QString::number(100 * share, 'g', 4);
-    show(sunshine_, months.isEmpty() ? QString(byWeather) : months.join(" "));
-    sunshine_->setCursorPosition(0);
-  }
-  lightRows_->setVisible(inside);
+  const StudyKindFacts& facts = factsOf(kind);
+  setTitle(facts.name);
+  kind_->setCurrentIndex(int(&facts - studyKinds.data()));
+  for (QWidget* w : {sunRows_, sunFold_}) w->setVisible(facts.settings == SettingsOf::SunHours);
+  lightRows_->setVisible(facts.settings == SettingsOf::Light);
+  skyRows_->setVisible(facts.settings == SettingsOf::Light && facts.inside);
+  verdictRows_->setVisible(facts.judged);
+  offerRuleFor(facts.rulesOf);
+  Study fresh;
+  fresh.kind = kind;
+  for (const auto& rows : settings_) rows->show(s ? *s : fresh);
   refreshYear(s);
-  sky_->setEnabled(kind == StudyKind::Illuminance);
-  skyMoment_->setEnabled(kind == StudyKind::Illuminance);
+  const bool skyAsked = usesField(kind, "sky");
+  sky_->setEnabled(skyAsked);
+  skyMoment_->setEnabled(skyAsked);
   if (s) {
     const SkyChoice& k = s->light.sky;
-    const int at = kind != StudyKind::Illuminance || k.kind == SkyKind::CieOvercast ? 0
-                   : k.kind == SkyKind::Uniform                                     ? 1
-                   : k.kind == SkyKind::Weather                                     ? 4
-                   : k.kind == SkyKind::CieGeneral                                  ? k.type + 4
-                                                                                    : -1;
+    const int at = !skyAsked || k.kind == SkyKind::CieOvercast ? 0
+                   : k.kind == SkyKind::Uniform                ? 1
+                   : k.kind == SkyKind::Weather                ? 4
+                   : k.kind == SkyKind::CieGeneral             ? k.type + 4
+                                                               : -1;
     sky_->setCurrentIndex(at);
     skyMoment_->setCurrentIndex(k.moment ? 1 : 0);
-    show(error_, QString("%1 %").arg(100 * s->light.error, 0, 'g', 3));
   }
   const SunHoursSettings h = s ? s->sunHours : SunHoursSettings{};
   const Date today = p.zone().clock(document_.looking().moment).date;
@@ -547,13 +502,6 @@ void StudiesSheet::refresh() {
   show(to_, QString::fromStdString(clockText(h.season.endMinute)));
   from_->setEnabled(!h.sunriseToSunset);
   to_->setEnabled(!h.sunriseToSunset);
-  counting_->setCurrentIndex(int(h.counting));
-  show(step_, QString("%1 min").arg(h.stepMinutes));
-  step_->setEnabled(h.counting == Counting::Stepped);
-  sample_->setEnabled(h.counting == Counting::Stepped);
-  sample_->setCurrentIndex(int(h.sample));
-  show(lowest_, QString("%1°").arg(degrees(h.leastAltitude), 0, 'g', 3));
-  altitudeKind_->setCurrentIndex(int(h.altitudeKind));
   double spacing = 0;
   if (s && !s->groups.empty())
     if (const SensorGroup* g = p.group(s->groups.front()))

@@ -3,7 +3,7 @@
 #include "app/charts/bars.h"
 #include "app/charts/hours_chart.h"
 #include "app/stage/stage.h"
-#include "app/steps/sheet.h"
+#include "app/steps/setting_rows.h"
 #endif
 
 class QListWidget;
@@ -35,7 +35,7 @@ private:
   void showRuns();
   void addFacadeGroup();
   void editLight(const QString& name, const std::function<void(LightSettings&)>& change);
-  void showLight(const PaintedResult& painted, double threshold);
+  void showLight(const SensorField& painted, double threshold);
   void addYardstick();
   void showParameters();
   void offerRuleFor(StudyKind kind);
@@ -43,27 +43,19 @@ private:
 
   Studies& studies_;
   Stage& stage_;
-  QComboBox *kind_, *sky_, *skyMoment_, *illuminance_;
-  QLineEdit *error_, *sunshine_;
-  QWidget *sunshineRows_, *sunRows_, *sunFold_, *lightRows_, *verdictRows_, *roomRows_;
+  QComboBox *kind_, *sky_, *skyMoment_;
+  QWidget *sunRows_, *sunFold_, *lightRows_, *skyRows_, *verdictRows_, *roomRows_;
+  std::vector<std::unique_ptr<SettingRows>> settings_; ///< rows that follow from the description of the settings
+  void addSettings(SettingsOf whose, bool folded);
   QTableWidget* rooms_;
   QLabel* whatCounts_;
   QLabel* cost_;
   void showCost();
-  QComboBox *which_, *on_, *when_, *clock_, *counting_, *sample_, *altitudeKind_, *yardstick_;
+  QComboBox *which_, *on_, *when_, *clock_, *yardstick_;
   QWidget* yearRows_;
-  QComboBox *metric_, *blinds_, *stopFor_, *days_;
-  QLineEdit *yearFrom_, *yearTo_, *yearThreshold_, *yearError_, *confidence_, *clothReflected_;
-  struct YearField { ///< a number of the year's settings
-    QLineEdit* field;
-    std::function<double&(YearSettings&)> value;
-    QString unit;
-    double factor; ///< shown = value × factor
-  };
-  std::vector<YearField> yearFields_;
+  QComboBox* metric_;
   std::vector<QPushButton*> areaButtons_; ///< of grids outdoors
-  QWidget *yearFold_, *groupFold_;
-  QTableWidget* groupBlinds_; ///< a rule for each group of windows
+  QTableWidget* groupBlinds_;             ///< a rule for each group of windows
   QLabel* groupsWords_;
   QString groupsKey_;
   std::vector<WindowGroup> groups_; ///< of the study's last answer
@@ -80,12 +72,12 @@ private:
   void buildYear();
   void refreshYear(const Study* study);
   void refreshGroups(const YearSettings& now);
-  void showYear(const PaintedResult& painted);
+  void showYear(const SensorField& painted);
   void editYear(const QString& name, const std::function<void(YearSettings&)>& change);
   QLineEdit *rangeLow_, *rangeHigh_, *roomFilter_;
   QPushButton *figures_, *wholeRange_;
   void setRange(bool low, const QString& text);
-  QLineEdit *dates_, *from_, *to_, *lowest_, *spacing_, *step_;
+  QLineEdit *dates_, *from_, *to_, *spacing_;
   QPushButton *run_, *enough_, *drop_, *live_, *lay_;
   QLabel *state_, *statistics_, *behind_, *thresholdWords_;
   QSlider* threshold_;

@@ -3,6 +3,7 @@
 #include "app/charts/hours_chart.h"
 #include "app/steps/studies_sheet.h"
 #include "app/theme/style.h"
+#include "core/model/settings/fields.h"
 #include <QComboBox>
 #include <QHeaderView>
 #include <QLabel>
@@ -17,10 +18,14 @@ void StudiesSheet::editYear(const QString& name, const std::function<void(YearSe
 }
 
 namespace {
+/// Words of the rules for blinds, in the order of the description.
 QStringList blindNames() {
-  return {"by the standard", "never close", "always closed", "by irradiance", "by the clock"};
+  QStringList out;
+  for (const Field<YearSettings>& f : fieldsOf<YearSettings>())
+    if (f.key == "blinds")
+      for (const FieldChoice& way : f.rows.front().choices) out << QString::fromStdString(way.words);
+  return out;
 }
-constexpr auto asGlass = "as glass";
 } // namespace
 
 void StudiesSheet::buildYear() {
@@ -32,136 +37,11 @@ void StudiesSheet::buildYear() {
       [this](int i) { document_.look([&](Looking& l) { l.metric = allYearMetrics[std::size_t(i)]; }); },
       "Another figure of the same year: nothing is computed again");
   metric_->setAccessibleName("Figure of the year");
-  yearThreshold_ = addField(
-      "Enough light",
-      [this](const QString& t) {
-        const auto v = numberFromText(QString(t).remove("lx").trimmed().toStdString());
-        if (!v || *v <= 0 || *v > 1e5) return showFault(yearThreshold_, "A number of lux is expected");
-        editYear("Set threshold", [&](YearSettings& y) { y.metrics.threshold = *v; });
-      },
-      "≥ 300 lx in the standard");
-  blinds_ = addChoice(
-      "Blinds", blindNames(),
-      [this](int i) { editYear("Choose blinds", [&](YearSettings& y) { y.blinds = BlindRule(i); }); },
-      "Each group of windows closes while > 2 % of its room gets ≥ 1000 lx of beam through it");
-  blinds_->setAccessibleName("Rule of the blinds");
-  yearFold_ = addFold("Hours, certainty, beam and cloth");
-  const auto clock = [this](const QString& label, bool begin) {
-    auto slot = std::make_shared<QLineEdit*>(nullptr);
-    *slot = addField(
-        label,
-        [this, begin, slot](const QString& t) {
-          const auto m = minutesFromText(t.trimmed().toStdString());
-          const Study* s = study();
-          if (!m || !s || (begin ? *m >= s->year.endMinute : *m <= s->year.beginMinute))
-            return showFault(*slot, "A clock time is expected, the beginning before the end");
-          editYear("Choose hours", [&](YearSettings& y) { (begin ? y.beginMinute : y.endMinute) = *m; });
-        },
-        "By the site's clock, every day: 8:00 to 18:00 in the standard");
-    return *slot;
-  };
-  yearFrom_ = clock("Hours from", true);
-  yearTo_ = clock("Hours to", false);
-  stopFor_ = addChoice(
-      "Stops", {"error reached", "credit certain", "provision certain"},
-      [this](int i) { editYear("Choose when to stop", [&](YearSettings& y) { y.stopFor = StopFor(i); }); },
-      "A quarter of the paths goes first through every room; if the verdict is certain by then, the run stops by "
-      "itself");
-  stopFor_->setAccessibleName("When the run stops");
-  confidence_ = addField(
-      "Certain means",
-      [this](const QString& t) {
-        const auto v = numberFromText(QString(t).remove("%").toStdString());
-        if (!v || *v < 50 || *v > 99.9999) return showFault(confidence_, "50 to 99.9999 % are expected");
-        editYear("Set confidence", [&](YearSettings& y) { y.confidence = *v / 100; });
-      },
-      "Probability that more paths leave the verdict where it is");
-  yearError_ = addField(
-      "Error of the mean",
-      [this](const QString& t) {
-        const auto v = numberFromText(QString(t).remove("%").toStdString());
-        if (!v || *v < 0.2 || *v > 50) return showFault(yearError_, "0.2 to 50 % are expected");
-        editYear("Set error", [&](YearSettings& y) { y.error = *v / 100; });
-      },
-      "Of a sensor's mean illuminance, about: 3 % is usual");
-  days_ = addChoice("Days", {"every day", "Monday to Friday"},
-                    [this](int i) { editYear("Choose days", [&](YearSettings& y) { y.weekdaysOnly = i == 1; }); });
-  days_->setAccessibleName("Days of the year");
-  const auto number = [this](const QString& label, const QString& unit, double factor, double least, double most,
-                             const std::function<double&(YearSettings&)>& value, const QString& help) {
-    auto slot = std::make_shared<QLineEdit*>(nullptr);
-    *slot = addField(
-        label,
-        [this, slot, unit, factor, least, most, value](const QString& t) {
-          const auto v = numberFromText(QString(t).remove(unit).trimmed().toStdString());
-          if (!v || *v < least || *v > most)
-            return showFault(*slot, QString("%1 to %2 %3 are expected").arg(least).arg(most).arg(unit));
-          editYear("Change the year", [&](YearSettings& y) { value(y) = *v / factor; });
-        },
-        help);
-    yearFields_.push_back({*slot, value, unit, factor});
-  };
-  number(
-      "Share of hours", "%", 100, 0, 100, [](YearSettings& y) -> double& { return y.metrics.autonomy; },
-      "Of sDA: ≥ 50 % in the standard");
-  number(
-      "Beam of ASE", "lx", 1, 0, 1e5, [](YearSettings& y) -> double& { return y.metrics.beam; },
-      "≥ 1000 lx in the standard");
-  number(
-      "In more than", "h", 1, 0, 8760, [](YearSettings& y) -> double& { return y.metrics.beamHours; },
-      "> 250 h in the standard");
-  number(
-      "Blinds close at", "lx", 1, 0, 1e5, [](YearSettings& y) -> double& { return y.closesAt; },
-      "Of beam through one group of windows");
-  number(
-      "On more than", "%", 100, 0, 100, [](YearSettings& y) -> double& { return y.closesAbove; },
-      "Of the room's sensors");
-  number(
-      "Closes from", "W/m²", 1, 0, 2000, [](YearSettings& y) -> double& { return y.closesAtIrradiance; },
-      "By irradiance: beam and sky on the outside of a group's panes");
-  number(
-      "Shut from", "h", 1.0 / 60, 0, 24, [](YearSettings& y) -> double& { return y.shutFrom; },
-      "By the clock: hour of the day, 12.5 is 12:30");
-  number(
-      "Shut to", "h", 1.0 / 60, 0, 24, [](YearSettings& y) -> double& { return y.shutTo; },
-      "By the clock: hour of the day");
-  number(
-      "Cloth, straight", "%", 100, 0, 100, [](YearSettings& y) -> double& { return y.clothStraight; },
-      "What closed cloth lets through straight");
-  number(
-      "Cloth, scattered", "%", 100, 0, 100, [](YearSettings& y) -> double& { return y.clothScattered; },
-      "What closed cloth scatters to the inside");
-  clothReflected_ = addField(
-      "Cloth, reflected",
-      [this](const QString& t) {
-        const QString bare = QString(t).remove("%").trimmed();
-        const auto v = numberFromText(bare.toStdString());
-        const bool glass = bare.isEmpty() || bare == asGlass;
-        if (!glass && (!v || *v < 0 || *v > 100))
-          return showFault(clothReflected_, "0 to 100 % are expected, or nothing");
-        editYear("Set cloth", [&](YearSettings& y) {
-          y.clothReflected.reset();
-          if (!glass) y.clothReflected = *v / 100;
-        });
-      },
-      "Of the room's light, back into it; left empty, closed panes reflect as open ones do");
-  number(
-      "Useful from", "lx", 1, 0, 1e5, [](YearSettings& y) -> double& { return y.metrics.useful[1]; },
-      "Below it light is supplementary");
-  number(
-      "Useful to", "lx", 1, 0, 1e6, [](YearSettings& y) -> double& { return y.metrics.useful[2]; },
-      "Above it there is too much");
-  number(
-      "Frames and dirt keep", "%", 100, 1, 100, [](YearSettings& y) -> double& { return y.glassKept; },
-      "Of the light, on top of each glazing's own");
-  illuminance_ = addChoice(
-      "Light from", {"irradiance × efficacy", "the file's illuminances"},
-      [this](int i) { editYear("Choose where light comes from", [&](YearSettings& y) { y.ownIlluminance = i == 1; }); },
-      "The weather file's columns of direct and diffuse illuminance are taken where they are plausible against the "
-      "irradiance beside them");
-  illuminance_->setAccessibleName("Light from");
+  addSettings(SettingsOf::Year, false);
+  addFold("Hours, certainty, beam and cloth");
+  addSettings(SettingsOf::Year, true);
   endFold();
-  groupFold_ = addFold("Blinds by group of windows");
+  addFold("Blinds by group of windows");
   groupBlinds_ = new QTableWidget(0, 2);
   groupBlinds_->setAccessibleName("Blinds by group of windows");
   groupBlinds_->setHorizontalHeaderLabels({"Windows", "Rule"});
@@ -181,7 +61,10 @@ void StudiesSheet::buildYear() {
 
 void StudiesSheet::refreshGroups(const YearSettings& now) {
   const auto answer = studies_.current();
-  if (const Study* s = study(); s && groupsOf_ != s->id) groupsOf_ = s->id, groups_.clear();
+  if (const Study* s = study(); s && groupsOf_ != s->id) {
+    groupsOf_ = s->id;
+    groups_.clear();
+  }
   if (answer && answer->facts) groups_ = answer->facts->groups; // they stay while the study waits for its next run
   const bool known = groups_.size() > 1;
   groupBlinds_->setVisible(known);
@@ -238,27 +121,12 @@ void StudiesSheet::refreshYear(const Study* s) {
     hoursText_->setVisible(false);
     return;
   }
-  stopFor_->setCurrentIndex(int(s->year.stopFor));
-  show(confidence_, QString("%1 %").arg(100 * s->year.confidence, 0, 'g', 7));
-  confidence_->setEnabled(s->year.stopFor != StopFor::Nothing);
-  days_->setCurrentIndex(s->year.weekdaysOnly ? 1 : 0);
-  illuminance_->setCurrentIndex(s->year.ownIlluminance ? 1 : 0);
-  YearSettings now = s->year;
-  for (const YearField& f : yearFields_)
-    show(f.field, QString("%1 %2").arg(f.value(now) * f.factor, 0, 'g', 6).arg(f.unit));
-  show(clothReflected_,
-       now.clothReflected ? QString("%1 %").arg(100 * *now.clothReflected, 0, 'g', 4) : QString(asGlass));
-  refreshGroups(now);
+  refreshGroups(s->year);
   metric_->setCurrentIndex(int(std::find(allYearMetrics.begin(), allYearMetrics.end(), document_.looking().metric) -
                                allYearMetrics.begin()));
-  show(yearFrom_, QString::fromStdString(clockText(s->year.beginMinute)));
-  show(yearTo_, QString::fromStdString(clockText(s->year.endMinute)));
-  show(yearThreshold_, QString("%1 lx").arg(s->year.metrics.threshold, 0, 'g', 5));
-  blinds_->setCurrentIndex(int(s->year.blinds));
-  show(yearError_, QString("%1 %").arg(100 * s->year.error, 0, 'g', 3));
 }
 
-void StudiesSheet::showYear(const PaintedResult& painted) {
+void StudiesSheet::showYear(const SensorField& painted) {
   const YearResult& r = *painted.year;
   const double limit = aseLimit(document_.project(), document_.shelf());
   const QFont small = textFont(11.5), figures = figureFont(11);

@@ -1,42 +1,18 @@
 #include "core/base/utf8.h"
 #include <cstdint>
+#include <utf8.h>
 
 namespace noonward {
 
 namespace {
+/// A code point that is none (half of a pair, beyond the last) becomes the sign for that.
 void put(std::string& out, std::uint32_t c) {
-  if (c < 0x80) {
-    out += char(c);
-  } else if (c < 0x800) {
-    out += char(0xC0 | c >> 6);
-    out += char(0x80 | (c & 63));
-  } else if (c < 0x10000) {
-    out += char(0xE0 | c >> 12);
-    out += char(0x80 | (c >> 6 & 63));
-    out += char(0x80 | (c & 63));
-  } else {
-    out += char(0xF0 | c >> 18);
-    out += char(0x80 | (c >> 12 & 63));
-    out += char(0x80 | (c >> 6 & 63));
-    out += char(0x80 | (c & 63));
-  }
+  utf8::append(char32_t(c > 0x10FFFF || (c >= 0xD800 && c < 0xE000) ? 0xFFFD : c), out);
 }
 } // namespace
 
 bool validUtf8(std::string_view s) {
-  for (std::size_t i = 0; i < s.size();) {
-    const auto c = static_cast<unsigned char>(s[i]);
-    const std::size_t n = c < 0x80                ? 1
-                          : c >= 0xC2 && c < 0xE0 ? 2
-                          : c >= 0xE0 && c < 0xF0 ? 3
-                          : c >= 0xF0 && c < 0xF5 ? 4
-                                                  : 0;
-    if (n == 0 || i + n > s.size()) return false;
-    for (std::size_t k = 1; k < n; ++k)
-      if ((static_cast<unsigned char>(s[i + k]) & 0xC0) != 0x80) return false;
-    i += n;
-  }
-  return true;
+  return utf8::is_valid(s);
 }
 
 std::string asUtf8(std::string_view b, std::vector<std::string>* notes) {
@@ -56,7 +32,7 @@ std::string asUtf8(std::string_view b, std::vector<std::string>* notes) {
         return std::uint32_t(little ? x | y << 8 : x << 8 | y);
       };
       std::uint32_t c = unit(i);
-      if (c >= 0xD800 && c < 0xDC00 && i + 3 < b.size()) {
+      if (c >= 0xD800 && c < 0xDC00 && i + 3 < b.size() && unit(i + 2) >= 0xDC00 && unit(i + 2) < 0xE000) {
         c = 0x10000 + ((c - 0xD800) << 10) + (unit(i + 2) - 0xDC00);
         i += 2;
       }

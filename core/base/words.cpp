@@ -28,7 +28,10 @@ std::string meantWord(std::string_view word, const std::vector<std::string>& kno
   for (const std::string& k : known) {
     if (k.size() > 200) continue;
     const std::size_t apart = lettersApart(word, k);
-    if (apart < least && 2 * apart < k.size()) least = apart, best = k;
+    if (apart < least && 2 * apart < k.size()) {
+      least = apart;
+      best = k;
+    }
   }
   return best;
 }

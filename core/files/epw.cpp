@@ -95,7 +95,10 @@ Expected<Weather> parseEpw(std::string_view bytes, const std::string& file) {
     if (lines[i].find_first_not_of(" \t,;") == std::string_view::npos) continue;
     const std::vector<std::string> f = fields(lines[i], mark);
     if (tooMany(f)) {
-      if (longRows++ == 0) firstLong = i + 1, longFields = f.size();
+      if (longRows++ == 0) {
+        firstLong = i + 1;
+        longFields = f.size();
+      }
       continue; // which of its fields is which can't be told: the hour stays a gap
     }
     const auto whole = [&](std::size_t k) {
@@ -103,7 +106,11 @@ Expected<Weather> parseEpw(std::string_view bytes, const std::string& file) {
       return v ? int(std::lround(*v)) : -1;
     };
     WeatherHour h;
-    h.year = whole(0), h.month = whole(1), h.day = whole(2), h.hour = whole(3), h.minute = whole(4);
+    h.year = whole(0);
+    h.month = whole(1);
+    h.day = whole(2);
+    h.hour = whole(3);
+    h.minute = whole(4);
     if (h.month < 1 || h.month > 12 || h.day < 1 || h.day > 31 || h.hour < 0 || h.hour > 24) {
       if (w.hours.size() < 24)
         return fail("This row does not begin with year, month, day and hour.", fmt::format("{}:{}", file, i + 1));

@@ -1,5 +1,6 @@
 #include "core/files/library.h"
 #include "core/base/units.h"
+#include "core/files/csv.h"
 #include <algorithm>
 #include <cstdlib>
 
@@ -46,24 +47,15 @@ Expected<std::vector<City>> readCities(const std::filesystem::path& file) {
   if (!text) return tl::unexpected(text.error());
   std::vector<City> out;
   out.reserve(27000);
-  std::string_view rest = *text;
-  while (!rest.empty()) {
-    const auto stop = std::min(rest.find('\n'), rest.size());
-    std::string_view line = rest.substr(0, stop);
-    rest.remove_prefix(std::min(stop + 1, rest.size()));
-    if (line.empty() || line[0] == '#') continue;
-    std::array<std::string_view, 8> f;
-    std::size_t k = 0;
-    for (; k < 8; ++k) {
-      const auto tab = line.find('\t');
-      f[k] = line.substr(0, tab);
-      if (tab == line.npos) break;
-      line.remove_prefix(tab + 1);
-    }
+  const auto table = parseCsv(*text, file.string(), {'\t', false, '#'});
+  if (!table) return tl::unexpected(table.error());
+  for (const CsvTable::Row& row : table->rows) {
+    const auto& f = row.cells;
+    if (f.size() < 8) continue;
     const auto la = numberFromText(f[3]), lo = numberFromText(f[4]);
-    if (k < 7 || !la || !lo) continue;
-    out.push_back({std::string(f[0]), std::string(f[1].empty() ? f[0] : f[1]), std::string(f[2]), std::string(f[6]),
-                   *la, *lo, numberFromText(f[5]).value_or(0), int(numberFromText(f[7]).value_or(0))});
+    if (!la || !lo) continue;
+    out.push_back({f[0], f[1].empty() ? f[0] : f[1], f[2], f[6], *la, *lo, numberFromText(f[5]).value_or(0),
+                   int(numberFromText(f[7]).value_or(0))});
   }
   return out;
 }

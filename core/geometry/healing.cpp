@@ -157,7 +157,10 @@ Mesh kept(const Mesh& m, const std::vector<bool>& drop, std::size_t& removed) {
     }
     Triangle k = m.triangles[t];
     for (std::uint32_t& v : k) {
-      if (place[v] == none) place[v] = std::uint32_t(out.points.size()), out.points.push_back(m.points[v]);
+      if (place[v] == none) {
+        place[v] = std::uint32_t(out.points.size());
+        out.points.push_back(m.points[v]);
+      }
       v = place[v];
     }
     out.triangles.push_back(k);
@@ -370,7 +373,10 @@ std::vector<std::uint32_t> bodiesOf(const Mesh& m) {
     std::uint32_t best = 0;
     double least = 1e300;
     for (std::uint32_t i = std::uint32_t(bodies.size()); i-- > 0;) // of several that hold it the smallest
-      if (const double d = apart(boxes[bodies[i]], boxes[k].center()); d < least) least = d, best = i;
+      if (const double d = apart(boxes[bodies[i]], boxes[k].center()); d < least) {
+        least = d;
+        best = i;
+      }
     bodyOf[k] = best;
   }
   std::vector<std::uint32_t> out;
@@ -416,17 +422,23 @@ MeshHealth examine(const Mesh& m) {
     const Mesh together = welded(m, tolerance::weld, touching);
     if (touching > 0) {
       const MeshHealth rest = examine(together);
-      out.openEdges = rest.openEdges, out.openAt = rest.openAt;
-      out.gaps = rest.gaps, out.gapAt = rest.gapAt;
-      out.holes = rest.holes, out.holeAt = rest.holeAt, out.largestHole = rest.largestHole;
+      out.openEdges = rest.openEdges;
+      out.openAt = rest.openAt;
+      out.gaps = rest.gaps;
+      out.gapAt = rest.gapAt;
+      out.holes = rest.holes;
+      out.holeAt = rest.holeAt;
+      out.largestHole = rest.largestHole;
     }
   }
   if (touching == 0 && out.openEdges > 0 && m.triangles.size() <= mostWelded) {
     std::size_t joined = 0;
     const Mesh closer = welded(m, gapTolerance, joined);
     if (joined > 0)
-      if (const std::size_t left = openEdgesOf(closer); left < out.openEdges)
-        out.gaps = out.openEdges - left, out.gapAt = out.openAt;
+      if (const std::size_t left = openEdgesOf(closer); left < out.openEdges) {
+        out.gaps = out.openEdges - left;
+        out.gapAt = out.openAt;
+      }
   }
   if (touching == 0 && out.openEdges > 0 && out.gaps == 0)
     for (const Hole& h : holesIn(s, e, largestPatch)) {

@@ -108,7 +108,8 @@ std::vector<CutLine> joined(std::vector<CutLine> lines, double tolerance) {
     for (const auto& [s, t] : a.spans) {
       if (s > to + tolerance) {
         put();
-        from = s, to = t;
+        from = s;
+        to = t;
       }
       to = std::max(to, t);
     }
@@ -285,7 +286,10 @@ Vec2 pointInside(const Outline& o) {
     const std::vector<Vec2> p = points(o);
     for (const auto& k : *t) {
       const Vec2 c = (p[k[0]] + p[k[1]] + p[k[2]]) * (1.0 / 3);
-      if (const double d = distanceToEdge(o, c); d > farthest) farthest = d, best = c;
+      if (const double d = distanceToEdge(o, c); d > farthest) {
+        farthest = d;
+        best = c;
+      }
     }
   }
   return best;

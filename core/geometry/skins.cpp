@@ -66,14 +66,18 @@ std::vector<Slab> slabsOf(const Mesh& m, double thickest) {
     Slab s;
     s.normal = normalized(Vec3{most.x, most.y, 0});
     const Vec3 along{-s.normal.y, s.normal.x, 0};
-    s.low = 1e300, s.high = -1e300;
+    s.low = 1e300;
+    s.high = -1e300;
     double left = 1e300, right = -1e300, foot = 1e300, head = -1e300;
     for (std::uint32_t t : shell)
       for (std::uint32_t v : m.triangles[t]) {
         const Vec3 p = m.points[v];
-        s.low = std::min(s.low, dot(p, s.normal)), s.high = std::max(s.high, dot(p, s.normal));
-        left = std::min(left, dot(p, along)), right = std::max(right, dot(p, along));
-        foot = std::min(foot, p.z), head = std::max(head, p.z);
+        s.low = std::min(s.low, dot(p, s.normal));
+        s.high = std::max(s.high, dot(p, s.normal));
+        left = std::min(left, dot(p, along));
+        right = std::max(right, dot(p, along));
+        foot = std::min(foot, p.z);
+        head = std::max(head, p.z);
       }
     const double thick = s.high - s.low;
     if (thick < 0.02 || thick > thickest || right - left < 1.5 * thick || head - foot < 1.5 * thick) continue;

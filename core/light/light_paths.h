@@ -81,7 +81,9 @@ public:
       }
     }
     if (&aim != sensorAim_ || !(x == sensorAt_) || !(n == sensorNormal_)) { // many samples share a sensor
-      sensorAim_ = &aim, sensorAt_ = x, sensorNormal_ = n;
+      sensorAim_ = &aim;
+      sensorAt_ = x;
+      sensorNormal_ = n;
       weigh(o, n, aim, sensor_);
     }
     const bool patches = beamPatch(o, n, aim, {pi, 1}, random, sink);

@@ -30,7 +30,10 @@ Patches::Place Patches::at(std::uint32_t patch, double a, double b) const {
   const std::uint32_t k = patch - first_[t], side = k % 2, upper = k / 2 % 2, cell = k / 4, i = cell / m, j = cell % m;
   const double s = std::sqrt(a), x = 1 - s, y = b * s; // even over a triangle
   double u = (i + x) / m, v = (j + y) / m;
-  if (upper) u = (i + 1 - x) / m, v = (j + 1 - y) / m;
+  if (upper) {
+    u = (i + 1 - x) / m;
+    v = (j + 1 - y) / m;
+  }
   const auto c = scene_.corners(t);
   const auto& n = scene_.surfaces()[t].normal;
   const Vec3 normal{n[0], n[1], n[2]};

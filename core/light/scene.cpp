@@ -89,8 +89,12 @@ bool Scene::hidden(Vec3 o, Vec3 d) const {
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
     RTCRay ray{};
-    ray.org_x = float(o.x), ray.org_y = float(o.y), ray.org_z = float(o.z);
-    ray.dir_x = float(d.x), ray.dir_y = float(d.y), ray.dir_z = float(d.z);
+    ray.org_x = float(o.x);
+    ray.org_y = float(o.y);
+    ray.org_z = float(o.z);
+    ray.dir_x = float(d.x);
+    ray.dir_y = float(d.y);
+    ray.dir_z = float(d.z);
     ray.tnear = rayStart;
     ray.tfar = std::numeric_limits<float>::infinity();
     ray.mask = ~0u;
@@ -112,8 +116,12 @@ void Scene::hidden8(Vec3 o, Rays8& rays) const {
     context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
     RTCRay8 ray;
     for (int i = 0; i < 8; ++i) {
-      ray.org_x[i] = float(o.x), ray.org_y[i] = float(o.y), ray.org_z[i] = float(o.z);
-      ray.dir_x[i] = rays.x[i], ray.dir_y[i] = rays.y[i], ray.dir_z[i] = rays.z[i];
+      ray.org_x[i] = float(o.x);
+      ray.org_y[i] = float(o.y);
+      ray.org_z[i] = float(o.z);
+      ray.dir_x[i] = rays.x[i];
+      ray.dir_y[i] = rays.y[i];
+      ray.dir_z[i] = rays.z[i];
       ray.tnear[i] = rayStart;
       ray.tfar[i] = std::numeric_limits<float>::infinity();
       ray.time[i] = 0;
@@ -137,8 +145,12 @@ RayHit Scene::firstHit(Vec3 o, Vec3 d) const {
     RTCIntersectContext context;
     rtcInitIntersectContext(&context);
     RTCRayHit r{};
-    r.ray.org_x = float(o.x), r.ray.org_y = float(o.y), r.ray.org_z = float(o.z);
-    r.ray.dir_x = float(d.x), r.ray.dir_y = float(d.y), r.ray.dir_z = float(d.z);
+    r.ray.org_x = float(o.x);
+    r.ray.org_y = float(o.y);
+    r.ray.org_z = float(o.z);
+    r.ray.dir_x = float(d.x);
+    r.ray.dir_y = float(d.y);
+    r.ray.dir_z = float(d.z);
     r.ray.tnear = rayStart;
     r.ray.tfar = nearest;
     r.ray.mask = ~0u;

@@ -108,22 +108,6 @@ const Room* Project::room(RoomId wanted) const {
   return nullptr;
 }
 
-const char* blindKey(BlindRule rule) {
-  switch (rule) {
-  case BlindRule::Standard:
-    return "standard";
-  case BlindRule::Never:
-    return "never";
-  case BlindRule::Always:
-    return "always";
-  case BlindRule::Irradiance:
-    return "irradiance";
-  case BlindRule::Schedule:
-    return "schedule";
-  }
-  return "";
-}
-
 BlindRule YearSettings::blindsOf(std::string_view group) const {
   const auto own =
       std::find_if(groupBlinds.begin(), groupBlinds.end(), [&](const GroupBlinds& g) { return g.group == group; });
@@ -164,40 +148,6 @@ std::string blindsText(const YearSettings& s) {
                                  own == 1 ? "a rule" : "rules", own == 1 ? "its" : "their"));
 }
 
-const char* stopKey(StopFor stop) {
-  switch (stop) {
-  case StopFor::Nothing:
-    return "nothing";
-  case StopFor::Credit:
-    return "credit";
-  case StopFor::Provision:
-    return "provision";
-  }
-  return "";
-}
-
-std::optional<StopFor> stopFromKey(std::string_view key) {
-  for (StopFor s : {StopFor::Nothing, StopFor::Credit, StopFor::Provision})
-    if (key == stopKey(s)) return s;
-  return {};
-}
-
-std::optional<BlindRule> blindFromKey(std::string_view key) {
-  for (BlindRule r :
-       {BlindRule::Standard, BlindRule::Never, BlindRule::Always, BlindRule::Irradiance, BlindRule::Schedule})
-    if (key == blindKey(r)) return r;
-  return {};
-}
-
-const char* provisionReadingKey(ProvisionReading r) {
-  return r == ProvisionReading::SameHours ? "same-hours" : "own-hours";
-}
-std::optional<ProvisionReading> provisionReadingFromKey(std::string_view key) {
-  for (const ProvisionReading r : {ProvisionReading::SameHours, ProvisionReading::OwnHours})
-    if (key == provisionReadingKey(r)) return r;
-  return {};
-}
-
 const char* gridLayoutKey(GridLayout l) {
   return l == GridLayout::FromWalls ? "from-walls" : "band-left-out";
 }
@@ -208,78 +158,6 @@ const char* gridLayoutText(GridLayout l) {
 std::optional<GridLayout> gridLayoutFromKey(std::string_view key) {
   for (const GridLayout l : {GridLayout::FromWalls, GridLayout::BandLeftOut})
     if (key == gridLayoutKey(l)) return l;
-  return {};
-}
-
-const char* studyKey(StudyKind kind) {
-  switch (kind) {
-  case StudyKind::SunHours:
-    return "sun-hours";
-  case StudyKind::DaylightFactor:
-    return "daylight-factor";
-  case StudyKind::Illuminance:
-    return "illuminance";
-  case StudyKind::SkyView:
-    return "sky-view";
-  case StudyKind::Vsc:
-    return "vsc";
-  case StudyKind::SunlightYear:
-    return "sunlight-year";
-  case StudyKind::SunlightWinter:
-    return "sunlight-winter";
-  case StudyKind::Year:
-    return "year";
-  case StudyKind::NoSkyLine:
-    return "no-sky-line";
-  }
-  return "";
-}
-
-const char* studyName(StudyKind kind) {
-  switch (kind) {
-  case StudyKind::SunHours:
-    return "Sun hours";
-  case StudyKind::DaylightFactor:
-    return "Daylight factor";
-  case StudyKind::Illuminance:
-    return "Illuminance";
-  case StudyKind::SkyView:
-    return "Sky view factor";
-  case StudyKind::Vsc:
-    return "Vertical sky component";
-  case StudyKind::SunlightYear:
-    return "Probable sunlight hours, year";
-  case StudyKind::SunlightWinter:
-    return "Probable sunlight hours, winter";
-  case StudyKind::Year:
-    return "Daylight year";
-  case StudyKind::NoSkyLine:
-    return "No-sky line";
-  }
-  return "";
-}
-
-const char* studyUnit(StudyKind kind) {
-  switch (kind) {
-  case StudyKind::SunHours:
-    return "h";
-  case StudyKind::Illuminance:
-    return "lx";
-  case StudyKind::DaylightFactor:
-  case StudyKind::SkyView:
-  case StudyKind::Vsc:
-  case StudyKind::SunlightYear:
-  case StudyKind::SunlightWinter:
-  case StudyKind::NoSkyLine:
-  case StudyKind::Year:
-    return "%";
-  }
-  return "";
-}
-
-std::optional<StudyKind> studyFromKey(std::string_view key) {
-  for (StudyKind k : allStudyKinds)
-    if (key == studyKey(k)) return k;
   return {};
 }
 

@@ -10,8 +10,11 @@
 #include "core/model/finish.h"
 #include "core/model/rooms/room_grid.h"
 #include "core/model/rooms/rooms.h"
+#include "core/model/settings/light_settings.h"
+#include "core/model/settings/study_kind.h"
+#include "core/model/settings/sun_hours_settings.h"
+#include "core/model/settings/year_settings.h"
 #include "core/model/underlay.h"
-#include "core/model/year_settings.h"
 #include "core/sky/weather.h"
 #include <array>
 #include <map>
@@ -159,94 +162,10 @@ struct SensorGroup {
   std::string dwelling; ///< name of the dwelling it belongs to, for rules by dwelling
   Subject subject = Subject::None;
   std::string extra;
+  bool operator==(const SensorGroup&) const = default;
 };
 
-// ---- when -------------------------------------------------------------------------------------------------------
-
-/// Months × hours. Days run from `from` to `to` inclusive and may cross New Year; the clock window is [begin, end).
-struct Season {
-  SeasonId id;
-  std::string name;
-  int fromMonth = 1, fromDay = 1, toMonth = 12, toDay = 31;
-  double beginMinute = 0, endMinute = 1440;
-  bool operator==(const Season& o) const {
-    return name == o.name && fromMonth == o.fromMonth && fromDay == o.fromDay && toMonth == o.toMonth &&
-           toDay == o.toDay && beginMinute == o.beginMinute && endMinute == o.endMinute;
-  }
-};
-/// The dates of a season in one calendar year, in order; across New Year its two ends of that year.
-std::vector<Date> datesOf(const Season& season, int year);
-bool holds(const Season& season, Date date);
-std::string seasonText(const Season& season); ///< "21 Dec · 9:00–15:00"
-
-enum class Counting { Exact, Stepped };
-enum class StepSample { Middle, Ends };
-enum class AltitudeKind { True, Apparent };
-
-struct SunHoursSettings {
-  std::vector<Date> dates;      ///< single dates; empty: the season's
-  Season season;                ///< its clock window always counts
-  bool sunriseToSunset = false; ///< the whole day instead of the window
-  Counting counting = Counting::Exact;
-  int stepMinutes = 10; ///< for stepped counting: 1, 5, 10, 15, 30, 60
-  StepSample sample = StepSample::Middle;
-  double leastAltitude = 0; ///< rad
-  AltitudeKind altitudeKind = AltitudeKind::True;
-  bool operator==(const SunHoursSettings&) const = default;
-};
-
-enum class StudyKind {
-  SunHours,
-  DaylightFactor,
-  Illuminance,
-  SkyView,
-  Vsc,
-  SunlightYear,
-  SunlightWinter,
-  Year,
-  NoSkyLine
-};
-inline constexpr std::array<StudyKind, 9> allStudyKinds{
-    StudyKind::SunHours,  StudyKind::DaylightFactor, StudyKind::Illuminance,    StudyKind::SkyView, StudyKind::Vsc,
-    StudyKind::NoSkyLine, StudyKind::SunlightYear,   StudyKind::SunlightWinter, StudyKind::Year};
-const char* studyKey(StudyKind kind);  ///< as in files and for the command line: "daylight-factor"
-const char* studyName(StudyKind kind); ///< as shown: "Daylight factor"
-const char* studyUnit(StudyKind kind); ///< "%", "lx", "h"
-std::optional<StudyKind> studyFromKey(std::string_view key);
-
-/// The sky of a moment.
-enum class SkyKind { CieOvercast, Uniform, CieGeneral, Perez, Weather };
-struct SkyChoice {
-  SkyKind kind = SkyKind::CieOvercast;
-  int type = 12;                         ///< CIE general sky: 1…15
-  std::optional<double> diffuse, direct; ///< lx: horizontal diffuse, direct normal; typical values where absent
-  double diffuseIrradiance = 0, directIrradiance = 0, dewPoint = 10; ///< W/m², W/m², °C; Perez only
-  std::optional<CivilTime> moment;               ///< by the site's clock; the moment looked at where absent
-  std::optional<double> sunAltitude, sunAzimuth; ///< rad, true: instead of a moment
-  bool operator==(const SkyChoice& o) const {
-    const auto same = [](const auto& a, const auto& b) { return a.has_value() == b.has_value() && (!a || *a == *b); };
-    const bool moments = moment.has_value() == o.moment.has_value() &&
-                         (!moment || (moment->date == o.moment->date && moment->seconds == o.moment->seconds));
-    return kind == o.kind && type == o.type && same(diffuse, o.diffuse) && same(direct, o.direct) &&
-           diffuseIrradiance == o.diffuseIrradiance && directIrradiance == o.directIrradiance &&
-           dewPoint == o.dewPoint && moments && same(sunAltitude, o.sunAltitude) && same(sunAzimuth, o.sunAzimuth);
-  }
-};
-/// "cie-overcast", "uniform", "cie-1" … "cie-15", "clear" (12), "intermediate" (7), "perez", "weather".
-std::optional<SkyChoice> skyFromKey(std::string_view key);
-std::string skyKey(const SkyChoice& sky);
-std::string skyText(const SkyChoice& sky); ///< "CIE overcast sky", "CIE general sky 12, 21 Jun 14:00"
-
-struct LightSettings {
-  SkyChoice sky;
-  double error = 0.02; ///< relative standard error wanted at every sensor
-  std::uint64_t seed = 1;
-  std::size_t mostSamples = 1 << 18; ///< a sensor that needs more keeps its larger error, and says so
-  /// Probable sunlight: share (0…1) of the time the sun is up in which it shines, January first; the weather year's
-  /// where absent.
-  std::optional<std::array<double, 12>> sunshine;
-  bool operator==(const LightSettings&) const = default;
-};
+// ---- what is asked -----------------------------------------------------------------------------------------------
 
 struct Study {
   StudyId id;
@@ -316,6 +235,7 @@ struct Design {
   std::vector<Finish> finishes; ///< its own, and copies of what it uses of the library
   std::vector<Glazing> glazings;
   std::vector<Assignment> assignments;
+  bool operator==(const Design&) const = default; ///< elements by identity: those that are shared are the same
 };
 
 /// A design alternative. Files keep what it changes against the first one (core/files/project/design_json.h).
@@ -325,6 +245,11 @@ struct Option {
   std::shared_ptr<const Design> design; ///< null for the one in hand: its design is the project's
   std::vector<std::string> orphans;     ///< changes that no longer find what they changed, in words
 };
+
+/// What was derived from the last states of a project (core/model/derived_memory.h): shared by its copies, never part
+/// of what it is.
+class DerivedMemory;
+std::shared_ptr<DerivedMemory> freshDerivedMemory();
 
 /// A key of a project file that nobody reads.
 struct UnknownKey {
@@ -351,6 +276,7 @@ struct Project : Design {
   std::string assessor, owner;
   std::string extra;
   std::vector<UnknownKey> unknownKeys; ///< of the file it was read from; not of the project itself
+  std::shared_ptr<DerivedMemory> derived = freshDerivedMemory(); ///< never null
 
   ElementPtr element(ElementId id) const;
   const SensorGroup* group(GroupId id) const;

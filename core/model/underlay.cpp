@@ -79,7 +79,9 @@ Expected<PlaneMap> planeMapOf(const std::vector<UnderlayPin>& pins) {
     if (!(length(d) >= 1)) return fail("The two spots of the picture lie on one another.");
     if (std::abs(way.z) > 0.01) return fail("The two places of a plan have to lie on one level.");
     if (!(length(way) > 1e-3)) return fail("The two places lie on one another.");
-    out.origin = pins[0].place, out.right = {1, 0, 0}, out.up = {0, 1, 0};
+    out.origin = pins[0].place;
+    out.right = {1, 0, 0};
+    out.up = {0, 1, 0};
     // As complex numbers: way = s * d.
     const double l2 = dot(d, d), re = (way.x * d.x + way.y * d.y) / l2, im = (way.y * d.x - way.x * d.y) / l2;
     m << re, im, -re * a.x - im * a.y, im, -re, re * a.y - im * a.x, 0, 0, 1;
@@ -175,8 +177,10 @@ std::optional<WallRectangle> wallOf(const Project& project, ElementId id, Vec3 a
     if (std::max({off(t[0]), off(t[1]), off(t[2])}) > 0.02) continue;
     for (std::uint32_t v : t) {
       const Vec3 p = (*mesh)->points[v];
-      low = std::min(low, dot(p - at, right)), high = std::max(high, dot(p - at, right));
-      foot = std::min(foot, p.z), head = std::max(head, p.z);
+      low = std::min(low, dot(p - at, right));
+      high = std::max(high, dot(p - at, right));
+      foot = std::min(foot, p.z);
+      head = std::max(head, p.z);
     }
   }
   if (!(high - low > 0.05) || !(head - foot > 0.05)) return {};

@@ -127,7 +127,8 @@ void furnace(std::vector<ProofCase>& out) {
   for (const bool glazed : {false, true}) {
     BoxRoom box;
     box.size = {4, 4, 3};
-    box.roofX0 = box.roofY0 = 0.2, box.roofX1 = box.roofY1 = 3.8;
+    box.roofX0 = box.roofY0 = 0.2;
+    box.roofX1 = box.roofY1 = 3.8;
     box.floor = box.walls = box.ceiling = 1;
     box.glazed = glazed;
     box.glazing = {"Lossless", mostTransmittance(2), 2};
@@ -163,7 +164,8 @@ void conservation(std::vector<ProofCase>& out) {
   for (const double rho : {0.3, 0.7}) {
     BoxRoom box;
     box.size = {4, 4, 4};
-    box.roofX0 = box.roofY0 = 1, box.roofX1 = box.roofY1 = 3;
+    box.roofX0 = box.roofY0 = 1;
+    box.roofX1 = box.roofY1 = 3;
     box.floor = box.walls = box.ceiling = rho;
     box.glazed = true;
     box.glazing = {"Open", 1, 0};
@@ -243,7 +245,11 @@ std::shared_ptr<const Weather> madeUpYear(const Place& place) {
     for (int h = 1; h <= 24; ++h) {
       const Date date = plusDays({2025, 1, 1}, d);
       WeatherHour hour;
-      hour.year = 2025, hour.month = date.month, hour.day = date.day, hour.hour = h, hour.minute = 60;
+      hour.year = 2025;
+      hour.month = date.month;
+      hour.day = date.day;
+      hour.hour = h;
+      hour.minute = 60;
       hour.values.fill(0);
       w.hours.push_back(hour);
     }
@@ -305,8 +311,14 @@ void coefficientsOfSkies(std::vector<ProofCase>& out) {
   // The same room by the engine for one sky and by coefficients times that sky's patches.
   BoxRoom box;
   box.size = {5, 6, 3};
-  box.windowX0 = 1, box.windowX1 = 4, box.windowZ0 = 0.9, box.windowZ1 = 2.4;
-  box.floor = 0.3, box.walls = 0.6, box.ceiling = 0.8, box.glazed = true;
+  box.windowX0 = 1;
+  box.windowX1 = 4;
+  box.windowZ0 = 0.9;
+  box.windowZ1 = 2.4;
+  box.floor = 0.3;
+  box.walls = 0.6;
+  box.ceiling = 0.8;
+  box.glazed = true;
   const Project p = boxProject(box, {{{2.5, 1.5, 0.8}, {0, 0, 1}, ""}});
   const auto sensors = layOutSensors(p);
   const auto model = lightModel(p);
@@ -354,10 +366,16 @@ double straightLux(const BoxRoom& b, Vec3 at, const std::function<double(Vec3)>&
 
 void openingsUnderSkies(std::vector<ProofCase>& out) {
   BoxRoom roof;
-  roof.roofX0 = 1, roof.roofX1 = 3, roof.roofY0 = 1.5, roof.roofY1 = 2.5;
+  roof.roofX0 = 1;
+  roof.roofX1 = 3;
+  roof.roofY0 = 1.5;
+  roof.roofY1 = 2.5;
   BoxRoom window;
   window.size = {5, 6, 3};
-  window.windowX0 = 1, window.windowX1 = 4, window.windowZ0 = 0.9, window.windowZ1 = 2.4;
+  window.windowX0 = 1;
+  window.windowX1 = 4;
+  window.windowZ0 = 0.9;
+  window.windowZ1 = 2.4;
   for (const int type : {1, 3, 5, 7, 10, 12, 15})
     for (const bool glazed : {false, true})
       for (const bool top : {true, false}) {

@@ -42,7 +42,10 @@ void noSkyLines(std::vector<ProofCase>& out) {
     o.id = {4};
     o.room = r.id;
     o.edge = 0;
-    o.along = 0.2, o.sill = 0.9, o.width = 7, o.height = c.head - 0.9;
+    o.along = 0.2;
+    o.sill = 0.9;
+    o.width = 7;
+    o.height = c.head - 0.9;
     p.openings.push_back(o);
     SensorGroup g;
     g.id = {9};

@@ -210,10 +210,16 @@ std::vector<ProofCase> proveLight() {
   uniform.diffuse = 100;
   // Sky component under a roof opening and beside a window: black rooms, so that nothing is reflected.
   BoxRoom roof;
-  roof.roofX0 = 1, roof.roofX1 = 3, roof.roofY0 = 1.5, roof.roofY1 = 2.5;
+  roof.roofX0 = 1;
+  roof.roofX1 = 3;
+  roof.roofY0 = 1.5;
+  roof.roofY1 = 2.5;
   BoxRoom window;
   window.size = {5, 6, 3};
-  window.windowX0 = 1, window.windowX1 = 4, window.windowZ0 = 0.9, window.windowZ1 = 2.4;
+  window.windowX0 = 1;
+  window.windowX1 = 4;
+  window.windowZ0 = 0.9;
+  window.windowZ1 = 2.4;
   const Vec3 under{2, 2, 0.8}, beside{2.5, 2, 0.8};
   const double h = roof.size.z - under.z;
   const double roofFactor = 100 * 4 * parallelCorner(1, 0.5, h);
@@ -283,8 +289,11 @@ std::vector<ProofCase> proveLight() {
   // A closed box with one roof opening: interreflection against radiosity.
   BoxRoom box;
   box.size = {4, 4, 3};
-  box.roofX0 = box.roofY0 = 4.0 / 3, box.roofX1 = box.roofY1 = 8.0 / 3;
-  box.floor = 0.3, box.walls = 0.6, box.ceiling = 0.8;
+  box.roofX0 = box.roofY0 = 4.0 / 3;
+  box.roofX1 = box.roofY1 = 8.0 / 3;
+  box.floor = 0.3;
+  box.walls = 0.6;
+  box.ceiling = 0.8;
   box.glazed = true; // an opening without glass, so that paths can aim at it
   box.glazing = {"Open", 1, 0};
   const std::pair<const char*, PointSensor> spots[] = {{"floor", {{1, 1, 0}, {0, 0, 1}, ""}},

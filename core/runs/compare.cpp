@@ -16,8 +16,10 @@ YearComparison compareYears(const YearAnswered& a, const YearAnswered& b) {
   const auto buildingMean = [](const YearFacts& f, const YearResult& r) {
     double variance = 0, all = 0;
     for (std::size_t k = 0; k < r.spaces.size(); ++k)
-      if (f.counted[k] && f.sensors.groups[k].count > 0)
-        variance += std::pow(f.areas[k] * r.meanError[k], 2), all += f.areas[k];
+      if (f.counted[k] && f.sensors.groups[k].count > 0) {
+        variance += std::pow(f.areas[k] * r.meanError[k], 2);
+        all += f.areas[k];
+      }
     return all > 0 ? std::sqrt(variance) / all : 0;
   };
   put("Building", x.building, y.building, std::hypot(x.buildingSdaError, y.buildingSdaError),

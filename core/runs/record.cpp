@@ -3,6 +3,7 @@
 #include "core/files/results/tables.h"
 #include "core/files/results/workbook.h"
 #include "core/model/mending/check.h"
+#include "core/model/settings/study_fields.h"
 #include "core/studies/hourly_sky.h"
 #include <algorithm>
 #include <chrono>
@@ -185,8 +186,10 @@ std::vector<SettingLine> settingLines(const RecordFacts& f) {
       line("Sensor grid \"" + g.name + "\"", text(*grid), text(wanted));
       double widest = 0, nearest = 1e300; // as it came out
       for (const SensorGridFacts& laid : f.year.facts.sensors.groups)
-        if (laid.id == g.id && laid.count > 0)
-          widest = std::max(widest, laid.spacing), nearest = std::min(nearest, laid.distance);
+        if (laid.id == g.id && laid.count > 0) {
+          widest = std::max(widest, laid.spacing);
+          nearest = std::min(nearest, laid.distance);
+        }
       if (widest > 0)
         out.push_back({"Sensor grid \"" + g.name + "\", as laid",
                        fmt::format("widest spacing {:.3f} m, nearest point {:.3f} m from a wall, each counted by the "
@@ -197,6 +200,23 @@ std::vector<SettingLine> settingLines(const RecordFacts& f) {
   if (f.project.site.weather)
     line("Illuminance from", illuminanceText(*f.project.site.weather, s.ownIlluminance), "irradiance × efficacy");
   line("Further loss in frames and dirt", fmt::format("{:g} %", 100 * (1 - s.glassKept)), "0 %");
+  // Whatever else there is to set, by its description: a field that is added stands here without a word more.
+  static constexpr std::string_view told[] = {
+      "schedule",       "weekdays",       "clock-changes",        "threshold",
+      "share-of-hours", "beam",           "beam-hours",           "blinds",
+      "closes-at",      "closes-above",   "closes-at-irradiance", "shut",
+      "blinds-of",      "cloth-straight", "cloth-scattered",      "cloth-reflected",
+      "error",          "illuminance",    "glass-kept",           "stop-when-certain",
+      "confidence"};
+  Study asProposed = f.study;
+  asProposed.year = w;
+  const auto wanted = settingTexts(asProposed);
+  for (const SettingText& t : settingTexts(f.study)) {
+    if (std::find(std::begin(told), std::end(told), t.key) != std::end(told)) continue;
+    const auto like =
+        std::find_if(wanted.begin(), wanted.end(), [&](const SettingText& x) { return x.name == t.name; });
+    line(t.name, t.value, like == wanted.end() ? t.value : like->value);
+  }
   out.push_back({"Sensors", fmt::format("{}", r.sensors.size()), ""});
   out.push_back({"Error asked of a sensor's mean", fmt::format("{:g} %", 100 * s.error),
                  s.error == YearSettings{}.error ? "default" : ""});

@@ -7,7 +7,7 @@
 
 #include "core/base/error.h"
 #include "core/base/weighted.h"
-#include "core/model/year_settings.h"
+#include "core/model/settings/year_settings.h"
 #include "core/sun/time.h"
 #include <array>
 #include <span>

@@ -206,7 +206,10 @@ PaneLight paneCoefficients(const LightScene& scene, std::uint32_t group, std::ui
     }
   });
   PaneLight out{zero, zero};
-  for (const PaneLight& s : sums) out.all += s.all, out.reflected += s.reflected;
+  for (const PaneLight& s : sums) {
+    out.all += s.all;
+    out.reflected += s.reflected;
+  }
   out.all /= float(samples);
   out.reflected /= float(samples);
   return out;

@@ -25,7 +25,10 @@ bool lit(const WeatherHour& h) {
 IlluminanceColumns illuminanceColumns(const Weather& w) {
   IlluminanceColumns out;
   for (const WeatherHour& h : w.hours)
-    if (lit(h)) ++out.lit, out.plausible += plausible(h);
+    if (lit(h)) {
+      ++out.lit;
+      out.plausible += plausible(h);
+    }
   return out;
 }
 
@@ -48,7 +51,6 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p, bool ownI
   const Weather& w = *p.site.weather;
   auto out = std::make_shared<HourlySky>();
   const std::vector<HourSun> suns = hourSuns(w, p.site.year);
-  const double c = std::cos(p.site.northAngle), s = std::sin(p.site.northAngle);
   std::vector<PerezInput> inputs;
   const bool own = ownIlluminance && illuminanceColumns(w).usable();
   std::vector<double> given; // lx, diffuse by the file; NaN where the efficacy tells it
@@ -64,7 +66,7 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p, bool ownI
     if (!(diffuse > 0) && !(direct > 0)) continue;
     PerezInput in;
     const Vec3 d = suns[i].position.direction;
-    in.sun = {d.x * c - d.y * s, d.x * s + d.y * c, d.z};
+    in.sun = toModel(d, p.site.northAngle);
     in.directNormal = suns[i].up ? std::max(0.0, direct) : 0;
     in.diffuseHorizontal = std::max(0.0, diffuse);
     if (!std::isnan(h[WeatherField::DewPoint])) in.dewPoint = h[WeatherField::DewPoint];
@@ -134,7 +136,8 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p, bool ownI
       for (const auto& [b, w] : weights) {
         const double z = facing[b] / SkyBins::solidAngle(b),
                      v = w * SkyBins::solidAngle(b) * std::exp(-tilt * (z - out->sun[i].z));
-        sum += v, up += v * z;
+        sum += v;
+        up += v * z;
       }
       return sum > 0 ? up / sum : 0.0;
     };

@@ -42,7 +42,10 @@ std::vector<std::uint32_t> AimShelf::pieces(Vec3 position, Vec3 n, int room, std
          ++spot) { // spread evenly over it (R2 sequence): a sliver of it may be all that is seen
       double u = std::fmod(0.5 + 0.7548776662466927 * (spot + 1), 1.0),
              v = std::fmod(0.5 + 0.5698402909980532 * (spot + 1), 1.0);
-      if (u + v > 1) u = 1 - u, v = 1 - v;
+      if (u + v > 1) {
+        u = 1 - u;
+        v = 1 - v;
+      }
       const Vec3 d = p.a + (p.b - p.a) * u + (p.c - p.a) * v - x;
       if (dot(d, n) > 0 && !scene_.blocked(x, normalized(d), 0, length(d) * (1 - 1e-6))) {
         seen.push_back(likely[i].second);

@@ -1,5 +1,6 @@
 #include "core/base/weighted.h"
 #include "core/light/light_paths.h"
+#include "core/studies/light_kinds.h"
 #include "core/studies/light_study.h"
 #include <algorithm>
 #include <cmath>
@@ -56,7 +57,7 @@ Explanation explain(const LightInput& in, const LightResult* result, std::size_t
     out.sentences.push_back("It lies buried: most of what it sees is less than 1 cm away. Is it inside a floor, a wall "
                             "or a table, or does it face one?");
   if (n.z < -0.7) out.sentences.push_back("It looks down.");
-  if (in.kind != StudyKind::DaylightFactor && in.kind != StudyKind::Illuminance) {
+  if (!lightKind(in.kind).reflections) {
     out.sentences.push_back(fmt::format("It sees sky in {:.1f} % of its hemisphere by cosine, ground in {:.1f} %.",
                                         100 * out.skyShare, 100.0 * ground / rays));
     return out;
@@ -70,7 +71,7 @@ Explanation explain(const LightInput& in, const LightResult* result, std::size_t
   std::sort(through.begin(), through.end(), [](const auto& a, const auto& b) { return a.second > b.second; });
   for (std::size_t k = 0; k < through.size() && k < 3; ++k)
     out.sentences.push_back(fmt::format("Through {}: {:.1f} %.", through[k].first, 100.0 * through[k].second / rays));
-  if (in.kind == StudyKind::Illuminance) {
+  if (lightKind(in.kind).ofMoment) {
     if (!in.sky.sun)
       out.sentences.push_back("There is no beam at this moment.");
     else if (in.sky.sun->z <= 0)

@@ -1,6 +1,6 @@
 #include "core/studies/light_study.h"
-#include "core/studies/exposure.h"
 #include "core/studies/light_aims.h"
+#include "core/studies/light_kinds.h"
 #include <algorithm>
 #include <atomic>
 #include <chrono>
@@ -48,7 +48,10 @@ struct SkySum {
   void sky(std::uint32_t, Vec3 direction, double weight, bool straight) {
     const double value = weight * light.sky(direction);
     sum += value;
-    if (straight && value > 0) ++straightHits, straightSum += value;
+    if (straight && value > 0) {
+      ++straightHits;
+      straightSum += value;
+    }
   }
   void sun(std::uint32_t, double weight) { sum += weight * light.beam; }
   bool known(std::uint32_t patch, std::uint32_t, double weight) {
@@ -115,8 +118,7 @@ public:
             const std::function<void(const LightResult&)>& partial)
       : in_(in), control_(control), threads_(threads), partial_(partial), start_(std::chrono::steady_clock::now()),
         state_(in.sensors.sensors.size()), aims_(*in.scene, in.sky.sun, in.settings.seed),
-        seed_(mixed(in.settings.seed)),
-        reflections_(in.kind == StudyKind::DaylightFactor || in.kind == StudyKind::Illuminance),
+        seed_(mixed(in.settings.seed)), reflections_(lightKind(in.kind).reflections),
         most_(std::uint32_t(std::max<std::size_t>(1, in.settings.mostSamples / replicates))) {
     const std::size_t n = state_.size();
     out.kind = in.kind;
@@ -128,16 +130,13 @@ public:
     // whose uniform luminance 100/π gives 100.
     const double horizontal = in.sky.sky.horizontal() + (in.sky.sun ? in.sky.beam * std::max(0.0, in.sky.sun->z) : 0);
     // Below this a relative error means nothing: 0.02 % of the horizontal. Sky exposure is wanted to 0.05 points.
-    floor_ = in.kind == StudyKind::Illuminance ? 0.0002 * horizontal : 0.02;
-    if (in.kind == StudyKind::SkyView) brightest_ = 100;
-    if (in.kind == StudyKind::Illuminance) { // of a coarse look at this sky
-      brightest_ = 0;
+    floor_ = lightKind(in.kind).ofMoment ? 0.0002 * horizontal : 0.02;
+    brightest_ = lightKind(in.kind).brightest;
+    if (brightest_ == 0) { // of a coarse look at this sky
       for (int a = 0; a < 24; ++a)
         for (int h = 0; h < 9; ++h) {
           const double azimuth = radians(15.0 * a), altitude = radians(10.0 * h + 5);
-          brightest_ =
-              std::max(brightest_, pi * in.sky.sky({std::cos(altitude) * std::sin(azimuth),
-                                                    std::cos(altitude) * std::cos(azimuth), std::sin(altitude)}));
+          brightest_ = std::max(brightest_, pi * in.sky.sky(skyDirection(altitude, azimuth)));
         }
     }
   }
@@ -343,8 +342,8 @@ private:
   std::uint64_t seed_;
   bool reflections_, stopped_ = false;
   std::uint32_t most_;
-  double floor_ = 0.02, brightest_ = 130; ///< in the study's unit: a way straight to the brightest of the sky
-  std::vector<bool> enclosed_;            ///< sensors in drawn rooms, and all others that are shut in
+  double floor_ = 0.02, brightest_ = 0; ///< in the study's unit: a way straight to the brightest of the sky
+  std::vector<bool> enclosed_;          ///< sensors in drawn rooms, and all others that are shut in
   const Patches* patches_ = nullptr;
   const std::shared_ptr<const Aim> nothing_ = std::make_shared<const Aim>();
 };
@@ -353,8 +352,7 @@ private:
 
 LightResult runLight(const LightInput& in, RunControl& control, Threads threads,
                      const std::function<void(const LightResult&)>& partial) {
-  if (!in.sunHours.empty()) return runSunlight(in, control, threads);
-  if (in.kind == StudyKind::NoSkyLine) return runSkySeen(in, control, threads);
+  if (const auto own = lightKind(in.kind).run) return own(in, control, threads);
   SensorRun run(in, control, threads, partial);
   run.run();
   return run.finish();

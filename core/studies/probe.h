@@ -27,6 +27,13 @@ struct Dome {
 
 enum class ProbeState : std::uint8_t { Night, Behind, Shade, Sun };
 
+/// A spot on the model that is asked about.
+struct ProbeSpot {
+  Vec3 position;
+  Vec3 normal{0, 0, 1};
+  bool operator==(const ProbeSpot&) const = default;
+};
+
 struct ProbeInput {
   Vec3 position;
   Vec3 normal{0, 0, 1};

@@ -2,6 +2,7 @@
 #include "core/base/tolerances.h"
 #include "core/base/weighted.h"
 #include "core/light/ray_offset.h"
+#include "core/model/settings/fields.h"
 #include <algorithm>
 #include <chrono>
 #include <cmath>
@@ -63,13 +64,13 @@ namespace {
 Digest hashed(const Project& p, const SunHoursSettings& s, bool before, double leastStretch,
               const Expected<SensorSet>& laid) {
   Hasher h;
-  h.add("sun-hours 1").add(p.site.place.latitude).add(p.site.place.longitude).add(p.site.place.elevation);
+  h.add("sun-hours 2").add(p.site.place.latitude).add(p.site.place.longitude).add(p.site.place.elevation);
   h.add(p.site.zone).add(timeZoneDataVersion()).add(p.site.northAngle);
   for (const Date& d : datesOf(s, p.site.year)) h.add(d.year).add(d.month).add(d.day);
   const bool whole = s.sunriseToSunset;
   h.add(whole).add(whole ? 0.0 : s.season.beginMinute).add(whole ? 1440.0 : s.season.endMinute);
-  h.add(int(s.counting)).add(s.leastAltitude).add(s.leastAltitude > 0 ? int(s.altitudeKind) : 0).add(leastStretch);
-  if (s.counting == Counting::Stepped) h.add(s.stepMinutes).add(int(s.sample));
+  hashFields(h, s);
+  h.add(leastStretch);
   hashGeometry(h, p, !before);
   // The sensors as they stand: two projects that lay out the same ones ask the same question.
   h.add("sensors");

@@ -91,7 +91,10 @@ std::string beamHoursText(const BeamHours& b, const SpaceSeries& s, const std::v
   std::array<double, 12> months{};
   std::array<double, 24> hours{};
   for (std::size_t m = 0; m < 12; ++m)
-    for (std::size_t h = 0; h < 24; ++h) months[m] += b.byMonth[m][h], hours[h] += b.byMonth[m][h];
+    for (std::size_t h = 0; h < 24; ++h) {
+      months[m] += b.byMonth[m][h];
+      hours[h] += b.byMonth[m][h];
+    }
   // The shortest run of months, and of hours, that holds four fifths.
   const auto shortest = [&](std::span<const double> v, bool round) {
     const std::size_t n = v.size();

@@ -193,7 +193,10 @@ bool YearSpace::reflectOnCloth(KeptCoefficients& kept, AimShelf& aims, RunContro
       // Low-discrepancy points in the triangle: the square's R2 sequence folded over its diagonal.
       double u = std::fmod(0.5 + 0.7548776662466927 * double(i + 1), 1.0),
              v = std::fmod(0.5 + 0.5698402909980532 * double(i + 1), 1.0);
-      if (u + v > 1) u = 1 - u, v = 1 - v;
+      if (u + v > 1) {
+        u = 1 - u;
+        v = 1 - v;
+      }
       const Vec3 place = p.a + (p.b - p.a) * u + (p.c - p.a) * v, n = p.normal * -1;
       panes.sensors.push_back({place + n * 1e-3, {float(n.x), float(n.y), float(n.z)}, 0});
     }

@@ -1,4 +1,5 @@
 #include "core/studies/year_study.h"
+#include "core/model/settings/fields.h"
 #include "core/studies/coefficients.h"
 #include "core/studies/hourly_sky.h"
 #include "core/studies/light_check.h"
@@ -27,7 +28,7 @@ Digest raysDigest(const LightModel& model, const SensorSet& sensors, const YearS
 
 Digest wholeDigest(const Digest& rays, const Project& p, const YearSettings& s) {
   Hasher h;
-  h.add("year 3")
+  h.add("year 4")
       .add(rays)
       .add(p.site.northAngle)
       .add(p.site.place.latitude)
@@ -36,22 +37,7 @@ Digest wholeDigest(const Digest& rays, const Project& p, const YearSettings& s) 
       .add(p.site.year)
       .add(timeZoneDataVersion());
   if (p.site.weather) h.add(p.site.weather->digest);
-  h.add(s.beginMinute)
-      .add(s.endMinute)
-      .add(s.weekdaysOnly)
-      .add(s.metrics.threshold)
-      .add(s.metrics.autonomy)
-      .add(s.metrics.beam)
-      .add(s.metrics.beamHours);
-  for (double u : s.metrics.useful) h.add(u);
-  h.add(int(s.provisionReading)).add(s.clockChanges).add(s.glassKept).add(int(s.stopFor)).add(s.confidence);
-  for (double step : s.steps) h.add(step);
-  if (s.anyBlinds(BlindRule::Irradiance)) h.add(s.closesAtIrradiance);
-  if (s.anyBlinds(BlindRule::Schedule)) h.add(s.shutFrom).add(s.shutTo);
-  for (const GroupBlinds& g : s.groupBlinds) h.add(g.group).add(int(g.rule));
-  if (s.clothReflected) h.add("reflected").add(*s.clothReflected);
-  if (s.ownIlluminance) h.add("own illuminance");
-  h.add(int(s.blinds)).add(s.closesAt).add(s.closesAbove).add(s.clothStraight).add(s.clothScattered);
+  hashFields(h, s);
   for (const Room& r : p.rooms) h.add(r.counted);
   return h.digest();
 }
@@ -163,7 +149,10 @@ Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& grou
   const bool knownSky = kept && kept->sky && kept->skyKey == skyKey.digest();
   auto sky = knownSky ? Expected<std::shared_ptr<const HourlySky>>(kept->sky) : hourlySky(p, settings.ownIlluminance);
   if (!sky) return tl::unexpected(sky.error());
-  if (kept) kept->sky = *sky, kept->skyKey = skyKey.digest();
+  if (kept) {
+    kept->sky = *sky;
+    kept->skyKey = skyKey.digest();
+  }
   auto model = lightModel(p);
   if (!model) return tl::unexpected(model.error());
   auto facts = factsOf(p, *model, groups, settings);
@@ -424,8 +413,10 @@ private:
     }
     out.sdaError[space] = std::max(spread(sda), std::sqrt(either));
     out.meanError[space] = spread(mean);
-    for (std::size_t k = 0; k < levels.size(); ++k)
-      out.provisionError[space][k] = spread(provided[k]), out.provisionOwnError[space][k] = spread(own[k]);
+    for (std::size_t k = 0; k < levels.size(); ++k) {
+      out.provisionError[space][k] = spread(provided[k]);
+      out.provisionOwnError[space][k] = spread(own[k]);
+    }
   }
 
   const YearInput& in_;

@@ -4,6 +4,16 @@
 
 namespace noonward {
 
+Vec3 toModel(Vec3 v, double northAngle) {
+  const double c = std::cos(northAngle), s = std::sin(northAngle);
+  return {v.x * c - v.y * s, v.x * s + v.y * c, v.z};
+}
+
+Vec3 skyDirection(double altitude, double azimuth, double northAngle) {
+  return toModel({std::cos(altitude) * std::sin(azimuth), std::cos(altitude) * std::cos(azimuth), std::sin(altitude)},
+                 northAngle);
+}
+
 namespace {
 constexpr double astronomicalUnit = 149597870700.0; // m
 constexpr double unixEpochJd = 2440587.5;

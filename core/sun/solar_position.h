@@ -13,6 +13,11 @@
 
 namespace noonward {
 
+/// Model axes (x, y, z up) from true axes (east, north, up): the model's +y points to the true azimuth `northAngle`.
+Vec3 toModel(Vec3 v, double northAngle);
+/// The direction of a place on the sky, in the model's axes.
+Vec3 skyDirection(double altitude, double azimuth, double northAngle = 0);
+
 struct Place {
   double latitude = 0;  ///< rad, north positive
   double longitude = 0; ///< rad, east positive

@@ -4,14 +4,6 @@
 
 namespace noonward {
 
-namespace {
-/// Model axes from true axes: the model's +y points to the true azimuth `northAngle`.
-Vec3 toModel(Vec3 v, double northAngle) {
-  const double c = std::cos(northAngle), s = std::sin(northAngle);
-  return {v.x * c - v.y * s, v.x * s + v.y * c, v.z};
-}
-} // namespace
-
 SunPath::SunPath(const SunKnots& knots, const Place& place, double northAngle, Instant start, double length)
     : start_(start), length_(length) {
   require(length > 0 && length <= 2 * 86400, "SunPath: a span of 0 to 2 days");

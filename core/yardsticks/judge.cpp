@@ -25,10 +25,14 @@ std::string certainText(double certainty) {
 }
 
 void TogetherCertain::add(bool passes, double certain) {
-  if (passes)
-    ++pass_, unsurePass_ += 1 - certain;
-  else
-    ++fall_, unsureFall_ += 1 - certain, surestFall_ = std::max(surestFall_, certain);
+  if (passes) {
+    ++pass_;
+    unsurePass_ += 1 - certain;
+  } else {
+    ++fall_;
+    unsureFall_ += 1 - certain;
+    surestFall_ = std::max(surestFall_, certain);
+  }
 }
 
 double TogetherCertain::certainty(std::optional<std::size_t> wanted) const {
@@ -49,10 +53,9 @@ AreaShare shareWith(const SensorSet& sensors, std::size_t group, const SunHoursR
   AreaShare out;
   const SensorGridFacts& g = sensors.groups[group];
   for (std::size_t i = g.first; i < g.first + g.count && i < r.hours.size(); ++i) {
-    if (std::isnan(r.hours[i])) continue;
     const double cell = sensors.areaOf(i);
-    out.whole += cell;
-    if (r.hours[i] >= hours - 1e-6) out.enough += cell;
+    out.whole += cell; // also where nothing is known: that is not enough
+    if (!std::isnan(r.hours[i]) && r.hours[i] >= hours - 1e-6) out.enough += cell;
   }
   return out;
 }
@@ -103,8 +106,10 @@ Verdict judgeArea(const Project& p, const Yardstick& y, const std::vector<GroupI
     }
     v.rows.push_back(
         {sensors.groups[k].name, Outcome3::NotJudged, 100 * a.share(), before ? 100 * b.share() : NAN, ""});
-    now.enough += a.enough, now.whole += a.whole;
-    was.enough += b.enough, was.whole += b.whole;
+    now.enough += a.enough;
+    now.whole += a.whole;
+    was.enough += b.enough;
+    was.whole += b.whole;
   }
   v.figure = 100 * now.share();
   if (before) v.before = 100 * was.share();
@@ -202,7 +207,10 @@ Verdict judgeDwellings(const Project& p, const Yardstick& y, const std::vector<G
       double all = 0, longest = 0;
       for (auto& [date, stretches] : byDate)
         for (const Interval& i : joined(std::move(stretches), tolerance::shortestStretch))
-          if (i.length() >= leastInterval) all += i.length() / 3600, longest = std::max(longest, i.length() / 3600);
+          if (i.length() >= leastInterval) {
+            all += i.length() / 3600;
+            longest = std::max(longest, i.length() / 3600);
+          }
       d.living = unbroken ? longest : all;
     }
     v.notes.push_back("Several windows of one living room count together: sun in any of them.");

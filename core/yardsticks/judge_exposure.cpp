@@ -163,7 +163,10 @@ Verdict judgeSun(const Project& p, const Yardstick& y, const std::vector<GroupId
     }
     const Measured a = at(year->after, i), w = at(winter->after, i);
     std::optional<Measured> wasA, wasW;
-    if (year->before) wasA = at(*year->before, i), wasW = at(*winter->before, i);
+    if (year->before) {
+      wasA = at(*year->before, i);
+      wasW = at(*winter->before, i);
+    }
     const bool lossCounts = !wasA || wasA->value - a.value > loss + 1e-9;
     const bool falls = lossCounts && ((a.value < least - 1e-9 && (!wasA || a.value < kept * wasA->value - 1e-9)) ||
                                       (w.value < leastWinter - 1e-9 && (!wasW || w.value < kept * wasW->value - 1e-9)));
@@ -206,8 +209,10 @@ Verdict judgeNoSky(const Project& p, const Yardstick& y, const std::vector<Group
     const auto share = [&](const LightAnswered& a) {
       const std::vector<double> weight = weightsOf(a.sensors.areasOf(g.first, g.count), g.count);
       double sum = 0, seen = 0;
-      for (std::size_t i = 0; i < g.count; ++i)
-        sum += weight[i], seen += weight[i] * double(a.result->value[g.first + i]);
+      for (std::size_t i = 0; i < g.count; ++i) {
+        sum += weight[i];
+        seen += weight[i] * double(a.result->value[g.first + i]);
+      }
       return Measured{seen / sum, 0};
     };
     const Measured now = share(sky->after);

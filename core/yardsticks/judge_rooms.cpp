@@ -266,8 +266,10 @@ Reached reachedIn(const LightAnswered& a, const SensorGridFacts& g, double share
   out.value = by([&](std::size_t i) { return a.result->value[i]; });
   double nearest = 1e300;
   for (std::size_t i = g.first; i < g.first + g.count; ++i)
-    if (const double d = std::abs(double(a.result->value[i]) - out.value); d < nearest)
-      nearest = d, out.error = double(a.result->standardError[i]);
+    if (const double d = std::abs(double(a.result->value[i]) - out.value); d < nearest) {
+      nearest = d;
+      out.error = double(a.result->standardError[i]);
+    }
   if (a.result->replicates.size() != of * a.result->value.size()) return out;
   std::array<double, of> each;
   for (std::size_t k = 0; k < of; ++k) each[k] = by([&](std::size_t i) { return a.result->replicates[of * i + k]; });
@@ -394,7 +396,10 @@ Verdict judgeOpenings(const Project& p, const Yardstick& y, Verdict v) {
     std::string best;
     double longest = -1;
     for (const OpeningSun& o : s.each)
-      if (o.hours > longest) longest = o.hours, best = o.opening;
+      if (o.hours > longest) {
+        longest = o.hours;
+        best = o.opening;
+      }
     v.rows.push_back({room.name, level >= asked ? Outcome3::Meets : Outcome3::FallsShort, s.hours, NAN,
                       s.openings == 0
                           ? "no opening"

@@ -2,6 +2,7 @@
 #include "core/base/json.h"
 #include <algorithm>
 #include <fmt/format.h>
+#include <sstream>
 
 namespace noonward {
 
@@ -11,101 +12,71 @@ const Parameter* find(const Yardstick& y, std::string_view key) {
     if (p.key == key) return &p;
   return nullptr;
 }
-struct Needed {
-  const char* key;
-  bool word;
+/// One row a measure: what it is judged by and beside, and what its file has to have.
+struct MeasureFacts {
+  Measure measure;
+  const char* key; ///< in rule files
+  JudgedBy by;
+  StudyKind study;     ///< beside which its verdict stands
+  bool rooms;          ///< of rooms, without sensors or by grids in them; else of groups that are chosen
+  bool grids;          ///< of grids in rooms, which it proposes
+  bool besideYear;     ///< told with a daylight year and in its record
+  const char* numbers; ///< parameters that are numbers, with blanks between
+  const char* words;   ///< parameters that are words
 };
-/// What each measure reads; a file without one of these is faulty.
-std::vector<Needed> neededBy(Measure m) {
-  switch (m) {
-  case Measure::SunHoursArea:
-    return {{"date-north", true}, {"date-south", true}, {"window-from", true}, {"window-to", true},
-            {"hours", false},     {"share", false},     {"kept-share", false}, {"least-altitude", false}};
-  case Measure::SunHoursDwellings:
-    return {{"date-north", true}, {"date-south", true},  {"window-from", true},     {"window-to", true},
-            {"hours", false},     {"share", false},      {"none-share", false},     {"counted", true},
-            {"subject", true},    {"least-area", false}, {"least-interval", false}, {"least-altitude", false}};
-  case Measure::SdaCredit:
-    return {{"first-step", false},   {"first-points", false},   {"second-step", false},     {"second-points", false},
-            {"third-step", false},   {"third-points", false},   {"ase-limit", false},       {"above-limit", true},
-            {"threshold", false},    {"share-of-hours", false}, {"window-from", true},      {"window-to", true},
-            {"beam", false},         {"beam-hours", false},     {"blinds", true},           {"closes-at", false},
-            {"closes-above", false}, {"cloth-straight", false}, {"cloth-scattered", false}, {"grid-height", false},
-            {"grid-spacing", false}, {"wall-distance", false}};
-  case Measure::ProvisionHours:
-    return {{"level", true},        {"hours", false},        {"blinds", true},
-            {"grid-height", false}, {"grid-spacing", false}, {"wall-distance", false}};
-  case Measure::ProvisionFactor:
-    return {{"level", true}, {"grid-height", false}, {"grid-spacing", false}, {"wall-distance", false}};
-  case Measure::OpeningSun:
-    return {{"level", true},   {"date-north", true},  {"date-south", true}, {"least-altitude", false},
-            {"height", false}, {"above-sill", false}, {"judged", true}};
-  case Measure::WindowSky:
-    return {{"least", false}, {"kept-share", false}, {"share", false}};
-  case Measure::WindowSun:
-    return {{"annual", false},    {"winter", false}, {"kept-share", false},
-            {"most-loss", false}, {"facing", false}, {"share", false}};
-  case Measure::NoSkyLine:
-    return {{"share", false},
-            {"kept-share", false},
-            {"grid-height", false},
-            {"grid-spacing", false},
-            {"wall-distance", false}};
-  }
-  return {};
+constexpr std::array<MeasureFacts, 9> measures{{
+    {Measure::SunHoursArea, "sun-hours-area", JudgedBy::SunHours, StudyKind::SunHours, false, false, false,
+     "hours share kept-share least-altitude", "date-north date-south window-from window-to"},
+    {Measure::SunHoursDwellings, "sun-hours-dwellings", JudgedBy::SunHours, StudyKind::SunHours, false, false, false,
+     "hours share none-share least-area least-interval least-altitude",
+     "date-north date-south window-from window-to counted subject"},
+    {Measure::SdaCredit, "sda-credit", JudgedBy::Year, StudyKind::Year, true, true, true,
+     "first-step first-points second-step second-points third-step third-points ase-limit threshold share-of-hours "
+     "beam beam-hours closes-at closes-above cloth-straight cloth-scattered grid-height grid-spacing wall-distance",
+     "above-limit window-from window-to blinds"},
+    {Measure::ProvisionHours, "provision-hours", JudgedBy::Year, StudyKind::Year, true, true, true,
+     "hours grid-height grid-spacing wall-distance", "level blinds"},
+    {Measure::ProvisionFactor, "provision-factor", JudgedBy::Light, StudyKind::DaylightFactor, true, true, true,
+     "grid-height grid-spacing wall-distance", "level"},
+    {Measure::OpeningSun, "opening-sun", JudgedBy::OpeningSun, StudyKind::Year, true, false, true,
+     "least-altitude height above-sill", "level date-north date-south judged"},
+    {Measure::WindowSky, "window-sky", JudgedBy::Light, StudyKind::Vsc, false, false, false, "least kept-share share",
+     ""},
+    {Measure::WindowSun, "window-sun", JudgedBy::Light, StudyKind::SunlightYear, false, false, false,
+     "annual winter kept-share most-loss facing share", ""},
+    {Measure::NoSkyLine, "no-sky-line", JudgedBy::Light, StudyKind::NoSkyLine, true, true, false,
+     "share kept-share grid-height grid-spacing wall-distance", ""},
+}};
+const MeasureFacts& factsOf(Measure m) {
+  for (const MeasureFacts& f : measures)
+    if (f.measure == m) return f;
+  return measures.front();
 }
-constexpr std::array<std::pair<const char*, Measure>, 9> measures{{{"sun-hours-area", Measure::SunHoursArea},
-                                                                   {"sun-hours-dwellings", Measure::SunHoursDwellings},
-                                                                   {"sda-credit", Measure::SdaCredit},
-                                                                   {"provision-hours", Measure::ProvisionHours},
-                                                                   {"provision-factor", Measure::ProvisionFactor},
-                                                                   {"opening-sun", Measure::OpeningSun},
-                                                                   {"window-sky", Measure::WindowSky},
-                                                                   {"window-sun", Measure::WindowSun},
-                                                                   {"no-sky-line", Measure::NoSkyLine}}};
+/// Each of the words, with whether it is the key of a word.
+std::vector<std::pair<std::string, bool>> neededBy(Measure m) {
+  std::vector<std::pair<std::string, bool>> out;
+  for (const bool word : {true, false}) {
+    std::istringstream list(word ? factsOf(m).words : factsOf(m).numbers);
+    for (std::string key; list >> key;) out.emplace_back(key, word);
+  }
+  return out;
+}
 } // namespace
 
 JudgedBy judgedBy(Measure m) {
-  switch (m) {
-  case Measure::SunHoursArea:
-  case Measure::SunHoursDwellings:
-    return JudgedBy::SunHours;
-  case Measure::SdaCredit:
-  case Measure::ProvisionHours:
-    return JudgedBy::Year;
-  case Measure::OpeningSun:
-    return JudgedBy::OpeningSun;
-  case Measure::ProvisionFactor:
-  case Measure::WindowSky:
-  case Measure::WindowSun:
-  case Measure::NoSkyLine:
-    return JudgedBy::Light;
-  }
-  return JudgedBy::SunHours;
+  return factsOf(m).by;
 }
 bool ofRooms(Measure m) {
-  return !ofSunHours(m) && m != Measure::WindowSky && m != Measure::WindowSun;
+  return factsOf(m).rooms;
 }
 bool ofRoomGrids(Measure m) {
-  return ofRooms(m) && m != Measure::OpeningSun;
+  return factsOf(m).grids;
 }
 bool besideYear(Measure m) {
-  return ofRooms(m) && m != Measure::NoSkyLine;
+  return factsOf(m).besideYear;
 }
 StudyKind studyKindOf(Measure m) {
-  switch (judgedBy(m)) {
-  case JudgedBy::SunHours:
-    return StudyKind::SunHours;
-  case JudgedBy::Year:
-  case JudgedBy::OpeningSun:
-    return StudyKind::Year;
-  case JudgedBy::Light:
-    break;
-  }
-  return m == Measure::WindowSky   ? StudyKind::Vsc
-         : m == Measure::WindowSun ? StudyKind::SunlightYear
-         : m == Measure::NoSkyLine ? StudyKind::NoSkyLine
-                                   : StudyKind::DaylightFactor;
+  return factsOf(m).study;
 }
 
 double Yardstick::number(std::string_view k) const {
@@ -134,12 +105,12 @@ Expected<Yardstick> readYardstick(std::string_view text, const std::string& file
   y.edition = o.text("edition");
   y.source = o.text("source");
   const std::string measure = o.requiredText("measure");
-  const auto known = std::find_if(measures.begin(), measures.end(), [&](const auto& m) { return measure == m.first; });
+  const auto known = std::find_if(measures.begin(), measures.end(), [&](const auto& m) { return measure == m.key; });
   if (known != measures.end()) {
-    y.measure = known->second;
+    y.measure = known->measure;
   } else {
     std::string all;
-    for (const auto& m : measures) all += (all.empty() ? "" : ", ") + std::string(m.first);
+    for (const auto& m : measures) all += (all.empty() ? "" : ", ") + std::string(m.key);
     o.fault("measure", fmt::format("\"{}\" is no measure known here ({}).", measure, all));
   }
   const Json& list = o.raw("parameters");
@@ -180,14 +151,14 @@ Expected<Yardstick> readYardstick(std::string_view text, const std::string& file
         q.fault("value", fmt::format("\"{}\" is none of the choices.", v.get<std::string>()));
       y.parameters.push_back(std::move(p));
     }
-  for (const Needed& n : neededBy(y.measure)) {
-    const Parameter* p = find(y, n.key);
-    const std::string path = std::string("parameters.") + n.key;
+  for (const auto& [key, word] : neededBy(y.measure)) {
+    const Parameter* p = find(y, key);
+    const std::string path = "parameters." + key;
     if (!p)
       o.fault(path.c_str(), "This parameter is missing.");
-    else if (!(n.key == std::string_view("least-altitude") && y.measure == Measure::OpeningSun) &&
-             std::holds_alternative<std::string>(p->value) != n.word)
-      o.fault(path.c_str(), n.word ? "A word in quotes is expected here." : "A number is expected here.");
+    else if (!(key == "least-altitude" && y.measure == Measure::OpeningSun) &&
+             std::holds_alternative<std::string>(p->value) != word)
+      o.fault(path.c_str(), word ? "A word in quotes is expected here." : "A number is expected here.");
   }
   if (fault.error) return fail(fault.error->message, file + ": " + fault.error->place);
   return y;

@@ -89,8 +89,9 @@ private slots:
   void sunshineIsTypedFaultyAndUndone() {
     auto w = open();
     choose(*w, "Kind of study", "Probable sunlight hours, year");
-    QTRY_VERIFY(w->studies().current() && !w->studies().current()->fault.isEmpty()); // no weather year, no table
-    QVERIFY2(w->studies().current()->fault.contains("table of the months"), qPrintable(w->studies().current()->fault));
+    QTRY_VERIFY(w->studies().current() && !w->studies().current()->fault.empty()); // no weather year, no table
+    QVERIFY2(QString::fromStdString(w->studies().current()->fault).contains("table of the months"),
+             w->studies().current()->fault.c_str());
     for (const char* faulty :
          {"1 2 3", "10 20 30 40 50 60 70 80 90 100 110 120", "0 0 0 0 0 0 0 0 0 0 0 0", "a b c d e f g h i j k l"}) {
       fill(*w, "Sunshine by month", faulty);

@@ -219,7 +219,7 @@ private slots:
     QVERIFY(settled(*w));
     const auto answer = w->studies().current();
     QVERIFY2(answer->painted && answer->painted->sensors.sensors.size() > 600,
-             qPrintable(answer->fault +
+             qPrintable(QString::fromStdString(answer->fault) +
                         QString(" %1 sensors").arg(answer->painted ? answer->painted->sensors.sensors.size() : 0)));
     // The library's roof lies 4 m above its ceiling: no rooflight reaches through, and the findings say so.
     QTRY_VERIFY(std::any_of(w->document().findings().begin(), w->document().findings().end(),
@@ -312,7 +312,7 @@ private slots:
     QCOMPARE(table->horizontalHeaderItem(1)->text(), QString("sDA"));
     // The too bright room: its beam hours on the plan, the sensor's year by a click.
     choose(*w, "Figure of the year", "hours of beam");
-    QTRY_COMPARE(w->studies().current()->painted->scale.unit, QString("h"));
+    QTRY_COMPARE(w->studies().current()->painted->scale.unit, std::string("h"));
     QTest::keyClick(w.get(), Qt::Key_2, Qt::ControlModifier);
     QTRY_COMPARE(w->stage().camera().kind, ViewKind::Plan);
     std::size_t bright = 0;

@@ -193,7 +193,9 @@ private slots:
     top.room = p.rooms.front().id;
     top.edge = -1;
     const Vec2 c = pointInside(p.rooms.front().outline);
-    top.along = c.x - 0.5, top.sill = c.y - 0.5, top.width = top.height = 1;
+    top.along = c.x - 0.5;
+    top.sill = c.y - 0.5;
+    top.width = top.height = 1;
     p.openings.push_back(top);
     p.site.origin = {5000, 3000, 0};
     const auto out = exportModel(p, ExportFormat::GbXml);
@@ -292,8 +294,10 @@ private slots:
     QCOMPARE(t->rooms.size(), std::size_t(5));
     for (const Room& r : t->rooms) QVERIFY2(r.name.find("Room ") == std::string::npos, r.name.c_str());
     double glass = 0, source = 0;
-    for (int k = 0; k < 4; ++k)
-      glass += t->deviation.glazing[std::size_t(k)], source += t->deviation.sourceGlazing[std::size_t(k)];
+    for (int k = 0; k < 4; ++k) {
+      glass += t->deviation.glazing[std::size_t(k)];
+      source += t->deviation.sourceGlazing[std::size_t(k)];
+    }
     QVERIFY2(glass > 15 && std::abs(glass - source) < 0.02 * source,
              qPrintable(QString("%1 of %2").arg(glass).arg(source)));
     QVERIFY(t->deviation.farthest < 0.05);

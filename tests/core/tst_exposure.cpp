@@ -157,8 +157,10 @@ private slots:
     const LightResult r = run(p, StudyKind::NoSkyLine);
     const auto sensors = layOutSensors(p);
     double seen = 0, whole = 0;
-    for (std::size_t i = 0; i < r.value.size(); ++i)
-      seen += sensors->areaOf(i) * (r.value[i] > 0), whole += sensors->areaOf(i);
+    for (std::size_t i = 0; i < r.value.size(); ++i) {
+      seen += sensors->areaOf(i) * (r.value[i] > 0);
+      whole += sensors->areaOf(i);
+    }
     const LightStatistics st = lightStatistics(r, 0, r.value.size(), 50, 100, sensors->areasOf(0, r.value.size()));
     QVERIFY(std::abs(st.mean - 100 * seen / whole) < 1e-6);
     QVERIFY(std::abs(st.shareAtLeast - seen / whole) < 1e-9);

@@ -661,7 +661,10 @@ private slots:
     Project p = broughtIn(Project{}, first, {}, Role::Neighbour, true).project;
     const ElementId walls = p.elements[0]->id;
     p = withEdited(p, {walls}, [](Element& e) {
-      e.role = Role::Building, e.finish = "Brick", e.name = "Outer walls", e.proposed = true;
+      e.role = Role::Building;
+      e.finish = "Brick";
+      e.name = "Outer walls";
+      e.proposed = true;
     });
     Model second = first;
     second.parts[1].name = "barn";

@@ -112,7 +112,9 @@ private slots:
     BoxRoom box;
     box.size = {4, 4, 3};
     box.roofX0 = 0.2, box.roofX1 = 0.5, box.roofY0 = 0.2, box.roofY1 = 0.5; // 0.3 m, bare
-    box.floor = 0.3, box.walls = 0.6, box.ceiling = 0.7;
+    box.floor = 0.3;
+    box.walls = 0.6;
+    box.ceiling = 0.7;
     std::vector<PointSensor> spots;
     for (int k = 0; k < 6; ++k) spots.push_back({{0.5 + 0.6 * k, 3.5 - 0.5 * k, 0.8}, {0, 0, 1}, ""});
     spots.push_back({{2, 2, 2.9}, {0, 0, -1}, "ceiling"});
@@ -256,7 +258,8 @@ private slots:
     YearSettings s;
     s.stopFor = StopFor::Nothing;
     s.blinds = BlindRule::Always;
-    s.clothStraight = 0, s.clothScattered = 0.5;
+    s.clothStraight = 0;
+    s.clothScattered = 0.5;
     s.error = 0.02;
     RunControl control;
     const auto cloth = yearInput(p, {}, s);
@@ -286,7 +289,8 @@ private slots:
     const auto open = yearInput(p, {}, s);
     const double bright = runYear(*open, control).building.meanLux;
     s.blinds = BlindRule::Always;
-    s.clothStraight = 0, s.clothScattered = 0.2;
+    s.clothStraight = 0;
+    s.clothScattered = 0.2;
     const auto shut = yearInput(p, {}, s);
     const double dim = runYear(*shut, control).building.meanLux;
     QVERIFY2(std::abs(dim / bright - 0.2) < 0.02, qPrintable(QString("%1 of %2 lx").arg(dim).arg(bright)));

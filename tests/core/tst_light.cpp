@@ -29,8 +29,13 @@ struct Sum {
 BoxRoom deepRoom() {
   BoxRoom b;
   b.size = {5, 6, 3};
-  b.windowX0 = 1, b.windowX1 = 4, b.windowZ0 = 0.9, b.windowZ1 = 2.6;
-  b.floor = 0.3, b.walls = 0.6, b.ceiling = 0.8;
+  b.windowX0 = 1;
+  b.windowX1 = 4;
+  b.windowZ0 = 0.9;
+  b.windowZ1 = 2.6;
+  b.floor = 0.3;
+  b.walls = 0.6;
+  b.ceiling = 0.8;
   b.glazed = true;
   return b;
 }
@@ -346,7 +351,10 @@ private slots:
     const auto shaded = lightOf(p, StudyKind::DaylightFactor, 0.05);
     QVERIFY(shaded.has_value());
     double before = 0, after = 0;
-    for (std::size_t i = 0; i < lit->value.size(); ++i) before += lit->value[i], after += shaded->value[i];
+    for (std::size_t i = 0; i < lit->value.size(); ++i) {
+      before += lit->value[i];
+      after += shaded->value[i];
+    }
     QVERIFY(after < 0.95 * before);
   }
 

@@ -48,8 +48,12 @@ struct ByHand {
     facts.counted = {true, true, false};
     facts.areas = {30, 10, 1000};
     result.spaces.resize(3);
-    result.spaces[0].sda = a, result.spaces[1].sda = b, result.spaces[2].sda = 1;
-    result.spaces[0].ase = aseA, result.spaces[1].ase = aseB, result.spaces[2].ase = 1;
+    result.spaces[0].sda = a;
+    result.spaces[1].sda = b;
+    result.spaces[2].sda = 1;
+    result.spaces[0].ase = aseA;
+    result.spaces[1].ase = aseB;
+    result.spaces[2].ase = 1;
     result.sdaError = {0.01, 0.01, 0.01};
     result.meanError = {1, 1, 1};
     result.relativeError.assign(300, 0.01f);
@@ -214,7 +218,10 @@ private slots:
     o.name = "Window";
     o.room = {1};
     o.edge = 0; // the south wall of the rectangle
-    o.along = 2, o.width = 1.5, o.sill = 0.8, o.height = 1.6;
+    o.along = 2;
+    o.width = 1.5;
+    o.sill = 0.8;
+    o.height = 1.6;
     p.openings.push_back(o);
     const Date date{2026, 3, 21};
     const auto rooms = openingSun(p, {date, radians(5), 1.2, 0.3});

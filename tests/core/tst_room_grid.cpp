@@ -116,7 +116,10 @@ private slots:
       for (const double spacing : {0.3, 0.6, 1.0}) {
         const LaidGrid g = layGrid(rectangle(0, 0, width, 5), spacing, 0.3, GridLayout::FromWalls);
         double west = 99, east = 0;
-        for (const GridCell& c : g.cells) west = std::min(west, c.at.x), east = std::max(east, c.at.x);
+        for (const GridCell& c : g.cells) {
+          west = std::min(west, c.at.x);
+          east = std::max(east, c.at.x);
+        }
         QVERIFY(std::abs(west - 0.3) < 1e-9 && std::abs(east - (width - 0.3)) < 1e-9);
         QVERIFY(std::abs(g.distance - 0.3) < 1e-9);
       }

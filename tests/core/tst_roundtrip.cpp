@@ -76,7 +76,8 @@ Outline outlineBy(Chance& c) {
 }
 
 void studiesBy(Chance& c, Project& p) {
-  for (StudyKind kind : allStudyKinds) {
+  for (const StudyKindFacts& facts : studyKinds) {
+    const StudyKind kind = facts.kind;
     if (c.coin(0.3)) continue;
     Study s;
     s.id = StudyId::fresh();
@@ -88,11 +89,17 @@ void studiesBy(Chance& c, Project& p) {
     if (kind == StudyKind::SunHours) {
       if (c.coin())
         h.dates = {{2026, 3, 21}, {2026, 12, c.whole(1, 31)}};
-      else
-        h.season.fromMonth = 11, h.season.fromDay = c.whole(1, 30), h.season.toMonth = 2, h.season.toDay = 10;
+      else {
+        h.season.fromMonth = 11;
+        h.season.fromDay = c.whole(1, 30);
+        h.season.toMonth = 2;
+        h.season.toDay = 10;
+      }
       h.sunriseToSunset = c.coin();
-      if (!h.sunriseToSunset)
-        h.season.beginMinute = 60 * c.whole(5, 10), h.season.endMinute = 60 * c.whole(12, 20) + 30;
+      if (!h.sunriseToSunset) {
+        h.season.beginMinute = 60 * c.whole(5, 10);
+        h.season.endMinute = 60 * c.whole(12, 20) + 30;
+      }
       h.counting = c.coin() ? Counting::Exact : Counting::Stepped;
       h.stepMinutes = c.of(std::array{1, 5, 10, 15, 30, 60});
       h.sample = c.coin() ? StepSample::Middle : StepSample::Ends;
@@ -100,18 +107,28 @@ void studiesBy(Chance& c, Project& p) {
       h.altitudeKind = c.coin() ? AltitudeKind::True : AltitudeKind::Apparent;
     } else if (kind == StudyKind::Year) {
       YearSettings& y = s.year;
-      y.beginMinute = 60 * c.whole(5, 9), y.endMinute = 60 * c.whole(15, 20);
-      y.weekdaysOnly = c.coin(), y.clockChanges = c.coin(), y.ownIlluminance = c.coin();
+      y.beginMinute = 60 * c.whole(5, 9);
+      y.endMinute = 60 * c.whole(15, 20);
+      y.weekdaysOnly = c.coin();
+      y.clockChanges = c.coin();
+      y.ownIlluminance = c.coin();
       y.metrics.threshold = c.whole(100, 900), y.metrics.autonomy = c.whole(10, 90) / 100.0,
       y.metrics.beam = c.whole(500, 2000), y.metrics.beamHours = c.whole(50, 500);
       y.blinds = BlindRule(c.whole(0, 4));
       if (y.blinds == BlindRule::Irradiance) y.closesAtIrradiance = c.whole(50, 500);
-      if (y.blinds == BlindRule::Schedule) y.shutFrom = 60 * c.whole(8, 11), y.shutTo = 60 * c.whole(12, 18);
-      y.closesAt = c.whole(500, 3000), y.closesAbove = c.whole(1, 20) / 100.0;
-      y.clothStraight = c.whole(0, 10) / 100.0, y.clothScattered = c.whole(0, 20) / 100.0;
+      if (y.blinds == BlindRule::Schedule) {
+        y.shutFrom = 60 * c.whole(8, 11);
+        y.shutTo = 60 * c.whole(12, 18);
+      }
+      y.closesAt = c.whole(500, 3000);
+      y.closesAbove = c.whole(1, 20) / 100.0;
+      y.clothStraight = c.whole(0, 10) / 100.0;
+      y.clothScattered = c.whole(0, 20) / 100.0;
       if (c.coin()) y.clothReflected = c.whole(10, 80) / 100.0;
       if (c.coin()) y.groupBlinds = {{"r2, \"south\"", BlindRule::Never}};
-      y.error = c.whole(1, 10) / 100.0, y.glassKept = c.whole(50, 100) / 100.0, y.confidence = c.whole(60, 99) / 100.0;
+      y.error = c.whole(1, 10) / 100.0;
+      y.glassKept = c.whole(50, 100) / 100.0;
+      y.confidence = c.whole(60, 99) / 100.0;
       y.stopFor = StopFor(c.whole(0, 2)),
       y.provisionReading = c.coin() ? ProvisionReading::SameHours : ProvisionReading::OwnHours;
       if (c.coin()) y.steps = {0.3, 0.5, noStep};
@@ -125,8 +142,10 @@ void studiesBy(Chance& c, Project& p) {
             *skyFromKey(c.of(std::array<const char*, 5>{"cie-overcast", "uniform", "cie-7", "clear", "perez"}));
         if (c.coin()) s.light.sky.diffuse = c.whole(1000, 30000);
         if (c.coin()) s.light.sky.moment = CivilTime{{2026, c.whole(1, 12), c.whole(1, 28)}, 60.0 * c.whole(0, 1439)};
-        if (s.light.sky.kind == SkyKind::Perez)
-          s.light.sky.directIrradiance = c.whole(0, 900), s.light.sky.diffuseIrradiance = c.whole(0, 400);
+        if (s.light.sky.kind == SkyKind::Perez) {
+          s.light.sky.directIrradiance = c.whole(0, 900);
+          s.light.sky.diffuseIrradiance = c.whole(0, 400);
+        }
       }
       if ((kind == StudyKind::SunlightYear || kind == StudyKind::SunlightWinter) && c.coin()) {
         s.light.sunshine.emplace();
@@ -160,7 +179,9 @@ Project projectBy(unsigned seed) {
     e.name = c.name("element");
     e.layer = c.coin() ? c.name("layer") : "";
     e.role = c.of(allRoles);
-    e.proposed = c.coin(0.3), e.counted = c.coin(0.8), e.hidden = c.coin(0.2);
+    e.proposed = c.coin(0.3);
+    e.counted = c.coin(0.8);
+    e.hidden = c.coin(0.2);
     e.source = c.coin(0.3) ? c.name("file") : "";
     if (c.coin(0.3)) e.mends = {"mesh.flipped", "mesh.gaps"};
     if (c.coin(0.6)) {
@@ -186,7 +207,9 @@ Project projectBy(unsigned seed) {
     r.name = c.name("room");
     r.use = c.coin() ? c.name("use") : "";
     r.outline = outlineBy(c);
-    r.floor = c.typed(-3, 20), r.height = c.typed(2, 5), r.wall = c.typed(0.05, 0.6);
+    r.floor = c.typed(-3, 20);
+    r.height = c.typed(2, 5);
+    r.wall = c.typed(0.05, 0.6);
     r.counted = c.coin(0.8);
     if (!r.counted) r.reason = c.name("because");
     r.glare = c.coin(0.3) ? c.name("glare") : "";
@@ -198,7 +221,10 @@ Project projectBy(unsigned seed) {
       o.type = c.coin() ? c.name("type") : "";
       o.room = p.rooms.back().id;
       o.edge = c.whole(0, 3);
-      o.along = c.typed(0.2, 1), o.sill = c.typed(0, 1.2), o.width = c.typed(0.5, 2), o.height = c.typed(0.5, 1.6);
+      o.along = c.typed(0.2, 1);
+      o.sill = c.typed(0, 1.2);
+      o.width = c.typed(0.5, 2);
+      o.height = c.typed(0.5, 1.6);
       o.repeat = c.whole(1, 3);
       if (o.repeat > 1) o.gap = c.typed(0.2, 1);
       p.openings.push_back(std::move(o));
@@ -209,7 +235,9 @@ Project projectBy(unsigned seed) {
     w.id = RuleId::fresh();
     w.name = c.name("rule");
     w.kind = c.coin() ? WindowRule::Kind::Ratio : WindowRule::Kind::Row;
-    w.count = c.whole(1, 4), w.sill = c.typed(0, 1), w.head = c.typed(1.6, 3);
+    w.count = c.whole(1, 4);
+    w.sill = c.typed(0, 1);
+    w.head = c.typed(1.6, 3);
     if (w.kind == WindowRule::Kind::Ratio)
       w.ratio = c.whole(1, 90) / 100.0;
     else
@@ -220,7 +248,10 @@ Project projectBy(unsigned seed) {
     s.id = RuleId::fresh();
     s.name = c.name("shade");
     s.kind = c.coin() ? ShadeRule::Kind::Overhang : ShadeRule::Kind::Fins;
-    s.depth = c.typed(0.1, 2), s.offset = c.typed(0, 0.5), s.count = c.whole(2, 9), s.angle = radians(c.whole(-45, 45));
+    s.depth = c.typed(0.1, 2);
+    s.offset = c.typed(0, 0.5);
+    s.count = c.whole(2, 9);
+    s.angle = radians(c.whole(-45, 45));
     if (s.kind == ShadeRule::Kind::Overhang) s.beyond = c.typed(0, 1);
     p.shadeRules.push_back(s);
   }
@@ -235,7 +266,9 @@ Project projectBy(unsigned seed) {
     if (kind == 1) {
       GroundAround a;
       if (!p.elements.empty()) a.elements = {p.elements.front()->id};
-      a.margin = c.typed(1, 30), a.level = c.typed(-1, 3), a.spacing = c.typed(0.5, 3);
+      a.margin = c.typed(1, 30);
+      a.level = c.typed(-1, 3);
+      a.spacing = c.typed(0.5, 3);
       g.layout = a;
     }
     if (kind == 2) {
@@ -244,7 +277,9 @@ Project projectBy(unsigned seed) {
         if (c.coin())
           f.faces.push_back(
               {e->id, c.coin() ? std::optional<std::uint32_t>(std::uint32_t(c.whole(0, 5))) : std::nullopt});
-      f.walls = c.coin(), f.roofs = c.coin(), f.spacing = c.typed(0.3, 3);
+      f.walls = c.coin();
+      f.roofs = c.coin();
+      f.spacing = c.typed(0.3, 3);
       g.layout = f;
     }
     if (kind == 3)
@@ -254,7 +289,9 @@ Project projectBy(unsigned seed) {
       RoomGrid r;
       for (const Room& room : p.rooms)
         if (c.coin()) r.rooms.push_back(room.id);
-      r.height = c.typed(0.1, 1.2), r.spacing = c.typed(0.2, 1), r.wallDistance = c.typed(0.1, 0.6);
+      r.height = c.typed(0.1, 1.2);
+      r.spacing = c.typed(0.2, 1);
+      r.wallDistance = c.typed(0.1, 0.6);
       r.layout = c.coin() ? GridLayout::FromWalls : GridLayout::BandLeftOut;
       g.layout = r;
     }

@@ -91,7 +91,8 @@ std::string boxesObj(const std::vector<std::string>& names, double shift = 0, bo
       out += fmt::format("f {} {} {} {}\n", base + f[turn ? 3 : 0] - 1, base + f[turn ? 2 : 1] - 1,
                          base + f[turn ? 1 : 2] - 1, base + f[turn ? 0 : 3] - 1);
     }
-    base += 8, ++k;
+    base += 8;
+    ++k;
   }
   return out;
 }
@@ -500,7 +501,10 @@ private slots:
     const std::filesystem::path folder = d.path().toStdString();
     const std::string obj = boxesObj({"kiln"});
     std::string wide = "\xff\xfe";
-    for (char c : obj) wide += c, wide += '\0';
+    for (char c : obj) {
+      wide += c;
+      wide += '\0';
+    }
     QVERIFY(saveFile(folder / "wide.obj", wide));
     const auto model = readModel(folder / "wide.obj");
     QVERIFY2(model, model ? "" : model.error().text().c_str());

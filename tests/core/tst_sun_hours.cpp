@@ -273,7 +273,10 @@ private slots:
 
   void seasonsCrossNewYear() {
     Season winter;
-    winter.fromMonth = 11, winter.fromDay = 15, winter.toMonth = 2, winter.toDay = 10;
+    winter.fromMonth = 11;
+    winter.fromDay = 15;
+    winter.toMonth = 2;
+    winter.toDay = 10;
     const auto dates = datesOf(winter, 2026);
     QCOMPARE(dates.size(), std::size_t(41 + 16 + 31));
     QCOMPARE(dates.front(), (Date{2026, 1, 1}));

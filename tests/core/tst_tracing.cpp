@@ -504,7 +504,8 @@ private slots:
     w.id = {7};
     w.room = {1};
     w.edge = 0;
-    w.along = 2, w.width = 1;
+    w.along = 2;
+    w.width = 1;
     q.openings.push_back(w);
     mended = mendAll(
         q, [](const Finding& f) { return f.code == "room.overlap"; }, carried);

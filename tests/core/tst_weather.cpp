@@ -123,12 +123,16 @@ private slots:
     if (code == "weather.duplicate") w.hours.insert(w.hours.begin() + 500, w.hours[500]);
     if (code == "weather.leap-day") {
       WeatherHour h = w.hours[1415];
-      h.month = 2, h.day = 29;
+      h.month = 2;
+      h.day = 29;
       w.hours.insert(w.hours.begin() + 1416, h);
     }
     if (code == "weather.negative") w.hours[4000][F::DiffuseHorizontal] = -5;
     if (code == "weather.hemisphere") w.place.latitude = -w.place.latitude;
-    if (code == "weather.date") w.hours[20].day = 31, w.hours[20].month = 4;
+    if (code == "weather.date") {
+      w.hours[20].day = 31;
+      w.hours[20].month = 4;
+    }
     finishWeather(w);
     const std::string key = code.toStdString();
     QVERIFY(has(checkWeather(w).findings, key));

@@ -89,14 +89,17 @@ private slots:
     QCOMPARE(sensorYear({}, all).hours, std::size_t(0));
     // A space: sDA counts from exactly half of the hours, ASE from more than 250.
     SensorYear a, b, c;
-    a.autonomy = 0.5, b.autonomy = 0.49999, c.autonomy = 0.9;
+    a.autonomy = 0.5;
+    b.autonomy = 0.49999;
+    c.autonomy = 0.9;
     const std::vector<SensorYear> three{a, b, c};
     const std::vector<std::size_t> beam{250, 251, 0};
     const SpaceYear s = spaceYear(three, beam);
     QVERIFY(std::abs(s.sda - 2.0 / 3) < 1e-12 && std::abs(s.ase - 1.0 / 3) < 1e-12);
     // A building by area, not by sensors.
     SpaceYear small, large;
-    small.sda = 1, large.sda = 0.25;
+    small.sda = 1;
+    large.sda = 0.25;
     const std::vector<SpaceYear> two{small, large};
     const std::vector<double> areas{10, 90};
     QVERIFY(std::abs(buildingYear(two, areas).sda - (0.1 + 0.9 * 0.25)) < 1e-12);
@@ -110,7 +113,8 @@ private slots:
     std::vector<bool> day(hoursOfYear, false);
     day[10] = day[11] = day[12] = true;
     series[10] = series[hoursOfYear + 10] = 300;
-    series[11] = 299, series[hoursOfYear + 11] = 400;
+    series[11] = 299;
+    series[hoursOfYear + 11] = 400;
     QCOMPARE(provisionHours(series, 2, day, {300, 0.5}), 2.0);
     QCOMPARE(provisionHours(series, 2, day, {300, 0.95}), 1.0);
     std::vector<double> diffuse(hoursOfYear, 0);
@@ -267,7 +271,10 @@ private slots:
         hit += beamAt(*in->scene, x.position, {0, 0, 1}, in->sky->sun[h]).share * double(in->sky->beam[h]) >= 1000;
       if (!(double(hit) > 0.02 * double(in->sensors.sensors.size()))) continue;
       closed += in->mask[in->sky->hours[h]];
-      if (!found && hit > 3) found = true, first = in->sky->hours[h];
+      if (!found && hit > 3) {
+        found = true;
+        first = in->sky->hours[h];
+      }
     }
     QVERIFY(found && closed > 100);
     QCOMPARE(standard.closedHours[1], closed);
@@ -301,7 +308,8 @@ private slots:
     s.error = 0.1;
     KeptCoefficients kept;
     s.blinds = BlindRule::Schedule;
-    s.shutFrom = 12 * 60, s.shutTo = 14 * 60;
+    s.shutFrom = 12 * 60;
+    s.shutTo = 14 * 60;
     QCOMPARE(run(p, s, 0, &kept).closedHours[1], std::size_t(730)); // light at noon on every day of this weather
     s.shutTo = s.shutFrom;
     const YearResult open = run(p, s, 0, &kept);

@@ -3,7 +3,7 @@
 #include "core/files/meshes/mesh_files.h"
 #include "core/files/project/project_file.h"
 #include "core/model/form/edit.h"
-#include "picture/model_parts.h"
+#include "core/studies/model_parts.h"
 #include "picture/opened_rooms.h"
 #include "picture/picture_export.h"
 #include "picture/room_labels.h"
@@ -27,11 +27,11 @@ Project house() {
   return p;
 }
 
-PaintedResult painted(const Project& p) {
+SensorField painted(const Project& p) {
   const auto in = lightInput(p, p.studies[0]);
   RunControl control;
   auto result = std::make_shared<const LightResult>(runLight(*in, control));
-  PaintedResult out;
+  SensorField out;
   out.sensors = in->sensors;
   out.scale = scaleFor(*result, 2);
   out.light = std::move(result);
@@ -90,7 +90,7 @@ private slots:
 
   void figuresNeverTouchEachOther() {
     const Project p = house();
-    const PaintedResult result = painted(p);
+    const SensorField result = painted(p);
     QImage image(900, 600, QImage::Format_ARGB32);
     for (const double height : {6.0, 20.0, 200.0}) {
       Camera c = fittedCamera(p, ViewKind::Plan, 900, 600);
@@ -105,14 +105,14 @@ private slots:
   }
 
   void aRangeOfOnesOwnChangesTheStripAndNothingElse() {
-    const PaintedResult result = painted(house());
-    const ResultScale own = result.scaled(3, std::pair{1.0, 4.0}), bad = result.scaled(3, std::pair{4.0, 1.0});
+    const SensorField result = painted(house());
+    const FieldScale own = result.scaled(3, std::pair{1.0, 4.0}), bad = result.scaled(3, std::pair{4.0, 1.0});
     QCOMPARE(own.low, 1.0);
     QCOMPARE(own.high, 4.0);
     QCOMPARE(own.threshold, 3.0);
     QCOMPARE(bad.high, result.scale.high);
     QCOMPARE(own.unit, result.scale.unit);
-    QVERIFY(own.color(1.5) != result.scale.color(1.5));
+    QVERIFY(colorOf(own, 1.5) != colorOf(result.scale, 1.5));
   }
 
   void rolesAndGlazingsCanBeTakenApart() {
@@ -155,7 +155,7 @@ private slots:
     QCOMPARE(storeyNear(p, {}), 0.0);
     QCOMPARE(storeyNear(p, 5), 3.3);
     QCOMPARE(storeyNear(Project(), 5), 0.0);
-    const PaintedResult all = painted(p), upper = ofStorey(all, p, 3.3);
+    const SensorField all = painted(p), upper = ofStorey(all, p, 3.3);
     QCOMPARE(all.sensors.groups.size(), std::size_t(2));
     QVERIFY(cellMesh(upper.sensors, 0).triangles.empty() && !cellMesh(upper.sensors, 1).triangles.empty());
     double top = 0;
@@ -230,7 +230,8 @@ private slots:
       for (const char* name : {"a.png", "a.svg"}) {
         PictureRequest r;
         r.view = ViewKind::Plan;
-        r.width = 900, r.height = 600;
+        r.width = 900;
+        r.height = 600;
         r.values = true;
         r.range = std::pair{0.5, 3.0};
         if (section) r.section = SectionLine{{4, -2}, {4, 8}};

@@ -144,7 +144,8 @@ private slots:
     bent[2].place.y = 1;
     QVERIFY(fault(bent).contains("one plane"));
     auto line = facadePins(sound, wall);
-    line[2].place = {5, 0, 0}, line[3].place = {2, 0, 0};
+    line[2].place = {5, 0, 0};
+    line[3].place = {2, 0, 0};
     QVERIFY(!fault(line).isEmpty());
   }
 

@@ -56,7 +56,8 @@ std::map<std::string, Glazing> windowTypes(const pugi::xml_node& root, const std
       const auto v = numberFromText(t.child_value());
       const auto at = numberFromText(t.attribute("incidentAngle").as_string("0")).value_or(0);
       if (!v || *v <= 0 || *v > 1 || at > angle) continue;
-      best = *v, angle = at;
+      best = *v;
+      angle = at;
     }
     const std::string id = type.attribute("id").as_string();
     if (!best || id.empty()) continue;
@@ -88,7 +89,10 @@ void addSpaces(Model& model, const std::map<std::string, SpaceFloor>& spaces) {
     for (const auto& loop : space.loops) {
       double most = -1e300;
       Outline o;
-      for (const Vec3& p : loop) most = std::max(most, p.z), o.outer.push_back(xy(p));
+      for (const Vec3& p : loop) {
+        most = std::max(most, p.z);
+        o.outer.push_back(xy(p));
+      }
       o = tidied(std::move(o));
       if (most - low <= 0.02 * std::sqrt(std::abs(area(o))) && checkOutline(o).fault == OutlineFault::None)
         faces.push_back(std::move(o));

@@ -293,7 +293,8 @@ int depthOf(const pugi::xml_node& root, int most) {
       continue;
     }
     while (n && !n.next_sibling()) {
-      n = n.parent(), --depth;
+      n = n.parent();
+      --depth;
       if (n == root) return 0;
     }
     if (n) n = n.next_sibling();

@@ -99,10 +99,13 @@ Expected<Model> parseGeoJson(std::string_view text, const std::string& file) {
     print.base = property(properties, {"min_height", "base", "base_height", "building:min_height"}).value_or(0);
     if (height && (print.base <= 0 || *height > print.base))
       print.height = *height - print.base; // heights count from the ground, whatever the base is
-    else if (height)
-      print.height = *height, ++overBase;
-    else if (storeys)
-      print.height = 3.2 * *storeys, ++byStoreys;
+    else if (height) {
+      print.height = *height;
+      ++overBase;
+    } else if (storeys) {
+      print.height = 3.2 * *storeys;
+      ++byStoreys;
+    }
     if (!(print.height > 0 && print.height < 2000)) print.height = 0;
     if (properties.is_object())
       for (const char* key : {"name", "id", "addr:housenumber"})

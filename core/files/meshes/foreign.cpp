@@ -34,7 +34,10 @@ public:
       at_ = start;
       break;
     }
-    if (at_ > (1u << 24)) bytes_.erase(0, at_), at_ = 0;
+    if (at_ > (1u << 24)) {
+      bytes_.erase(0, at_);
+      at_ = 0;
+    }
     return {};
   }
   Model model;

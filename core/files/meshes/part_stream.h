@@ -63,8 +63,10 @@ private:
       const ssize_t n = ::write(fd_, at, left);
       if (n <= 0)
         good_ = false;
-      else
-        at += n, left -= std::size_t(n);
+      else {
+        at += n;
+        left -= std::size_t(n);
+      }
     }
     bytes_.clear();
   }

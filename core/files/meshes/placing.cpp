@@ -52,8 +52,10 @@ std::vector<ModelLayer> modelLayers(const Model& model, const Placement& placeme
     ModelLayer& l = by[name];
     if (l.name.empty())
       l = {name, 0, 0, 0, g.role, g.sure, g.why};
-    else if (l.role != g.role)
-      l.why = "several", l.sure = 0;
+    else if (l.role != g.role) {
+      l.why = "several";
+      l.sure = 0;
+    }
     return l;
   };
   for (const ModelPart& p : model.parts) {
@@ -93,8 +95,10 @@ ZoneOfPlace zoneOfPlace(const Place& place) {
     for (const City& c : *cities) {
       if (std::abs(c.latitude - degrees(place.latitude)) > 1.5) continue;
       if (const double d = distanceBetween(place, {radians(c.latitude), radians(c.longitude), 0});
-          d < best && Zone::named(c.zone))
-        best = d, nearest = &c;
+          d < best && Zone::named(c.zone)) {
+        best = d;
+        nearest = &c;
+      }
     }
   if (nearest)
     return {nearest->zone,

@@ -61,9 +61,11 @@ Project takenOver(Project now, const Project& before, const ImportOutcome& o) {
   for (const Glazing& g : o.project.glazings) // that the file states
     if (!findGlazing(now.glazings, g.name)) now.glazings.push_back(g);
   if (before.elements.empty()) {
-    now.site.origin = o.project.site.origin, now.site.place = o.project.site.place;
+    now.site.origin = o.project.site.origin;
+    now.site.place = o.project.site.place;
     now.site.zone = o.project.site.zone;
-    now.site.northAngle = o.project.site.northAngle, now.site.referenceSystem = o.project.site.referenceSystem;
+    now.site.northAngle = o.project.site.northAngle;
+    now.site.referenceSystem = o.project.site.referenceSystem;
   }
   return now;
 }
@@ -83,7 +85,10 @@ Findings checkSourceFiles(const Project& project, SourceWatch& watch) {
     Finding f{Rank::WorthKnowing, c.gone ? "source.gone" : "source.changed",
               c.gone ? fmt::format("The file \"{}\" is no longer at {}.", c.name, c.path)
                      : fmt::format("The file \"{}\" has changed since it was brought in.", c.name)};
-    if (!c.gone) f.mend = "source.again:" + c.name, f.mendText = "Bring it in again";
+    if (!c.gone) {
+      f.mend = "source.again:" + c.name;
+      f.mendText = "Bring it in again";
+    }
     for (const ElementPtr& e : project.elements)
       if (e->source == c.name) f.elements.push_back(e->id.value);
     if (f.elements.empty() || project.accepted.contains(f.code)) continue; // nothing of it is left, or the user knows

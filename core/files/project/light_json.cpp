@@ -75,9 +75,6 @@ template <class T> Json idList(const std::vector<T>& list) {
   return out;
 }
 
-double tidyPercent(double share) {
-  return std::round(share * 1e8) / 1e6;
-}
 double tidy(double radians) {
   return std::round(degrees(radians) * 1e9) / 1e9;
 }
@@ -252,173 +249,14 @@ RoomGrid readRoomGrid(JsonObject o, const Project& p) {
   return g;
 }
 
-void readYearSettings(JsonObject& o, YearSettings& y) {
-  const Json& hours = o.raw("schedule");
-  if (hours.is_array() && hours.size() == 2 && hours[0].is_string() && hours[1].is_string()) {
-    const auto begin = minutesFromText(hours[0].get<std::string>()), end = minutesFromText(hours[1].get<std::string>());
-    if (begin && end && *end > *begin)
-      y.beginMinute = *begin, y.endMinute = *end;
-    else
-      o.fault("schedule", "Two clock times such as [\"8:00\", \"18:00\"] are expected here.");
-  } else if (!hours.is_null()) {
-    o.fault("schedule", "Two clock times such as [\"8:00\", \"18:00\"] are expected here.");
-  }
-  y.weekdaysOnly = o.boolean("weekdays", false);
-  y.metrics.threshold = o.number("threshold", 300, 0, 1e6);
-  y.metrics.autonomy = o.number("share-of-hours", 50, 0, 100) / 100;
-  y.metrics.beam = o.number("beam", 1000, 0, 1e6);
-  y.metrics.beamHours = o.number("beam-hours", 250, 0, 8760);
-  const std::string rule = o.text("blinds", "standard");
-  if (const auto r = blindFromKey(rule))
-    y.blinds = *r;
-  else
-    o.fault("blinds", "\"standard\", \"never\", \"always\", \"irradiance\" or \"schedule\" is expected here.");
-  y.closesAt = o.number("closes-at", 1000, 0, 1e6);
-  y.closesAbove = o.number("closes-above", 2, 0, 100) / 100;
-  y.closesAtIrradiance = o.number("closes-at-irradiance", 200, 0, 2000);
-  const Json& shut = o.raw("shut");
-  if (shut.is_array() && shut.size() == 2 && shut[0].is_string() && shut[1].is_string() &&
-      minutesFromText(shut[0].get<std::string>()) && minutesFromText(shut[1].get<std::string>()))
-    y.shutFrom = *minutesFromText(shut[0].get<std::string>()), y.shutTo = *minutesFromText(shut[1].get<std::string>());
-  else if (!shut.is_null())
-    o.fault("shut", "Two clock times such as [\"12:00\", \"16:00\"] are expected here.");
-  y.clothStraight = o.number("cloth-straight", 0, 0, 100) / 100;
-  y.clothScattered = o.number("cloth-scattered", 5, 0, 100) / 100;
-  if (!o.raw("cloth-reflected").is_null()) y.clothReflected = o.number("cloth-reflected", 50, 0, 100) / 100;
-  const Json& own = o.raw("blinds-of");
-  if (own.is_object()) {
-    for (const auto& [group, rule] : own.items()) {
-      const auto r = rule.is_string() ? blindFromKey(rule.get<std::string>()) : std::nullopt;
-      if (r)
-        y.groupBlinds.push_back({group, *r});
-      else
-        o.fault("blinds-of", "\"standard\", \"never\", \"always\", \"irradiance\" or \"schedule\" is expected for \"" +
-                                 group + "\".");
-    }
-    std::sort(y.groupBlinds.begin(), y.groupBlinds.end(),
-              [](const GroupBlinds& a, const GroupBlinds& b) { return a.group < b.group; });
-  } else if (!own.is_null()) {
-    o.fault("blinds-of", "Rules by group of windows, such as {\"r2, south\": \"never\"}, are expected here.");
-  }
-  y.error = o.number("error", 3, 0.2, 50) / 100;
-  y.clockChanges = o.boolean("clock-changes", true);
-  y.glassKept = o.number("glass-kept", 100, 1, 100) / 100;
-  const std::string stop = o.text("stop-when-certain", stopKey(y.stopFor));
-  if (const auto s = stopFromKey(stop))
-    y.stopFor = *s;
-  else
-    o.fault("stop-when-certain", "\"credit\", \"provision\" or \"nothing\" is expected here.");
-  const std::string reading = o.text("provision-reading", provisionReadingKey(y.provisionReading));
-  if (const auto r = provisionReadingFromKey(reading))
-    y.provisionReading = *r;
-  else
-    o.fault("provision-reading", "\"same-hours\" or \"own-hours\" is expected here.");
-  y.confidence = o.number("confidence", 99, 50, 99.9999) / 100;
-  const Json& steps = o.raw("steps");
-  if (steps.is_array() && steps.size() <= 3 &&
-      std::all_of(steps.begin(), steps.end(), [](const Json& v) { return v.is_number(); })) {
-    y.steps.fill(noStep);
-    for (std::size_t k = 0; k < steps.size(); ++k) y.steps[k] = steps[k].get<double>() / 100;
-    if (!std::is_sorted(y.steps.begin(), y.steps.end())) o.fault("steps", "The steps of sDA must rise.");
-  } else if (!steps.is_null()) {
-    o.fault("steps", "One to three shares in %, such as [40, 55, 75], are expected here.");
-  }
-  const std::string illuminance = o.text("illuminance", "irradiance");
-  if (illuminance != "irradiance" && illuminance != "weather")
-    o.fault("illuminance", "\"irradiance\" or \"weather\" is expected here.");
-  y.ownIlluminance = illuminance == "weather";
-  y.seed = std::uint64_t(o.integer("seed", 1, 0, 1 << 30));
-}
-
-void writeYearSettings(Json& j, const YearSettings& y) {
-  j["schedule"] = Json::array({clockText(y.beginMinute), clockText(y.endMinute)});
-  if (y.weekdaysOnly) j["weekdays"] = true;
-  j["threshold"] = y.metrics.threshold;
-  j["share-of-hours"] = tidyPercent(y.metrics.autonomy);
-  j["beam"] = y.metrics.beam;
-  j["beam-hours"] = y.metrics.beamHours;
-  j["blinds"] = blindKey(y.blinds);
-  j["closes-at"] = y.closesAt;
-  j["closes-above"] = tidyPercent(y.closesAbove);
-  if (y.anyBlinds(BlindRule::Irradiance)) j["closes-at-irradiance"] = y.closesAtIrradiance;
-  for (const GroupBlinds& g : y.groupBlinds) j["blinds-of"][g.group] = blindKey(g.rule);
-  if (y.anyBlinds(BlindRule::Schedule)) j["shut"] = Json::array({clockText(y.shutFrom), clockText(y.shutTo)});
-  j["cloth-straight"] = tidyPercent(y.clothStraight);
-  j["cloth-scattered"] = tidyPercent(y.clothScattered);
-  if (y.clothReflected) j["cloth-reflected"] = tidyPercent(*y.clothReflected);
-  j["error"] = tidyPercent(y.error);
-  if (!y.clockChanges) j["clock-changes"] = false;
-  if (y.glassKept != 1) j["glass-kept"] = tidyPercent(y.glassKept);
-  j["stop-when-certain"] = stopKey(y.stopFor);
-  if (y.provisionReading != ProvisionReading::SameHours)
-    j["provision-reading"] = provisionReadingKey(y.provisionReading);
-  j["confidence"] = tidyPercent(y.confidence);
-  if (y.steps != YearSettings{}.steps) {
-    j["steps"] = Json::array();
-    for (double s : y.steps)
-      if (s < noStep) j["steps"].push_back(tidyPercent(s));
-  }
-  if (y.ownIlluminance) j["illuminance"] = "weather";
-  j["seed"] = y.seed;
-}
-
-void readLightSettings(JsonObject& study, LightSettings& s) {
-  const Json& sky = study.raw("sky");
-  const auto named = [&](const std::string& key, const std::string& at) {
-    const auto known = skyFromKey(key);
-    if (known)
-      s.sky = *known;
-    else if (!study.faults().error)
-      study.faults().error = Error{
-          fmt::format("\"{}\" is no sky: cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, perez or weather.",
-                      key),
-          at};
-  };
-  if (sky.is_string()) {
-    named(sky.get<std::string>(), study.pathOf("sky"));
-  } else if (!sky.is_null()) {
-    JsonObject o = study.object("sky");
-    named(o.text("kind", "cie-overcast"), o.pathOf("kind"));
-    if (o.has("type")) s.sky.type = o.integer("type", 12, 1, 15);
-    if (o.has("diffuse")) s.sky.diffuse = o.number("diffuse", 0, 0, 1e6);
-    if (o.has("direct")) s.sky.direct = o.number("direct", 0, 0, 1e6);
-    s.sky.directIrradiance = o.number("direct-irradiance", 0, 0, 2000);
-    s.sky.diffuseIrradiance = o.number("diffuse-irradiance", 0, 0, 2000);
-    s.sky.dewPoint = o.number("dew-point", 10, -90, 70);
-    if (o.has("moment")) {
-      const auto t = stampFromText(o.text("moment"));
-      if (!t)
-        o.fault("moment", "A moment such as \"2026-06-21T14:00\" is expected here, by the site's clock.");
-      else
-        s.sky.moment = t->time;
-    }
-    if (o.has("sun-altitude")) s.sky.sunAltitude = radians(o.number("sun-altitude", 0, -90, 90));
-    if (o.has("sun-azimuth")) s.sky.sunAzimuth = radians(o.number("sun-azimuth", 0, -360, 360));
-  }
-  s.error = study.number("error", 2, 0.05, 50) / 100;
-  s.seed = std::uint64_t(study.integer("seed", 1, 0, 1 << 30));
-  s.mostSamples = std::size_t(study.integer("most-samples", 1 << 18, 16, 1 << 28));
-  const Json& months = study.raw("sunshine");
-  if (months.is_array() && months.size() == 12) {
-    s.sunshine.emplace();
-    for (std::size_t m = 0; m < 12; ++m) {
-      const double share = months[m].is_number() ? months[m].get<double>() : -1;
-      if (!(share >= 0 && share <= 100))
-        return study.fault("sunshine", fmt::format("0 to 100 % are expected for month {}.", m + 1));
-      (*s.sunshine)[m] = share / 100;
-    }
-    if (std::all_of(s.sunshine->begin(), s.sunshine->end(), [](double x) { return x == 0; }))
-      study.fault("sunshine", "A month with sunshine is needed.");
-  } else if (!months.is_null() && months != "weather") {
-    study.fault("sunshine", "\"weather\" or twelve shares in %, January first, are expected here.");
-  }
-}
-
 namespace {
 void writeFinishes(Json& root, const std::vector<Finish>& finishes, const std::vector<Glazing>& glazings) {
   for (const Finish& f : finishes) {
     Json j{{"name", f.name}, {"reflectance", f.reflectance}};
-    if (f.specular > 0) j["specular"] = f.specular, j["roughness"] = f.roughness;
+    if (f.specular > 0) {
+      j["specular"] = f.specular;
+      j["roughness"] = f.roughness;
+    }
     if (!f.source.empty()) j["source"] = f.source;
     root["finishes"].push_back(std::move(j));
   }
@@ -480,12 +318,21 @@ void writeRooms(Json& root, const Design& p) {
     if (!o.type.empty()) j["type"] = o.type;
     if (o.edge < 0) {
       j["edge"] = "ceiling";
-      j["x"] = o.along, j["y"] = o.sill, j["width"] = o.width, j["depth"] = o.height;
+      j["x"] = o.along;
+      j["y"] = o.sill;
+      j["width"] = o.width;
+      j["depth"] = o.height;
     } else {
       j["edge"] = o.edge;
-      j["along"] = o.along, j["sill"] = o.sill, j["width"] = o.width, j["height"] = o.height;
+      j["along"] = o.along;
+      j["sill"] = o.sill;
+      j["width"] = o.width;
+      j["height"] = o.height;
     }
-    if (o.repeat > 1) j["repeat"] = o.repeat, j["gap"] = o.gap;
+    if (o.repeat > 1) {
+      j["repeat"] = o.repeat;
+      j["gap"] = o.gap;
+    }
     if (!o.glazing.empty()) j["glazing"] = o.glazing;
     addExtra(j, o.extra);
     root["openings"].push_back(std::move(j));
@@ -538,30 +385,6 @@ Json roomGridJson(const RoomGrid& g) {
   j["wall-distance"] = g.wallDistance;
   j["layout"] = gridLayoutKey(g.layout);
   return j;
-}
-
-void writeLightSettings(Json& study, const LightSettings& s) {
-  Json j;
-  j["kind"] = skyKey(s.sky);
-  if (s.sky.diffuse) j["diffuse"] = *s.sky.diffuse;
-  if (s.sky.direct) j["direct"] = *s.sky.direct;
-  if (s.sky.kind == SkyKind::Perez) {
-    j["direct-irradiance"] = s.sky.directIrradiance;
-    j["diffuse-irradiance"] = s.sky.diffuseIrradiance;
-    j["dew-point"] = s.sky.dewPoint;
-  }
-  if (s.sky.moment) {
-    const int t = int(std::lround(s.sky.moment->seconds));
-    j["moment"] = fmt::format("{}T{:02d}:{:02d}:{:02d}", isoText(s.sky.moment->date), t / 3600, t / 60 % 60, t % 60);
-  }
-  if (s.sky.sunAltitude) j["sun-altitude"] = tidy(*s.sky.sunAltitude);
-  if (s.sky.sunAzimuth) j["sun-azimuth"] = tidy(*s.sky.sunAzimuth);
-  study["sky"] = std::move(j);
-  study["error"] = std::round(s.error * 1e6) / 1e4;
-  study["seed"] = s.seed;
-  study["most-samples"] = s.mostSamples;
-  if (s.sunshine)
-    for (double share : *s.sunshine) study["sunshine"].push_back(std::round(share * 1e8) / 1e6);
 }
 
 } // namespace noonward

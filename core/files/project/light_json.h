@@ -1,6 +1,6 @@
 #pragma once
 // The parts of a project file that belong to light in rooms: rooms, openings, rules, shades, finishes, glazings,
-// assignments, room grids and skies. docs/project-format.md tells the keys.
+// assignments and room grids. docs/project-format.md tells the keys.
 
 #include "core/base/json.h"
 #include "core/files/save_file.h"
@@ -16,14 +16,9 @@ void readRooms(JsonObject& root, Project& project);
 void readAssignments(JsonObject& root, Project& project);
 /// The "rooms" of a sensor group.
 RoomGrid readRoomGrid(JsonObject o, const Project& project);
-/// "sky", "error", "seed", "most-samples" of a study.
-void readYearSettings(JsonObject& study, YearSettings& settings);
-void writeYearSettings(Json& study, const YearSettings& settings);
-void readLightSettings(JsonObject& study, LightSettings& settings);
 
 void writeRooms(Json& root, const Design& design);
 Json roomGridJson(const RoomGrid& grid);
-void writeLightSettings(Json& study, const LightSettings& settings);
 
 /// Finishes and glazings that a user keeps between projects: a JSON file of "finishes" and "glazings". A missing file
 /// is an empty shelf; a faulty one is an error that names the line or key.

@@ -6,6 +6,7 @@
 #include "core/files/project/light_json.h"
 #include "core/files/project/project_file.h"
 #include "core/files/project/underlay_json.h"
+#include "core/model/settings/study_fields.h"
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -71,7 +72,8 @@ private:
     readAssignments(o, p);
     o.array("groups", [&](const Json& v, const std::string& path) { group(JsonObject(v, path, fault_)); });
     o.array("seasons", [&](const Json& v, const std::string& path) {
-      Season s = season(JsonObject(v, path, fault_));
+      JsonObject j(v, path, fault_);
+      Season s = seasonFromJson(j);
       s.id = SeasonId{derivedId(path)};
       p.seasons.push_back(s);
     });
@@ -287,8 +289,12 @@ private:
       const std::filesystem::path stem = std::filesystem::path(name).stem();
       for (const Design* d : known_)
         for (const ElementPtr& k : d->elements)
-          if (const Imported* j = k->imported(); j && !i.mesh && j->content.hex() == stem)
-            i.mesh = j->mesh, i.content = j->content, i.columns = j->columns, i.health = j->health;
+          if (const Imported* j = k->imported(); j && !i.mesh && j->content.hex() == stem) {
+            i.mesh = j->mesh;
+            i.content = j->content;
+            i.columns = j->columns;
+            i.health = j->health;
+          }
       if (m.sound() && !i.mesh) {
         auto model = readModel(folder_ / name);
         if (!model) return m.fault("file", model.error().text());
@@ -386,31 +392,6 @@ private:
     out_.project.groups.push_back(std::move(g));
   }
 
-  Season season(JsonObject o) {
-    Season s;
-    s.name = o.text("name");
-    const auto day = [&](const char* key, int& month, int& d) {
-      const std::string text = o.text(key);
-      if (text.empty()) return;
-      const auto date = dateFromText(text + " 2024");
-      if (!date) return o.fault(key, "A day such as \"21 Mar\" is expected here.");
-      month = date->month;
-      d = date->day;
-    };
-    day("from", s.fromMonth, s.fromDay);
-    day("to", s.toMonth, s.toDay);
-    const auto clock = [&](const char* key, double& minute) {
-      const std::string text = o.text(key);
-      if (text.empty()) return;
-      const auto m = minutesFromText(text);
-      if (!m) return o.fault(key, "A clock time such as \"9:00\" is expected here.");
-      minute = *m;
-    };
-    clock("begin", s.beginMinute);
-    clock("end", s.endMinute);
-    return s;
-  }
-
   std::vector<GroupId> groups(JsonObject& o) {
     std::vector<GroupId> out;
     o.array("groups", [&](const Json& v, const std::string& path) {
@@ -430,47 +411,13 @@ private:
       s.kind = *kind;
     } else {
       std::string known;
-      for (StudyKind k : allStudyKinds) known += (known.empty() ? "" : ", ") + std::string(studyKey(k));
+      for (const StudyKindFacts& k : studyKinds) known += (known.empty() ? "" : ", ") + std::string(k.key);
       o.fault("kind", fmt::format("\"{}\" is no kind of study: {}.", o.text("kind"), known));
     }
     s.name = o.text("name", studyName(s.kind));
-    readLightSettings(o, s.light);
-    if (s.kind == StudyKind::Year) readYearSettings(o, s.year);
+    readStudyFields(o, s);
+    if (const Outcome dates = settleDates(s, out_.project.site.year); !dates) o.fault("dates", dates.error().message);
     s.groups = groups(o);
-    SunHoursSettings& h = s.sunHours;
-    o.array("dates", [&](const Json& v, const std::string& path) {
-      const std::string text = v.is_string() ? v.get<std::string>() : std::string();
-      auto d = dateFromText(text);
-      if (!d) d = dateFromText(fmt::format("{} {}", text, out_.project.site.year));
-      if (d)
-        h.dates.push_back(*d);
-      else if (!fault_.error)
-        fault_.error = Error{"A date such as \"2026-03-21\" or \"21 Mar\" is expected here.", path};
-    });
-    if (o.has("season")) h.season = season(o.object("season"));
-    const Json& window = o.raw("window");
-    if (window.is_string() && window == "sunrise-sunset") {
-      h.sunriseToSunset = true;
-    } else if (window.is_array() && window.size() == 2 && window[0].is_string() && window[1].is_string()) {
-      const auto a = minutesFromText(window[0].get<std::string>()), b = minutesFromText(window[1].get<std::string>());
-      if (a && b) {
-        h.season.beginMinute = *a;
-        h.season.endMinute = *b;
-      } else {
-        o.fault("window", "Clock times such as [\"9:00\", \"15:00\"] are expected here.");
-      }
-    } else if (!window.is_null()) {
-      o.fault("window", "\"sunrise-sunset\" or [\"9:00\", \"15:00\"] is expected here.");
-    }
-    const std::string counting = o.text("counting", "exact");
-    if (counting == "steps")
-      h.counting = Counting::Stepped;
-    else if (counting != "exact")
-      o.fault("counting", "\"exact\" or \"steps\" is expected here.");
-    h.stepMinutes = o.integer("step", 10, 1, 60);
-    if (o.text("sample", "middle") == "ends") h.sample = StepSample::Ends;
-    h.leastAltitude = radians(o.number("least-altitude", 0, 0, 89));
-    if (o.text("altitude", "true") == "apparent") h.altitudeKind = AltitudeKind::Apparent;
     s.extra = o.extra();
     out_.project.studies.push_back(std::move(s));
   }

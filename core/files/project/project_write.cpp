@@ -5,6 +5,7 @@
 #include "core/files/project/light_json.h"
 #include "core/files/project/project_file.h"
 #include "core/files/project/underlay_json.h"
+#include "core/model/settings/study_fields.h"
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -26,16 +27,6 @@ double tidyDegrees(double radiansValue) {
 
 std::string meshFile(const Imported& i, const std::string& folder) {
   return folder + "/" + i.content.hex() + ".ply";
-}
-
-Json season(const Season& s) {
-  Json j;
-  if (!s.name.empty()) j["name"] = s.name;
-  j["from"] = dayText({2024, s.fromMonth, s.fromDay});
-  j["to"] = dayText({2024, s.toMonth, s.toDay});
-  j["begin"] = clockText(s.beginMinute);
-  j["end"] = clockText(s.endMinute);
-  return j;
 }
 
 Json element(const Element& e, const std::string& folder) {
@@ -126,29 +117,7 @@ Json study(const Study& s) {
   j["name"] = s.name;
   j["kind"] = studyKey(s.kind);
   if (!s.groups.empty()) j["groups"] = ids(s.groups);
-  if (s.kind == StudyKind::Year) {
-    writeYearSettings(j, s.year);
-    addExtra(j, s.extra);
-    return j;
-  }
-  if (s.kind != StudyKind::SunHours) {
-    writeLightSettings(j, s.light);
-    addExtra(j, s.extra);
-    return j;
-  }
-  const SunHoursSettings& h = s.sunHours;
-  for (const Date& d : h.dates) j["dates"].push_back(isoText(d));
-  if (h.dates.empty() || h.season.fromMonth != 1 || h.season.toMonth != 12) j["season"] = season(h.season);
-  if (h.sunriseToSunset)
-    j["window"] = "sunrise-sunset";
-  else
-    j["window"] = Json::array({clockText(h.season.beginMinute), clockText(h.season.endMinute)});
-  j["counting"] = h.counting == Counting::Exact ? "exact" : "steps";
-  j["step"] = h.stepMinutes;
-  j["sample"] = h.sample == StepSample::Ends ? "ends" : "middle";
-  if (h.leastAltitude > 0) j["least-altitude"] = tidyDegrees(h.leastAltitude);
-  if (h.leastAltitude > 0 || h.altitudeKind == AltitudeKind::Apparent)
-    j["altitude"] = h.altitudeKind == AltitudeKind::Apparent ? "apparent" : "true";
+  writeStudyFields(j, s);
   addExtra(j, s.extra);
   return j;
 }
@@ -236,7 +205,7 @@ std::string projectText(const Project& p, const std::string& folder) {
   }
   j["groups"] = Json::array();
   for (const SensorGroup& g : p.groups) j["groups"].push_back(group(g));
-  for (const Season& x : p.seasons) j["seasons"].push_back(season(x));
+  for (const Season& x : p.seasons) j["seasons"].push_back(seasonJson(x));
   for (const Study& x : p.studies) j["studies"].push_back(study(x));
   for (const Judgement& x : p.judgements) {
     Json k;

@@ -96,7 +96,10 @@ ResultStore::ResultStore(const std::filesystem::path& path) : memory_(opened({})
       if (!error)
         for (const char* tail : {"-wal", "-shm"}) std::filesystem::remove(path.string() + tail, error);
       try {
-        if (!error) file_ = opened(path), writable_ = true;
+        if (!error) {
+          file_ = opened(path);
+          writable_ = true;
+        }
         notes_.push_back(
             "The results file was damaged; it was put aside and begun anew. Studies run again when asked.");
         return;
@@ -240,7 +243,7 @@ std::shared_ptr<const LightResult> ResultStore::findLight(const Digest& key) {
   t.take(unsettled);
   t.take(r->seconds);
   const std::size_t n = r->value.size();
-  if (!t.sound || kind < 0 || std::size_t(kind) >= allStudyKinds.size() || r->standardError.size() != n ||
+  if (!t.sound || kind < 0 || std::size_t(kind) >= studyKinds.size() || r->standardError.size() != n ||
       r->samples.size() != n || (!r->replicates.empty() && r->replicates.size() != 16 * n))
     return nullptr;
   r->kind = StudyKind(kind);

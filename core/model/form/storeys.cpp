@@ -142,8 +142,10 @@ std::vector<FoundStorey> storeysOf(const std::vector<SourcePart>& sources, const
     for (std::size_t k = 0; k + 1 < levels.size(); ++k)
       if (levels[k + 1].z - levels[k].z >= leastStorey)
         put(levels[k].z, levels[k + 1].z, std::min(levels[k].area, levels[k + 1].area));
-    if (!levels.empty() && top - levels.back().z >= leastStorey)
-      put(levels.back().z, top, levels.back().area), out.back().flat = false;
+    if (!levels.empty() && top - levels.back().z >= leastStorey) {
+      put(levels.back().z, top, levels.back().area);
+      out.back().flat = false;
+    }
     if (levels.empty() && !sources.empty() && top - boxOf(sources).low.z >= leastStorey)
       put(boxOf(sources).low.z, top, 0), out.back().flat = false; // walls alone
   } else {
@@ -152,7 +154,8 @@ std::vector<FoundStorey> storeysOf(const std::vector<SourcePart>& sources, const
       double ceiling = next, area = 0;
       for (const LevelArea& l : levels)
         if (l.z >= given[k] + leastStorey && l.z <= next + 0.01) {
-          ceiling = l.z, area = l.area;
+          ceiling = l.z;
+          area = l.area;
           break;
         }
       if (ceiling - given[k] > 0.5) put(given[k], ceiling, area);

@@ -159,7 +159,10 @@ void checkGround(const Project& p, Findings& out) {
     low = std::min(low, b.low.z);
     high = std::max(high, b.high.z);
   }
-  for (const Room& r : p.rooms) low = std::min(low, r.floor), high = std::max(high, r.floor + r.height);
+  for (const Room& r : p.rooms) {
+    low = std::min(low, r.floor);
+    high = std::max(high, r.floor + r.height);
+  }
   if (high < low) return;
   const double ground = p.site.groundLevel;
   if (high <= ground + 0.1)

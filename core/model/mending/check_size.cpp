@@ -200,7 +200,11 @@ void checkSizes(const Project& p, Findings& out) {
       return std::abs(std::log(*factorOf(a.mend) / odd.factor)) < std::abs(std::log(*factorOf(b.mend) / odd.factor));
     });
     std::erase_if(f.ways, [&](const MendWay& w) { return std::abs(std::log10(*factorOf(w.mend) / odd.factor)) > 1.6; });
-    if (!f.ways.empty()) f.mend = f.ways.front().mend, f.mendText = f.ways.front().text, f.ways.erase(f.ways.begin());
+    if (!f.ways.empty()) {
+      f.mend = f.ways.front().mend;
+      f.mendText = f.ways.front().text;
+      f.ways.erase(f.ways.begin());
+    }
     out.push_back(std::move(f));
   }
 }

@@ -188,7 +188,10 @@ void checkClosedGlass(const Project& p, bool quick, Findings& out) {
       f.elements.push_back(c.pane.element.value);
     imported |= std::all_of(c.walls.begin(), c.walls.end(), [&](ElementId id) { return p.element(id)->imported(); });
   }
-  if (imported) f.mend = "glass.closed", f.mendText = "Cut the walls open there";
+  if (imported) {
+    f.mend = "glass.closed";
+    f.mendText = "Cut the walls open there";
+  }
   out.push_back(std::move(f));
 }
 
@@ -203,7 +206,10 @@ void checkSkins(const Project& p, bool quick, Findings& out) {
   if (quick && triangles > 20'000) return;
   for (const ElementPtr& e : p.elements)
     if (const Mesh* m = meshOf(*e); m && e->counted && (e->role == Role::Wall || e->role == Role::Partition))
-      if (const std::size_t n = slabsIn(*m); n > 0) slabs += n, f.elements.push_back(e->id.value);
+      if (const std::size_t n = slabsIn(*m); n > 0) {
+        slabs += n;
+        f.elements.push_back(e->id.value);
+      }
   if (slabs == 0) return;
   f.text = counted(slabs, "wall has", "walls have") +
            fmt::format(" both skins, up to {:g} m apart: kept, they give windows their reveals; one skin is enough for "

@@ -69,7 +69,8 @@ std::vector<ClosedPane> closedPanes(const Project& p, int directions) {
         for (double z : heights)
           if (const double d = z - m.z; std::abs(d) <= deepestWall) {
             if (met[k].walls.empty() && !any) met[k].from = met[k].to = d;
-            met[k].from = std::min(met[k].from, d), met[k].to = std::max(met[k].to, d);
+            met[k].from = std::min(met[k].from, d);
+            met[k].to = std::max(met[k].to, d);
             any = true;
           }
         if (any) met[k].walls.push_back(id);

@@ -136,7 +136,10 @@ LaidGrid layGrid(const Outline& given, double spacing, double wallDistance, Grid
   const auto fromFrame = [&](double x, double y) { return u * x + v * y; };
   Outline framed = room;
   Box3 box;
-  for (Vec2& p : framed.outer) p = toFrame(p), box.add({p.x, p.y, 0});
+  for (Vec2& p : framed.outer) {
+    p = toFrame(p);
+    box.add({p.x, p.y, 0});
+  }
   for (Ring& h : framed.holes)
     for (Vec2& p : h) p = toFrame(p);
   const Vec3 size = box.size();
@@ -210,7 +213,10 @@ LaidGrid layGrid(const Outline& given, double spacing, double wallDistance, Grid
       GridCell* nearest = nullptr;
       double best = std::numeric_limits<double>::infinity();
       for (GridCell& c : out.cells)
-        if (const double d = length(toFrame(c.at) - o.at); d < best - 1e-9) best = d, nearest = &c;
+        if (const double d = length(toFrame(c.at) - o.at); d < best - 1e-9) {
+          best = d;
+          nearest = &c;
+        }
       nearest->area += o.area;
     }
     out.narrowed = tries > 0;

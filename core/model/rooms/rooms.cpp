@@ -1,5 +1,6 @@
 #include "core/model/rooms/rooms.h"
 #include "core/base/tolerances.h"
+#include "core/model/derived_memory.h"
 #include "core/model/light_model.h"
 #include "core/model/project.h"
 #include <algorithm>
@@ -205,7 +206,9 @@ private:
       return find(Rank::BendsResult, "opening.edge", who + " is in a wall that the room does not have.", o.id.value);
     if (o.edge >= 0) {
       const Edge e = edgeOf(room, std::size_t(o.edge));
-      q.a = e.a, q.along = e.along, q.outward = e.outward;
+      q.a = e.a;
+      q.along = e.along;
+      q.outward = e.outward;
       q.facing = facingOf({e.outward.x, e.outward.y, 0}, p_.site.northAngle);
       if (o.along < -1e-6 || o.along + o.width > e.length + 1e-6 || o.sill < -1e-6 ||
           o.sill + o.height > room.height + 1e-6)
@@ -353,7 +356,11 @@ std::vector<bool> outerEdges(const Project& p, std::size_t index) {
 }
 
 OpeningLayout placedOpenings(const Project& project) {
-  return Placer(project).run();
+  auto state = derivedState(project, true);
+  if (const auto known = project.derived->openings(state)) return *known;
+  const auto made = std::make_shared<const OpeningLayout>(Placer(project).run());
+  project.derived->keep(std::move(state), made);
+  return *made;
 }
 
 std::vector<RoomFacts> roomFacts(const Project& p) {

@@ -1,5 +1,6 @@
 #include "core/model/rooms/sensors.h"
 #include "core/base/tolerances.h"
+#include "core/model/derived_memory.h"
 #include "core/model/form/edit.h"
 #include <algorithm>
 #include <cmath>
@@ -329,12 +330,19 @@ Project withoutProposal(Project p) {
 }
 
 Expected<SensorSet> layOutSensors(const Project& project, const std::vector<GroupId>& only, std::size_t limit) {
+  auto state = derivedState(project, true);
+  state.groups = project.groups;
+  state.only = only;
+  state.limit = limit;
+  if (const auto known = project.derived->sensors(state)) return *known;
   Layout layout(project, limit);
   for (const SensorGroup& g : project.groups) {
     if (!only.empty() && std::find(only.begin(), only.end(), g.id) == only.end()) continue;
     if (Outcome o = layout.add(g); !o) return tl::unexpected(o.error());
   }
-  return std::move(layout.set);
+  const auto made = std::make_shared<const SensorSet>(std::move(layout.set));
+  project.derived->keep(std::move(state), made);
+  return *made;
 }
 
 } // namespace noonward

@@ -4,6 +4,7 @@
 #include "core/model/form/edit.h"
 #include "core/model/form/storeys.h"
 #include "core/model/mending/panes.h"
+#include "core/model/tracing/tracing_rays.h"
 #include <algorithm>
 #include <cmath>
 #include <filesystem>
@@ -17,23 +18,6 @@ namespace {
 
 constexpr double skinOut =
     0.02; ///< m: where a wall has no thickness, its outer face is laid so far out, so that in and out are two faces
-
-/// m to the first edge of any ring, from a point along a direction; infinite where there is none.
-double toEdge(Vec2 from, Vec2 along, const Outline& o) {
-  double best = std::numeric_limits<double>::infinity();
-  const auto ring = [&](const Ring& r) {
-    for (std::size_t i = 0; i < r.size(); ++i) {
-      const Vec2 a = r[i] - from, b = r[(i + 1) % r.size()] - from;
-      const double ca = cross(along, a), cb = cross(along, b);
-      if ((ca > 0) == (cb > 0)) continue;
-      const double s = ca / (ca - cb), d = dot(along, a + (b - a) * s);
-      if (d > 1e-6) best = std::min(best, d);
-    }
-  };
-  ring(o.outer);
-  for (const Ring& h : o.holes) ring(h);
-  return best;
-}
 
 class Tracer {
 public:
@@ -360,9 +344,10 @@ private:
           return std::abs(b.top - s.floor) < 0.02 && std::abs(area(b.outline) - area(o)) < 0.01 * area(o) &&
                  farthestFrom({b.outline}, {o}) <= s_.simplify && farthestFrom({o}, {b.outline}) <= s_.simplify;
         });
-        if (under != stacks.end())
-          under->top = s.top, ++under->storeys;
-        else
+        if (under != stacks.end()) {
+          under->top = s.top;
+          ++under->storeys;
+        } else
           stacks.push_back({o, s.floor, s.top, 1});
       }
     int n = 0;
@@ -445,7 +430,7 @@ private:
         if (std::abs(dot(w.outward, flat)) < 0.996) continue;
         const Room& room = out.rooms[w.room];
         const double d = dot(xy(pane.middle) - w.a, w.outward);
-        const auto [u0, u1, z0, z1] = spanOn(pane, w);
+        const auto [u0, u1, z0, z1] = spanOn(pane, w.a, w.along);
         if (std::min(u1, w.length) - std::max(u0, 0.0) < 0.05 ||
             std::min(z1, room.floor + room.height) - std::max(z0, room.floor) < 0.05)
           continue;
@@ -481,28 +466,23 @@ private:
     }
   }
 
-  static std::array<double, 4> spanOn(const Pane& pane, const Wall& w) {
-    double u0 = 1e300, u1 = -1e300, z0 = 1e300, z1 = -1e300;
-    for (const Vec3& q : pane.corners) {
-      const double u = dot(xy(q) - w.a, w.along);
-      u0 = std::min(u0, u), u1 = std::max(u1, u);
-      z0 = std::min(z0, q.z), z1 = std::max(z1, q.z);
-    }
-    return {u0, u1, z0, z1};
-  }
-
   /// As a rectangle of the pane's own area, clipped to the wall.
   void add(const Pane& pane, const Wall& w, std::vector<Opening>& into) {
     const Room& room = out.rooms[w.room];
-    auto [u0, u1, z0, z1] = spanOn(pane, w);
+    auto [u0, u1, z0, z1] = spanOn(pane, w.a, w.along);
     const double share = pane.area / std::max(1e-9, (u1 - u0) * (z1 - z0));
     if (share < 0.98) {
       const double k = std::sqrt(std::min(1.0, share)), u = (u0 + u1) / 2, z = (z0 + z1) / 2;
-      u0 = u - (u - u0) * k, u1 = u + (u1 - u) * k, z0 = z - (z - z0) * k, z1 = z + (z1 - z) * k;
+      u0 = u - (u - u0) * k;
+      u1 = u + (u1 - u) * k;
+      z0 = z - (z - z0) * k;
+      z1 = z + (z1 - z) * k;
       ++shaped_;
     }
-    u0 = std::max(u0, 0.0), u1 = std::min(u1, w.length);
-    z0 = std::max(z0, room.floor), z1 = std::min(z1, room.floor + room.height);
+    u0 = std::max(u0, 0.0);
+    u1 = std::min(u1, w.length);
+    z0 = std::max(z0, room.floor);
+    z1 = std::min(z1, room.floor + room.height);
     if (u1 - u0 < 0.03 || z1 - z0 < 0.03) return;
     Opening o;
     o.room = room.id;
@@ -524,7 +504,8 @@ private:
       const double left = std::min(o.along, other.along), low = std::min(o.sill, other.sill);
       other.width = std::max(o.along + o.width, other.along + other.width) - left;
       other.height = std::max(o.sill + o.height, other.sill + other.height) - low;
-      other.along = left, other.sill = low;
+      other.along = left;
+      other.sill = low;
       return;
     }
     into.push_back(std::move(o));
@@ -546,8 +527,10 @@ private:
       Opening o;
       o.room = room.id;
       o.edge = -1;
-      o.along = middle.x - size.x / 2, o.sill = middle.y - size.y / 2;
-      o.width = size.x, o.height = size.y;
+      o.along = middle.x - size.x / 2;
+      o.sill = middle.y - size.y / 2;
+      o.width = size.x;
+      o.height = size.y;
       o.type = pane.layer;
       o.glazing = pane.finish;
       rooflights_.push_back(std::move(o));
@@ -566,8 +549,14 @@ private:
   void tell() {
     TraceDeviation& d = out.deviation;
     for (const TracedStorey& s : out.storeys) {
-      for (const Outline& o : s.traced) d.sourceArea += area(o), d.sourceVolume += area(o) * (s.top - s.floor);
-      for (const Outline& o : s.outer) d.area += area(o), d.volume += area(o) * (s.top - s.floor);
+      for (const Outline& o : s.traced) {
+        d.sourceArea += area(o);
+        d.sourceVolume += area(o) * (s.top - s.floor);
+      }
+      for (const Outline& o : s.outer) {
+        d.area += area(o);
+        d.volume += area(o) * (s.top - s.floor);
+      }
       d.farthest = std::max({d.farthest, farthestFrom(s.traced, s.outer), farthestFrom(s.outer, s.traced)});
     }
     const auto note = [&](std::size_t n, const char* one, const char* more, const std::string& rest) {

@@ -1,4 +1,4 @@
-#include "picture/model_parts.h"
+#include "core/studies/model_parts.h"
 #include <array>
 #include <fmt/format.h>
 #include <map>
@@ -74,8 +74,10 @@ Project withFittings(const Project& p) {
     e.id = {o.opening.id.value};
     e.name = room.name + ": " + (o.opening.name.empty() ? "window" : o.opening.name);
     e.role = Role::Glazing;
-    if (const ElementPtr host = o.mass ? p.element({o.mass}) : hostOf(p, room))
-      e.proposed = host->proposed, e.hidden = host->hidden;
+    if (const ElementPtr host = o.mass ? p.element({o.mass}) : hostOf(p, room)) {
+      e.proposed = host->proposed;
+      e.hidden = host->hidden;
+    }
     Plate plate;
     for (const Vec3& c : o.corners(room.floor, room.floor + room.height, o.depth + 0.02)) plate.corners.push_back(c);
     e.shape = std::move(plate);

@@ -1,0 +1,152 @@
+// What is asked of the one building: whose a room is, what a surface is called, what of it enters a hash.
+
+#include "core/base/tolerances.h"
+#include "core/model/light_model.h"
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <map>
+#include <set>
+
+namespace noonward {
+
+ElementPtr hostOf(const Project& p, const Room& room) {
+  if (checkOutline(room.outline).fault != OutlineFault::None) return nullptr;
+  const Vec2 middle = centroid(room.outline);
+  const double z = room.floor + room.height / 2;
+  ElementPtr solid;
+  for (const ElementPtr& e : p.elements) {
+    if (e->role == Role::Ignore && !e->ghost) continue;
+    if (const Mass* m = e->mass(); m && z > m->base && z < m->base + m->height && contains(m->outline, middle))
+      return e;
+    if (!solid && e->imported() && e->imported()->mesh && (e->role == Role::Building || e->role == Role::Neighbour) &&
+        insideImported(*e->imported(), {middle.x, middle.y, z}))
+      solid = e;
+  }
+  return solid;
+}
+
+ElementPtr shelterOf(const Project& p, const Room& room) {
+  if (const ElementPtr host = hostOf(p, room)) return host;
+  if (checkOutline(room.outline).fault != OutlineFault::None) return nullptr;
+  const double whole = area(room.outline), z = room.floor + room.height / 2;
+  ElementPtr best;
+  double most = 0.01 * whole;
+  for (const ElementPtr& e : p.elements) {
+    const Mass* m = e->mass();
+    if (!m || (e->role == Role::Ignore && !e->ghost) || z <= m->base || z >= m->base + m->height) continue;
+    double outside = 0;
+    for (const Outline& o : difference(room.outline, {m->outline.outer})) outside += area(o);
+    if (whole - outside > most) {
+      most = whole - outside;
+      best = e;
+    }
+  }
+  return best;
+}
+
+bool isProposed(const Project& p, const Room& room) {
+  if (const ElementPtr host = hostOf(p, room)) return host->proposed;
+  return std::any_of(p.elements.begin(), p.elements.end(), [](const ElementPtr& e) { return e->proposed; });
+}
+
+std::string surfaceName(const Project& p, std::uint64_t source) {
+  if (const ElementPtr e = p.element({source})) return e->name.empty() ? e->id.text() : e->name;
+  for (const Room& r : p.rooms)
+    if (r.id.value == source) return r.name;
+  for (const ShadeRule& s : p.shadeRules)
+    if (s.id.value == source)
+      return !s.name.empty() ? s.name : s.kind == ShadeRule::Kind::Overhang ? "overhang" : "fins";
+  for (const PlacedOpening& o : placedOpenings(p).openings)
+    if (o.opening.id.value == source)
+      return fmt::format("{}: {}", p.rooms[o.room].name, o.opening.name.empty() ? "window" : o.opening.name);
+  return {};
+}
+
+void hashGeometry(Hasher& hash, const Project& p, bool withProposed) {
+  const auto outline = [&](const Outline& o) {
+    hash.add(std::uint64_t(o.outer.size()));
+    for (Vec2 q : o.outer) hash.add(q);
+    for (const Ring& h : o.holes) {
+      hash.add(std::uint64_t(h.size()));
+      for (Vec2 q : h) hash.add(q);
+    }
+  };
+  const auto shape = [&](const Element& e) {
+    if (const Mass* m = e.mass()) {
+      hash.add("mass").add(m->base).add(m->height);
+      outline(m->outline);
+    } else if (const Plate* plate = e.plate()) {
+      hash.add("plate").add(std::uint64_t(plate->corners.size()));
+      for (Vec3 c : plate->corners) hash.add(c);
+    } else {
+      const Imported& i = *e.imported();
+      hash.add("mesh").add(i.content).add(i.move).add(i.turn).add(i.stretch);
+    }
+  };
+  hash.add("scene 2");
+  for (const ElementPtr& e : p.elements) {
+    if (!Maker::standsInTheLight(*e, withProposed) || e->role == Role::Glazing) continue;
+    shape(*e);
+  }
+  const auto there = [&](const Room& r) { return withProposed || !isProposed(p, r); };
+  if (std::none_of(p.rooms.begin(), p.rooms.end(), there)) return;
+  // Openings pierce masses, and reveals go as far, whether or not the mass itself is of this state.
+  for (const ElementPtr& e : p.elements)
+    if (e->mass() && e->counted && !Maker::standsInTheLight(*e, withProposed)) shape(*e);
+  hash.add("rooms").add(p.site.northAngle);
+  std::map<RoomId, int> number;
+  for (const Room& r : p.rooms) {
+    number.emplace(r.id, int(number.size()));
+    hash.add(there(r)).add(r.floor).add(r.height).add(r.wall);
+    outline(r.outline);
+  }
+  const auto rooms = [&](const std::vector<RoomId>& list) {
+    hash.add(std::uint64_t(list.size()));
+    for (RoomId id : list) hash.add(number.contains(id) ? number.at(id) : -1);
+  };
+  const auto facings = [&](const std::vector<Facing>& list) {
+    hash.add(std::uint64_t(list.size()));
+    for (Facing f : list) hash.add(int(f));
+  };
+  for (const Opening& o : p.openings) {
+    rooms({o.room});
+    hash.add("opening").add(o.type).add(o.edge).add(o.along).add(o.sill).add(o.width).add(o.height).add(o.repeat).add(
+        o.gap);
+  }
+  for (const WindowRule& w : p.windowRules) {
+    hash.add("windows")
+        .add(w.type)
+        .add(int(w.kind))
+        .add(w.ceiling)
+        .add(w.ratio)
+        .add(w.count)
+        .add(w.width)
+        .add(w.sill)
+        .add(w.head);
+    rooms(w.rooms);
+    facings(w.facings);
+  }
+  for (const ShadeRule& s : p.shadeRules) {
+    hash.add("shades").add(s.type).add(int(s.kind)).add(s.depth).add(s.offset).add(s.beyond).add(s.count).add(s.angle);
+    facings(s.facings);
+  }
+}
+
+void hashLightModel(Hasher& h, const LightModel& m, bool withFinishes) {
+  h.add("light model 1").add(m.groundLevel).add(withFinishes ? m.groundReflectance : 0.0);
+  for (const LightPart& p : m.parts) {
+    const Digest d = digestOf(*p.mesh);
+    h.add(d).add(p.glazed).add(std::uint64_t(p.group)).add(p.room);
+    if (!withFinishes) continue;
+    if (p.glazed) {
+      const Glazing& g = m.glazings[p.material];
+      h.add(g.transmittance).add(g.panes).add(g.diffuse).add(g.reflectance).add(g.frame).add(g.dirt);
+    } else {
+      const Finish& f = m.finishes[p.material];
+      h.add(f.reflectance).add(f.specular).add(f.roughness);
+    }
+  }
+}
+
+} // namespace noonward

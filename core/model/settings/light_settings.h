@@ -1,0 +1,61 @@
+#pragma once
+// What is asked of a study of light at sensors under one sky, and the sky of a moment.
+
+#include "core/sun/time.h"
+#include <array>
+#include <optional>
+#include <string>
+
+namespace noonward {
+
+/// The sky of a moment.
+enum class SkyKind { CieOvercast, Uniform, CieGeneral, Perez, Weather };
+struct SkyChoice {
+  SkyKind kind = SkyKind::CieOvercast;
+  int type = 12;                         ///< CIE general sky: 1…15
+  std::optional<double> diffuse, direct; ///< lx: horizontal diffuse, direct normal; typical values where absent
+  double diffuseIrradiance = 0, directIrradiance = 0, dewPoint = 10; ///< W/m², W/m², °C; Perez only
+  std::optional<CivilTime> moment;               ///< by the site's clock; the moment looked at where absent
+  std::optional<double> sunAltitude, sunAzimuth; ///< rad, true: instead of a moment
+  bool operator==(const SkyChoice& o) const {
+    const auto same = [](const auto& a, const auto& b) { return a.has_value() == b.has_value() && (!a || *a == *b); };
+    const bool moments = moment.has_value() == o.moment.has_value() &&
+                         (!moment || (moment->date == o.moment->date && moment->seconds == o.moment->seconds));
+    return kind == o.kind && type == o.type && same(diffuse, o.diffuse) && same(direct, o.direct) &&
+           diffuseIrradiance == o.diffuseIrradiance && directIrradiance == o.directIrradiance &&
+           dewPoint == o.dewPoint && moments && same(sunAltitude, o.sunAltitude) && same(sunAzimuth, o.sunAzimuth);
+  }
+};
+/// "cie-overcast", "uniform", "cie-1" … "cie-15", "clear" (12), "intermediate" (7), "perez", "weather".
+std::optional<SkyChoice> skyFromKey(std::string_view key);
+std::string skyKey(const SkyChoice& sky);
+std::string skyText(const SkyChoice& sky); ///< "CIE overcast sky", "CIE general sky 12, 21 Jun 14:00"
+
+struct LightSettings {
+  SkyChoice sky;
+  double error = 0.02; ///< relative standard error wanted at every sensor
+  std::uint64_t seed = 1;
+  std::size_t mostSamples = 1 << 18; ///< a sensor that needs more keeps its larger error, and says so
+  /// Probable sunlight: share (0…1) of the time the sun is up in which it shines, January first; the weather year's
+  /// where absent.
+  std::optional<std::array<double, 12>> sunshine;
+  bool operator==(const LightSettings&) const = default;
+
+  /// How files, commands, sheets and the docs see it (core/model/settings/fields.h). Which of it a kind of study goes
+  /// by stands in its row of the table (study_kind.h).
+  template <class D> static void describe(D& d) {
+    using S = LightSettings;
+    describeSky(d, "sky", &S::sky);
+    d.share("error", "Error at sensors", 0.05, 50, &S::error,
+            "Standard error wanted at every sensor: 5 % is quick, 2 % usual, 1 % slow. It is numerical only.");
+    d.count("seed", "Seed", "", 0, 1 << 30, &S::seed, "Another seed gives independent noise").quiet();
+    d.count("most-samples", "Most samples", "", 16, 1 << 28, &S::mostSamples,
+            "A sensor that needs more keeps its larger error, and says so")
+        .quiet();
+    describeMonths(d, "sunshine", "Sunshine by month", &S::sunshine, "by the weather year",
+                   "Share of the time the sun is up in which it shines, in % for each month. Left empty: the hours of "
+                   "the weather year with 120 W/m² of beam or more.");
+  }
+};
+
+} // namespace noonward

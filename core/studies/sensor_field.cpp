@@ -1,0 +1,162 @@
+#include "core/studies/sensor_field.h"
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace noonward {
+
+double roundedUp(double v) {
+  if (!(v > 0)) return 1;
+  for (const double step : {1.0, 2.0, 4.0, 6.0, 8.0, 10.0, 12.0, 16.0, 20.0, 24.0})
+    if (v <= step) return step;
+  const double p = std::pow(10, std::floor(std::log10(v)));
+  return std::ceil(v / p) * p;
+}
+
+FieldScale scaleFor(const SunHoursResult& r, double threshold) {
+  FieldScale s;
+  // Up to what the sky would give: the colours keep their meaning while masses move and between options.
+  s.high = std::max(1.0, r.possible <= 24 ? std::ceil(r.possible - 0.05) : roundedUp(r.possible));
+  s.threshold = threshold;
+  if (r.dates.size() > 1) s.title = fmt::format("hours of sun, {} days", r.dates.size());
+  return s;
+}
+
+FieldScale scaleFor(const LightResult& r, double threshold) {
+  FieldScale s;
+  s.palette = Palette::Illuminance;
+  s.unit = studyUnit(r.kind);
+  s.title = studyName(r.kind);
+  s.title[0] = char(std::tolower(static_cast<unsigned char>(s.title[0])));
+  s.threshold = threshold;
+  // Up to what all but a few sensors have; the few above are hatched. Never below the threshold's double, so that dark
+  // rooms look dark.
+  std::vector<float> v;
+  for (float x : r.value)
+    if (!std::isnan(x)) v.push_back(x);
+  std::sort(v.begin(), v.end());
+  const double high = v.empty() ? 1 : double(v[std::min(v.size() - 1, std::size_t(0.97 * double(v.size())))]);
+  const double p = std::pow(10, std::floor(std::log10(std::max(high, 1e-3))));
+  s.high = std::max(2 * threshold, std::ceil(high / p * 2) / 2 * p);
+  if (factsOf(r.kind).top > 0) s.high = factsOf(r.kind).top;
+  return s;
+}
+
+std::string SensorField::valueText(std::size_t i) const {
+  const double v = double(values()[i]);
+  if (std::isnan(v)) return "not computed";
+  if (!light) return fmt::format("{} h {} min of sun", int(v + 1e-6), int(v * 60 + 1e-4) % 60);
+  const double error = double(light->standardError[i]);
+  if (v == 0 && error > 0) return fmt::format("no light found: at most {:.2g} {}", 2 * error, scale.unit);
+  const int digits = v >= 100 ? 0 : v >= 10 ? 1 : 2;
+  return error > 0 ? fmt::format("{:.{}f} ± {:.2g} {}", v, digits, error, scale.unit)
+                   : fmt::format("{:.{}f} {}", v, digits, scale.unit);
+}
+
+FieldScale SensorField::scaled(double threshold, const std::optional<std::pair<double, double>>& range) const {
+  FieldScale s = scale;
+  s.threshold = threshold;
+  if (range && range->second > range->first) {
+    s.low = range->first;
+    s.high = range->second;
+  }
+  return s;
+}
+
+bool SensorField::inRooms() const {
+  return std::any_of(sensors.groups.begin(), sensors.groups.end(),
+                     [](const SensorGridFacts& g) { return g.room >= 0; });
+}
+
+const char* yearMetricName(YearMetric m) {
+  switch (m) {
+  case YearMetric::Autonomy:
+    return "daylight autonomy";
+  case YearMetric::Continuous:
+    return "continuous autonomy";
+  case YearMetric::BeamHours:
+    return "hours of beam";
+  case YearMetric::Useful:
+    return "useful illuminance";
+  case YearMetric::TooMuch:
+    return "above useful";
+  case YearMetric::MeanLux:
+    return "mean illuminance";
+  }
+  return "";
+}
+
+SensorField yearField(const YearFacts& in, std::shared_ptr<const YearResult> year, YearMetric metric) {
+  auto values = std::make_shared<LightResult>();
+  values->kind = StudyKind::Year;
+  values->key = year->key;
+  values->end = year->end;
+  values->seconds = year->seconds;
+  const MetricSettings& m = in.settings.metrics;
+  for (std::size_t i = 0; i < year->sensors.size(); ++i) {
+    const SensorYear& y = year->sensors[i];
+    double v = 0, error = 0;
+    switch (metric) {
+    case YearMetric::Autonomy:
+      v = 100 * y.autonomy;
+      break;
+    case YearMetric::Continuous:
+      v = 100 * y.continuous;
+      break;
+    case YearMetric::BeamHours:
+      v = double(year->beamHours[i]);
+      break;
+    case YearMetric::Useful:
+      v = 100 * (y.useful[1] + y.useful[2]);
+      break;
+    case YearMetric::TooMuch:
+      v = 100 * y.useful[3];
+      break;
+    case YearMetric::MeanLux:
+      v = y.mean;
+      error = y.mean * double(year->relativeError[i]);
+      break;
+    }
+    const bool known = !std::isnan(year->relativeError[i]);
+    values->value.push_back(known ? float(v) : std::nanf(""));
+    values->standardError.push_back(float(error));
+    values->samples.push_back(0);
+  }
+  SensorField out;
+  out.sensors = in.sensors;
+  out.areas = in.areas;
+  out.counted = in.counted;
+  const bool share = metric != YearMetric::BeamHours && metric != YearMetric::MeanLux;
+  out.scale = scaleFor(*values, share ? 100 * m.autonomy : metric == YearMetric::BeamHours ? m.beamHours : m.threshold);
+  out.scale.unit = share ? "%" : metric == YearMetric::BeamHours ? "h" : "lx";
+  out.scale.title = metric == YearMetric::Autonomy    ? fmt::format("autonomy at {:.4g} lx", m.threshold)
+                    : metric == YearMetric::BeamHours ? fmt::format("hours of beam, {:.4g} lx", m.beam)
+                                                      : std::string(yearMetricName(metric));
+  if (share) out.scale.high = 100;
+  if (metric == YearMetric::BeamHours) out.scale.dotBelow = false;
+  out.light = std::move(values);
+  out.year = std::move(year);
+  return out;
+}
+
+FieldScale rescaled(const SensorField& f, double threshold) {
+  return f.light ? scaleFor(*f.light, threshold) : scaleFor(*f.result, threshold);
+}
+
+SensorField sunField(SensorSet sensors, std::shared_ptr<const SunHoursResult> result) {
+  SensorField out;
+  out.sensors = std::move(sensors);
+  out.scale = scaleFor(*result, usualThreshold(StudyKind::SunHours));
+  out.result = std::move(result);
+  return out;
+}
+
+SensorField lightField(SensorSet sensors, std::shared_ptr<const LightResult> result) {
+  SensorField out;
+  out.sensors = std::move(sensors);
+  out.scale = scaleFor(*result, usualThreshold(result->kind));
+  out.light = std::move(result);
+  return out;
+}
+
+} // namespace noonward
