@@ -24,10 +24,9 @@ std::optional<UnderlayPin> pinFrom(const std::string& text) {
   for (std::size_t i = 0; i < 5; ++i) {
     const std::size_t end = i == 1 ? text.find('=', at) : i == 4 ? text.size() : text.find(',', at);
     if (end == std::string::npos || end < at) return {};
-    char* rest = nullptr;
-    const std::string number = text.substr(at, end - at);
-    v[i] = std::strtod(number.c_str(), &rest);
-    if (number.empty() || *rest != 0 || !std::isfinite(v[i])) return {};
+    const auto number = numberFromText(text.substr(at, end - at));
+    if (!number) return {};
+    v[i] = *number;
     at = end + 1;
   }
   return UnderlayPin{{v[0], v[1]}, {v[2], v[3], v[4]}};

@@ -46,13 +46,7 @@ void addMesh(StageGeometry& g, const Mesh& m, const QColor& lit, const QColor& s
 
 std::size_t triangleCount(const Project& p) {
   std::size_t n = 0;
-  for (const ElementPtr& e : p.elements)
-    if (const Mass* m = e->mass())
-      n += 4 * m->outline.outer.size();
-    else if (e->plate())
-      n += e->plate()->corners.size();
-    else if (e->imported()->mesh)
-      n += e->imported()->mesh->triangles.size();
+  for (const ElementPtr& e : p.elements) n += std::visit([](const auto& s) { return trianglesOf(s); }, e->shape);
   return n;
 }
 

@@ -295,22 +295,10 @@ void ModelSheet::refresh() {
     QString facts;
     if (selected.size() > 1)
       facts = QString("%1 elements; changes go to all of them.").arg(selected.size());
-    else if (const Mass* m = e->mass())
-      facts = QString("%1 × %2, footprint %3 m²%4%5")
-                  .arg(text(b.size().x), text(b.size().y))
-                  .arg(area(m->outline), 0, 'f', 0)
-                  .arg(m->outline.holes.empty() ? QString()
-                                                : QString(", %1 courtyard%2")
-                                                      .arg(m->outline.holes.size())
-                                                      .arg(m->outline.holes.size() > 1 ? "s" : ""))
-                  .arg(QString(", floor area %1 m²").arg(area(m->outline) * m->storeys, 0, 'f', 0));
-    else if (e->plate())
-      facts = QString("plate, %1 × %2 × %3").arg(text(b.size().x), text(b.size().y), text(b.size().z));
-    else
-      facts = QString("%1 × %2 × %3, %4 triangles from %5")
-                  .arg(text(b.size().x), text(b.size().y), text(b.size().z))
-                  .arg(e->imported()->mesh ? e->imported()->mesh->triangles.size() : 0)
-                  .arg(QString::fromStdString(e->source));
+    else {
+      facts = QString::fromStdString(std::visit([&](const auto& s) { return factsOf(s, p.units); }, e->shape));
+      if (!e->source.empty()) facts += " from " + QString::fromStdString(e->source);
+    }
     size_->setText(facts);
     show(name_, QString::fromStdString(e->name));
     show(height_, text(heightOf(*e)));

@@ -78,6 +78,7 @@ QLineEdit* Sheet::addField(const QString& label, const std::function<void(const 
   connect(f, &QLineEdit::editingFinished, this, [f, done] {
     if (!f->isModified()) return;
     f->setModified(false);
+    showFault(f, {});
     done(f->text());
   });
   addRow(label, f, help);
@@ -130,7 +131,8 @@ QWidget* Sheet::addFold(const QString& label) {
 }
 
 void Sheet::show(QLineEdit* field, const QString& text) {
-  if (field->hasFocus() && field->isModified()) return;
+  const bool faulty = !field->styleSheet().isEmpty();
+  if (field->hasFocus() && (field->isModified() || faulty)) return; // what is being typed is nobody else's
   if (field->text() != text) field->setText(text);
   if (!field->hasFocus()) field->setCursorPosition(0); // a long text shows its beginning
   showFault(field, {});

@@ -4,13 +4,8 @@
 namespace noonward {
 
 std::size_t elementBytes(const Element& e) {
-  std::size_t n = sizeof(Element) + e.name.size() + e.layer.size() + e.source.size() + e.extra.size();
-  if (const Mass* m = e.mass()) {
-    n += m->outline.outer.size() * sizeof(Vec2);
-    for (const Ring& h : m->outline.holes) n += h.size() * sizeof(Vec2);
-  }
-  if (const Plate* p = e.plate()) n += p->corners.size() * sizeof(Vec3);
-  return n;
+  return sizeof(Element) + e.name.size() + e.layer.size() + e.source.size() + e.extra.size() +
+         std::visit([](const auto& s) { return bytesOf(s); }, e.shape);
 }
 
 namespace {

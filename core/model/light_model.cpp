@@ -155,9 +155,6 @@ public:
     }
     return std::move(out);
   }
-  static bool standsInTheLight(const Element& e, bool withProposed) {
-    return e.counted && e.role != Role::Ignore && (withProposed || !e.proposed);
-  }
   LightModel out;
 
 private:

@@ -48,6 +48,8 @@ LightModel derivedModel(const Project& project, bool withProposed = true);
 /// element.
 Expected<LightModel> lightModel(const Project& project, bool withProposed = true);
 
+/// Does any study meet it, with or without the proposal?
+bool standsInTheLight(const Element& element, bool withProposed);
 /// The element that encloses a room: the first whose mass, or mesh taken as a solid, holds its middle; null where there
 /// is none.
 ElementPtr hostOf(const Project& project, const Room& room);

@@ -10,6 +10,10 @@
 
 namespace noonward {
 
+bool standsInTheLight(const Element& e, bool withProposed) {
+  return e.counted && e.role != Role::Ignore && (withProposed || !e.proposed);
+}
+
 ElementPtr hostOf(const Project& p, const Room& room) {
   if (checkOutline(room.outline).fault != OutlineFault::None) return nullptr;
   const Vec2 middle = centroid(room.outline);
@@ -17,10 +21,9 @@ ElementPtr hostOf(const Project& p, const Room& room) {
   ElementPtr solid;
   for (const ElementPtr& e : p.elements) {
     if (e->role == Role::Ignore && !e->ghost) continue;
-    if (const Mass* m = e->mass(); m && z > m->base && z < m->base + m->height && contains(m->outline, middle))
-      return e;
-    if (!solid && e->imported() && e->imported()->mesh && (e->role == Role::Building || e->role == Role::Neighbour) &&
-        insideImported(*e->imported(), {middle.x, middle.y, z}))
+    if (const Mass* m = e->mass(); m && encloses(*m, {middle.x, middle.y, z})) return e;
+    if (!solid && e->imported() && (e->role == Role::Building || e->role == Role::Neighbour) &&
+        encloses(*e->imported(), {middle.x, middle.y, z}))
       solid = e;
   }
   return solid;
@@ -72,28 +75,17 @@ void hashGeometry(Hasher& hash, const Project& p, bool withProposed) {
       for (Vec2 q : h) hash.add(q);
     }
   };
-  const auto shape = [&](const Element& e) {
-    if (const Mass* m = e.mass()) {
-      hash.add("mass").add(m->base).add(m->height);
-      outline(m->outline);
-    } else if (const Plate* plate = e.plate()) {
-      hash.add("plate").add(std::uint64_t(plate->corners.size()));
-      for (Vec3 c : plate->corners) hash.add(c);
-    } else {
-      const Imported& i = *e.imported();
-      hash.add("mesh").add(i.content).add(i.move).add(i.turn).add(i.stretch);
-    }
-  };
+  const auto shape = [&](const Element& e) { std::visit([&](const auto& s) { hashShape(hash, s); }, e.shape); };
   hash.add("scene 2");
   for (const ElementPtr& e : p.elements) {
-    if (!Maker::standsInTheLight(*e, withProposed) || e->role == Role::Glazing) continue;
+    if (!standsInTheLight(*e, withProposed) || e->role == Role::Glazing) continue;
     shape(*e);
   }
   const auto there = [&](const Room& r) { return withProposed || !isProposed(p, r); };
   if (std::none_of(p.rooms.begin(), p.rooms.end(), there)) return;
   // Openings pierce masses, and reveals go as far, whether or not the mass itself is of this state.
   for (const ElementPtr& e : p.elements)
-    if (e->mass() && e->counted && !Maker::standsInTheLight(*e, withProposed)) shape(*e);
+    if (e->mass() && e->counted && !standsInTheLight(*e, withProposed)) shape(*e);
   hash.add("rooms").add(p.site.northAngle);
   std::map<RoomId, int> number;
   for (const Room& r : p.rooms) {

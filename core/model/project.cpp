@@ -231,54 +231,14 @@ Zone Project::zone() const {
   return Zone::named(site.zone).value_or(Zone());
 }
 
-Expected<std::shared_ptr<const Mesh>> elementMesh(const Element& element) {
-  if (const Mass* m = element.mass()) {
-    auto solid = extrude(m->outline, m->base, m->height);
-    if (!solid) return fail(solid.error().message, element.name.empty() ? element.id.text() : element.name);
-    return std::make_shared<const Mesh>(std::move(*solid));
-  }
-  if (const Plate* plate = element.plate()) {
-    auto flat = flatPlate(plate->corners);
-    if (!flat) return fail(flat.error().message, element.name.empty() ? element.id.text() : element.name);
-    return std::make_shared<const Mesh>(std::move(*flat));
-  }
-  const Imported& import = *element.imported();
-  if (!import.mesh) return fail("The mesh of this element is missing.", element.name);
-  if (import.move == Vec3{} && import.turn == 0 && import.stretch == 1) return import.mesh;
-  auto moved = std::make_shared<Mesh>(*import.mesh);
-  const Box3 box = moved->box();
-  const Vec3 c = box.center();
-  const double co = std::cos(import.turn), si = std::sin(import.turn);
-  for (Vec3& p : moved->points) {
-    const Vec2 d{p.x - c.x, p.y - c.y};
-    p = Vec3{c.x + d.x * co - d.y * si, c.y + d.x * si + d.y * co, box.low.z + (p.z - box.low.z) * import.stretch} +
-        import.move;
-  }
-  return std::shared_ptr<const Mesh>(std::move(moved));
+Expected<MeshPtr> elementMesh(const Element& element) {
+  auto mesh = std::visit([](const auto& s) { return meshOf(s); }, element.shape);
+  if (!mesh) return fail(mesh.error().message, nameOf(element));
+  return mesh;
 }
 
-namespace {
-/// Back to where the mesh came from: the placement of elementMesh() undone.
-Vec3 asItCame(const Imported& import, const MeshColumns& columns, Vec3 p) {
-  const Vec3 c = columns.center();
-  const Vec3 d = p - import.move;
-  const double co = std::cos(import.turn), si = std::sin(import.turn), x = d.x - c.x, y = d.y - c.y;
-  return {c.x + x * co + y * si, c.y - x * si + y * co, columns.low().z + (d.z - columns.low().z) / import.stretch};
-}
-} // namespace
-
-bool insideImported(const Imported& import, Vec3 p) {
-  if (!import.mesh) return false;
-  const MeshColumns& columns = import.columns->of(import.mesh);
-  return columns.inside(asItCame(import, columns, p));
-}
-
-void columnOf(const Imported& import, Vec3 p, std::vector<double>& heights) {
-  heights.clear();
-  if (!import.mesh) return;
-  const MeshColumns& columns = import.columns->of(import.mesh);
-  columns.heightsAt(xy(asItCame(import, columns, p)), heights);
-  for (double& z : heights) z = columns.low().z + (z - columns.low().z) * import.stretch + import.move.z;
+std::string nameOf(const Element& e) {
+  return e.name.empty() ? e.id.text() : e.name;
 }
 
 std::string northText(double northAngle) {

@@ -5,8 +5,6 @@
 
 #include "core/base/id.h"
 #include "core/base/units.h"
-#include "core/geometry/healing.h"
-#include "core/geometry/mesh_columns.h"
 #include "core/model/finish.h"
 #include "core/model/rooms/room_grid.h"
 #include "core/model/rooms/rooms.h"
@@ -14,6 +12,7 @@
 #include "core/model/settings/study_kind.h"
 #include "core/model/settings/sun_hours_settings.h"
 #include "core/model/settings/year_settings.h"
+#include "core/model/shape.h"
 #include "core/model/underlay.h"
 #include "core/sky/weather.h"
 #include <array>
@@ -46,35 +45,6 @@ inline constexpr std::array<Role, 12> allRoles{Role::Building, Role::Neighbour, 
                                                Role::Roof,     Role::Floor,     Role::Ceiling,  Role::Partition,
                                                Role::Glazing,  Role::Shading,   Role::Planting, Role::Ignore};
 
-/// A solid drawn from its outline.
-struct Mass {
-  Outline outline;   ///< m, local
-  double base = 0;   ///< m
-  double height = 3; ///< m
-  int storeys = 1;
-  bool operator==(const Mass&) const = default;
-};
-
-/// A mesh brought in from a file, moved as a whole. Order: stretch in z from the box's foot, turn, move.
-struct Imported {
-  std::shared_ptr<const Mesh> mesh; ///< metres, z up, near the origin
-  Digest content;                   ///< of the mesh
-  Vec3 move;
-  double turn = 0;    ///< rad, counter-clockwise about the middle of its box
-  double stretch = 1; ///< of heights above the foot of its box
-  std::shared_ptr<const LazyColumns> columns = std::make_shared<const LazyColumns>(); ///< of the mesh as it came
-  std::shared_ptr<const LazyHealth> health = std::make_shared<const LazyHealth>();    ///< likewise
-  bool operator==(const Imported& o) const {
-    return content == o.content && move == o.move && turn == o.turn && stretch == o.stretch;
-  }
-};
-
-/// A flat plate of no thickness, such as a free shading plane: its corners in order.
-struct Plate {
-  std::vector<Vec3> corners; ///< m, local; on one plane to a centimetre
-  bool operator==(const Plate&) const = default;
-};
-
 /// Layer of flat outlines that say where a model's spaces lie and what they are called.
 inline constexpr const char* spacesLayer = "Spaces";
 
@@ -91,7 +61,7 @@ struct Element {
   std::vector<std::string>
       mends;          ///< keys of those its mesh has had, to be done again when its file is brought in again
   std::string finish; ///< name of its finish, or of its glazing; empty: by assignment or role
-  std::variant<Mass, Imported, Plate> shape;
+  Shape shape;
   std::string extra;
   const Mass* mass() const { return std::get_if<Mass>(&shape); }
   const Imported* imported() const { return std::get_if<Imported>(&shape); }
@@ -285,13 +255,9 @@ struct Project : Design {
 };
 
 /// The mesh of an element where it stands, in local metres. Shares the import's mesh where nothing was moved.
-Expected<std::shared_ptr<const Mesh>> elementMesh(const Element& element);
-
-/// Is a local point inside what was brought in, taken as a solid? (mesh_columns.h)
-bool insideImported(const Imported& import, Vec3 p);
-
-/// Heights (m, local) of what was brought in over and under a point, in no order.
-void columnOf(const Imported& import, Vec3 p, std::vector<double>& heights);
+Expected<MeshPtr> elementMesh(const Element& element);
+/// Its name; its id where it has none.
+std::string nameOf(const Element& element);
 
 /// The drawing's up in words: "The drawing's up points 7.5° east of north".
 std::string northText(double northAngle);

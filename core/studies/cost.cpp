@@ -16,15 +16,7 @@ std::size_t trianglesOf(const Project& p) {
   std::size_t n = 0;
   for (const ElementPtr& e : p.elements) {
     if (!e->counted || e->role == Role::Ignore) continue;
-    if (const Mass* m = e->mass()) {
-      std::size_t corners = m->outline.outer.size();
-      for (const Ring& h : m->outline.holes) corners += h.size();
-      n += 4 * corners;
-    } else if (const Plate* q = e->plate()) {
-      n += q->corners.size();
-    } else if (e->imported()->mesh) {
-      n += e->imported()->mesh->triangles.size();
-    }
+    n += std::visit([](const auto& s) { return trianglesOf(s); }, e->shape);
   }
   for (const Room& r : p.rooms) n += 6 * r.outline.outer.size();
   return n + 30 * p.openings.size();

@@ -23,7 +23,7 @@ std::set<std::string> codes(const Findings& list) {
   for (const Finding& f : list) out.insert(f.code);
   return out;
 }
-/// A house with a grid outdoors and a study of the sun on it.
+/// A house with a grid in its shade and a study of the sun on it.
 Project yard() {
   Project p = house({.ratio = 0.3});
   p.site.place = {radians(52), radians(13), 0};
@@ -31,7 +31,7 @@ Project yard() {
   SensorGroup g;
   g.id = {2};
   g.name = "Yard";
-  g.layout = GroundArea{rectangle(-8, -8, -2, -2), 0, 1};
+  g.layout = GroundArea{rectangle(-2, 8, 4, 14), 0, 1};
   p.groups.push_back(g);
   Study s;
   s.id = {3};

@@ -2,6 +2,7 @@
 // is not, faulty it is marked and changes nothing; rows come and go with the kind of study.
 
 #ifndef Q_MOC_RUN
+#include "core/files/project/project_file.h"
 #include "core/model/settings/study_fields.h"
 #include "tests/app/driver.h"
 #endif

@@ -3,6 +3,7 @@
 
 #ifndef Q_MOC_RUN
 #include "core/files/meshes/mesh_files.h"
+#include "core/files/save_file.h"
 #include "tests/core/formats_data.h"
 #include <QtTest>
 #include <cmath>
@@ -17,6 +18,7 @@ using Parse = Expected<Model> (*)(std::string_view, const std::string&);
 struct Reader {
   const char* name;
   Parse parse;
+  const char* ending;
   std::string sound; ///< with a name of two letters beyond ASCII where the format has names
   bool text;         ///< encodings and line ends may vary
 };
@@ -52,15 +54,15 @@ constexpr const char* gmlText =
     "</core:CityModel>";
 
 const std::vector<Reader>& readers() {
-  static const std::vector<Reader> list{{"obj", parseObj, objText, true},
-                                        {"stl", parseStl, stlText, true},
-                                        {"ply", parsePly, plyText, true},
-                                        {"dxf", parseDxf, dxfText, true},
-                                        {"city-json", cityJson, test::town, true},
-                                        {"city-gml", cityGml, gmlText, false},
-                                        {"geo-json", parseGeoJson, test::footprints, true},
-                                        {"gbxml", parseGbXml, test::greenHouse, false},
-                                        {"height-grid", parseHeightGrid, test::grid, true}};
+  static const std::vector<Reader> list{{"obj", parseObj, ".obj", objText, true},
+                                        {"stl", parseStl, ".stl", stlText, true},
+                                        {"ply", parsePly, ".ply", plyText, true},
+                                        {"dxf", parseDxf, ".dxf", dxfText, true},
+                                        {"city-json", cityJson, ".city.json", test::town, true},
+                                        {"city-gml", cityGml, ".gml", gmlText, false},
+                                        {"geo-json", parseGeoJson, ".geojson", test::footprints, true},
+                                        {"gbxml", parseGbXml, ".xml", test::greenHouse, false},
+                                        {"height-grid", parseHeightGrid, ".asc", test::grid, true}};
   return list;
 }
 void everyReader() {
@@ -129,6 +131,7 @@ std::string utf16(const std::string& utf8) {
 
 class TestReadersMatrix : public QObject {
   Q_OBJECT
+  QTemporaryDir dir_;
 private slots:
   void soundFilesAreRead_data() { everyReader(); }
   void soundFilesAreRead() {
@@ -155,7 +158,9 @@ private slots:
                                                         {"blanks at line ends", replaced(r.sound, "\n", " \n")}};
     for (const auto& [name, text] : ways) {
       if (std::string_view(r.name) == "stl" && std::string_view(name) == "UTF-16") continue; // bytes decide what it is
-      const auto m = r.parse(text, "other");
+      const std::filesystem::path file = dir_.filePath(QString("other") + r.ending).toStdString();
+      QVERIFY(saveFile(file, text));
+      const auto m = readModel(file); // the border of every reader
       QVERIFY2(m.has_value(), (std::string(name) + ": " + (m ? "" : m.error().text())).c_str());
       QVERIFY2(shapeOf(*m) == wanted, name);
     }

@@ -122,12 +122,14 @@ private slots:
       switch (chance.upTo(6)) {
       case 0:
         history.undo();
-        at -= at > 0;
+        if (at == 0) break; // with nothing to undo the gesture goes on
+        --at;
         gesture.clear();
         break;
       case 1:
         history.redo();
-        at += at + 1 < list.size();
+        if (at + 1 == list.size()) break;
+        ++at;
         gesture.clear();
         break;
       case 2:

@@ -225,12 +225,13 @@ private slots:
     };
     row("nothing", {0, 0, 0, 0, 0, 0, 0}, 0, 0);
     row("half alone", {4000, 4000, 4000, 2189, 0, 0, 0}, 0, 0);
-    row("minimum, just", {2190, 0, 0, 2190, 0, 0, 0}, 1, 1);
-    row("an hour too little", {2189, 0, 0, 2190, 0, 0, 0}, 0, 1);
-    row("medium", {3000, 2190, 0, 3000, 2190, 0, 0}, 2, 2);
-    row("medium on half, minimum on all", {3000, 2500, 0, 3000, 2000, 0, 0}, 1, 1);
-    row("high", {3000, 2500, 2190, 3000, 2500, 2190, 0}, 3, 3);
-    row("high under rooflights asks less of half", {0, 0, 0, 3000, 2500, 2190, 0}, 0, 3);
+    row("minimum, just", {2190, 0, 0, 2190, 0, 0, 0}, 1, 0);
+    row("an hour too little", {2189, 0, 0, 2190, 0, 0, 0}, 0, 0);
+    row("medium", {3000, 2190, 0, 3000, 2190, 0, 0}, 2, 1);
+    row("medium on half, minimum on all", {3000, 2500, 0, 3000, 2000, 0, 0}, 1, 0);
+    row("high", {3000, 2500, 2190, 3000, 2500, 2190, 0}, 3, 2);
+    row("under rooflights alone, the target itself on 95 %", {0, 0, 0, 3000, 2500, 2190, 2190}, 0, 3);
+    row("medium under rooflights asks nothing of half", {0, 0, 0, 3000, 2500, 2190, 2189}, 0, 2);
   }
   void levelsOfProvisionNeedBothShares() {
     QFETCH(QList<double>, hours);

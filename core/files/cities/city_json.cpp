@@ -3,6 +3,7 @@
 // become roles and face names.
 
 #include "core/base/json.h"
+#include "core/base/units.h"
 #include "core/base/words.h"
 #include "core/files/cities/city_parts.h"
 #include <cmath>
@@ -67,10 +68,11 @@ struct CityJsonReader {
   static std::string textOf(const Json& o, const char* key) {
     return o.is_object() && o.contains(key) && o[key].is_string() ? o[key].get<std::string>() : std::string();
   }
+  static double detailFrom(const std::string& text) { return numberFromText(text).value_or(0); }
   static double detailOf(const Json& g) {
     if (!g.is_object() || !g.contains("lod")) return -1;
     if (g["lod"].is_number()) return g["lod"].get<double>();
-    return g["lod"].is_string() ? std::atof(g["lod"].get<std::string>().c_str()) : -1;
+    return g["lod"].is_string() ? detailFrom(g["lod"].get<std::string>()) : -1;
   }
 
   Outcome vertices() {
@@ -117,7 +119,7 @@ struct CityJsonReader {
         ++templates;
       }
     if (!level.empty() && has)
-      finest = std::atof(level.c_str());
+      finest = detailFrom(level);
     else if (!level.empty() && finest > -2)
       ++otherLevel; // what has none of it keeps its finest
     CityObject into;

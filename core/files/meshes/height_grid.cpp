@@ -56,7 +56,8 @@ Expected<Model> parseHeightGrid(std::string_view text, const std::string& file) 
     }
     if (key == "xllcenter") corner = false;
     *into = numberOf(w.next());
-    if (!*into) return fail(fmt::format("A number is expected behind \"{}\".", key), place());
+    if (!*into || (into != &none && !std::isfinite(**into))) // some grids mark gaps by "nan"
+      return fail(fmt::format("A number is expected behind \"{}\".", key), place());
   }
   if (!columns || !rows || !cell)
     return fail("This is no grid of heights: ncols, nrows and cellsize must stand at its head.", file);

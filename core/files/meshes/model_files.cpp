@@ -25,6 +25,23 @@ std::size_t Model::triangleCount() const {
 
 namespace {
 
+/// Marks of encodings and lines that end in a carriage return alone are no reader's matter. What is no UTF-8 stays: its
+/// names alone are mended, later. Formats that may be binary lose a mark before their first word, and no more.
+void plainText(std::string& bytes, bool mayBeBinary) {
+  const std::string_view mark = "\xef\xbb\xbf";
+  if (mayBeBinary) {
+    const std::string_view rest = std::string_view(bytes).substr(bytes.starts_with(mark) ? mark.size() : 0);
+    if (!rest.starts_with("solid") && !rest.starts_with("ply")) return;
+    if (bytes.size() > rest.size()) bytes.erase(0, mark.size());
+    const bool words = bytes.find('\0') == bytes.npos;
+    if (words && bytes.find('\n') == bytes.npos) std::replace(bytes.begin(), bytes.end(), '\r', '\n');
+    return;
+  }
+  if (bytes.starts_with("\xff\xfe") || bytes.starts_with("\xfe\xff")) bytes = asUtf8(bytes);
+  if (bytes.starts_with(mark)) bytes.erase(0, mark.size());
+  if (bytes.find('\n') == bytes.npos) std::replace(bytes.begin(), bytes.end(), '\r', '\n');
+}
+
 Expected<Model> readByKind(const std::filesystem::path& path, RunControl* control, const ReadWish& wish,
                            Digest& content) {
   std::string kind = path.extension().string();
@@ -41,8 +58,7 @@ Expected<Model> readByKind(const std::filesystem::path& path, RunControl* contro
     auto bytes = loadFile(path);
     if (!bytes) return tl::unexpected(bytes.error());
     content = digestOf(*bytes);
-    if (kind != ".stl" && kind != ".ply" && (bytes->starts_with("\xff\xfe") || bytes->starts_with("\xfe\xff")))
-      *bytes = asUtf8(*bytes);
+    plainText(*bytes, kind == ".stl" || kind == ".ply");
     if (kind == ".obj") {
       auto model = parseObj(*bytes, name);
       if (!model) return model;

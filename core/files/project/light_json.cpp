@@ -1,4 +1,5 @@
 #include "core/files/project/light_json.h"
+#include "core/files/project/shape_json.h"
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -116,11 +117,7 @@ void readRooms(JsonObject& root, Project& p) {
     r.id = idOf<RoomId>(o, "room");
     r.name = o.requiredText("name");
     r.use = o.text("use");
-    if (!o.has("outline")) o.fault("outline", "This key is missing.");
-    r.outline.outer = ringFromJson(o.raw("outline"), o.pathOf("outline"), root.faults());
-    o.array("holes", [&](const Json& h, const std::string& at) {
-      r.outline.holes.push_back(ringFromJson(h, at, root.faults()));
-    });
+    r.outline = outlineFromJson(o);
     // Edges count counter-clockwise from the first corner, however the outline was written.
     if (r.outline.outer.size() > 2 && signedArea(r.outline.outer) < 0)
       std::reverse(r.outline.outer.begin() + 1, r.outline.outer.end());
@@ -301,8 +298,7 @@ void writeRooms(Json& root, const Design& p) {
   for (const Room& r : p.rooms) {
     Json j{{"id", r.id.text()}, {"name", r.name}};
     if (!r.use.empty()) j["use"] = r.use;
-    j["outline"] = ringJson(r.outline.outer);
-    for (const Ring& h : r.outline.holes) j["holes"].push_back(ringJson(h));
+    writeOutline(j, r.outline);
     j["floor"] = r.floor;
     j["height"] = r.height;
     j["wall"] = r.wall;

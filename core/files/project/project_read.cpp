@@ -5,6 +5,7 @@
 #include "core/files/project/design_json.h"
 #include "core/files/project/light_json.h"
 #include "core/files/project/project_file.h"
+#include "core/files/project/shape_json.h"
 #include "core/files/project/underlay_json.h"
 #include "core/model/settings/study_fields.h"
 #include <algorithm>
@@ -147,24 +148,6 @@ private:
     return {idFromText(text).value_or(derivedId(stem + "/" + text))};
   }
 
-  Vec3 vector(JsonObject& o, const char* key, Vec3 fallback) {
-    const Json& v = o.raw(key);
-    if (v.is_null()) return fallback;
-    if (!v.is_array() || v.size() != 3 || !v[0].is_number() || !v[1].is_number() || !v[2].is_number()) {
-      o.fault(key, "Three numbers [x, y, z] are expected here.");
-      return fallback;
-    }
-    return {v[0].get<double>(), v[1].get<double>(), v[2].get<double>()};
-  }
-  Ring ring(const Json& v, const std::string& path) { return ringFromJson(v, path, fault_); }
-  Outline outline(JsonObject& o) {
-    Outline out;
-    if (!o.has("outline")) o.fault("outline", "This key is missing.");
-    out.outer = ring(o.raw("outline"), o.pathOf("outline"));
-    o.array("holes", [&](const Json& v, const std::string& path) { out.holes.push_back(ring(v, path)); });
-    return out;
-  }
-
   void site(JsonObject o) {
     Site& s = out_.project.site;
     s.name = o.text("name");
@@ -176,7 +159,7 @@ private:
     s.northAngle = radians(o.number("north", 0, -360, 360));
     s.groundLevel = o.number("ground-level", 0, -1e5, 1e5);
     s.groundReflectance = o.number("ground-reflectance", 0.2, 0, 1);
-    s.origin = vector(o, "origin", {});
+    s.origin = vectorFromJson(o, "origin", {});
     s.referenceSystem = o.text("reference-system");
     s.weatherFile = o.text("weather");
     if (!s.weatherFile.empty() && o.sound()) {
@@ -271,53 +254,24 @@ private:
       if (v.is_string()) e.mends.push_back(v.get<std::string>());
     });
     if (out_.project.element(e.id)) o.fault("id", "Two elements have the same id.");
-    if (o.has("mass")) {
-      JsonObject m = o.object("mass");
-      Mass mass;
-      mass.outline = outline(m);
-      mass.base = m.number("base", 0, -1e6, 1e6);
-      mass.height = m.requiredNumber("height", -1e6, 1e6);
-      mass.storeys = m.integer("storeys", std::max(1, int(mass.height / 3)), 1, 500);
-      e.shape = std::move(mass);
-    } else if (o.has("mesh")) {
-      JsonObject m = o.object("mesh");
-      const std::string name = m.requiredText("file");
-      Imported i;
-      i.move = vector(m, "move", {});
-      i.turn = radians(m.number("turn", 0, -360, 360));
-      i.stretch = m.number("stretch", 1, 1e-6, 1e6);
-      const std::filesystem::path stem = std::filesystem::path(name).stem();
-      for (const Design* d : known_)
-        for (const ElementPtr& k : d->elements)
-          if (const Imported* j = k->imported(); j && !i.mesh && j->content.hex() == stem) {
-            i.mesh = j->mesh;
-            i.content = j->content;
-            i.columns = j->columns;
-            i.health = j->health;
-          }
-      if (m.sound() && !i.mesh) {
-        auto model = readModel(folder_ / name);
-        if (!model) return m.fault("file", model.error().text());
-        i.mesh = std::make_shared<const Mesh>(std::move(model->parts.front().mesh));
-        i.content = digestOf(*i.mesh);
-      }
-      e.shape = std::move(i);
-    } else if (o.has("plate")) {
-      JsonObject m = o.object("plate");
-      Plate plate;
-      const Json& corners = m.raw("corners");
-      bool sound = corners.is_array() && corners.size() >= 3;
-      for (const Json& c : corners) {
-        sound = sound && c.is_array() && c.size() == 3 && c[0].is_number() && c[1].is_number() && c[2].is_number();
-        if (sound) plate.corners.push_back({c[0].get<double>(), c[1].get<double>(), c[2].get<double>()});
-      }
-      if (!sound) m.fault("corners", "Three corners or more, each [x, y, z], are expected here.");
-      e.shape = std::move(plate);
-    } else {
-      o.fault("An element needs a \"mass\", a \"mesh\" or a \"plate\".");
-    }
+    if (auto shape = shapeFromJson(o, [&](const std::string& file) { return mesh(file); })) e.shape = std::move(*shape);
     e.extra = o.extra();
     out_.project.elements.push_back(std::make_shared<const Element>(std::move(e)));
+  }
+
+  /// Read once, whichever option it is in.
+  Expected<Imported> mesh(const std::string& file) {
+    const std::filesystem::path stem = std::filesystem::path(file).stem();
+    for (const Design* d : known_)
+      for (const ElementPtr& k : d->elements)
+        if (const Imported* j = k->imported(); j && j->content.hex() == stem)
+          return Imported{j->mesh, j->content, {}, 0, 1, j->columns, j->health};
+    auto model = readModel(folder_ / file);
+    if (!model) return tl::unexpected(model.error());
+    Imported i;
+    i.mesh = std::make_shared<const Mesh>(std::move(model->parts.front().mesh));
+    i.content = digestOf(*i.mesh);
+    return i;
   }
 
   ElementId reference(const Json& v, const std::string& path) {
@@ -346,7 +300,7 @@ private:
     if (o.has("ground")) {
       JsonObject a = o.object("ground");
       GroundArea area;
-      area.outline = outline(a);
+      area.outline = outlineFromJson(a);
       area.level = a.number("level", 0);
       area.spacing = a.number("spacing", 1);
       g.layout = std::move(area);
@@ -380,7 +334,7 @@ private:
       o.array("points", [&](const Json& v, const std::string& path) {
         JsonObject q(v, path, fault_);
         if (!q.has("at")) q.fault("at", "This key is missing.");
-        list.push_back({vector(q, "at", {}), vector(q, "normal", {0, 0, 1}), q.text("name")});
+        list.push_back({vectorFromJson(q, "at", {}), vectorFromJson(q, "normal", {0, 0, 1}), q.text("name")});
       });
       g.layout = std::move(list);
     } else if (o.has("rooms")) {

@@ -4,6 +4,7 @@
 #include "core/files/project/design_json.h"
 #include "core/files/project/light_json.h"
 #include "core/files/project/project_file.h"
+#include "core/files/project/shape_json.h"
 #include "core/files/project/underlay_json.h"
 #include "core/model/settings/study_fields.h"
 #include <algorithm>
@@ -12,22 +13,6 @@
 namespace noonward {
 
 namespace {
-
-Json vector(Vec3 v) {
-  return Json::array({v.x, v.y, v.z});
-}
-void outline(Json& into, const Outline& o) {
-  into["outline"] = ringJson(o.outer);
-  for (const Ring& h : o.holes) into["holes"].push_back(ringJson(h));
-}
-/// Degrees without the dust of the way through radians.
-double tidyDegrees(double radiansValue) {
-  return std::round(degrees(radiansValue) * 1e10) / 1e10;
-}
-
-std::string meshFile(const Imported& i, const std::string& folder) {
-  return folder + "/" + i.content.hex() + ".ply";
-}
 
 Json element(const Element& e, const std::string& folder) {
   Json j;
@@ -42,23 +27,7 @@ Json element(const Element& e, const std::string& folder) {
   if (!e.source.empty()) j["source"] = e.source;
   if (!e.finish.empty()) j["finish"] = e.finish;
   if (!e.mends.empty()) j["mends"] = e.mends;
-  if (const Mass* m = e.mass()) {
-    Json& o = j["mass"];
-    outline(o, m->outline);
-    o["base"] = m->base;
-    o["height"] = m->height;
-    o["storeys"] = m->storeys;
-  } else if (const Plate* plate = e.plate()) {
-    Json& corners = j["plate"]["corners"] = Json::array();
-    for (Vec3 c : plate->corners) corners.push_back(vector(c));
-  } else {
-    const Imported& i = *e.imported();
-    Json& o = j["mesh"];
-    o["file"] = meshFile(i, folder);
-    if (!(i.move == Vec3{})) o["move"] = vector(i.move);
-    if (i.turn != 0) o["turn"] = tidyDegrees(i.turn);
-    if (i.stretch != 1) o["stretch"] = i.stretch;
-  }
+  writeShape(j, e.shape, folder);
   addExtra(j, e.extra);
   return j;
 }
@@ -71,7 +40,7 @@ Json group(const SensorGroup& g) {
   if (g.subject == Subject::LivingRoom) j["subject"] = "living room";
   if (g.subject == Subject::OpenSpace) j["subject"] = "open space";
   if (const auto* a = std::get_if<GroundArea>(&g.layout)) {
-    outline(j["ground"], a->outline);
+    writeOutline(j["ground"], a->outline);
     j["ground"]["level"] = a->level;
     j["ground"]["spacing"] = a->spacing;
   } else if (const auto* r = std::get_if<GroundAround>(&g.layout)) {
@@ -96,7 +65,7 @@ Json group(const SensorGroup& g) {
   } else {
     j["points"] = Json::array();
     for (const PointSensor& s : std::get<std::vector<PointSensor>>(g.layout)) {
-      Json p{{"at", vector(s.position)}, {"normal", vector(s.normal)}};
+      Json p{{"at", vectorJson(s.position)}, {"normal", vectorJson(s.normal)}};
       if (!s.name.empty()) p["name"] = s.name;
       j["points"].push_back(std::move(p));
     }
@@ -181,7 +150,7 @@ std::string projectText(const Project& p, const std::string& folder) {
   s["north"] = tidyDegrees(p.site.northAngle);
   if (p.site.groundLevel != 0) s["ground-level"] = p.site.groundLevel;
   if (p.site.groundReflectance != 0.2) s["ground-reflectance"] = p.site.groundReflectance;
-  if (!(p.site.origin == Vec3{})) s["origin"] = vector(p.site.origin);
+  if (!(p.site.origin == Vec3{})) s["origin"] = vectorJson(p.site.origin);
   if (!p.site.referenceSystem.empty()) s["reference-system"] = p.site.referenceSystem;
   if (!p.site.weatherFile.empty()) s["weather"] = p.site.weatherFile;
   addExtra(s, p.site.extra);

@@ -38,48 +38,16 @@ Project withEdited(Project project, const std::vector<ElementId>& ids, const std
   return project;
 }
 
-namespace {
-void eachPoint(Outline& o, const std::function<Vec2(Vec2)>& f) {
-  for (Vec2& p : o.outer) p = f(p);
-  for (Ring& h : o.holes)
-    for (Vec2& p : h) p = f(p);
-}
-Vec2 turned(Vec2 p, Vec2 about, double angle) {
-  const Vec2 d = p - about;
-  const double c = std::cos(angle), s = std::sin(angle);
-  return about + Vec2{d.x * c - d.y * s, d.x * s + d.y * c};
-}
-} // namespace
-
 void moveElement(Element& e, Vec3 by) {
-  if (auto* m = std::get_if<Mass>(&e.shape)) {
-    eachPoint(m->outline, [&](Vec2 p) { return p + xy(by); });
-    m->base += by.z;
-  } else if (auto* plate = std::get_if<Plate>(&e.shape)) {
-    for (Vec3& c : plate->corners) c = c + by;
-  } else {
-    auto& i = std::get<Imported>(e.shape);
-    i.move = i.move + by;
-  }
+  std::visit([&](auto& s) { moveShape(s, by); }, e.shape);
 }
 
 void turnElement(Element& e, Vec2 about, double angle) {
-  if (auto* m = std::get_if<Mass>(&e.shape)) {
-    eachPoint(m->outline, [&](Vec2 p) { return turned(p, about, angle); });
-    return;
-  }
-  if (auto* plate = std::get_if<Plate>(&e.shape)) {
-    for (Vec3& c : plate->corners) {
-      const Vec2 p = turned(xy(c), about, angle);
-      c = {p.x, p.y, c.z};
-    }
-    return;
-  }
-  auto& i = std::get<Imported>(e.shape);
-  const Vec2 middle = i.mesh ? xy(i.mesh->box().center()) + xy(i.move) : Vec2{};
-  const Vec2 shift = turned(middle, about, angle) - middle;
-  i.turn = wrapPi(i.turn + angle);
-  i.move = i.move + Vec3{shift.x, shift.y, 0};
+  std::visit([&](auto& s) { turnShape(s, about, angle); }, e.shape);
+}
+
+void scaleElement(Element& e, double factor) {
+  std::visit([&](auto& s) { scaleShape(s, factor); }, e.shape);
 }
 
 void tiltPlate(Element& e, double angle) {
@@ -97,31 +65,8 @@ void tiltPlate(Element& e, double angle) {
   }
 }
 
-Imported withMesh(const Imported& i, std::shared_ptr<const Mesh> mesh) {
-  const Digest content = digestOf(*mesh);
-  return {std::move(mesh), content, i.move, i.turn, i.stretch};
-}
-
-std::string nameOf(const Element& e) {
-  return e.name.empty() ? e.id.text() : e.name;
-}
-
 Box3 boxOf(const Element& e) {
-  if (const Mass* m = e.mass()) {
-    Box3 b;
-    for (Vec2 p : m->outline.outer) {
-      b.add({p.x, p.y, m->base});
-      b.add({p.x, p.y, m->base + m->height});
-    }
-    return b;
-  }
-  if (const Plate* plate = e.plate()) { // also of a faulty one
-    Box3 b;
-    for (Vec3 c : plate->corners) b.add(c);
-    return b;
-  }
-  const auto mesh = elementMesh(e);
-  return mesh ? (*mesh)->box() : Box3{};
+  return std::visit([](const auto& s) { return boxOf(s); }, e.shape);
 }
 
 void noteMend(Element& e, const std::string& mend) {
@@ -129,42 +74,17 @@ void noteMend(Element& e, const std::string& mend) {
 }
 
 Vec2 middleOf(const Element& e) {
-  if (const Mass* m = e.mass()) return centroid(m->outline);
-  return xy(boxOf(e).center());
+  return std::visit([](const auto& s) { return middleOf(s); }, e.shape);
 }
 
 double heightOf(const Element& e) {
-  if (const Mass* m = e.mass()) return m->height;
-  if (e.plate()) return boxOf(e).size().z;
-  const Imported& i = *e.imported();
-  return i.mesh ? i.mesh->box().size().z * i.stretch : 0;
+  return std::visit([](const auto& s) { return heightOf(s); }, e.shape);
 }
 
 void setHeight(Element& e, double height) {
-  if (auto* m = std::get_if<Mass>(&e.shape)) {
-    m->height = height;
-    return;
-  }
-  if (auto* plate = std::get_if<Plate>(&e.shape)) {
-    const Box3 box = boxOf(e);
-    if (box.size().z <= tolerance::weld && height > tolerance::weld) { // an outline that lies flat is raised to a block
-      Mass m;
-      for (Vec3 c : plate->corners) m.outline.outer.push_back({c.x, c.y});
-      m.outline = tidied(std::move(m.outline));
-      m.base = box.low.z;
-      m.height = height;
-      m.storeys = std::max(1, int(std::lround(height / 3.2)));
-      e.counted = true;
-      e.shape = std::move(m);
-      return;
-    }
-    if (box.size().z > tolerance::weld)
-      for (Vec3& c : plate->corners) c.z = box.low.z + (c.z - box.low.z) * height / box.size().z;
-    return;
-  }
-  auto& i = std::get<Imported>(e.shape);
-  const double own = i.mesh ? i.mesh->box().size().z : 0;
-  if (own > tolerance::weld) i.stretch = height / own;
+  const std::size_t was = e.shape.index();
+  e.shape = std::visit([&](auto& s) { return withTop(std::move(s), height); }, e.shape);
+  if (e.shape.index() != was) e.counted = true; // a flat outline that became a block
 }
 
 Outcome moveEdge(Element& e, std::size_t edge, double by) {

@@ -12,6 +12,8 @@ Project withoutElements(Project project, const std::vector<ElementId>& ids);
 Project withEdited(Project project, const std::vector<ElementId>& ids, const std::function<void(Element&)>& edit);
 
 void moveElement(Element& element, Vec3 by);
+/// Takes its numbers as if written in another unit.
+void scaleElement(Element& element, double factor);
 /// Counter-clockwise about a point.
 void turnElement(Element& element, Vec2 about, double angle);
 /// Turns a plate about its first edge; positive lifts the far side.
@@ -20,10 +22,6 @@ void tiltPlate(Element& element, double angle);
 void setHeight(Element& element, double height);
 double heightOf(const Element& element);
 Box3 boxOf(const Element& element);
-/// Its name; its id where it has none.
-std::string nameOf(const Element& element);
-/// Another mesh in the same place, with nothing remembered of the old one.
-Imported withMesh(const Imported& imported, std::shared_ptr<const Mesh> mesh);
 /// Remembers a mend of its mesh, once.
 void noteMend(Element& element, const std::string& mend);
 Vec2 middleOf(const Element& element);

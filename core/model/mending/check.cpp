@@ -99,29 +99,8 @@ void checkElement(const Element& e, Findings& out) {
         "element.count", "Count it again");
     return;
   }
-  if (const Mass* m = e.mass()) {
-    if (const OutlineCheck c = checkOutline(m->outline); c.fault != OutlineFault::None) {
-      put(Rank::StopsStudy, "element.outline",
-          fmt::format("The outline of \"{}\" {} at ({:.2f}, {:.2f}).", nameOf(e), faultText(c.fault), c.at.x, c.at.y),
-          "element.leave-out", "Leave it out of studies");
-      return;
-    }
-    if (!(m->height > tolerance::weld)) {
-      put(Rank::StopsStudy, "element.height", fmt::format("\"{}\" has no height.", nameOf(e)), "element.height",
-          "Give it 3 m");
-      return;
-    }
-  } else if (e.plate()) {
-    if (const auto flat = elementMesh(e); !flat) {
-      put(Rank::StopsStudy, "element.plate", fmt::format("\"{}\": {}", nameOf(e), flat.error().message),
-          "element.leave-out", "Leave it out of studies");
-      return;
-    }
-  } else if (!e.imported()->mesh) {
-    put(Rank::StopsStudy, "element.mesh", fmt::format("The mesh of \"{}\" is missing.", nameOf(e)), "element.leave-out",
-        "Leave it out of studies");
-    return;
-  }
+  if (const auto f = std::visit([&](const auto& s) { return faultOf(s, nameOf(e)); }, e.shape))
+    return put(Rank::StopsStudy, f->code, f->text, f->mend, f->mendText);
   const Box3 box = boxOf(e);
   const Vec3 size = box.size();
   const double largest = std::max({size.x, size.y, size.z});

@@ -156,24 +156,6 @@ std::vector<MendWay> unitWays(const std::string& mend, double largest) {
   return out;
 }
 
-void scaleElement(Element& e, double factor) {
-  if (auto* m = std::get_if<Mass>(&e.shape)) {
-    for (Vec2& q : m->outline.outer) q = q * factor;
-    for (Ring& h : m->outline.holes)
-      for (Vec2& q : h) q = q * factor;
-    m->base *= factor;
-    m->height *= factor;
-  } else if (auto* plate = std::get_if<Plate>(&e.shape)) {
-    for (Vec3& c : plate->corners) c = c * factor;
-  } else if (auto& i = std::get<Imported>(e.shape); i.mesh) {
-    auto scaled = std::make_shared<Mesh>(*i.mesh);
-    for (Vec3& q : scaled->points) q = q * factor;
-    const Digest content = digestOf(*scaled);
-    i = Imported{std::move(scaled), content, i.move * factor, i.turn,
-                 i.stretch}; // with nothing remembered of the old mesh
-  }
-}
-
 void checkSizes(const Project& p, Findings& out) {
   std::map<std::string, std::vector<Part>> files;
   for (const ElementPtr& e : p.elements)

@@ -11,8 +11,6 @@ namespace noonward {
 /// unit that makes them plausible, "model.unit:FACTOR".
 void checkSizes(const Project& project, Findings& out);
 
-/// An element with all its lengths times a factor, about the local zero.
-void scaleElement(Element& element, double factor);
 /// The ways of mending an element's or a file's size, one for each unit its numbers may be in: "element.size:0.001".
 /// `largest`: m, as it is.
 std::vector<MendWay> unitWays(const std::string& mend, double largest);

@@ -18,7 +18,7 @@ namespace {
 
 constexpr double leastFloor = 0.5; ///< m²
 
-const Mesh* meshOf(const Element& e) {
+const Mesh* importedMesh(const Element& e) {
   return e.imported() && e.imported()->mesh ? e.imported()->mesh.get() : nullptr;
 }
 
@@ -37,7 +37,7 @@ std::vector<Pane> panesOfGlass(const Project& p) {
 void checkPanes(const Project& p, bool quick, Findings& out) {
   std::size_t triangles = 0;
   for (const ElementPtr& e : p.elements)
-    if (const Mesh* m = meshOf(*e); m && e->counted && e->role == Role::Glazing) triangles += m->triangles.size();
+    if (const Mesh* m = importedMesh(*e); m && e->counted && e->role == Role::Glazing) triangles += m->triangles.size();
   if (triangles < 2 || (quick && triangles > 10'000)) return;
   std::size_t doubled = 0;
   std::vector<Pane> dropped;
@@ -64,7 +64,7 @@ void checkPanes(const Project& p, bool quick, Findings& out) {
 void checkStray(const Project& p, Findings& out) {
   std::vector<std::pair<Vec2, const Element*>> at;
   for (const ElementPtr& e : p.elements)
-    if (e->counted && e->role != Role::Ground && (e->mass() || meshOf(*e)))
+    if (e->counted && e->role != Role::Ground && (e->mass() || importedMesh(*e)))
       if (const Box3 b = boxOf(*e); !b.empty()) at.emplace_back(xy(b.center()), e.get());
   if (at.size() < 4) return;
   std::vector<double> x, y;
@@ -99,7 +99,7 @@ void checkHidden(const Project& p, bool quick, Findings& out) {
   };
   std::vector<Part> parts;
   for (const ElementPtr& e : p.elements) {
-    const Mesh* m = meshOf(*e);
+    const Mesh* m = importedMesh(*e);
     if (!m || !e->counted || e->role == Role::Ignore || e->role == Role::Ground || e->role == Role::Planting) continue;
     const MeshHealth* h = quick ? e->imported()->health->ifKnown() : &e->imported()->health->of(*m);
     parts.push_back({e.get(), boxOf(*e), h && h->closed() && e->role != Role::Glazing && e->role != Role::Shading});
@@ -107,7 +107,7 @@ void checkHidden(const Project& p, bool quick, Findings& out) {
   if (parts.size() > 1500) return; // every one against every other
   Finding f{Rank::WorthKnowing, "element.hidden", "", 1, {}, "element.leave-out", "Leave them out of studies"};
   for (const Part& small : parts) {
-    const Mesh& m = *meshOf(*small.element);
+    const Mesh& m = *importedMesh(*small.element);
     if (m.points.size() > 3000) continue;
     for (const Part& large : parts) {
       if (!large.closed || &large == &small) continue;
@@ -117,7 +117,7 @@ void checkHidden(const Project& p, bool quick, Findings& out) {
         continue;
       const auto placed = elementMesh(*small.element);
       if (!placed || !std::all_of((*placed)->points.begin(), (*placed)->points.end(),
-                                  [&](Vec3 q) { return insideImported(*large.element->imported(), q); }))
+                                  [&](Vec3 q) { return encloses(*large.element->imported(), q); }))
         continue;
       f.elements.push_back(small.element->id.value);
       break;
@@ -139,7 +139,7 @@ double levelArea(const Mesh& m) {
 void checkParts(const Project& p, Findings& out) {
   Finding small{Rank::WorthKnowing, "floor.small", "", 0, {}, "floor.small", "Take them as walls: sills and steps"};
   for (const ElementPtr& e : p.elements) {
-    const Mesh* m = meshOf(*e);
+    const Mesh* m = importedMesh(*e);
     if (!m || !e->counted || e->role == Role::Ignore) continue;
     if (e->role == Role::Floor && m->triangles.size() < 60 && levelArea(*m) < leastFloor) {
       ++small.count;
@@ -168,7 +168,7 @@ void checkParts(const Project& p, Findings& out) {
 void checkClosedGlass(const Project& p, bool quick, Findings& out) {
   std::size_t opaque = 0, glass = 0;
   for (const ElementPtr& e : p.elements)
-    if (const Mesh* m = meshOf(*e); m && e->counted && e->role != Role::Ignore)
+    if (const Mesh* m = importedMesh(*e); m && e->counted && e->role != Role::Ignore)
       (e->role == Role::Glazing ? glass : opaque) += m->triangles.size();
   if (glass == 0 || (quick && (opaque > 8'000 || glass > 2'000))) return; // some tens of milliseconds
   const std::vector<ClosedPane> closed = closedPanes(p);
@@ -201,11 +201,11 @@ void checkSkins(const Project& p, bool quick, Findings& out) {
   std::size_t triangles = 0, slabs = 0;
   Finding f{Rank::WorthKnowing, "walls.skins", "", 1, {}, "walls.skins", "Collapse each to one skin in its middle"};
   for (const ElementPtr& e : p.elements)
-    if (const Mesh* m = meshOf(*e); m && e->counted && (e->role == Role::Wall || e->role == Role::Partition))
+    if (const Mesh* m = importedMesh(*e); m && e->counted && (e->role == Role::Wall || e->role == Role::Partition))
       triangles += m->triangles.size();
   if (quick && triangles > 20'000) return;
   for (const ElementPtr& e : p.elements)
-    if (const Mesh* m = meshOf(*e); m && e->counted && (e->role == Role::Wall || e->role == Role::Partition))
+    if (const Mesh* m = importedMesh(*e); m && e->counted && (e->role == Role::Wall || e->role == Role::Partition))
       if (const std::size_t n = slabsIn(*m); n > 0) {
         slabs += n;
         f.elements.push_back(e->id.value);
@@ -223,7 +223,7 @@ constexpr std::size_t leastBodies = 3;
 /// One mesh that holds many buildings: none of them can be marked, judged or left out by itself.
 void checkCity(const Project& p, bool quick, Findings& out) {
   for (const ElementPtr& e : p.elements) {
-    const Mesh* m = meshOf(*e);
+    const Mesh* m = importedMesh(*e);
     if (!m || !e->counted || (e->role != Role::Building && e->role != Role::Neighbour)) continue;
     const MeshHealth* h = quick ? e->imported()->health->ifKnown() : &e->imported()->health->of(*m);
     if (!h || h->bodies < leastBodies) continue;
@@ -279,7 +279,7 @@ void offerTrace(const Project& p, Findings& out) {
   if (!p.rooms.empty()) return;
   bool walls = false, glass = false;
   for (const ElementPtr& e : p.elements) {
-    if (!meshOf(*e) || !e->counted) continue;
+    if (!importedMesh(*e) || !e->counted) continue;
     walls |= e->role == Role::Wall || e->role == Role::Building || e->role == Role::Partition;
     glass |= e->role == Role::Glazing;
   }
@@ -307,7 +307,7 @@ int outwardOf(const Project& p, const Pane& pane) {
         if (q.z < m->base + m->height && contains(m->outline, xy(q))) return true;
         continue;
       }
-      if (!meshOf(*e)) continue;
+      if (!importedMesh(*e)) continue;
       if (const Box3 b = boxOf(*e);
           q.x < b.low.x || q.x > b.high.x || q.y < b.low.y || q.y > b.high.y || q.z > b.high.z)
         continue;

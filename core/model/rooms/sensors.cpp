@@ -140,11 +140,10 @@ private:
   }
   bool covered(Vec2 p, double level) const {
     const Vec3 just{p.x, p.y, level + tolerance::weld};
-    if (std::any_of(solids_.begin(), solids_.end(), [&](const Imported* s) { return insideImported(*s, just); }))
+    if (std::any_of(solids_.begin(), solids_.end(), [&](const Imported* s) { return encloses(*s, just); }))
       return true;
     return std::any_of(masses_.begin(), masses_.end(), [&](const Mass* m) {
-      return m->base <= level + tolerance::weld && m->base + m->height > level + tolerance::weld &&
-             contains(m->outline, p);
+      return encloses(*m, just);
     });
   }
 

@@ -1,12 +1,17 @@
 #include "core/model/settings/fields.h"
 #include "core/base/units.h"
+#include <charconv>
+#include <cmath>
 #include <fmt/format.h>
 
 namespace noonward {
 
 double tidyNumber(double v) {
   if (v == 0 || !std::isfinite(v)) return v;
-  return std::stod(fmt::format("{:.12g}", v)) + 0.0;
+  const std::string twelve = fmt::format("{:.12g}", v);
+  double out = v;
+  std::from_chars(twelve.data(), twelve.data() + twelve.size(), out); // whatever the decimal mark of the locale
+  return out + 0.0;
 }
 
 std::string textWithUnit(double v, const std::string& unit) {

@@ -103,7 +103,9 @@ public:
       if (!o.raw(k.c_str()).is_null()) std::invoke(member, s) = o.number(k.c_str(), 0, low, high) / factor;
     };
     f.write = [=, k = f.key](Json& j, const S& s) { j[k] = tidyNumber(std::invoke(member, s) * factor); };
-    f.hash = [=](Hasher& h, const S& s) { h.add(double(std::invoke(member, s))); };
+    f.hash = [=](Hasher& h, const S& s) { // as its file has it, so that what was asked before saving is found again
+      h.add(tidyNumber(double(std::invoke(member, s)) * factor));
+    };
     f.rows.push_back({name,
                       unit,
                       help,
@@ -145,7 +147,7 @@ public:
       if (const auto& v = std::invoke(member, s)) j[k] = tidyNumber(*v * 100);
     };
     f.hash = [=](Hasher& h, const S& s) {
-      if (const auto& v = std::invoke(member, s)) h.add(*v);
+      if (const auto& v = std::invoke(member, s)) h.add(tidyNumber(*v * 100));
     };
     f.rows.push_back({name,
                       "%",

@@ -1,0 +1,308 @@
+#include "core/model/shape.h"
+#include "core/base/tolerances.h"
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace noonward {
+
+namespace {
+void eachPoint(Outline& o, const auto& change) {
+  for (Vec2& p : o.outer) p = change(p);
+  for (Ring& h : o.holes)
+    for (Vec2& p : h) p = change(p);
+}
+std::size_t cornersOf(const Outline& o) {
+  std::size_t n = o.outer.size();
+  for (const Ring& h : o.holes) n += h.size();
+  return n;
+}
+Vec2 turnedAbout(Vec2 p, Vec2 about, double angle) {
+  const Vec2 d = p - about;
+  const double c = std::cos(angle), s = std::sin(angle);
+  return about + Vec2{d.x * c - d.y * s, d.x * s + d.y * c};
+}
+bool stands(const Imported& i) {
+  return i.move == Vec3{} && i.turn == 0 && i.stretch == 1;
+}
+/// From where the mesh came to where it stands.
+auto placer(const Imported& i) {
+  const Box3 box = i.mesh->box();
+  return [c = box.center(), low = box.low.z, co = std::cos(i.turn), si = std::sin(i.turn), stretch = i.stretch,
+          move = i.move](Vec3 p) {
+    const Vec2 d{p.x - c.x, p.y - c.y};
+    return Vec3{c.x + d.x * co - d.y * si, c.y + d.x * si + d.y * co, low + (p.z - low) * stretch} + move;
+  };
+}
+/// And back.
+Vec3 asItCame(const Imported& import, const MeshColumns& columns, Vec3 p) {
+  const Vec3 c = columns.center();
+  const Vec3 d = p - import.move;
+  const double co = std::cos(import.turn), si = std::sin(import.turn), x = d.x - c.x, y = d.y - c.y;
+  return {c.x + x * co + y * si, c.y - x * si + y * co, columns.low().z + (d.z - columns.low().z) / import.stretch};
+}
+} // namespace
+
+// ---- a mass -----------------------------------------------------------------------------------------------------
+
+Expected<MeshPtr> meshOf(const Mass& m) {
+  auto solid = extrude(m.outline, m.base, m.height);
+  if (!solid) return tl::unexpected(solid.error());
+  return std::make_shared<const Mesh>(std::move(*solid));
+}
+
+Box3 boxOf(const Mass& m) {
+  Box3 b;
+  for (Vec2 p : m.outline.outer) {
+    b.add({p.x, p.y, m.base});
+    b.add({p.x, p.y, m.base + m.height});
+  }
+  return b;
+}
+
+bool encloses(const Mass& m, Vec3 p) {
+  return m.base <= p.z && p.z < m.base + m.height && contains(m.outline, xy(p));
+}
+
+Vec2 middleOf(const Mass& m) {
+  return centroid(m.outline);
+}
+
+double heightOf(const Mass& m) {
+  return m.height;
+}
+
+std::size_t trianglesOf(const Mass& m) {
+  return 4 * cornersOf(m.outline);
+}
+
+std::size_t bytesOf(const Mass& m) {
+  return cornersOf(m.outline) * sizeof(Vec2);
+}
+
+void hashShape(Hasher& hash, const Mass& m) {
+  hash.add("mass").add(m.base).add(m.height);
+  hash.add(std::uint64_t(m.outline.outer.size()));
+  for (Vec2 q : m.outline.outer) hash.add(q);
+  for (const Ring& h : m.outline.holes) {
+    hash.add(std::uint64_t(h.size()));
+    for (Vec2 q : h) hash.add(q);
+  }
+}
+
+std::optional<ShapeFault> faultOf(const Mass& m, const std::string& name) {
+  if (const OutlineCheck c = checkOutline(m.outline); c.fault != OutlineFault::None)
+    return ShapeFault{"element.outline", fmt::format("The outline of \"{}\" {} at ({:.2f}, {:.2f}).", name,
+                                                     faultText(c.fault), c.at.x, c.at.y)};
+  if (!(m.height > tolerance::weld))
+    return ShapeFault{"element.height", fmt::format("\"{}\" has no height.", name), "element.height", "Give it 3 m"};
+  return {};
+}
+
+std::string factsOf(const Mass& m, LengthUnit unit) {
+  const Vec3 size = boxOf(m).size();
+  const std::size_t yards = m.outline.holes.size();
+  return fmt::format("{} × {}, footprint {:.0f} m²{}, floor area {:.0f} m²", lengthText(size.x, unit),
+                     lengthText(size.y, unit), area(m.outline),
+                     yards == 0 ? "" : fmt::format(", {} courtyard{}", yards, yards > 1 ? "s" : ""),
+                     area(m.outline) * m.storeys);
+}
+
+void moveShape(Mass& m, Vec3 by) {
+  eachPoint(m.outline, [&](Vec2 p) { return p + xy(by); });
+  m.base += by.z;
+}
+
+void turnShape(Mass& m, Vec2 about, double angle) {
+  eachPoint(m.outline, [&](Vec2 p) { return turnedAbout(p, about, angle); });
+}
+
+void scaleShape(Mass& m, double factor) {
+  eachPoint(m.outline, [&](Vec2 p) { return p * factor; });
+  m.base *= factor;
+  m.height *= factor;
+}
+
+Shape withTop(Mass m, double height) {
+  m.height = height;
+  return m;
+}
+
+// ---- a mesh brought in ------------------------------------------------------------------------------------------
+
+Expected<MeshPtr> meshOf(const Imported& i) {
+  if (!i.mesh) return fail("The mesh of this element is missing.");
+  if (stands(i)) return i.mesh;
+  auto moved = std::make_shared<Mesh>(*i.mesh);
+  const auto placed = placer(i);
+  for (Vec3& p : moved->points) p = placed(p);
+  return MeshPtr(std::move(moved));
+}
+
+Box3 boxOf(const Imported& i) {
+  if (!i.mesh) return {};
+  if (stands(i)) return i.mesh->box();
+  Box3 b;
+  const auto placed = placer(i);
+  for (const Vec3& p : i.mesh->points) b.add(placed(p));
+  return b;
+}
+
+bool encloses(const Imported& i, Vec3 p) {
+  if (!i.mesh) return false;
+  const MeshColumns& columns = i.columns->of(i.mesh);
+  return columns.inside(asItCame(i, columns, p));
+}
+
+Vec2 middleOf(const Imported& i) {
+  return xy(boxOf(i).center());
+}
+
+double heightOf(const Imported& i) {
+  return i.mesh ? i.mesh->box().size().z * i.stretch : 0;
+}
+
+std::size_t trianglesOf(const Imported& i) {
+  return i.mesh ? i.mesh->triangles.size() : 0;
+}
+
+std::size_t bytesOf(const Imported&) {
+  return 0;
+}
+
+void hashShape(Hasher& hash, const Imported& i) {
+  hash.add("mesh").add(i.content).add(i.move).add(i.turn).add(i.stretch);
+}
+
+std::optional<ShapeFault> faultOf(const Imported& i, const std::string& name) {
+  if (!i.mesh) return ShapeFault{"element.mesh", fmt::format("The mesh of \"{}\" is missing.", name)};
+  return {};
+}
+
+std::string factsOf(const Imported& i, LengthUnit unit) {
+  const Vec3 size = boxOf(i).size();
+  return fmt::format("{} × {} × {}, {} triangles", lengthText(size.x, unit), lengthText(size.y, unit),
+                     lengthText(size.z, unit), trianglesOf(i));
+}
+
+void moveShape(Imported& i, Vec3 by) {
+  i.move = i.move + by;
+}
+
+void turnShape(Imported& i, Vec2 about, double angle) {
+  const Vec2 middle = i.mesh ? xy(i.mesh->box().center()) + xy(i.move) : Vec2{};
+  const Vec2 shift = turnedAbout(middle, about, angle) - middle;
+  i.turn = wrapPi(i.turn + angle);
+  i.move = i.move + Vec3{shift.x, shift.y, 0};
+}
+
+void scaleShape(Imported& i, double factor) {
+  if (!i.mesh) return;
+  auto scaled = std::make_shared<Mesh>(*i.mesh);
+  for (Vec3& q : scaled->points) q = q * factor;
+  i.move = i.move * factor;
+  i = withMesh(i, std::move(scaled));
+}
+
+Shape withTop(Imported i, double height) {
+  const double own = i.mesh ? i.mesh->box().size().z : 0;
+  if (own > tolerance::weld) i.stretch = height / own;
+  return i;
+}
+
+void columnOf(const Imported& import, Vec3 p, std::vector<double>& heights) {
+  heights.clear();
+  if (!import.mesh) return;
+  const MeshColumns& columns = import.columns->of(import.mesh);
+  columns.heightsAt(xy(asItCame(import, columns, p)), heights);
+  for (double& z : heights) z = columns.low().z + (z - columns.low().z) * import.stretch + import.move.z;
+}
+
+Imported withMesh(const Imported& i, MeshPtr mesh) {
+  const Digest content = digestOf(*mesh);
+  return {std::move(mesh), content, i.move, i.turn, i.stretch};
+}
+
+// ---- a plate ----------------------------------------------------------------------------------------------------
+
+Expected<MeshPtr> meshOf(const Plate& plate) {
+  auto flat = flatPlate(plate.corners);
+  if (!flat) return tl::unexpected(flat.error());
+  return std::make_shared<const Mesh>(std::move(*flat));
+}
+
+Box3 boxOf(const Plate& plate) {
+  Box3 b;
+  for (Vec3 c : plate.corners) b.add(c);
+  return b;
+}
+
+bool encloses(const Plate&, Vec3) {
+  return false;
+}
+
+Vec2 middleOf(const Plate& plate) {
+  return xy(boxOf(plate).center());
+}
+
+double heightOf(const Plate& plate) {
+  return boxOf(plate).size().z;
+}
+
+std::size_t trianglesOf(const Plate& plate) {
+  return plate.corners.size();
+}
+
+std::size_t bytesOf(const Plate& plate) {
+  return plate.corners.size() * sizeof(Vec3);
+}
+
+void hashShape(Hasher& hash, const Plate& plate) {
+  hash.add("plate").add(std::uint64_t(plate.corners.size()));
+  for (Vec3 c : plate.corners) hash.add(c);
+}
+
+std::optional<ShapeFault> faultOf(const Plate& plate, const std::string& name) {
+  if (const auto flat = flatPlate(plate.corners); !flat)
+    return ShapeFault{"element.plate", fmt::format("\"{}\": {}", name, flat.error().message)};
+  return {};
+}
+
+std::string factsOf(const Plate& plate, LengthUnit unit) {
+  const Vec3 size = boxOf(plate).size();
+  return fmt::format("plate, {} × {} × {}", lengthText(size.x, unit), lengthText(size.y, unit),
+                     lengthText(size.z, unit));
+}
+
+void moveShape(Plate& plate, Vec3 by) {
+  for (Vec3& c : plate.corners) c = c + by;
+}
+
+void turnShape(Plate& plate, Vec2 about, double angle) {
+  for (Vec3& c : plate.corners) {
+    const Vec2 p = turnedAbout(xy(c), about, angle);
+    c = {p.x, p.y, c.z};
+  }
+}
+
+void scaleShape(Plate& plate, double factor) {
+  for (Vec3& c : plate.corners) c = c * factor;
+}
+
+Shape withTop(Plate plate, double height) {
+  const Box3 box = boxOf(plate);
+  if (box.size().z > tolerance::weld) {
+    for (Vec3& c : plate.corners) c.z = box.low.z + (c.z - box.low.z) * height / box.size().z;
+    return plate;
+  }
+  if (!(height > tolerance::weld)) return plate;
+  Mass m; // an outline that lies flat is raised to a block
+  for (Vec3 c : plate.corners) m.outline.outer.push_back({c.x, c.y});
+  m.outline = tidied(std::move(m.outline));
+  m.base = box.low.z;
+  m.height = height;
+  m.storeys = std::max(1, int(std::lround(height / 3.2)));
+  return m;
+}
+
+} // namespace noonward
