@@ -290,41 +290,65 @@ ProofPanel::ProofPanel(QWidget* parent) : Panel(parent) {
 }
 
 ProofPanel::~ProofPanel() {
+  stop_ = true;
   if (worker_.joinable()) worker_.join();
+}
+
+void ProofPanel::hideEvent(QHideEvent* event) {
+  stop_ = true;
+  Panel::hideEvent(event);
 }
 
 void ProofPanel::run() {
   show();
   raise();
   setFocus();
-  if (worker_.joinable()) return; // running, or its answer is on the way
+  stop_ = false;
+  if (worker_.joinable()) return; // running, or its last answer is on the way
   list_->clear();
+  holding_ = 0;
   head_->setText("Proving…");
   worker_ = std::thread([this] {
-    const auto cases = std::make_shared<const std::vector<ProofCase>>(proveAll());
+    for (const ProofSubject& subject : proofSubjects()) {
+      if (stop_) break;
+      QMetaObject::invokeMethod(
+          this,
+          [this, name = subject.name] {
+            head_->setText(
+                QString("%1 of %2 known answers hold so far; proving: %3").arg(holding_).arg(list_->count()).arg(name));
+          },
+          Qt::QueuedConnection);
+      QMetaObject::invokeMethod(
+          this, [this, cases = subject.prove()] { add(cases); }, Qt::QueuedConnection);
+    }
     QMetaObject::invokeMethod(
         this,
-        [this, cases] {
+        [this, whole = !stop_.load()] {
           worker_.join();
-          int holding = 0;
-          for (const ProofCase& c : *cases) {
-            holding += c.pass();
-            auto* item = new QListWidgetItem(QString("%1 %2\n      expected %3 %4, got %5, off by %6 (allowed %7) · %8")
-                                                 .arg(c.pass() ? "✓" : "✗", QString::fromStdString(c.name))
-                                                 .arg(c.expected, 0, 'g', 7)
-                                                 .arg(QString::fromStdString(c.unit))
-                                                 .arg(c.got, 0, 'g', 7)
-                                                 .arg(c.deviation(), 0, 'g', 2)
-                                                 .arg(c.allowed, 0, 'g', 2)
-                                                 .arg(QString::fromStdString(c.source)));
-            item->setForeground(c.pass() ? theme().ink : theme().short_);
-            list_->addItem(item);
-          }
-          head_->setText(QString("%1 of %2 known answers hold").arg(holding).arg(cases->size()));
-          emit proved(holding, int(cases->size()));
+          head_->setText(QString("%1 of %2 known answers hold%3")
+                             .arg(holding_)
+                             .arg(list_->count())
+                             .arg(whole ? "" : "; the others were not asked: the run was stopped"));
+          if (whole) emit proved(holding_, list_->count());
         },
         Qt::QueuedConnection);
   });
+}
+
+void ProofPanel::add(const std::vector<ProofCase>& cases) {
+  for (const ProofCase& c : cases) {
+    holding_ += c.pass();
+    auto* item = new QListWidgetItem(QString("%1 %2\n      expected %3 %4, got %5, off by %6 (allowed %7) · %8")
+                                         .arg(c.pass() ? "✓" : "✗", QString::fromStdString(c.name))
+                                         .arg(c.expected, 0, 'g', 7)
+                                         .arg(QString::fromStdString(c.unit))
+                                         .arg(c.got, 0, 'g', 7)
+                                         .arg(c.deviation(), 0, 'g', 2)
+                                         .arg(c.allowed, 0, 'g', 2)
+                                         .arg(QString::fromStdString(c.source)));
+    item->setForeground(c.pass() ? theme().ink : theme().short_);
+    list_->addItem(item);
+  }
 }
 
 FirstPage::FirstPage(QWidget* parent, const QStringList& recent) : Panel(parent) {

@@ -4,8 +4,10 @@
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/state/document.h"
 #include "core/model/mending/mend_preview.h"
+#include "core/proof/proof.h"
 #include <QAction>
 #include <QFrame>
+#include <atomic>
 #include <thread>
 #endif
 
@@ -82,12 +84,18 @@ public:
   ~ProofPanel() override;
   void run();
 signals:
-  void proved(int holding, int all);
+  void proved(int holding, int all); ///< all subjects are through
+
+protected:
+  void hideEvent(QHideEvent* event) override; ///< ends the run after the subject in work
 
 private:
+  void add(const std::vector<ProofCase>& cases);
   QLabel* head_;
   QListWidget* list_;
   std::thread worker_;
+  std::atomic<bool> stop_{false};
+  int holding_ = 0;
 };
 
 class FirstPage : public Panel {

@@ -19,6 +19,7 @@ Stage::Stage(Document& document, Studies& studies, QWidget* parent)
   setMinimumSize(320, 240);
   setAttribute(Qt::WA_OpaquePaintEvent);
   gl_ = std::make_unique<GlRenderer>();
+  inHand_ = makeTool(tool_, *this);
   paintTimer_.setSingleShot(true);
   connect(&paintTimer_, &QTimer::timeout, this, [this] { update(); });
   refineTimer_.setSingleShot(true);
@@ -239,7 +240,7 @@ void Stage::lookChanged() {
 }
 
 void Stage::resultChanged() {
-  requestFrame(document_.previewing() || drag_ != Drag::None);
+  requestFrame(document_.previewing() || drag_ != Drag::None || holder_);
 }
 
 void Stage::requestFrame(bool quick) {

@@ -1,23 +1,18 @@
 #pragma once
-// The stage: the model, its shadows, the sun's tracks and the results, all to be grabbed. Left: select, pull a face of
-// a selected mass, grab the sun; elsewhere orbit (plan: pan). Right: orbit. Middle: pan. Wheel: zoom to the pointer.
+// The stage: the model, its shadows, the sun's tracks and the results, all to be grabbed. Left: what the tool in hand
+// does with it, grab the sun; elsewhere orbit (plan: pan). Right: orbit. Middle: pan. Wheel: zoom to the pointer.
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/stage/gl_renderer.h"
-#include "app/stage/snapping.h"
+#include "app/stage/stage_tool.h"
 #include "app/state/studies.h"
+#include "core/light/scene.h"
 #include <QElapsedTimer>
 #include <QWidget>
 #include <future>
 #endif
 
 namespace noonward {
-
-enum class Tool { Select, Draw, Move, Probe, Area, Room, Window, Plate, Section, Corners, Distance, Spot, Balcony };
-/// Tools that take the corners of an outline.
-inline bool drawsOutline(Tool tool) {
-  return tool == Tool::Draw || tool == Tool::Area || tool == Tool::Room || tool == Tool::Plate || tool == Tool::Section;
-}
 
 struct Trace;
 struct MendPreview;
@@ -59,6 +54,13 @@ public:
   bool preparing() const {
     return preparing_.valid() || preparingCasters_.valid();
   } ///< a large model is on its way to the stage
+  /// The sensor under a pixel; its grid may lie in an opened room.
+  std::optional<std::size_t> sensorUnder(QPointF at);
+  /// The nearest corner that no face hides, or the place on a surface or the ground.
+  Vec3 spotFor(QPointF at);
+  const OpeningLayout& openings();
+  /// Draws in full again, after a drag.
+  void settleFrame() { requestFrame(false); }
   /// Draws now, whatever is pending.
   QImage frame(bool quick);
 
@@ -84,15 +86,14 @@ protected:
   bool event(QEvent* event) override;
 
 private:
-  enum class Drag { None, Orbit, Pan, Pull, Move, Sun, North, Corner };
+  friend class StageTool;
+  enum class Drag { None, Orbit, Pan, Sun };
   // scene
   /// The project as it is shown: opened where rooms are looked into.
   const Project& shown();
   bool looksIntoRooms() const;
   /// What fitting frames: the rooms looked into, or everything.
   std::vector<Box3> framed() const;
-  /// The sensor under a pixel and where; its grid may lie in an opened room.
-  std::optional<std::size_t> sensorUnder(QPointF at);
   void sceneChanged();
   void lookChanged();
   void resultChanged();
@@ -107,54 +108,19 @@ private:
   RayHit pick(QPointF at, Vec3* where = nullptr, bool itself = false);
   std::optional<Vec3> onLevel(QPointF at, double level) const;
   const Element* onlySelected() const;
-  // tools
-  void beginPull(const RayHit& hit, Vec3 where, QPointF at);
-  void continuePull(QPointF at);
-  void continueMove(QPointF at);
   void dragSun(QPointF at);
-  void drawClick(QPointF at);
-  void finishOutline();
-  void windowClick(QPointF at);
-  std::optional<Opening> draftWindow(QPointF at) const;
-  void paintWindowDraft(QPainter& p);
-  bool beginOnFacade(QPointF at); ///< false where no upright face is
-  void markWindow(QPointF at);
-  void balconyClick(QPointF at);
-  void finishBalcony();
-  std::optional<WallRectangle> draftBalcony(QPointF at) const;
-  double balconyDepth() const; ///< m, typed or usual
-  void paintBalconyDraft(QPainter& p);
+  void cancelTool();
   void paintMendPreview(QPainter& p);
   void layUnderlays();
   void paintUnderlays(QPainter& p); ///< where there is no OpenGL
   bool showsUnderlays() const;
-  void finishMass();
-  void applyTyped();
-  /// What lies under the pointer: a corner, or the edge that begins at one.
-  struct CornerUnder {
-    std::optional<CornerRef> ref;
-    bool corner = false;
-  };
-  std::vector<CornerRef> correctable() const;
-  CornerUnder cornerUnder(QPointF at) const;
-  void beginCorner(QPointF at);
-  void continueCorner(QPointF at);
-  void endCorner();
-  bool takeCornerOut(QPointF at);
-  Vec3 spotFor(QPointF at);
-  void distanceClick(QPointF at);
-  void cancelTool();
-  Snap snapped(QPointF at) const;
   // overlay
   void paintOverlay(QPainter& p);
   void paintTracks(QPainter& p);
-  void paintDraft(QPainter& p);
   void paintAreas(QPainter& p);
   void paintRooms(QPainter& p);
   void paintPointer(QPainter& p);
   void paintTrace(QPainter& p);
-  void paintCorners(QPainter& p);
-  void paintDistance(QPainter& p);
   struct Sky {
     Vec3 center;
     double radius;
@@ -178,7 +144,6 @@ private:
   Digest uploadedCasters_;
   std::future<StageGeometry> preparingCasters_;
   void layCasters(); ///< what casts shade: the building of the studies, whatever is shown of it
-  const OpeningLayout& openings();
   OpeningLayout openings_;
   quint64 openingsRevision_ = ~0ull;
   QString uploadedLook_;
@@ -202,43 +167,20 @@ private:
   const SunKnots& knots();
   // tools
   Tool tool_ = Tool::Select;
+  std::shared_ptr<StageTool> inHand_;
+  const StageTool* holder_ = nullptr; ///< the tool that holds the pointer
   Drag drag_ = Drag::None;
   bool moved_ = false;
   QPointF pressed_, last_;
   Qt::MouseButton button_ = Qt::NoButton;
   std::vector<ElementId> moving_;
-  Project before_;
-  Vec3 grabbed_;
-  std::optional<std::uint32_t> pulledFace_;
-  double pulledFrom_ = 0;
   QString typed_;
-  Ring draft_;
-  CornerRef corner_;
-  bool inserted_ = false; ///< the corner being dragged was just put in
-  std::vector<CutLine> guides_;
-  std::optional<Vec3> distanceFrom_;
   std::shared_ptr<const Trace> trace_;
   int traceStorey_ = 0;
-  struct WallDraft {
-    WallSpot wall;
-    Vec3 at, normal; ///< of the first click
-    Vec2 from;       ///< along, height
-  };
-  std::optional<WallDraft> wall_;
-  /// A rectangle being drawn on an upright face: a balcony, or a window where no room lies behind.
-  struct FacadeDraft {
-    Vec3 at, normal;                   ///< of the first click
-    bool proposed = false;             ///< as the wall it hangs on
-    std::optional<WallRectangle> seen; ///< of a balcony after the second
-    std::string building = {};         ///< whose face it is
-  };
-  std::optional<FacadeDraft> facadeDraft_;
   std::shared_ptr<const MendPreview> mend_;
   std::map<std::string, std::shared_ptr<const QImage>>
       pictures_; ///< decoded, by content; null while that is under way or failed
   QString uploadedUnderlays_;
-  bool raising_ = false;
-  double draftHeight_ = 9;
   QPointF pointer_;
   bool inside_ = false;
   QString hoverText_;

@@ -28,12 +28,8 @@ void Stage::paintOverlay(QPainter& p) {
                  painted ? document_.looking().scale(*painted) : FieldScale{}, theme());
   }
   paintTrace(p);
-  paintDraft(p);
-  paintWindowDraft(p);
-  paintBalconyDraft(p);
   paintMendPreview(p);
-  paintCorners(p);
-  paintDistance(p);
+  inHand_->paint(p);
   const Theme& t = theme();
   const Looking& l = document_.looking();
   if (l.probe)
@@ -175,60 +171,6 @@ void Stage::paintAreas(QPainter& p) {
     p.setPen(QPen(c, 1, Qt::DotLine));
     p.setBrush(Qt::NoBrush);
     p.drawPolygon(outline);
-  }
-}
-
-void Stage::paintDraft(QPainter& p) {
-  if (draft_.empty() && !drawsOutline(tool_)) return;
-  const Theme& t = theme();
-  const LengthUnit unit = document_.project().units;
-  const auto px = [&](Vec2 v, double z = 0) { return pixelOf({v.x, v.y, z}).value_or(QPointF()); };
-  p.setFont(figureFont(10.5));
-  const auto measured = [&](Vec2 a, Vec2 b) {
-    const QPointF m = (px(a) + px(b)) / 2;
-    p.setPen(t.ink);
-    p.drawText(m + QPointF(6, -6), QString::fromStdString(lengthText(length(b - a), unit)));
-  };
-  p.setPen(QPen(t.noon, 1.6));
-  p.setBrush(Qt::NoBrush);
-  if (raising_) {
-    QPolygonF foot, top;
-    for (Vec2 v : draft_) {
-      foot << px(v);
-      top << px(v, draftHeight_);
-    }
-    p.drawPolygon(foot);
-    QColor fill = t.noon;
-    fill.setAlpha(40);
-    p.setBrush(fill);
-    p.drawPolygon(top);
-    for (int i = 0; i < foot.size(); ++i) p.drawLine(foot[i], top[i]);
-    p.setPen(t.ink);
-    p.drawText(top.boundingRect().center() + QPointF(0, -8), QString::fromStdString(lengthText(draftHeight_, unit)));
-    return;
-  }
-  for (std::size_t i = 0; i + 1 < draft_.size(); ++i) {
-    p.setPen(QPen(t.noon, 1.6));
-    p.drawLine(px(draft_[i]), px(draft_[i + 1]));
-    measured(draft_[i], draft_[i + 1]);
-  }
-  if (!inside_) return;
-  const Snap s = snapped(pointer_);
-  Vec2 next = s.at;
-  if (const auto typed = lengthFromText(typed_.toStdString(), unit); typed && !draft_.empty())
-    next = atLength(draft_, next, *typed);
-  if (!draft_.empty()) {
-    p.setPen(QPen(t.noon, 1.2, Qt::DashLine));
-    p.drawLine(px(draft_.back()), px(next));
-    measured(draft_.back(), next);
-  }
-  p.setPen(QPen(t.noon, 1.6));
-  p.setBrush(t.paper);
-  p.drawEllipse(px(next), 4, 4);
-  if (const char* word = snapText(s.kind); *word) {
-    p.setFont(textFont(11));
-    p.setPen(t.muted);
-    p.drawText(px(next) + QPointF(10, 16), word);
   }
 }
 

@@ -111,10 +111,17 @@ std::vector<ProofCase> proveShadows() {
   return out;
 }
 
+std::span<const ProofSubject> proofSubjects() {
+  static constexpr ProofSubject all[] = {{"Sun", proveSun},           {"Shadows", proveShadows},
+                                         {"Skies", proveSky},         {"Light", proveLight},
+                                         {"Exposure", proveExposure}, {"The building and its year", proveBuilding}};
+  return all;
+}
+
 std::vector<ProofCase> proveAll() {
-  std::vector<ProofCase> out = proveSun();
-  for (auto* part : {&proveShadows, &proveSky, &proveLight, &proveExposure, &proveBuilding})
-    for (ProofCase& c : (*part)()) out.push_back(std::move(c));
+  std::vector<ProofCase> out;
+  for (const ProofSubject& subject : proofSubjects())
+    for (ProofCase& c : subject.prove()) out.push_back(std::move(c));
   return out;
 }
 

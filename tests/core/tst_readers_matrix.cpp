@@ -71,15 +71,15 @@ void everyReader() {
 }
 
 /// What of a model has to be the same however the file was written.
-struct Shape {
+struct Told {
   std::size_t parts = 0, triangles = 0;
   double area = 0;
-  bool operator==(const Shape& o) const {
+  bool operator==(const Told& o) const {
     return parts == o.parts && triangles == o.triangles && std::abs(area - o.area) <= 1e-9 * (1 + area);
   }
 };
-Shape shapeOf(const Model& m) {
-  Shape s;
+Told toldOf(const Model& m) {
+  Told s;
   s.parts = m.parts.size();
   for (const auto& p : m.parts) {
     s.triangles += p.mesh.triangles.size();
@@ -140,8 +140,8 @@ private slots:
     const auto m = r.parse(r.sound, "sound");
     QVERIFY2(m.has_value(), m ? "" : m.error().text().c_str());
     QVERIFY(isSound(*m));
-    QVERIFY(shapeOf(*m).triangles > 0);
-    QVERIFY(shapeOf(*m).area > 1);
+    QVERIFY(toldOf(*m).triangles > 0);
+    QVERIFY(toldOf(*m).area > 1);
   }
 
   void encodingsAndLineEndsChangeNothing_data() { everyReader(); }
@@ -149,7 +149,7 @@ private slots:
     QFETCH(int, reader);
     const Reader& r = readers()[std::size_t(reader)];
     if (!r.text) QSKIP("its encoding is a matter of XML");
-    const Shape wanted = shapeOf(*r.parse(r.sound, "sound"));
+    const Told wanted = toldOf(*r.parse(r.sound, "sound"));
     const std::pair<const char*, std::string> ways[] = {{"byte order mark", "\xEF\xBB\xBF" + r.sound},
                                                         {"Windows lines", replaced(r.sound, "\n", "\r\n")},
                                                         {"old Macintosh lines", replaced(r.sound, "\n", "\r")},
@@ -162,7 +162,7 @@ private slots:
       QVERIFY(saveFile(file, text));
       const auto m = readModel(file); // the border of every reader
       QVERIFY2(m.has_value(), (std::string(name) + ": " + (m ? "" : m.error().text())).c_str());
-      QVERIFY2(shapeOf(*m) == wanted, name);
+      QVERIFY2(toldOf(*m) == wanted, name);
     }
   }
 
@@ -170,12 +170,12 @@ private slots:
   void everyCutIsReadOrRefusedInASentence() {
     QFETCH(int, reader);
     const Reader& r = readers()[std::size_t(reader)];
-    const std::size_t whole = shapeOf(*r.parse(r.sound, "sound")).triangles;
+    const std::size_t whole = toldOf(*r.parse(r.sound, "sound")).triangles;
     for (std::size_t n = 0; n<r.sound.size(); n += r.sound.size()> 4000 ? 7 : 1) {
       const auto m = r.parse(r.sound.substr(0, n), "cut-off-file");
       if (m) {
         QVERIFY2(isSound(*m), std::to_string(n).c_str());
-        QVERIFY(shapeOf(*m).triangles <= whole);
+        QVERIFY(toldOf(*m).triangles <= whole);
       } else {
         QVERIFY2(m.error().message.size() > 10, std::to_string(n).c_str());
         QVERIFY2(m.error().text().find("cut-off-file") != std::string::npos, m.error().text().c_str());
@@ -202,7 +202,7 @@ private slots:
       const auto m = r.parse(text, "noise");
       if (m) {
         QVERIFY(isSound(*m));
-        QCOMPARE(shapeOf(*m).triangles, std::size_t(0));
+        QCOMPARE(toldOf(*m).triangles, std::size_t(0));
       } else {
         QVERIFY(m.error().message.size() > 10);
       }
@@ -239,7 +239,7 @@ private slots:
         "v 0 0 0\nv 1 0 0\nv 1 0 0\nv 2 0 0\nv 0 1 0\nf 1 1 1\nf 1 2 3\nf 1 2 4\nf 1 2 5\nf 1 2 5\n", "flat.obj");
     QVERIFY(m);
     QVERIFY(isSound(*m));
-    QVERIFY(std::abs(shapeOf(*m).area - 0.5) < 1e-9 || std::abs(shapeOf(*m).area - 1) < 1e-9);
+    QVERIFY(std::abs(toldOf(*m).area - 0.5) < 1e-9 || std::abs(toldOf(*m).area - 1) < 1e-9);
   }
 
   void farCoordinatesKeepTheirMillimetres() {
@@ -251,7 +251,7 @@ private slots:
                                at(0, 3.002, 0) + "\nf 1 2 3 4\n";
       const auto m = parseObj(text, "far.obj");
       QVERIFY(m);
-      QVERIFY2(std::abs(shapeOf(*m).area - 4.001 * 3.002) < 1e-5 * std::max(1.0, far / 1e6),
+      QVERIFY2(std::abs(toldOf(*m).area - 4.001 * 3.002) < 1e-5 * std::max(1.0, far / 1e6),
                std::to_string(far).c_str());
     }
   }

@@ -1,0 +1,270 @@
+// Tools that take the corners of an outline: blocks, areas, rooms, plates, sections.
+
+#include "app/stage/stage.h"
+#include "app/stage/tools/tools.h"
+#include "app/theme/style.h"
+#include "core/model/form/edit.h"
+#include <QMouseEvent>
+#include <QPainter>
+
+namespace noonward {
+
+Snap OutlineTool::snapped(QPointF at) const {
+  const auto g = onLevel(at, 0);
+  return g ? snapPoint(project(), draft_, xy(*g), 9 * metresPerPixel()) : Snap{};
+}
+
+void OutlineTool::clickAt(const QMouseEvent& e) {
+  corner(e.position());
+}
+
+void OutlineTool::corner(QPointF at) {
+  const Snap s = snapped(at);
+  if (s.kind == SnapKind::Start) return close();
+  Vec2 p = s.at;
+  if (const auto length = typedLength(); length && !draft_.empty()) p = atLength(draft_, p, *length);
+  forgetTyped();
+  if (draft_.empty() || length(draft_.back() - p) > 1e-3) draft_.push_back(p);
+  if (!full()) update();
+}
+
+void OutlineTool::close() {
+  if (const OutlineCheck c = checkOutline({draft_, {}}); c.fault != OutlineFault::None)
+    return say(QString("This outline %1. Backspace takes the last corner away.").arg(faultText(c.fault)));
+  forgetTyped();
+  finish(tidied({draft_, {}}));
+}
+
+bool OutlineTool::doubleClick(QPointF) {
+  if (draft_.size() <= 2) return false;
+  close();
+  return true;
+}
+
+void OutlineTool::enter() {
+  if (!typed().isEmpty() && !draft_.empty()) return corner(pointer());
+  if (draft_.size() > 2) close();
+}
+
+void OutlineTool::back() {
+  if (!draft_.empty()) draft_.pop_back();
+}
+
+QPointF OutlineTool::px(Vec2 v, double z) const {
+  return pixelOf({v.x, v.y, z}).value_or(QPointF());
+}
+
+void OutlineTool::paintMeasured(QPainter& p, Vec2 a, Vec2 b) const {
+  p.setPen(theme().ink);
+  p.drawText((px(a) + px(b)) / 2 + QPointF(6, -6), QString::fromStdString(lengthText(length(b - a), project().units)));
+}
+
+void OutlineTool::paint(QPainter& p) {
+  const Theme& t = theme();
+  p.setFont(figureFont(10.5));
+  p.setBrush(Qt::NoBrush);
+  for (std::size_t i = 0; i + 1 < draft_.size(); ++i) {
+    p.setPen(QPen(t.noon, 1.6));
+    p.drawLine(px(draft_[i]), px(draft_[i + 1]));
+    paintMeasured(p, draft_[i], draft_[i + 1]);
+  }
+  if (!inside()) return;
+  const Snap s = snapped(pointer());
+  Vec2 next = s.at;
+  if (const auto length = typedLength(); length && !draft_.empty()) next = atLength(draft_, next, *length);
+  if (!draft_.empty()) {
+    p.setPen(QPen(t.noon, 1.2, Qt::DashLine));
+    p.drawLine(px(draft_.back()), px(next));
+    paintMeasured(p, draft_.back(), next);
+  }
+  p.setPen(QPen(t.noon, 1.6));
+  p.setBrush(t.paper);
+  p.drawEllipse(px(next), 4, 4);
+  if (const char* word = snapText(s.kind); *word) {
+    p.setFont(textFont(11));
+    p.setPen(t.muted);
+    p.drawText(px(next) + QPointF(10, 16), word);
+  }
+}
+
+// ---- a block ------------------------------------------------------------------------------------------------------
+
+QString DrawTool::hint() const {
+  return "Click the corners; type a length and Enter for an exact edge; click the first corner or Enter to close";
+}
+
+void DrawTool::finish(Outline outline) {
+  // Drawn inside the only selected mass: a hole (courtyard) of it.
+  const auto& selected = document().looking().selected;
+  if (selected.size() == 1)
+    if (const ElementPtr e = project().element(selected.front()); e && e->mass()) {
+      Outline o = e->mass()->outline;
+      o.holes.push_back(draft());
+      if (checkOutline(o).fault == OutlineFault::None) {
+        document().change(
+            withEdited(project(), selected, [&](Element& x) { std::get<Mass>(x.shape).outline = tidied(o); }),
+            "Cut courtyard");
+        return choose(Tool::Select);
+      }
+    }
+  raising_ = true;
+  outline_ = std::move(outline);
+  say("Pull up with the pointer and click, or type the height and Enter");
+  update();
+}
+
+bool DrawTool::press(const QMouseEvent&) {
+  if (!raising_) return false;
+  raise();
+  return true;
+}
+
+bool DrawTool::hover(QPointF at) {
+  if (!raising_) return false;
+  // Height by the pointer's way above the outline's middle.
+  const Vec2 m = centroid(outline_);
+  const Camera::Ray r = ray(at);
+  const Vec3 w = Vec3{m.x, m.y, 0} - r.origin;
+  const double b = r.direction.z, den = 1 - b * b;
+  if (den > 1e-4 && typed().isEmpty())
+    height_ = std::max(0.5, std::round((b * dot(r.direction, w) - w.z) / den * 2) / 2);
+  return true;
+}
+
+void DrawTool::typedOn() {
+  if (const auto h = typedLength(); raising_ && h && *h > 0.01) height_ = *h;
+}
+
+void DrawTool::enter() {
+  raising_ ? raise() : OutlineTool::enter();
+}
+
+void DrawTool::back() {
+  if (!raising_) OutlineTool::back();
+}
+
+void DrawTool::cancel() {
+  raising_ = false;
+  OutlineTool::cancel();
+}
+
+void DrawTool::raise() {
+  Element e;
+  e.id = ElementId::fresh();
+  e.name = freshName(project(), "Block");
+  e.role = Role::Building;
+  e.proposed = true;
+  if (const auto length = typedLength()) height_ = *length;
+  e.shape = Mass{outline_, 0, height_, std::max(1, int(std::lround(height_ / 3.2)))};
+  const ElementId id = e.id;
+  document().change(withElement(project(), std::move(e)), "Draw block");
+  choose(Tool::Select);
+  document().look([&](Looking& l) { l.selected = {id}; });
+}
+
+void DrawTool::paint(QPainter& p) {
+  if (!raising_) return OutlineTool::paint(p);
+  const Theme& t = theme();
+  p.setFont(figureFont(10.5));
+  p.setPen(QPen(t.noon, 1.6));
+  p.setBrush(Qt::NoBrush);
+  QPolygonF foot, top;
+  for (Vec2 v : draft()) {
+    foot << px(v);
+    top << px(v, height_);
+  }
+  p.drawPolygon(foot);
+  QColor fill = t.noon;
+  fill.setAlpha(40);
+  p.setBrush(fill);
+  p.drawPolygon(top);
+  for (int i = 0; i < foot.size(); ++i) p.drawLine(foot[i], top[i]);
+  p.setPen(t.ink);
+  p.drawText(top.boundingRect().center() + QPointF(0, -8),
+             QString::fromStdString(lengthText(height_, project().units)));
+}
+
+// ---- what else an outline becomes -----------------------------------------------------------------------------------
+
+QString AreaTool::hint() const {
+  return "Click the corners of the area to be judged; click the first corner or Enter to close";
+}
+
+void AreaTool::finish(Outline outline) {
+  SensorGroup g;
+  g.id = GroupId::fresh();
+  g.name = freshName(project(), "Area");
+  Box3 b;
+  for (Vec2 p : outline.outer) b.add({p.x, p.y, 0});
+  GroundArea area;
+  area.outline = std::move(outline);
+  area.spacing = std::max(0.5, std::round(std::sqrt(b.size().x * b.size().y / 1500) * 2) / 2);
+  g.layout = area;
+  Project p = withGroup(project(), g);
+  if (p.studies.empty()) {
+    Study s;
+    s.id = StudyId::fresh();
+    s.groups = {g.id};
+    s.sunHours.season = document().looking().season;
+    p.studies.push_back(s);
+  }
+  const Date day = p.zone().clock(document().looking().moment).date;
+  if (p.studies.front().sunHours.dates.empty() && p.studies.size() == 1 && p.groups.size() == 1)
+    p.studies.front().sunHours.dates = {day};
+  document().change(std::move(p), "Draw area");
+  choose(Tool::Select);
+}
+
+QString RoomTool::hint() const {
+  return "Click the corners of the room's inner walls; type a length and Enter for an exact edge; click the first "
+         "corner or Enter to close";
+}
+
+void RoomTool::finish(Outline outline) {
+  Room r;
+  r.id = RoomId::fresh();
+  Project p = project();
+  r.name = "Room " + std::to_string(p.rooms.size() + 1);
+  r.outline = std::move(outline);
+  p.rooms.push_back(std::move(r));
+  document().change(std::move(p), "Draw room");
+  choose(Tool::Select);
+}
+
+QString PlateTool::hint() const {
+  return "Click the corners of the shading plane; its height and tilt are set in the Model sheet; click the first "
+         "corner or Enter to close";
+}
+
+void PlateTool::finish(Outline outline) {
+  Element e;
+  e.id = ElementId::fresh();
+  e.name = freshName(project(), "Shade");
+  e.role = Role::Shading;
+  e.proposed = true;
+  Plate plate;
+  for (Vec2 v : outline.outer) plate.corners.push_back({v.x, v.y, 3});
+  e.shape = std::move(plate);
+  const ElementId id = e.id;
+  document().change(withElement(project(), std::move(e)), "Draw shading plane");
+  choose(Tool::Select);
+  document().look([&](Looking& l) {
+    l.selected = {id};
+    l.step = Step::Model;
+  });
+}
+
+QString SectionTool::hint() const {
+  return "Click the two ends of the section in the plan; it is seen toward its left";
+}
+
+bool SectionTool::full() {
+  if (draft().size() != 2) return false;
+  const SectionLine line{draft()[0], draft()[1]};
+  choose(Tool::Select);
+  document().look([&](Looking& l) { l.section = line; });
+  stage().setView(ViewKind::Section);
+  return true;
+}
+
+} // namespace noonward
