@@ -109,6 +109,7 @@ private:
   std::optional<Vec3> onLevel(QPointF at, double level) const;
   const Element* onlySelected() const;
   void dragSun(QPointF at);
+  bool types(const QString& sign) const;
   void cancelTool();
   void paintMendPreview(QPainter& p);
   void layUnderlays();

@@ -202,14 +202,20 @@ void Stage::leaveEvent(QEvent*) {
   update();
 }
 
+/// Does a sign go on with the length being typed, or begin one? "12.5", "40 ft", "1.8x1.5"
+bool Stage::types(const QString& sign) const {
+  if (sign.isEmpty()) return false;
+  const QChar c = sign[0];
+  if (c.isDigit() || c == '.' || c == ',' || c == '-') return true;
+  return !typed_.isEmpty() && (c.isLower() || c == ' ' || (inHand_->takesSizes() && c == QChar(0xD7)));
+}
+
 bool Stage::event(QEvent* event) {
   // While a length is typed, its digits and marks belong to the stage, not to shortcuts.
   if (event->type() == QEvent::ShortcutOverride) {
     auto* k = static_cast<QKeyEvent*>(event);
-    const QString t = k->text();
-    const bool typing = !t.isEmpty() && (t[0].isDigit() || t[0] == '.' || t[0] == ',' || t[0] == '-');
-    if (k->modifiers() == Qt::NoModifier &&
-        (typing || ((k->key() == Qt::Key_Return || k->key() == Qt::Key_Backspace || k->key() == Qt::Key_Escape)))) {
+    if (k->modifiers() == Qt::NoModifier && (types(k->text()) || k->key() == Qt::Key_Return ||
+                                             k->key() == Qt::Key_Backspace || k->key() == Qt::Key_Escape)) {
       event->accept();
       return true;
     }
@@ -239,10 +245,7 @@ void Stage::keyPressEvent(QKeyEvent* e) {
     update();
     return;
   }
-  const bool mark = !t.isEmpty() && (t[0].isDigit() || t[0] == '.' || t[0] == ',' || t[0] == '-');
-  const bool unit = !typed_.isEmpty() && !t.isEmpty() &&
-                    (t[0].isLower() || t[0] == QChar(0xD7) || (inHand_->takesSizes() && t[0] == ' '));
-  if ((mark || unit) && !(e->modifiers() & (Qt::ControlModifier | Qt::AltModifier))) {
+  if (types(t) && !(e->modifiers() & (Qt::ControlModifier | Qt::AltModifier))) {
     typed_ += t;
     inHand_->typedOn();
     update();

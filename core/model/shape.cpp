@@ -171,7 +171,8 @@ std::size_t bytesOf(const Imported&) {
 }
 
 void hashShape(Hasher& hash, const Imported& i) {
-  hash.add("mesh").add(i.content).add(i.move).add(i.turn).add(i.stretch);
+  // The angle as a file holds it, so that what was computed before saving is found again.
+  hash.add("mesh").add(i.content).add(i.move).add(std::round(degrees(i.turn) * 1e10)).add(i.stretch);
 }
 
 std::optional<ShapeFault> faultOf(const Imported& i, const std::string& name) {

@@ -1,42 +1,11 @@
 #include "core/studies/exposure.h"
 #include "core/light/sampler.h"
-#include <chrono>
+#include "core/studies/by_sensor.h"
 #include <cmath>
-#include <mutex>
 
 namespace noonward {
 
 namespace {
-
-/// Values without an error of their own, by a function of the sensor.
-template <class Value>
-LightResult exactly(const LightInput& in, RunControl& control, Threads threads, std::uint32_t samples,
-                    const Value& value) {
-  const auto start = std::chrono::steady_clock::now();
-  LightResult out;
-  out.kind = in.kind;
-  out.key = in.key;
-  const std::size_t n = in.sensors.sensors.size(), chunk = 32, chunks = (n + chunk - 1) / chunk;
-  out.value.assign(n, std::nanf(""));
-  out.standardError.assign(n, 0);
-  out.samples.assign(n, samples);
-  std::mutex lock;
-  std::size_t done = 0;
-  const std::size_t finished = forChunks(
-      n, chunk, threads,
-      [&](std::size_t a, std::size_t b) {
-        for (std::size_t i = a; i < b; ++i) out.value[i] = float(value(i));
-        if (control.progress) {
-          const std::lock_guard guard(lock);
-          done += b - a;
-          control.progress(double(done) / double(n));
-        }
-      },
-      [&] { return control.goesOn(); });
-  out.end = control.end(finished == chunks);
-  out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-  return out;
-}
 
 constexpr double lift = 1e-3; ///< m, off the surface that a sensor lies on
 
@@ -93,7 +62,7 @@ LightResult runSunlight(const LightInput& in, RunControl& control, Threads threa
   const bool winterOnly = in.kind == StudyKind::SunlightWinter;
   double whole = 0;
   for (double w : in.sunHourWeight) whole += w;
-  return exactly(in, control, threads, std::uint32_t(in.sunHours.size()), [&](std::size_t i) {
+  return bySensor(in, control, threads, std::uint32_t(in.sunHours.size()), [&](std::size_t i) {
     const Sensor& s = in.sensors.sensors[i];
     const Vec3 normal = s.normalVector(), o = s.position + normal * lift;
     double lit = 0;
@@ -107,7 +76,7 @@ LightResult runSunlight(const LightInput& in, RunControl& control, Threads threa
 
 LightResult runSkySeen(const LightInput& in, RunControl& control, Threads threads) {
   const auto& pieces = in.scene->pieces();
-  return exactly(in, control, threads, 4096, [&](std::size_t i) {
+  return bySensor(in, control, threads, 4096, [&](std::size_t i) {
     const Sensor& s = in.sensors.sensors[i];
     const int room = in.sensors.groups[s.group].room;
     const SkyAbove sky(*in.scene, s);

@@ -485,7 +485,8 @@ private slots:
     auto* list = named<QListWidget>(*w, "Proof cases");
     auto* words = named<QLabel>(*w, "Proofs in words");
     QTRY_VERIFY_WITH_TIMEOUT(list->count() > 20 && words->text().contains("so far"), 120000);
-    for (int i = 0; i < list->count(); ++i) QVERIFY2(list->item(i)->text().startsWith("✓"), qPrintable(list->item(i)->text()));
+    for (int i = 0; i < list->count(); ++i)
+      QVERIFY2(list->item(i)->text().startsWith("✓"), qPrintable(list->item(i)->text()));
     QTest::keyClick(proofs, Qt::Key_Escape);
     QVERIFY(!proofs->isVisible());
     QTRY_VERIFY_WITH_TIMEOUT(words->text().contains("stopped"), 240000);

@@ -75,7 +75,8 @@ private slots:
     row("run yard.noonward --frobnicate", 2, "--frobnicate");
     row("run --help", 0, "--set");
     // sun
-    row("sun --latitude 52 --longitude 13 --at 2026-06-21T12:00:00", 0, "altitude");
+    row("sun --latitude 52 --longitude 13 --at 2026-06-21T12:00:00", 2, "--zone");
+    row("sun --latitude 52 --longitude 13 --zone UTC --at 2026-06-21T12:00:00", 0, "altitude");
     row("sun --latitude 95 --longitude 13 --at 2026-06-21T12:00:00", 2, "latitude");
     row("sun --latitude 52 --longitude 13 --at yesterday", 2, "");
     // run
@@ -110,7 +111,7 @@ private slots:
     row("run yard.noonward --option B", 1, "option");
     // others that read a project
     row("check yard.noonward", 0, "");
-    row("check broken.noonward", 1, "line");
+    row("check broken.noonward", 1, "broken.noonward:5:12");
     row("judge yard.noonward", 0, "");
     row("judge yard.noonward --yardstick no-such", 2, "no yardstick \"no-such\"");
     row("probe yard.noonward --point 0,0,0.1", 0, "h of sun");
@@ -122,7 +123,7 @@ private slots:
     row("options yard.noonward", 0, "");
     row("compare yard.noonward A B", 2, "");
     row("runs yard.noonward", 0, "");
-    row("record yard.noonward --out r", 1, "");
+    row("record yard.noonward --out r", 2, "no daylight year");
     row("verify nowhere", 1, "");
     row("picture yard.noonward --out p.png --size huge", 2, "--size");
     row("picture yard.noonward --out p.png --view inside-out", 2, "--view");
@@ -135,7 +136,7 @@ private slots:
     row("import empty.obj", 1, "empty.obj");
     row("import nothing.obj", 1, "nothing.obj");
     row("import yard.noonward", 1, "");
-    row("export yard.noonward --out m.xyz", 1, "");
+    row("export yard.noonward --out m.xyz", 2, "--out must end in");
     row("trace yard.noonward", 1, "");
     // tables, skies, weather
     row("metrics lux.csv --all-hours", 0, "desk");
@@ -145,7 +146,8 @@ private slots:
     row("sky --sky cie-12", 1, "moment");
     row("sky --sky mauve", 2, "is no sky");
     row("sky --sky uniform --direction 45", 2, "--direction");
-    row("weather none.epw", 1, "none.epw");
+    row("weather none.epw", 2, "subcommand");
+    row("weather check none.epw", 1, "none.epw");
     row("bench no-such", 2, "no measurement");
   }
   void callsEndAsTheyShould() {
@@ -173,7 +175,7 @@ private slots:
     row("judge yard.noonward --json", "yardstick title outcome text figure needed unit before rows notes");
     row("probe yard.noonward --point 0,0,0.1 --json", "sun_hours_of_year year skyline step_seconds");
     row("rooms yard.noonward --json", "");
-    row("sun --latitude 52 --longitude 13 --at 2026-06-21T12:00:00 --json", "");
+    row("sun --latitude 52 --longitude 13 --zone UTC --at 2026-06-21T12:00:00 --json", "");
     row("sky --sky uniform --json", "sky zenith_cd_m2 horizontal_diffuse_lx vertical_diffuse_lx");
     row("metrics lux.csv --all-hours --json", "hours threshold_lux space sensors");
     row("finishes", "finishes glazings");

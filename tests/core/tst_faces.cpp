@@ -160,7 +160,7 @@ private slots:
       QVERIFY(!sensors->sensors.empty());
       const auto wall = wallOf(mass(p), *ref.face);
       for (const Sensor& one : sensors->sensors) {
-        QVERIFY(fromLine(xy(one.position), wall) < 1e-5);
+        QVERIFY(std::abs(fromLine(xy(one.position), wall) - tolerance::sensorOffset) < 1e-5);
         QVERIFY(one.position.z > mass(p).base && one.position.z < mass(p).base + mass(p).height);
         QVERIFY2(dot(xy(one.normalVector()), normal) > 1 - 1e-5, "another wall than the one it stood on");
       }

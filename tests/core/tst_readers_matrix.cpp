@@ -157,7 +157,8 @@ private slots:
                                                         {"UTF-16", utf16(r.sound)},
                                                         {"blanks at line ends", replaced(r.sound, "\n", " \n")}};
     for (const auto& [name, text] : ways) {
-      if (std::string_view(r.name) == "stl" && std::string_view(name) == "UTF-16") continue; // bytes decide what it is
+      const bool mayBeBinary = std::string_view(r.name) == "stl" || std::string_view(r.name) == "ply";
+      if (mayBeBinary && std::string_view(name) == "UTF-16") continue; // bytes decide what it is
       const std::filesystem::path file = dir_.filePath(QString("other") + r.ending).toStdString();
       QVERIFY(saveFile(file, text));
       const auto m = readModel(file); // the border of every reader

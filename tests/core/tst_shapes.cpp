@@ -157,10 +157,10 @@ private slots:
   void faultyShapesSayWhy_data() {
     QTest::addColumn<int>("which");
     QTest::addColumn<QString>("code");
-    const char* names[] = {"crossed outline", "flat", "upside down", "no height number", "no mesh", "crooked plate",
-                           "plate of two"};
-    const char* codes[] = {"element.outline", "element.height", "element.height", "element.height", "element.mesh",
-                           "element.plate",   "element.plate"};
+    const char* names[] = {"crossed outline", "flat",          "upside down", "no height number",
+                           "no mesh",         "crooked plate", "plate of two"};
+    const char* codes[] = {"element.outline", "element.height", "element.height", "element.height",
+                           "element.mesh",    "element.plate",  "element.plate"};
     for (int i = 0; i < 7; ++i) QTest::newRow(names[i]) << i << codes[i];
   }
   void faultyShapesSayWhy() {

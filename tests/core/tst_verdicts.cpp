@@ -4,6 +4,7 @@
 #ifndef Q_MOC_RUN
 #include "core/files/library.h"
 #include "core/model/form/edit.h"
+#include "core/runs/record.h"
 #include "core/yardsticks/judge.h"
 #include <QtTest>
 #include <cmath>
@@ -247,6 +248,55 @@ private slots:
     rough.fill(100);
     const double doubtful = provisionLevel(h, rough, false).certainty;
     QVERIFY(doubtful > 0 && doubtful <= 1);
+  }
+
+  void readingsCountTheRoomsThatReachTheLevelAsked_data() {
+    QTest::addColumn<QString>("asked");
+    QTest::addColumn<QList<int>>("same");
+    QTest::addColumn<QList<int>>("own");
+    QTest::addColumn<QList<int>>("counts"); ///< rooms with it in the same hours, by own hours, judged
+    const auto row = [](const char* name, const char* asked, QList<int> same, QList<int> own, QList<int> counts) {
+      QTest::newRow(name) << QString(asked) << same << own << counts;
+    };
+    // Rooms: two that count, one that does not, one without sensors.
+    row("minimum as the rule has it", "", {1, 0, 3, 3}, {1, 1, 3, 3}, {1, 2, 2});
+    row("minimum", "minimum", {1, 3, 0, 0}, {0, 0, 3, 3}, {2, 0, 2});
+    row("medium", "medium", {1, 2, 3, 3}, {2, 3, 3, 3}, {1, 2, 2});
+    row("high", "high", {2, 2, 3, 3}, {3, 2, 3, 3}, {0, 1, 2});
+    row("none known", "high", {}, {}, {0, 0, 0});
+  }
+  void readingsCountTheRoomsThatReachTheLevelAsked() {
+    QFETCH(QString, asked);
+    QFETCH(QList<int>, same);
+    QFETCH(QList<int>, own);
+    QFETCH(QList<int>, counts);
+    Project p = yard(false);
+    const YardstickShelf shelf = readYardsticks({SOURCE_TREE "/resources/yardsticks"});
+    QCOMPARE(provisionAsked(p, shelf), 0); // nothing is laid
+    Judgement other;
+    other.yardstick = "daylight-credit";
+    p.judgements.push_back(other);
+    QCOMPARE(provisionAsked(p, shelf), 0); // nor anything of provision
+    Judgement laid;
+    laid.yardstick = "european-provision";
+    if (!asked.isEmpty()) laid.changed["level"] = asked.toStdString();
+    p.judgements.push_back(laid);
+    const int level = provisionAsked(p, shelf);
+    QCOMPARE(level, asked == "high" ? 3 : asked == "medium" ? 2 : 1);
+    YearFacts f;
+    f.counted = {true, true, false, true};
+    for (std::size_t sensors : {4, 4, 4, 0}) {
+      SensorGridFacts g;
+      g.count = sensors;
+      f.sensors.groups.push_back(g);
+    }
+    Reading r;
+    for (int l : same) r.provisionLevels.push_back(std::size_t(l));
+    for (int l : own) r.provisionOwnLevels.push_back(std::size_t(l));
+    const ProvisionRooms n = provisionRooms(r, f, level);
+    QCOMPARE((QList<int>{int(n.same), int(n.own), int(n.all)}), counts);
+    p.judgements.back().changed["level"] = "splendid"; // not one of its choices
+    QCOMPARE(provisionAsked(p, shelf), 0);
   }
 
   void everyShippedRuleNamesWhatItMisses_data() {

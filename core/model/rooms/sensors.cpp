@@ -140,11 +140,8 @@ private:
   }
   bool covered(Vec2 p, double level) const {
     const Vec3 just{p.x, p.y, level + tolerance::weld};
-    if (std::any_of(solids_.begin(), solids_.end(), [&](const Imported* s) { return encloses(*s, just); }))
-      return true;
-    return std::any_of(masses_.begin(), masses_.end(), [&](const Mass* m) {
-      return encloses(*m, just);
-    });
+    if (std::any_of(solids_.begin(), solids_.end(), [&](const Imported* s) { return encloses(*s, just); })) return true;
+    return std::any_of(masses_.begin(), masses_.end(), [&](const Mass* m) { return encloses(*m, just); });
   }
 
   Outcome ground(const Outline& outline, double level, double spacing, const SensorGroup& g, SensorGridFacts& facts) {
