@@ -1,4 +1,5 @@
 #include "app/panels/year_panels.h"
+#include "app/theme/table_fill.h"
 #include "app/theme/style.h"
 #include "core/files/project/design_json.h"
 #include "core/runs/record.h"
@@ -143,6 +144,7 @@ void RunsPanel::refresh() {
   head_->setText(
       QString("%1 runs are kept beside the project. A name can be changed by a double click.").arg(runs_.size()));
   table_->setSortingEnabled(false);
+  const TableFill fill(table_);
   table_->setRowCount(int(runs_.size()));
   for (std::size_t k = 0; k < runs_.size(); ++k) {
     const StoredRun& r = runs_[k];
@@ -263,6 +265,7 @@ void ReadingsPanel::refresh() {
   int other = 0;
   const int provision = provisionAsked(document_.project(), document_.shelf());
   for (int c : {7, 8}) table_->setColumnHidden(c, provision == 0);
+  const TableFill fill(table_);
   table_->setRowCount(int(list->size()));
   for (std::size_t k = 0; k < list->size(); ++k) {
     const Reading& r = (*list)[k];
@@ -351,6 +354,7 @@ void ComparePanel::refresh() {
   for (const std::string& t : c->inputs) lines << "· " + q(t);
   if (lines.size() > 12) lines = lines.mid(0, 12) << QString("and %1 more").arg(lines.size() - 12);
   inputs_->setText(lines.isEmpty() ? "No input differs." : lines.join("\n"));
+  const TableFill fill(table_);
   table_->setRowCount(int(c->moves.moves.size()));
   for (std::size_t k = 0; k < c->moves.moves.size(); ++k) {
     const FigureMove& m = c->moves.moves[k];

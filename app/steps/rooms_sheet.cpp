@@ -1,5 +1,6 @@
 #include "app/steps/rooms_sheet.h"
 #include "app/steps/looked_at.h"
+#include "app/theme/table_fill.h"
 #include "app/theme/style.h"
 #include "core/model/form/edit.h"
 #include <QComboBox>
@@ -372,6 +373,7 @@ void RoomsSheet::refreshTable() {
   const Project& p = document_.project();
   const std::vector<RoomFacts> facts = roomFacts(p);
   filling_ = true;
+  const TableFill fill(table_);
   table_->setRowCount(int(facts.size()));
   const Room* now = room();
   listed_.clear();

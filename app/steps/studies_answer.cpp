@@ -1,6 +1,7 @@
 // What the Studies sheet tells of an answer: state, verdicts, spread, rooms, what is behind a value, earlier runs.
 
 #include "app/steps/studies_sheet.h"
+#include "app/theme/table_fill.h"
 #include "app/theme/style.h"
 #include <QHeaderView>
 #include <QLabel>
@@ -193,6 +194,7 @@ void StudiesSheet::showLight(const SensorField& painted, double threshold) {
                            .arg(st.uniformity, 0, 'f', 2));
   if (!painted.inRooms()) return;
   rooms_->setHorizontalHeaderLabels({"Room", "mean " + unit, "median", QString("≥ %1").arg(threshold, 0, 'g', 4)});
+  const TableFill fill(rooms_);
   rooms_->setRowCount(0);
   const QFont small = textFont(11.5), figures = figureFont(11);
   for (const SensorGridFacts& g : painted.sensors.groups) {

@@ -2,6 +2,7 @@
 
 #include "app/charts/hours_chart.h"
 #include "app/steps/studies_sheet.h"
+#include "app/theme/table_fill.h"
 #include "app/theme/style.h"
 #include "core/model/settings/fields.h"
 #include <QComboBox>
@@ -147,6 +148,7 @@ void StudiesSheet::showYear(const SensorField& painted) {
       if (sortDown_) std::swap(a, b);
       return sortColumn_ == 0 ? painted.sensors.groups[a].name < painted.sensors.groups[b].name : value(a) < value(b);
     });
+  const TableFill fill(rooms_);
   rooms_->setRowCount(int(rowSpaces_.size()));
   const Looking& l = document_.looking();
   for (std::size_t row = 0; row < rowSpaces_.size(); ++row) {

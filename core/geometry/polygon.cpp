@@ -144,23 +144,40 @@ bool contains(const Ring& r, Vec2 p) {
   return in;
 }
 
-double distanceToEdge(const Outline& o, Vec2 p) {
+namespace {
+double distanceToRing(const Ring& r, Vec2 p) {
   double best = std::numeric_limits<double>::infinity();
-  const auto look = [&](const Ring& r) {
-    for (std::size_t i = 0; i < r.size(); ++i) {
-      const Vec2 a = r[i], ab = r[(i + 1) % r.size()] - a;
-      const double l2 = dot(ab, ab), t = l2 > 0 ? std::clamp(dot(p - a, ab) / l2, 0.0, 1.0) : 0;
-      best = std::min(best, length(p - (a + ab * t)));
-    }
-  };
-  look(o.outer);
-  for (const Ring& h : o.holes) look(h);
+  for (std::size_t i = 0; i < r.size(); ++i) {
+    const Vec2 a = r[i], ab = r[(i + 1) % r.size()] - a;
+    const double l2 = dot(ab, ab), t = l2 > 0 ? std::clamp(dot(p - a, ab) / l2, 0.0, 1.0) : 0;
+    best = std::min(best, length(p - (a + ab * t)));
+  }
+  return best;
+}
+/// A box around the ring and a centimetre more: what is outside is far from every edge.
+bool nearBox(const Ring& r, Vec2 p) {
+  constexpr double margin = 0.01;
+  static_assert(margin > tolerance::weld);
+  bool left = false, right = false, below = false, above = false;
+  for (Vec2 q : r) {
+    left |= q.x <= p.x + margin;
+    right |= q.x >= p.x - margin;
+    below |= q.y <= p.y + margin;
+    above |= q.y >= p.y - margin;
+  }
+  return left && right && below && above;
+}
+} // namespace
+
+double distanceToEdge(const Outline& o, Vec2 p) {
+  double best = distanceToRing(o.outer, p);
+  for (const Ring& h : o.holes) best = std::min(best, distanceToRing(h, p));
   return best;
 }
 
 bool contains(const Outline& o, Vec2 p) {
   if (o.outer.size() < 3) return false;
-  if (!contains(o.outer, p)) return distanceToEdge({o.outer, {}}, p) <= tolerance::weld;
+  if (!contains(o.outer, p)) return nearBox(o.outer, p) && distanceToRing(o.outer, p) <= tolerance::weld;
   return std::none_of(o.holes.begin(), o.holes.end(), [&](const Ring& h) { return contains(h, p); });
 }
 

@@ -335,15 +335,30 @@ Vec3 pointOnWall(const Project& p, const WallSpot& w, double along, double heigh
 std::vector<bool> outerEdges(const Project& p, std::size_t index) {
   const Room& room = p.rooms[index];
   std::vector<bool> out;
+  constexpr double reach = 0.4; // m behind a wall
+  const auto plan = [](const Room& r) {
+    Box3 b;
+    for (Vec2 q : r.outline.outer) b.add({q.x, q.y, 0});
+    return b;
+  };
+  const Box3 own = plan(room);
+  std::vector<const Room*> near;
+  for (const Room& o : p.rooms) {
+    if (o.id == room.id || !sameHeight(o, room)) continue;
+    const Box3 b = plan(o);
+    constexpr double far = reach + 0.01;
+    if (b.low.x <= own.high.x + far && b.high.x >= own.low.x - far && b.low.y <= own.high.y + far &&
+        b.high.y >= own.low.y - far)
+      near.push_back(&o);
+  }
   for (std::size_t i = 0; i < room.outline.outer.size(); ++i) {
     const Edge e = edgeOf(room, i);
     int behind = 0;
     for (int k = 0; k < 5; ++k) {
       const Vec2 on = e.a + e.along * (e.length * (k + 0.5) / 5);
-      for (const double d : {0.06, 0.13, 0.25, 0.4}) {
-        const bool inside = std::any_of(p.rooms.begin(), p.rooms.end(), [&](const Room& o) {
-          return o.id != room.id && sameHeight(o, room) && contains(o.outline, on + e.outward * d);
-        });
+      for (const double d : {0.06, 0.13, 0.25, reach}) {
+        const bool inside = std::any_of(near.begin(), near.end(),
+                                        [&](const Room* o) { return contains(o->outline, on + e.outward * d); });
         if (inside) {
           ++behind;
           break;
