@@ -1,6 +1,6 @@
 #include "app/panels/year_panels.h"
-#include "app/theme/table_fill.h"
 #include "app/theme/style.h"
+#include "app/theme/table_fill.h"
 #include "core/files/project/design_json.h"
 #include "core/runs/record.h"
 #include "picture/compare_picture.h"

@@ -1,7 +1,7 @@
 #include "app/steps/rooms_sheet.h"
 #include "app/steps/looked_at.h"
-#include "app/theme/table_fill.h"
 #include "app/theme/style.h"
+#include "app/theme/table_fill.h"
 #include "core/model/form/edit.h"
 #include <QComboBox>
 #include <QHeaderView>

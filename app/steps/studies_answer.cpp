@@ -1,8 +1,8 @@
 // What the Studies sheet tells of an answer: state, verdicts, spread, rooms, what is behind a value, earlier runs.
 
 #include "app/steps/studies_sheet.h"
-#include "app/theme/table_fill.h"
 #include "app/theme/style.h"
+#include "app/theme/table_fill.h"
 #include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>

@@ -2,8 +2,8 @@
 
 #include "app/charts/hours_chart.h"
 #include "app/steps/studies_sheet.h"
-#include "app/theme/table_fill.h"
 #include "app/theme/style.h"
+#include "app/theme/table_fill.h"
 #include "core/model/settings/fields.h"
 #include <QComboBox>
 #include <QHeaderView>
