@@ -41,6 +41,7 @@ QLabel[caption="true"] { background: %stage; padding: 0 3px; margin-left: -3px; 
 QMainWindow, QDialog { background: %paper; }
 QLineEdit, QComboBox, QSpinBox, QDoubleSpinBox, QPlainTextEdit { background: %raised; border: 1px solid %rule; border-radius: 3px; padding: 3px 6px; min-height: 18px; selection-background-color: %noon; }
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus { border: 1px solid %noon; }
+QLineEdit:disabled, QComboBox:disabled, QPlainTextEdit:disabled { background: transparent; color: %muted; }
 QLineEdit[flat="true"] { background: transparent; border: none; border-radius: 0; padding: 2px 0; }
 QLineEdit[flat="true"]:hover { background: %raised; }
 QLineEdit[flat="true"]:focus { background: %raised; border-bottom: 1px solid %noon; }
