@@ -110,6 +110,7 @@ private slots:
         bool all = store.notes().empty();
         for (int k = 0; k < each; ++k)
           all = store.keep(result(std::to_string(child) + "/" + std::to_string(k)), {{}, "x"}).has_value() && all;
+        for (const std::string& note : store.notes()) std::fprintf(stderr, "%s\n", note.c_str());
         ::_exit(all ? 0 : 1);
       }
       children.push_back(pid);
@@ -122,6 +123,29 @@ private slots:
     ResultStore store(file);
     QCOMPARE(store.runs().size(), std::size_t(2 * each));
     for (int k = 0; k < each; ++k) QVERIFY(store.find(digestOf("1/" + std::to_string(k))));
+  }
+
+  void programsThatBeginTheFileTogetherAllWriteToIt() { // the first makes it, and the others wait
+    QTemporaryDir d;
+    for (int round = 0; round < 40; ++round) {
+      const fs::path file = d.path().toStdString() + "/p" + std::to_string(round) + ".results.sqlite";
+      std::vector<pid_t> children;
+      for (int child = 0; child < 4; ++child) {
+        const pid_t pid = ::fork();
+        if (pid == 0) {
+          ResultStore store(file);
+          const bool kept = store.keep(result(std::to_string(child)), {{}, "x"}).has_value();
+          ::_exit(kept && store.notes().empty() ? 0 : 1);
+        }
+        children.push_back(pid);
+      }
+      for (pid_t pid : children) {
+        int status = 1;
+        ::waitpid(pid, &status, 0);
+        QVERIFY2(WIFEXITED(status) && WEXITSTATUS(status) == 0, qPrintable(QString::number(round)));
+      }
+      QCOMPARE(ResultStore(file).runs().size(), std::size_t(4));
+    }
   }
 
   void aKillLeavesAllOrNothing() {

@@ -3,7 +3,9 @@
 #include "core/files/project/project_file.h"
 #include "core/files/results/sqlite.h"
 #include <algorithm>
+#include <chrono>
 #include <cstring>
+#include <thread>
 
 namespace noonward {
 
@@ -71,7 +73,19 @@ std::filesystem::path ResultStore::besideProject(const std::filesystem::path& pr
 namespace {
 std::unique_ptr<Sqlite> opened(const std::filesystem::path& path) {
   auto db = std::make_unique<Sqlite>(path);
-  db->run(schema);
+  // Where another program begins the same file just now, SQLite refuses its log at once instead of waiting.
+  using Clock = std::chrono::steady_clock;
+  const auto until = Clock::now() + std::chrono::seconds(2);
+  bool made = false;
+  while (!made) {
+    try {
+      db->run(schema);
+      made = true;
+    } catch (const SqliteFault& fault) {
+      if (!fault.isLock() || Clock::now() > until) throw;
+      std::this_thread::sleep_for(std::chrono::milliseconds(20));
+    }
+  }
   Sqlite::Statement(*db, "SELECT key, kind, name, asked, at, seconds, body, digest FROM result LIMIT 1").next();
   Sqlite::Statement(*db, "SELECT key, study, name, option, asked, at, seconds, state, input FROM run LIMIT 1").next();
   return db;

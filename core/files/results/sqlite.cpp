@@ -13,6 +13,10 @@ constexpr int patience = 10'000; // ms, that a lock of another program is waited
 } // namespace
 
 SqliteFault::SqliteFault(int c, const std::string& text) : std::runtime_error(text), code(c) {}
+bool SqliteFault::isLock() const {
+  return code == SQLITE_BUSY || code == SQLITE_LOCKED;
+}
+
 bool SqliteFault::isDamage() const {
   return code == SQLITE_NOTADB || code == SQLITE_CORRUPT;
 }

@@ -19,6 +19,7 @@ struct SqliteFault : std::runtime_error {
   SqliteFault(int code, const std::string& text);
   int code;              ///< SQLite's primary result code
   bool isDamage() const; ///< the file is no database, or a broken one: nothing else is a reason to put it aside
+  bool isLock() const;   ///< another program is at it: later it may go
 };
 
 class Sqlite {
