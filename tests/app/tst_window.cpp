@@ -132,7 +132,7 @@ private slots:
     QCOMPARE(name, QString("Pull height"));
     for (int k = 0; k < 40 && outcome(*w) != "meets"; ++k) {
       const QPointF top = *stage.pixelOf({0, -18, height()});
-      drag(&stage, top, top + QPointF(0, 8));
+      drag(&stage, top, top + QPointF(0, 14));
       QVERIFY(settled(*w));
     }
     QCOMPARE(outcome(*w), std::string("meets"));
@@ -176,8 +176,8 @@ private slots:
     const CivilTime before = clock();
     // The ring stands where the track says; find it by its open hand.
     QPoint ring;
-    for (int y = 60; y < stage.height() && ring.isNull(); y += 6)
-      for (int x = 0; x < stage.width(); x += 6) {
+    for (int y = 60; y < stage.height() && ring.isNull(); y += 12)
+      for (int x = 0; x < stage.width(); x += 12) {
         QTest::mouseMove(&stage, {x, y});
         if (stage.cursor().shape() == Qt::OpenHandCursor) {
           ring = {x, y};
