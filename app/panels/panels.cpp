@@ -309,8 +309,12 @@ void ProofPanel::run() {
   holding_ = 0;
   head_->setText("Proving…");
   worker_ = std::thread([this] {
+    bool whole = true;
     for (const ProofSubject& subject : proofSubjects()) {
-      if (stop_) break;
+      if (stop_) {
+        whole = false;
+        break;
+      }
       QMetaObject::invokeMethod(
           this,
           [this, name = subject.name] {
@@ -323,7 +327,7 @@ void ProofPanel::run() {
     }
     QMetaObject::invokeMethod(
         this,
-        [this, whole = !stop_.load()] {
+        [this, whole] {
           worker_.join();
           head_->setText(QString("%1 of %2 known answers hold%3")
                              .arg(holding_)

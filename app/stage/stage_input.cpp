@@ -37,6 +37,10 @@ std::optional<QPointF> Stage::sunPixel() const {
 }
 
 void Stage::mousePressEvent(QMouseEvent* e) {
+  if (holder_) {
+    if (e->button() != Qt::LeftButton) return; // what is held is let go by the button that holds it
+    inHand_->cancel();                         // its release never came
+  }
   pressed_ = last_ = e->position();
   button_ = e->button();
   moved_ = false;
@@ -141,6 +145,7 @@ void Stage::mouseMoveEvent(QMouseEvent* e) {
 }
 
 void Stage::mouseReleaseEvent(QMouseEvent* e) {
+  if (holder_ && e->button() != Qt::LeftButton) return;
   const Drag was = std::exchange(drag_, Drag::None);
   if (holder_) {
     if (std::exchange(holder_, nullptr) == inHand_.get()) std::shared_ptr(inHand_)->release(moved_);

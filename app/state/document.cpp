@@ -184,7 +184,6 @@ void Document::changed() {
 
 void Document::change(Project next, const QString& name, const QString& gesture) {
   preview_.reset();
-  const std::size_t before = history_.steps();
   if (sameProject(history_.now(), next)) {
     ++revision_;
     emit projectChanged(); // a preview may have been dropped
@@ -192,7 +191,6 @@ void Document::change(Project next, const QString& name, const QString& gesture)
   }
   next = withOthersRebased(std::move(next), history_.now());
   history_.change(std::move(next), name.toStdString(), gesture.toStdString());
-  (void)before;
   changed();
 }
 

@@ -249,6 +249,33 @@ private slots:
     QCOMPARE(boxOf(*project().element({20})).low.x, x);
   }
 
+  void anotherButtonDoesNotLetGo() {
+    fresh();
+    w_->document().look([](Looking& l) { l.selected = {{20}}; });
+    const double x = boxOf(*project().element({20})).low.x;
+    const auto send = [&](QEvent::Type type, QPointF to, Qt::MouseButton button, Qt::MouseButtons down) {
+      QMouseEvent e(type, to, stage().mapToGlobal(to), button, down, Qt::AltModifier);
+      QApplication::sendEvent(&stage(), &e);
+    };
+    drag(&stage(), at(17, 3), at(20, 3), Qt::LeftButton, Qt::AltModifier, false);
+    const Camera before = stage().camera();
+    send(QEvent::MouseButtonPress, at(20, 3), Qt::RightButton, Qt::LeftButton | Qt::RightButton);
+    send(QEvent::MouseButtonRelease, at(20, 3), Qt::RightButton, Qt::LeftButton);
+    QVERIFY(w_->document().previewing()); // still in the hand
+    QVERIFY(stage().camera() == before);
+    send(QEvent::MouseMove, at(22, 3), Qt::NoButton, Qt::LeftButton);
+    send(QEvent::MouseButtonRelease, at(22, 3), Qt::LeftButton, {});
+    QVERIFY(!w_->document().previewing());
+    QVERIFY(std::abs(boxOf(*project().element({20})).low.x - x - 5) < 0.15);
+    QCOMPARE(w_->document().undoName(), QString("Move"));
+    // A release that never came: what was held goes back before anything else begins.
+    w_->document().undo();
+    drag(&stage(), at(17, 3), at(20, 3), Qt::LeftButton, Qt::AltModifier, false);
+    clickAt(&stage(), at(-5, -5));
+    QVERIFY(!w_->document().previewing());
+    QCOMPARE(boxOf(*project().element({20})).low.x, x);
+  }
+
   void aNumberOverASelectionIsItsHeight() {
     fresh();
     w_->document().look([](Looking& l) { l.selected = {{20}}; });

@@ -52,7 +52,7 @@ template <class S> using Fields = std::vector<Field<S>>;
 
 // ---- pieces that do not depend on the struct ----------------------------------------------------------------------
 
-/// A number without the dust of conversions: nine digits are kept.
+/// A number without the dust of conversions: twelve digits are kept.
 double tidyNumber(double value);
 /// "50 %" for a number with its unit.
 std::string textWithUnit(double value, const std::string& unit);

@@ -1,10 +1,11 @@
 #pragma once
 // The kinds of study: one row each. What a kind is called, which settings it goes by and how its values are usually
 // read stands here and nowhere else; how it is computed stands in core/studies/light_kinds.cpp for kinds that give a
-// value to each sensor under a sky, and in core/runs/study_runs.cpp for all.
+// value to each sensor under a sky, and in core/runs/answer.cpp for all.
 
 #include <array>
 #include <optional>
+#include <stdexcept>
 #include <string_view>
 
 namespace noonward {
@@ -62,7 +63,7 @@ inline constexpr std::array<StudyKindFacts, 9> studyKinds{{
 constexpr const StudyKindFacts& factsOf(StudyKind kind) {
   for (const StudyKindFacts& f : studyKinds)
     if (f.kind == kind) return f;
-  return studyKinds.front(); // every kind has its row: tst_study_kinds
+  throw std::logic_error("a kind of study has no row");
 }
 constexpr const char* studyKey(StudyKind kind) {
   return factsOf(kind).key;
