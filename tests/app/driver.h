@@ -126,6 +126,20 @@ inline std::filesystem::path demoCopy(const char* name = "ropewalk-quay.noonward
   return folder / name;
 }
 
+/// Behaviours that follow on each other in one window, a slot each, so that a report names the one that broke.
+struct Flow {
+  QTemporaryDir d;
+  std::unique_ptr<MainWindow> w; // gone once a behaviour has failed: what follows is left out, and said to be
+
+  void begin() { w = openWindow(); }
+  /// To be called by the test's cleanup().
+  void after() {
+    if (QTest::currentTestFailed()) w.reset();
+  }
+};
+#define FOLLOWS_ON(flow)                                                                                               \
+  if (!(flow).w) QSKIP("follows on a behaviour that failed or was not run")
+
 inline bool settled(MainWindow& w) {
   return QTest::qWaitFor([&] { return w.studies().current() && !w.studies().busy() && !w.studies().current()->quick; },
                          200000);

@@ -26,15 +26,25 @@ ElementPtr layered(MainWindow& w, const char* name) {
 
 class TestModelsWindow : public QObject {
   Q_OBJECT
+  Flow flow_;
+
+  const Room& reading() const {
+    const auto& rooms = flow_.w->document().project().rooms;
+    return *std::find_if(rooms.begin(), rooms.end(), [](const Room& r) { return r.name == "Reading room"; });
+  }
+
 private slots:
-  void aHeavyModelBecomesRooms() {
-    QTemporaryDir d;
-    copyDemo(d);
-    auto w = openWindow();
-    QVERIFY(w->openProject(d.filePath("library-site.noonward").toStdString()));
+  void cleanup() { flow_.after(); }
+  void cleanupTestCase() { flow_.w.reset(); }
+
+  void aModelIsSeenBeforeItIsBroughtIn() {
+    copyDemo(flow_.d);
+    flow_.begin();
+    const auto& w = flow_.w;
+    QVERIFY(w->openProject(flow_.d.filePath("library-site.noonward").toStdString()));
     const std::size_t before = w->document().project().elements.size();
     // It stands on the stage before it is brought in, and goes again where it is left.
-    w->loadModel(d.filePath("library-as-received.obj"));
+    w->loadModel(flow_.d.filePath("library-as-received.obj"));
     QTRY_VERIFY(named(*w, "Bring a model panel")->isVisible());
     QTRY_COMPARE(named<QTableWidget>(*w, "Layers of the model")->rowCount(), 8);
     QTRY_VERIFY(w->document().previewing());
@@ -43,9 +53,14 @@ private slots:
     QTRY_VERIFY(!w->document().previewing());
     QCOMPARE(w->document().project().elements.size(), before);
     QVERIFY(!w->document().canUndo());
-    w->loadModel(d.filePath("library-as-received.obj"));
+    w->loadModel(flow_.d.filePath("library-as-received.obj"));
     QTRY_VERIFY(named(*w, "Bring a model panel")->isVisible());
     QTRY_VERIFY(w->document().previewing());
+  }
+
+  void itsNorthIsTyped() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     const Box3 square = boxOf(*layered(*w, "12 Floors"));
     fill(*w, "North of the model", "38");
     QTRY_VERIFY(w->document().previewing() && std::abs(boxOf(*layered(*w, "12 Floors")).size().x - 29.2) <
@@ -55,6 +70,11 @@ private slots:
     QVERIFY(!named<QLineEdit>(*w, "North of the model")->styleSheet().isEmpty());
     fill(*w, "North of the model", "38°");
     QTRY_VERIFY(w->document().previewing() && std::abs(boxOf(*layered(*w, "12 Floors")).size().x - 29.2) < 0.01);
+  }
+
+  void itsScaleIsCheckedByADistance() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // A distance that is known: the stage is clicked twice, and the truth typed.
     click(named<QPushButton>(*w, "Check a distance"));
     QCOMPARE(w->stage().tool(), Tool::Distance);
@@ -69,6 +89,11 @@ private slots:
     QTRY_VERIFY(w->document().previewing() && std::abs(boxOf(*layered(*w, "12 Floors")).size().x - 14.6) < 0.02);
     fill(*w, "True distance", "30");
     QTRY_VERIFY(w->document().previewing() && std::abs(boxOf(*layered(*w, "12 Floors")).size().x - 29.2) < 0.02);
+  }
+
+  void itIsBroughtInAndItsMaterialsAreFound() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     click(named<QPushButton>(*w, "Bring it in"));
     QTRY_VERIFY(w->document().canUndo());
     QVERIFY(!w->document().previewing());
@@ -77,6 +102,11 @@ private slots:
     QVERIFY(w->document().looking().selected.size() > 8);
     QCOMPARE(layered(*w, "20 Glazing")->finish,
              std::string("Library double")); // its material has the name of a glazing of the project
+  }
+
+  void itsFaultsAreMendedByOneButton() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // Mended by one button; every step can be taken back.
     const auto has = [&](const char* code) {
       return std::any_of(w->document().findings().begin(), w->document().findings().end(),
@@ -94,7 +124,11 @@ private slots:
     w->action("Redo")->trigger();
     QCOMPARE(w->document().project().openings.size(), std::size_t(20));
     w->action("Findings")->trigger();
+  }
 
+  void tracedAgainItsRoomsKeepTheirNames() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // Traced again by other wishes: names that were given stay.
     Project named9 = w->document().project();
     for (Room& r : named9.rooms)
@@ -116,14 +150,14 @@ private slots:
     QVERIFY(std::any_of(w->document().project().rooms.begin(), w->document().project().rooms.end(),
                         [](const Room& r) { return r.name == "Reading room"; }));
     QCOMPARE(w->document().looking().step, Step::Rooms);
+  }
 
+  void aCornerIsCorrectedByHand() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // A corner of the reading room by hand: it snaps to the source, its windows stay where they are.
     w->action("View plan")->trigger();
     w->action("Correct corners")->trigger();
-    const auto reading = [&]() -> const Room& {
-      return *std::find_if(w->document().project().rooms.begin(), w->document().project().rooms.end(),
-                           [](const Room& r) { return r.name == "Reading room"; });
-    };
     w->document().look([](Looking& l) { l.step = Step::Rooms; });
     const std::size_t corners = reading().outline.outer.size();
     const auto px = [&](Vec2 p) { return *w->stage().pixelOf({p.x, p.y, reading().floor}); };
@@ -159,6 +193,11 @@ private slots:
     QCOMPARE(reading().outline.outer.size(), corners);
     QTest::keyClick(&w->stage(), Qt::Key_Escape);
     QCOMPARE(w->stage().tool(), Tool::Select);
+  }
+
+  void theSourceComesBack() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // And back to the source.
     w->action("Trace a light model")->trigger();
     QTRY_COMPARE(named<QTableWidget>(*w, "Storeys of the light model")->rowCount(), 1);

@@ -18,7 +18,30 @@ using namespace noonward::test;
 
 class TestRoomsWindow : public QObject {
   Q_OBJECT
+  Flow library_;
+  double before_ = 0, painted_ = 0; // mean daylight factors of the reading room and of the work room
+
+  double mean(const char* room) const {
+    const auto painted = library_.w->studies().current()->painted;
+    for (const SensorGridFacts& g : painted->sensors.groups)
+      if (g.name == room) return lightStatistics(*painted->light, g.first, g.count, 2, 1e30).mean;
+    return -1.0;
+  }
+
+  Flow house_;
+
+  QPointF onGround(double x, double y) const { return *house_.w->stage().pixelOf({x, y, 0}); }
+
 private slots:
+  void cleanup() {
+    library_.after();
+    house_.after();
+  }
+  void cleanupTestCase() {
+    library_.w.reset();
+    house_.w.reset();
+  }
+
   void roomsWindowsAndDaylightFromNothing() {
     // A block, a room in it, windows by ratio, an overhang, a grid: the daylight factor, why it is so, and a brighter
     // wall.
@@ -158,24 +181,19 @@ private slots:
     QVERIFY(w->document().project().windowRules.empty());
   }
 
-  void aNewUserChangesTheLibrary() {
+  void darkerGlassDarkensItsRooms() {
     // Glass, ceiling, a rooflight, a finer grid; daylight factor, then the illuminance of a morning in October; picture
     // and table.
-    QTemporaryDir d;
-    auto w = openWindow();
+    library_.begin();
+    const auto& w = library_.w;
     QVERIFY(w->openProject(demoCopy()));
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
     choose(*w, "Study", "Library daylight");
     QTRY_COMPARE(w->studies().activeStudy()->kind, StudyKind::DaylightFactor);
     fill(*w, "Error at sensors", "10 %"); // quick: the figures are not what is tested here
     QVERIFY(settled(*w));
-    const auto mean = [&](const char* room) {
-      const auto painted = w->studies().current()->painted;
-      for (const SensorGridFacts& g : painted->sensors.groups)
-        if (g.name == room) return lightStatistics(*painted->light, g.first, g.count, 2, 1e30).mean;
-      return -1.0;
-    };
-    const double before = mean("Reading room"), workBefore = mean("Work room");
+    before_ = mean("Reading room");
+    const double workBefore = mean("Work room");
 
     // Darker glass: the demo's own, from 0.76 to 0.62. Every window with it follows.
     QTest::keyClick(w.get(), Qt::Key_3, Qt::AltModifier);
@@ -184,8 +202,8 @@ private slots:
     QCOMPARE(named<QLineEdit>(*w, "Transmittance")->text(), QString("76 %"));
     fill(*w, "Transmittance", "62 %");
     QVERIFY(settled(*w));
-    QVERIFY2(std::abs(mean("Reading room") / before - 0.62 / 0.76) < 0.06,
-             qPrintable(QString("%1 from %2").arg(mean("Reading room")).arg(before)));
+    QVERIFY2(std::abs(mean("Reading room") / before_ - 0.62 / 0.76) < 0.06,
+             qPrintable(QString("%1 from %2").arg(mean("Reading room")).arg(before_)));
     QVERIFY(mean("Work room") < workBefore);
     // Its panes alone, and everything again.
     click(named<QPushButton>(*w, "Show its panes alone"));
@@ -197,8 +215,12 @@ private slots:
     // The ceiling is painted.
     choose(*w, "Finish of ceilings", "White paint");
     QVERIFY(settled(*w));
-    const double painted = mean("Work room");
+    painted_ = mean("Work room");
+  }
 
+  void aRooflightUnderARoofIsFoundBuried() {
+    FOLLOWS_ON(library_);
+    const auto& w = library_.w;
     // A rooflight in the reading room, a 0.6 m grid at 0.85 m.
     QTest::keyClick(w.get(), Qt::Key_4, Qt::AltModifier);
     QTRY_COMPARE(w->document().looking().step, Step::Rooms);
@@ -221,6 +243,11 @@ private slots:
     QVERIFY2(answer->painted && answer->painted->sensors.sensors.size() > 600,
              qPrintable(QString::fromStdString(answer->fault) +
                         QString(" %1 sensors").arg(answer->painted ? answer->painted->sensors.sensors.size() : 0)));
+  }
+
+  void underALowerRoofItLightsTheRoom() {
+    FOLLOWS_ON(library_);
+    const auto& w = library_.w;
     // The library's roof lies 4 m above its ceiling: no rooflight reaches through, and the findings say so.
     QTRY_VERIFY(std::any_of(w->document().findings().begin(), w->document().findings().end(),
                             [](const Finding& f) { return f.code == "opening.buried"; }));
@@ -235,9 +262,13 @@ private slots:
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
     QVERIFY(settled(*w));
     const double lit = mean("Reading room");
-    QVERIFY2(lit > 1.5 * before, qPrintable(QString("%1 from %2").arg(lit).arg(before)));
-    QVERIFY(std::abs(mean("Work room") / painted - 1) < 0.25); // the others hardly notice, but for another grid
+    QVERIFY2(lit > 1.5 * before_, qPrintable(QString("%1 from %2").arg(lit).arg(before_)));
+    QVERIFY(std::abs(mean("Work room") / painted_ - 1) < 0.25); // the others hardly notice, but for another grid
+  }
 
+  void theMomentOfAClearSkyIsSetInTheAlmanac() {
+    FOLLOWS_ON(library_);
+    const auto& w = library_.w;
     // 12 Oct 10:30 in the Almanac, under a clear sky.
     choose(*w, "Kind of study", "Illuminance");
     choose(*w, "Sky", "clear (CIE 12)");
@@ -257,7 +288,11 @@ private slots:
     QVERIFY2(mean("Reading room") > 200 && mean("Reading room") < 20000,
              qPrintable(QString::number(mean("Reading room"))));
     QVERIFY(w->studies().current()->lightInput->sky.sun.has_value());
+  }
 
+  void theScaleFiguresAndFilterAreSet() {
+    FOLLOWS_ON(library_);
+    const auto& w = library_.w;
     // The strip's range, figures, filter; then plan and table on disc.
     fill(*w, "Strip to", "1500");
     QCOMPARE(w->document().looking().scale(*w->studies().current()->painted).high, 1500.0);
@@ -269,14 +304,19 @@ private slots:
     QTRY_COMPARE(named<QTableWidget>(*w, "Light in rooms")->rowCount(), 3);
     QTest::keyClick(w.get(), Qt::Key_2, Qt::ControlModifier);
     QTRY_COMPARE(w->stage().camera().kind, ViewKind::Plan);
+  }
+
+  void planAndTableAreSaved() {
+    FOLLOWS_ON(library_);
+    const auto& w = library_.w;
     for (const auto& [action, file] : {std::pair{"Save picture", "plan.png"}, {"Save table", "light.csv"}}) {
       QSignalSpy done(&w->record(), &RecordSheet::exported);
       w->action(action)->trigger();
-      answerFileDialog(*w, d.filePath(file));
+      answerFileDialog(*w, library_.d.filePath(file));
       QVERIFY(done.count() == 1 || done.wait(60000));
-      QVERIFY2(QFile::exists(d.filePath(file)), file);
+      QVERIFY2(QFile::exists(library_.d.filePath(file)), file);
     }
-    QFile csv(d.filePath("light.csv"));
+    QFile csv(library_.d.filePath("light.csv"));
     QVERIFY(csv.open(QIODevice::ReadOnly));
     const QByteArray text = csv.readAll();
     QVERIFY(text.startsWith("sensor,x,y,z,nx,ny,nz,value,standard_error\n"));
@@ -348,8 +388,9 @@ private slots:
     QCOMPARE(spaces.readAll().count('\n'), 8);
   }
 
-  void windowsShadesAndSectionsAreDrawn() {
-    auto w = openWindow();
+  void windowsAreDrawnByCornersAndSizes() {
+    house_.begin();
+    const auto& w = house_.w;
     QTest::keyClick(w.get(), Qt::Key_N, Qt::ControlModifier);
     Project p = w->document().project();
     const Project built = house(); // drawing masses and rooms has its own test
@@ -383,6 +424,11 @@ private slots:
     QVERIFY(std::abs(w->document().project().openings[1].width - 1.2) < 1e-9);
     QTest::keyClick(&stage, Qt::Key_Escape);
     QCOMPARE(stage.tool(), Tool::Select);
+  }
+
+  void aWindowBecomesARowAndIsUndone() {
+    FOLLOWS_ON(house_);
+    const auto& w = house_.w;
     // Its fields: a row of two, of a type; then undone step by step.
     fill(*w, "Its width", "1");
     fill(*w, "Row of", "2");
@@ -394,7 +440,11 @@ private slots:
     QTRY_COMPARE(w->document().project().openings.size(), std::size_t(1));
     QTest::keyClick(w.get(), Qt::Key_Z, Qt::ControlModifier);
     QTRY_COMPARE(w->document().project().openings.size(), std::size_t(2));
+  }
 
+  void aTypeOfWindowsGetsOtherGlass() {
+    FOLLOWS_ON(house_);
+    const auto& w = house_.w;
     // Other glass for the type alone.
     QTest::keyClick(w.get(), Qt::Key_3, Qt::AltModifier);
     choose(*w, "Finish looked at", "Opal double");
@@ -409,6 +459,11 @@ private slots:
     QTRY_VERIFY(named<QLabel>(*w, "Surfaces that do not follow")->text().contains("All it fits follow"));
     click(named<QPushButton>(*w, "Take it back"));
     QTRY_VERIFY(w->document().project().assignments.empty());
+  }
+
+  void aFinishReplacesAnother() {
+    FOLLOWS_ON(house_);
+    const auto& w = house_.w;
     // The house takes the place of another finish.
     choose(*w, "Finish looked at", "Red brick");
     choose(*w, "Put in place of", "Facade, standard");
@@ -417,16 +472,20 @@ private slots:
     SurfaceQuestion q;
     q.role = Role::Building;
     QCOMPARE(finishFor(w->document().project(), q).name, std::string("Red brick"));
+  }
 
+  void aShadingPlaneIsLiftedAndTilted() {
+    FOLLOWS_ON(house_);
+    const auto& w = house_.w;
+    Stage& stage = w->stage();
     // A shading plane before the facade, lifted and tilted.
     QTest::keyClick(w.get(), Qt::Key_2, Qt::AltModifier);
     QTest::keyClick(w.get(), Qt::Key_2, Qt::ControlModifier);
     QTRY_COMPARE(stage.camera().kind, ViewKind::Plan);
     click(named<QPushButton>(*w, "Draw a shading plane"));
     QTRY_COMPARE(stage.tool(), Tool::Plate);
-    const auto ground = [&](double x, double y) { return *stage.pixelOf({x, y, 0}); };
     for (const auto& [x, y] : {std::pair{0.0, -1.0}, {8.0, -1.0}, {8.0, -3.0}, {0.0, -3.0}, {0.0, -1.0}})
-      clickAt(&stage, ground(x, y));
+      clickAt(&stage, onGround(x, y));
     QTRY_COMPARE(w->document().project().elements.size(), std::size_t(2));
     const auto plate = [&] { return *w->document().project().elements[1]; };
     QVERIFY(plate().plate() != nullptr);
@@ -439,12 +498,17 @@ private slots:
     QTRY_COMPARE(w->document().looking().onlyRole, std::optional(Role::Shading));
     QVERIFY(!w->grab().isNull());
     choose(*w, "Shown roles", "everything");
+  }
 
+  void aSectionIsDrawn() {
+    FOLLOWS_ON(house_);
+    const auto& w = house_.w;
+    Stage& stage = w->stage();
     // A section through the house, drawn in the plan.
     click(named<QPushButton>(*w, "View Section"));
     QTRY_COMPARE(stage.tool(), Tool::Section);
-    clickAt(&stage, ground(4, -4));
-    clickAt(&stage, ground(4, 9));
+    clickAt(&stage, onGround(4, -4));
+    clickAt(&stage, onGround(4, 9));
     QTRY_COMPARE(stage.camera().kind, ViewKind::Section);
     QVERIFY(w->document().looking().section.has_value());
     QVERIFY(std::abs(w->document().looking().section->a.x - 4) < 0.3);

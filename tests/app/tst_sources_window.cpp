@@ -77,7 +77,26 @@ QByteArray boxes(double x, bool second) {
 
 class TestSourcesWindow : public QObject {
   Q_OBJECT
+  Flow flow_;
+
+  /// A point of the front in the photograph, as its camera saw it.
+  static Vec2 taken(double y, double z) {
+    Camera photo;
+    photo.perspective = true;
+    photo.target = {-40, -1, 7.2};
+    photo.azimuth = radians(68);
+    photo.altitude = radians(-5);
+    photo.height = 36;
+    const auto s = *photo.seen({-40, y, z}, 1400, 860);
+    return {s.x, s.y};
+  }
+  QPointF onFront(double y, double z) const { return *flow_.w->stage().pixelOf({-40, y, z}); }
+  WallRectangle wall() const { return *wallOf(flow_.w->document().project().underlays.back().pins); }
+
 private slots:
+  void cleanup() { flow_.after(); }
+  void cleanupTestCase() { flow_.w.reset(); }
+
   void workIsAskedAboutBeforeItGoes() {
     QTemporaryDir d;
     const std::filesystem::path mine = d.filePath("mine.noonward").toStdString();
@@ -206,31 +225,26 @@ private slots:
     QVERIFY(w->document().save());
   }
 
-  void aPhotographIsStraightenedAndBalconiesTraced() {
-    QTemporaryDir d;
-    demoFile(d, "brevholm.epw");
-    auto w = openWindow();
-    QVERIFY(w->openProject(demoFile(d, "ropewalk-quay.noonward").toStdString()));
+  void whatIsNoPictureIsRefused() {
+    demoFile(flow_.d, "brevholm.epw");
+    flow_.begin();
+    const auto& w = flow_.w;
+    QVERIFY(w->openProject(demoFile(flow_.d, "ropewalk-quay.noonward").toStdString()));
     // What is no picture is refused in a sentence.
-    write(d.filePath("text.jpg"), "no picture");
-    w->layPicture(d.filePath("text.jpg"));
+    write(flow_.d.filePath("text.jpg"), "no picture");
+    w->layPicture(flow_.d.filePath("text.jpg"));
     QTRY_VERIFY(named<QLabel>(*w, "Notice")->text().contains("no picture"));
-    w->layPicture(demoFile(d, "ropewalk-flats.jpg"));
+  }
+
+  void aPhotographIsLaidOnAWall() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
+    w->layPicture(demoFile(flow_.d, "ropewalk-flats.jpg"));
     QTRY_VERIFY(named(*w, "Underlay panel")->isVisible());
     choose(*w, "Underlay lies", "upright: a facade");
     QVERIFY(named<QLabel>(*w, "State of the underlay")->text().contains("lies nowhere yet"));
     QVERIFY(!named<QPushButton>(*w, "Keep it so")->isEnabled() && !w->document().previewing());
     // The true corners, as the camera of the photograph saw them.
-    Camera photo;
-    photo.perspective = true;
-    photo.target = {-40, -1, 7.2};
-    photo.azimuth = radians(68);
-    photo.altitude = radians(-5);
-    photo.height = 36;
-    const auto taken = [&](double y, double z) {
-      const auto s = *photo.seen({-40, y, z}, 1400, 860);
-      return Vec2{s.x, s.y};
-    };
     int k = 0;
     for (Vec2 corner : {taken(-24, 0), taken(22, 0), taken(22, 16), taken(-24, 16)}) moveMark(*w, k++, corner);
     click(named<QPushButton>(*w, "On which wall? Click it on the stage"));
@@ -249,9 +263,13 @@ private slots:
     QCOMPARE(named<QLineEdit>(*w, "True width")->text(), QString("46.00 m"));
     QCOMPARE(named<QLineEdit>(*w, "True height")->text(), QString("16.00 m"));
     QCOMPARE(w->stage().camera().kind, ViewKind::Facade);
-    const auto wall = [&] { return *wallOf(w->document().project().underlays.back().pins); };
     QVERIFY(std::abs(wall().corner.x + 40) < 1e-6 && std::abs(wall().corner.y + 24) < 1e-6 &&
             std::abs(wall().right.y - 1) < 1e-9);
+  }
+
+  void partOfAWallIsToldByLengths() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // Only a part of the wall was marked? Its size and place by lengths, and back.
     fill(*w, "True width", "20");
     fill(*w, "From its left end", "3");
@@ -264,18 +282,27 @@ private slots:
     fill(*w, "Underlay name", "East front");
     click(named<QPushButton>(*w, "Keep it so"));
     QCOMPARE(w->document().project().underlays.back().name, std::string("East front"));
+  }
+
+  void whatItShowsIsWhereItIs() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // What the photograph shows is where it is in truth: a window's corner, taken back through the map.
     const auto map = planeMapOf(w->document().project().underlays.back().pins);
     const auto place = map->place(taken(-24 + 5.75 * 2.5 - 0.8, 0.9));
     QVERIFY2(place && length(*place - Vec3{-40, -24 + 5.75 * 2.5 - 0.8, 0.9}) < 0.1,
              qPrintable(QString::number(length(*place - Vec3{-40, -24 + 5.75 * 2.5 - 0.8, 0.9}))));
+  }
+
+  void balconiesAreDrawnOverIt() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // A balcony over it: two corners, a depth, Enter.
     w->action("Draw balconies")->trigger();
     QCOMPARE(w->stage().tool(), Tool::Balcony);
-    const auto at = [&](double y, double z) { return *w->stage().pixelOf({-40, y, z}); };
-    clickAt(&w->stage(), at(-10, 6.3));
-    QTest::mouseMove(&w->stage(), at(-8, 7).toPoint());
-    clickAt(&w->stage(), at(-6.8, 7.5));
+    clickAt(&w->stage(), onFront(-10, 6.3));
+    QTest::mouseMove(&w->stage(), onFront(-8, 7).toPoint());
+    clickAt(&w->stage(), onFront(-6.8, 7.5));
     QTest::keyClicks(&w->stage(), "1.8");
     QTest::keyClick(&w->stage(), Qt::Key_Return);
     const auto balconies = [&] {
@@ -291,21 +318,26 @@ private slots:
              qPrintable(QString("%1 %2 %3").arg(slab.low.y).arg(slab.high.y).arg(slab.low.z)));
     QVERIFY(std::abs(slab.high.x + 38.2) < 0.01 && std::abs(slab.low.x + 40) < 0.01 && !balconies()[0]->proposed);
     // Another by clicks alone, its usual depth; on the sky there is no wall.
-    clickAt(&w->stage(), at(0, 30));
+    clickAt(&w->stage(), onFront(0, 30));
     QVERIFY(named<QLabel>(*w, "Notice")->text().contains("upright face"));
-    clickAt(&w->stage(), at(2, 9.5));
-    clickAt(&w->stage(), at(5, 9.55)); // hardly high: a slab alone
-    clickAt(&w->stage(), at(5, 9.55));
+    clickAt(&w->stage(), onFront(2, 9.5));
+    clickAt(&w->stage(), onFront(5, 9.55)); // hardly high: a slab alone
+    clickAt(&w->stage(), onFront(5, 9.55));
     QCOMPARE(balconies().size(), std::size_t(5));
     QVERIFY(std::abs(boxOf(*balconies()[4]).size().x - 1.4) < 0.01);
     w->action("Undo")->trigger();
     QCOMPARE(balconies().size(), std::size_t(4));
     QTest::keyClick(&w->stage(), Qt::Key_Escape);
+  }
+
+  void itsWindowsBecomeSensors() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // No room lies behind this facade: its windows become sensors, by two corners or by one and a size.
     w->action("Draw windows")->trigger();
     w->stage().faceWall(wall(), 0);
-    clickAt(&w->stage(), at(-1.2, 0.9));
-    clickAt(&w->stage(), at(0.6, 2.5));
+    clickAt(&w->stage(), onFront(-1.2, 0.9));
+    clickAt(&w->stage(), onFront(0.6, 2.5));
     const auto marked = [&]() -> const SensorGroup* {
       for (const SensorGroup& g : w->document().project().groups)
         if (g.name == "Windows of Ropewalk flats") return &g;
@@ -317,14 +349,14 @@ private slots:
     const double near = w->stage().camera().metresPerPixel(w->stage().height()) + 0.06;
     QVERIFY2(length(points()[0].position - Vec3{-39.98, -0.3, 1.7}) < near && points()[0].normal.x > 0.99,
              qPrintable(QString("%1 %2").arg(points()[0].position.y).arg(points()[0].position.z)));
-    clickAt(&w->stage(), at(6, 4.1));
-    QTest::mouseMove(&w->stage(), at(7, 5).toPoint());
+    clickAt(&w->stage(), onFront(6, 4.1));
+    QTest::mouseMove(&w->stage(), onFront(7, 5).toPoint());
     QTest::keyClicks(&w->stage(), "1.6x1.5");
     QTest::keyClick(&w->stage(), Qt::Key_Return);
     QCOMPARE(points().size(), std::size_t(2));
     QVERIFY2(length(points()[1].position - Vec3{-39.98, 6.8, 4.85}) < near,
              qPrintable(QString("%1 %2").arg(points()[1].position.y).arg(points()[1].position.z)));
-    clickAt(&w->stage(), at(0, 30));
+    clickAt(&w->stage(), onFront(0, 30));
     QVERIFY(named<QLabel>(*w, "Notice")->text().contains("upright face"));
     QTest::keyClick(&w->stage(), Qt::Key_Escape);
   }

@@ -26,10 +26,19 @@ std::string outcome(MainWindow& w) {
 
 class TestWindow : public QObject {
   Q_OBJECT
+  Flow flow_;
+  ElementId block_;
+
+  QPointF at(double x, double y) const { return *flow_.w->stage().pixelOf({x, y, 0}); }
+  double height() const { return heightOf(*flow_.w->document().project().element(block_)); }
+
 private slots:
-  void aNewUserGetsFromPlaceToVerdict() {
-    QTemporaryDir d;
-    auto w = openWindow();
+  void cleanup() { flow_.after(); }
+  void cleanupTestCase() { flow_.w.reset(); }
+
+  void aPlaceIsFoundByItsName() {
+    flow_.begin();
+    const auto& w = flow_.w;
     click(named<QPushButton>(*w, "Start with an empty site"));
 
     // Another place, by search.
@@ -42,7 +51,11 @@ private slots:
     QCOMPARE(QString::fromStdString(w->document().project().site.zone), QString("Europe/Stockholm"));
     fill(*w, "Latitude", "55.6 N");
     QCOMPARE(std::round(degrees(w->document().project().site.place.latitude) * 10), 556.0);
+  }
 
+  void weatherAndNorthAreSet() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // The weather, from a file; then north, by angle and by hand.
     click(named<QPushButton>(*w, "Load a weather file…"));
     answerFileDialog(*w, SOURCE_TREE "/demo/brevholm.epw");
@@ -57,14 +70,17 @@ private slots:
             2); // the needle leans left: up points east
     QTest::keyClick(w.get(), Qt::Key_Z, Qt::ControlModifier);
     QTRY_VERIFY(std::abs(degrees(w->document().project().site.northAngle) - 7.5) < 1e-6); // a drag is one step
+  }
 
+  void aMassIsDrawnToATypedLength() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // A block: four corners in plan with a typed length, then its height by typing.
     Stage& stage = w->stage();
     QTest::keyClick(w.get(), Qt::Key_2, Qt::ControlModifier);
     QTRY_COMPARE(stage.camera().kind, ViewKind::Plan);
     QTest::keyClick(&stage, Qt::Key_D);
     QTRY_COMPARE(stage.tool(), Tool::Draw);
-    const auto at = [&](double x, double y) { return *stage.pixelOf({x, y, 0}); };
     clickAt(&stage, at(-20, -24));
     QTest::mouseMove(&stage, at(10, -24).toPoint());
     QTest::keyClicks(&stage, "40");
@@ -75,11 +91,15 @@ private slots:
     QTest::keyClicks(&stage, "6");
     QTest::keyClick(&stage, Qt::Key_Return);
     QTRY_COMPARE(w->document().project().elements.size(), std::size_t(1));
-    const ElementId block = w->document().project().elements[0]->id;
-    const auto height = [&] { return heightOf(*w->document().project().element(block)); };
+    block_ = w->document().project().elements[0]->id;
     QCOMPARE(height(), 6.0);
     QVERIFY(std::abs(boxOf(*w->document().project().elements[0]).size().x - 40) < 1e-9); // the typed length, exactly
+  }
 
+  void anAreaIsDrawn() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
+    Stage& stage = w->stage();
     // An area to judge, north of it.
     QTest::keyClick(&stage, Qt::Key_Escape);
     QTest::keyClick(&stage, Qt::Key_A);
@@ -87,7 +107,11 @@ private slots:
     for (const auto& [x, y] : {std::pair{-15.0, -10.0}, {15.0, -10.0}, {15.0, 8.0}, {-15.0, 8.0}, {-15.0, -10.0}})
       clickAt(&stage, at(x, y));
     QTRY_COMPARE(w->document().project().groups.size(), std::size_t(1));
+  }
 
+  void aStudyOfOneDayIsSetUp() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // The shortest day from 9:00 to 15:00.
     click(named<QPushButton>(*w, "Season shortest day"));
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
@@ -99,7 +123,11 @@ private slots:
     const Study& study = w->document().project().studies.at(0);
     QCOMPARE(study.sunHours.dates, (std::vector<Date>{{2026, 12, 21}}));
     QCOMPARE(study.sunHours.season.beginMinute, 540.0);
+  }
 
+  void aYardstickJudgesIt() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // A yardstick for that day: two hours on half of the area.
     click(named<QPushButton>(*w, "Yardsticks"));
     choose(*w, "Rule", "Amenity ground");
@@ -109,11 +137,16 @@ private slots:
     click(named<QPushButton>(*w, "Run study"));
     QVERIFY(settled(*w));
     QVERIFY(w->studies().current()->painted != nullptr);
+  }
 
+  void pulledHigherItFallsShort() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
+    Stage& stage = w->stage();
     // Pull it up by its roof: shadows and numbers follow, the square falls short.
     QTest::keyClick(w.get(), Qt::Key_1, Qt::ControlModifier);
     QTRY_COMPARE(stage.camera().kind, ViewKind::Solid);
-    w->document().look([&](Looking& l) { l.selected = {block}; });
+    w->document().look([&](Looking& l) { l.selected = {block_}; });
     const QImage before = stage.frame(false);
     const QPointF roof = *stage.pixelOf({0, -18, height()});
     drag(&stage, roof, roof + QPointF(0, -110));
@@ -125,8 +158,13 @@ private slots:
                                     w->studies().current()->verdicts.at(0).second.detail);
     };
     QVERIFY2(outcome(*w) == "falls short", qPrintable(told()));
-    const double tall = height();
+  }
 
+  void pulledLowerItMeetsAndUndoGoesBack() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
+    Stage& stage = w->stage();
+    const double tall = height();
     // And down again, until the verdict turns; each pull is one undo step.
     const auto name = w->document().undoName();
     QCOMPARE(name, QString("Pull height"));
@@ -143,7 +181,11 @@ private slots:
     QTest::keyClick(&stage, Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
     QVERIFY(settled(*w));
     QCOMPARE(outcome(*w), std::string("meets"));
+  }
 
+  void pictureTableAndPageAreSaved() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // Picture, table and page.
     QTest::keyClick(w.get(), Qt::Key_7, Qt::AltModifier);
     QTRY_COMPARE(w->document().looking().step, Step::Record);
@@ -151,15 +193,20 @@ private slots:
          {std::pair{"Save picture (PNG)…", "p.png"}, {"Save values (CSV)…", "t.csv"}, {"Save page (PDF)…", "p.pdf"}}) {
       QSignalSpy done(&w->record(), &RecordSheet::exported);
       click(named<QPushButton>(*w, button));
-      answerFileDialog(*w, d.filePath(file));
+      answerFileDialog(*w, flow_.d.filePath(file));
       QVERIFY(done.wait(60000));
       QVERIFY2(done[0][1].toBool(), file);
-      QVERIFY(QFile(d.filePath(file)).size() > 1000);
+      QVERIFY(QFile(flow_.d.filePath(file)).size() > 1000);
     }
+  }
+
+  void openedAgainAllOfItIsThere() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // Saved, closed, opened: all of it is there.
-    QVERIFY(w->document().save(d.filePath("mine.noonward").toStdString()));
+    QVERIFY(w->document().save(flow_.d.filePath("mine.noonward").toStdString()));
     auto again = openWindow();
-    QVERIFY(again->openProject(d.filePath("mine.noonward").toStdString()));
+    QVERIFY(again->openProject(flow_.d.filePath("mine.noonward").toStdString()));
     QVERIFY(settled(*again));
     QCOMPARE(outcome(*again), std::string("meets"));
     QVERIFY(again->document().project().site.weather != nullptr);

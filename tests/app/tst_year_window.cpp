@@ -15,6 +15,10 @@ using namespace noonward::test;
 
 class TestYearWindow : public QObject {
   Q_OBJECT
+  Flow flow_;
+
+  std::shared_ptr<const StudyAnswer> answer() const { return flow_.w->studies().current(); }
+
   std::filesystem::path file_;
 
   static bool idle(MainWindow& w) {
@@ -32,23 +36,29 @@ class TestYearWindow : public QObject {
   }
 
 private slots:
-  void aCreditIsDocumented() {
-    QTemporaryDir d;
+  void cleanup() { flow_.after(); }
+  void cleanupTestCase() { flow_.w.reset(); }
+
+  void aYearRunTellsItsVerdictAndDepartures() {
     file_ = demoCopy();
-    auto w = openWindow();
+    flow_.begin();
+    const auto& w = flow_.w;
     QVERIFY(w->openProject(file_));
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
     choose(*w, "Study", "Library year");
     QTRY_COMPARE(w->studies().activeStudy()->kind, StudyKind::Year);
     click(named<QPushButton>(*w, "Run study"));
     QVERIFY(idle(*w));
-    const auto answer = [&] { return w->studies().current(); };
     // The verdict stands there, with its departures.
     QCOMPARE(answer()->verdicts.size(), std::size_t(1));
     QVERIFY(answer()->verdicts[0].second.outcome == Outcome3::FallsShort);
     QVERIFY(!answer()->verdicts[0].second.departures.empty());
     QVERIFY(named<QLabel>(*w, "The building's year")->text().contains("▲ 2 rooms above 10 % ASE"));
+  }
 
+  void theBrightestRoomIsExplained() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // The brightest room comes first when sorted by ASE; a click tells when and through which window.
     QTableWidget* rooms = table(*w, "Light in rooms");
     clickAt(rooms->horizontalHeader()->viewport(),
@@ -64,7 +74,11 @@ private slots:
     QTRY_COMPARE(w->document().looking().year, YearPicture::SensorLux);
     choose(*w, "Picture of the year", "blinds of the room");
     QTRY_VERIFY(w->almanac().plot()->textAt({2026, 6, 21}, 13 * 60).contains("of the window groups closed"));
+  }
 
+  void anOptionChangesGlassAndFins() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // Another option: fins and another glass, in the option alone.
     QTest::keyClick(w.get(), Qt::Key_6, Qt::AltModifier);
     click(named<QPushButton>(*w, "Add an option"));
@@ -83,7 +97,11 @@ private slots:
     QTest::keyClick(w.get(), Qt::Key_6, Qt::AltModifier);
     QVERIFY2(named<QLabel>(*w, "Changes of the option")->text().contains("depth: 0.6 → 1.2"),
              qPrintable(named<QLabel>(*w, "Changes of the option")->text()));
+  }
 
+  void optionsAreLaidBesideEachOther() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // Both beside each other.
     choose(*w, "Compare from", "As drawn");
     choose(*w, "Compare to", "Fins and solar glass");
@@ -97,7 +115,11 @@ private slots:
       QVERIFY2(named<QLabel>(*w, "Inputs that differ")->text().contains(part),
                qPrintable(named<QLabel>(*w, "Inputs that differ")->text()));
     click(named<QPushButton>(*w, "Close Options beside each other"));
+  }
 
+  void undoAndRedoChangeTheOption() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // An undo takes the option's change back, a redo brings it again; the other option is a click in the strip.
     click(named<QPushButton>(*w, "Option As drawn"));
     QTRY_COMPARE(w->document().project().option, std::size_t(0));
@@ -106,7 +128,11 @@ private slots:
     QCOMPARE(w->document().project().option, std::size_t(2));
     w->action("Redo")->trigger();
     QCOMPARE(w->document().project().option, std::size_t(0));
+  }
 
+  void theVerdictIsReadInOtherWays() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // The same verdict under contested readings.
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
     QVERIFY(idle(*w)); // the year of the first option was kept: shown without a run
@@ -114,7 +140,11 @@ private slots:
     QTRY_VERIFY_WITH_TIMEOUT(table(*w, "Readings")->rowCount() >= 7, 120000);
     QCOMPARE(table(*w, "Readings")->item(0, 1)->text(), QString("the study"));
     click(named<QPushButton>(*w, "Close How robust is it?"));
+  }
 
+  void remarksOnGlareReachTheVerdict() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
     // Remarks on glare, then the record; it is checked, and holds.
     QTest::keyClick(w.get(), Qt::Key_7, Qt::AltModifier);
     const auto remark = [&](const QString& room) {
@@ -130,7 +160,12 @@ private slots:
     QCOMPARE(w->document().project().room(w->document().project().rooms[1].id)->glare,
              std::string("low shelves, no desks at the windows"));
     QTRY_VERIFY(QString::fromStdString(answer()->verdicts[0].second.rows[1].text).contains("low shelves"));
-    const QString folder = d.filePath("hand-in.record");
+  }
+
+  void aRecordIsMadeAndHolds() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
+    const QString folder = flow_.d.filePath("hand-in.record");
     {
       QSignalSpy made(&w->record(), &RecordSheet::exported);
       click(named<QPushButton>(*w, "Make the record…"));
@@ -141,8 +176,8 @@ private slots:
     // While one is written another is refused, not waited for; it can be stopped.
     {
       QSignalSpy told(&w->document(), &Document::notice), stopped(&w->record(), &RecordSheet::exported);
-      w->record().exportTo("record", d.filePath("second.record"));
-      w->record().exportTo("record", d.filePath("third.record"));
+      w->record().exportTo("record", flow_.d.filePath("second.record"));
+      w->record().exportTo("record", flow_.d.filePath("third.record"));
       QVERIFY(std::any_of(told.begin(), told.end(), [](const auto& n) {
         return n[0].toString().startsWith("Something is still being written");
       }));
@@ -150,7 +185,7 @@ private slots:
       QVERIFY(stopped.wait(30000));
       QCOMPARE(stopped.size(), 1);
       QVERIFY(!stopped[0][1].toBool());
-      QVERIFY(!QFile::exists(d.filePath("third.record")));
+      QVERIFY(!QFile::exists(flow_.d.filePath("third.record")));
     }
     QVERIFY(QFile::exists(folder + "/record.pdf") && QFile::exists(folder + "/record.xlsx"));
     {
