@@ -50,7 +50,7 @@ Project ropewalkQuay() {
   Project p;
   p.id = {derivedId("demo/ropewalk-quay")};
   p.name = "Ropewalk Quay";
-  p.owner = "Brevholm Harbour Co-operative (invented)";
+  p.client = "Brevholm Harbour Co-op (invented)";
   p.site.name = "Brevholm";
   p.site.place = {radians(55.6), radians(12.5), 4};
   p.site.zone = "Europe/Copenhagen";
@@ -181,7 +181,7 @@ void libraryRooms(Project& p) {
   rule("Work window", "W2", {work, office}, {Facing::North, Facing::East}, 0.3, 3, 0.9, 2.5);
   ShadeRule brim;
   brim.id = {derivedId("demo/shade/brim")};
-  brim.name = "Brim";
+  brim.name = "Overhang";
   brim.type = "W1";
   brim.depth = 0.6;
   brim.offset = 0.1;
@@ -200,6 +200,9 @@ void libraryRooms(Project& p) {
   s.id = {derivedId("demo/study/library-year")};
   s.kind = StudyKind::Year;
   s.name = "Library year";
+  plane = {{}, 0.76, 0.6, 0.3}; // as the credit asks
+  p.groups.push_back(group("Library, credit", plane));
+  s.groups = {p.groups.back().id};
   p.studies.push_back(s);
   Judgement credit;
   credit.id = {derivedId("demo/judgement/credit")};
@@ -223,16 +226,16 @@ Project librarySite(Project p) {
   p.rooms.clear();
   p.windowRules.clear();
   p.shadeRules.clear();
-  std::erase_if(p.groups, [](const SensorGroup& g) { return !std::holds_alternative<RoomGrid>(g.layout); });
+  std::erase_if(p.groups, [](const SensorGroup& g) { return g.name != "Library, working plane"; });
   std::erase_if(p.studies, [](const Study& s) { return s.kind != StudyKind::DaylightFactor; });
   p.judgements.clear();
   return p;
 }
 
-Project lanternHill() {
+Project tarrowGreen() {
   Project p;
-  p.id = {derivedId("demo/lantern-hill")};
-  p.name = "Lantern Hill";
+  p.id = {derivedId("demo/tarrow-green")};
+  p.name = "Tarrow Green";
   p.site.name = "Tarrow Bay";
   p.site.place = {radians(-36.9), radians(174.6), 30};
   p.site.zone = "Pacific/Auckland";
@@ -290,12 +293,12 @@ int write(const std::filesystem::path& folder) {
   for (const Outcome& o :
        {one(ropewalkQuay(), "ropewalk-quay.noonward", "brevholm.epw", north),
         one(librarySite(ropewalkQuay()), "library-site.noonward", "brevholm.epw", north),
-        one(lanternHill(), "lantern-hill.noonward", "tarrow-bay.epw", south),
+        one(tarrowGreen(), "tarrow-green.noonward", "tarrow-bay.epw", south),
         saveFile(folder / "library-as-received.obj", heavy->obj),
         saveFile(folder / "library-as-received.mtl", heavy->mtl), writeDemoPictures(ropewalkQuay(), folder)})
     if (!o) return complain(o.error().text(), 1);
   for (const char* file : {"ropewalk-quay.noonward", "library-site.noonward", "library-as-received.obj",
-                           "ropewalk-flats.jpg", "library-plan.png", "lantern-hill.noonward"})
+                           "ropewalk-flats.jpg", "library-plan.png", "tarrow-green.noonward"})
     fmt::print("{}\n", (folder / file).string());
   return 0;
 }

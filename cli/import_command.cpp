@@ -108,8 +108,9 @@ int runImport(const ImportCall& c) {
       group(part.name, part.layer, part.role, part.transparency, part.material, part.mesh.triangles.size());
     for (const ModelOutline& o : model->outlines) group(o.name, o.layer, o.role, 0, "", 0);
     if (!c.json)
-      fmt::print("{}: {} parts, {} outlines, {} triangles; {} up, {}; {}\n", model->file, model->parts.size(),
-                 model->outlines.size(), model->triangleCount(), g.placement.yUp ? "y" : "z",
+      fmt::print("{}: {}, {}, {}; {} up, {}; {}\n", model->file, counted(model->parts.size(), "part", "parts"),
+                 counted(model->outlines.size(), "outline", "outlines"),
+                 counted(model->triangleCount(), "triangle", "triangles"), g.placement.yUp ? "y" : "z",
                  unitName(g.placement.unit), g.reason);
   }
   for (Finding& f : checkProject(p)) findings.push_back(std::move(f));

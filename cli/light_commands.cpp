@@ -2,10 +2,12 @@
 #include "cli/run_command.h"
 #include "core/base/json.h"
 #include "core/base/units.h"
+#include "core/base/words.h"
 #include "core/files/project/project_file.h"
 #include "core/files/results/tables.h"
 #include "core/model/settings/study_fields.h"
 #include "core/runs/runner.h"
+#include "core/runs/trial.h"
 #include <cstdio>
 #include <fmt/format.h>
 #include <memory>
@@ -17,7 +19,7 @@ namespace {
 Json statisticsJson(const SensorSet& sensors, const SensorGridFacts& g, const LightResult& r) {
   const LightStatistics s = lightStatistics(r, g.first, g.count, 0, 1e30, sensors.areasOf(g.first, g.count));
   return Json{{"name", g.name},     {"sensors", s.count}, {"mean", s.mean}, {"mean_standard_error", s.meanError},
-              {"median", s.median}, {"least", s.least},   {"most", s.most}, {"uniformity", s.uniformity}};
+              {"median", s.median}, {"min", s.least},     {"max", s.most},  {"uniformity", s.uniformity}};
 }
 
 void printFindings(const Findings& list) {
@@ -67,13 +69,15 @@ int runLightStudies(const RunCall& c, StudyKind kind) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   for (const std::string& n : loaded->notes) std::fputs(("note: " + n + "\n").c_str(), stderr);
-  const auto studies = askedStudies(loaded->project, kind, c);
+  auto studies = askedStudies(loaded->project, kind, c);
+  if (studies && c.trial)
+    for (Study& s : *studies) s = trialOf(s, loaded->project.site.year);
   if (!studies) return complain(studies.error().text(), 2);
   std::error_code error;
   std::filesystem::create_directories(c.out, error);
   if (error) return complain(fmt::format("{}: {}", c.out, error.message()), 1);
   std::optional<ResultStore> store;
-  if (!c.noStore) store.emplace(ResultStore::besideProject(c.project));
+  if (!c.noStore && !c.trial) store.emplace(ResultStore::besideProject(c.project));
   StudyRunner runner(store ? &*store : nullptr, {c.threads});
   for (std::size_t i = 0; i < studies->size(); ++i) {
     const Study& s = (*studies)[i];
@@ -85,9 +89,9 @@ int runLightStudies(const RunCall& c, StudyKind kind) {
     const auto result = runner.light(*input, control, s.name);
     std::fputs("\r     \r", stderr);
     if (!result) return complain(fmt::format("study \"{}\": {}", s.name, result.error().text()), 1);
-    std::string tail;
+    std::string tail = trialTail(c);
     if (i > 0) {
-      tail = "-" + s.name;
+      tail = "-" + s.name + tail;
       for (char& ch : tail)
         if (!std::isalnum(static_cast<unsigned char>(ch))) ch = '-';
     }
@@ -105,6 +109,7 @@ int runLightStudies(const RunCall& c, StudyKind kind) {
                {"error_wanted_percent", 100 * s.light.error},
                {"sensors_with_larger_error", (*result)->unsettled},
                {"csv", path.filename().string()}};
+    if (c.trial) facts["trial"] = trialText(s, loaded->project.site.year);
     for (const SensorGridFacts& g : input->sensors.groups)
       facts["groups"].push_back(statisticsJson(input->sensors, g, **result));
     if (const Outcome o = saveFile(std::filesystem::path(path).replace_extension(".json"), facts.dump(2) + "\n"); !o)
@@ -112,8 +117,9 @@ int runLightStudies(const RunCall& c, StudyKind kind) {
     if (c.json)
       fmt::print("{}\n", facts.dump());
     else
-      fmt::print("{}: {} sensors, {}, {:.2f} s, fingerprint {} -> {}\n", s.name, input->sensors.sensors.size(),
-                 input->sky.text, (*result)->seconds, (*result)->key.fingerprint(), path.string());
+      fmt::print("{}: {}, {}, {:.2f} s, fingerprint {} -> {}\n", s.name,
+                 counted(input->sensors.sensors.size(), "sensor", "sensors"), input->sky.text, (*result)->seconds,
+                 (*result)->key.fingerprint(), path.string());
     if ((*result)->unsettled > 0)
       std::fputs(fmt::format("note: {} sensors keep a larger error than {:g} %; their column says so\n",
                              (*result)->unsettled, 100 * s.light.error)
@@ -232,7 +238,7 @@ int runRooms(const std::string& project, bool json, bool csv) {
              {"area_m2", r.area},
              {"volume_m3", r.volume},
              {"exposed_m2", r.exposedArea},
-             {"counted", r.counted},
+             {"regularly_occupied", r.counted},
              {"reason", r.reason},
              {"rooflight_m2", r.rooflightArea}};
       for (Facing f : allFacings) j["window_m2"][facingKey(f)] = r.windowArea[std::size_t(f)];
@@ -240,7 +246,7 @@ int runRooms(const std::string& project, bool json, bool csv) {
     }
     fmt::print("{}\n", all.dump(2));
   } else {
-    fmt::print("{:<28}{:>9}{:>9}{:>10}{:>10}  {}\n", "room", "m²", "m³", "outer m²", "glass m²", "counts");
+    fmt::print("{:<28}{:>9}{:>9}{:>10}{:>10}  {}\n", "room", "m²", "m³", "outer m²", "glass m²", "occupied");
     for (const RoomFacts& r : rooms)
       fmt::print("{:<28}{:>9.1f}{:>9.1f}{:>10.1f}{:>10.2f}  {}\n", r.name, r.area, r.volume, r.exposedArea,
                  r.allWindows(), r.counted ? "yes" : "no: " + r.reason);

@@ -6,6 +6,7 @@
 #include "core/files/project/design_json.h"
 #include "core/files/results/tables.h"
 #include "core/runs/compare.h"
+#include "core/yardsticks/questions.h"
 #include <cstdio>
 #include <fmt/format.h>
 #include <memory>
@@ -16,6 +17,7 @@ namespace {
 
 struct OptionCall {
   std::string project, study, from, to, yardstick, save, name;
+  std::vector<std::string> of;
   bool json = false;
   std::int64_t run = 0, against = 0;
   bool wentIn = false, remove = false;
@@ -138,6 +140,31 @@ int setUp(const OptionCall& c, const Session& session) {
   return o ? 0 : complain(o.error().text(), 1);
 }
 
+int askQuestion(const OptionCall& c, const Session& session) {
+  if (c.name.empty() && c.yardstick.empty()) {
+    for (const Question& q : questions) fmt::print("{:<16}{}: {}\n", q.key, q.words, q.help);
+    return 0;
+  }
+  auto loaded = openProject(c.project);
+  if (!loaded) return complain(loaded.error().text(), 1);
+  std::vector<ElementId> selected;
+  for (const std::string& name : c.of) {
+    const std::size_t before = selected.size();
+    for (const ElementPtr& e : loaded->project.elements)
+      if (e->name == name || e->layer == name) selected.push_back(e->id);
+    if (selected.size() == before) return complain(fmt::format("ask: no element or layer is called \"{}\"", name), 2);
+  }
+  const YardstickShelf shelf = shelfFor(session, c.project);
+  const Yardstick* rule = c.yardstick.empty() ? nullptr : shelf.find(c.yardstick);
+  if (!c.yardstick.empty() && !rule) return complain(fmt::format("ask: there is no yardstick \"{}\"", c.yardstick), 2);
+  auto asked = rule ? askRule(std::move(loaded->project), *rule, selected, shelf)
+                    : ask(std::move(loaded->project), c.name, selected, shelf);
+  if (!asked) return complain(asked.error().text(), 1);
+  fmt::print("{}\n", asked->told);
+  const Outcome o = saveProject(asked->project, c.save.empty() ? c.project : c.save);
+  return o ? 0 : complain(o.error().text(), 1);
+}
+
 } // namespace
 
 void addOptions(CLI::App& app, Session& session) {
@@ -167,6 +194,20 @@ void addOptions(CLI::App& app, Session& session) {
   runs->add_flag("--delete", c->remove, "forget the run and its result");
   runs->add_flag("--json", c->json, "the list as JSON");
   runs->callback([c, &session] { session.exit = listRuns(*c); });
+
+  auto* question = app.add_subcommand(
+      "ask", "Lays what the answer to a question needs: sensors, a study and the rule; without a question lists them");
+  question->add_option("project", c->project, "project file");
+  question->add_option("question", c->name, "sun-ground, sun-facades, sun-windows, room-daylight, room-year");
+  question->add_option("--rule", c->yardstick, "a yardstick to meet instead of a question");
+  question->add_option("--of", c->of, "elements or layers meant (all that count)");
+  question->add_option("--save", c->save, "where the project is written (in place)");
+  question->callback([c, &session] {
+    session.exit =
+        c->project.empty() == (c->name.empty() && c->yardstick.empty())
+            ? askQuestion(*c, session)
+            : complain("ask: a project and a question or --rule are expected; alone it lists the questions", 2);
+  });
 
   auto* set = app.add_subcommand("set-up", "Grid, study and judgement as a yardstick proposes them");
   project(set);

@@ -1,6 +1,7 @@
 #include "cli/commands.h"
 #include "cli/run_command.h"
 #include "core/base/json.h"
+#include "core/base/words.h"
 #include "core/files/library.h"
 #include "core/files/meshes/mesh_files.h"
 #include "core/files/project/project_file.h"
@@ -9,6 +10,7 @@
 #include "core/model/mending/check.h"
 #include "core/model/settings/study_fields.h"
 #include "core/runs/runner.h"
+#include "core/runs/trial.h"
 #include "core/studies/cost.h"
 #include "core/studies/model_parts.h"
 #include "picture/picture_export.h"
@@ -27,7 +29,7 @@ struct ProjectCall {
   double storey = -1e9;
   std::vector<std::string> yardstickFolders;
   bool estimate = false, studyGiven = false, json = false, csv = false, before = false, noStore = false,
-       allStretches = false;
+       allStretches = false, trial = false;
   std::string sky, at, blinds, option, illuminance, sunshine, error, seed;
   std::vector<std::string> set;
   bool series = false, settings = false;
@@ -83,7 +85,8 @@ int runStudies(const ProjectCall& c) {
                      c.noStore,
                      c.json,
                      c.series,
-                     c.allStretches};
+                     c.allStretches,
+                     c.trial};
   if (factsOf(*kind).settings == SettingsOf::Year) return runYearStudy(call);
   if (factsOf(*kind).settings == SettingsOf::Light) return runLightStudies(call, *kind);
   const auto loaded = openProject(c.project, c.option);
@@ -99,11 +102,14 @@ int runStudies(const ProjectCall& c) {
     return complain("run: the project has no study; add one to \"studies\" (docs/project-format.md)", 1);
   for (Study& s : studies)
     if (const Outcome o = putSettings(s, call, p.site.year); !o) return complain(o.error().text(), 2);
+  const std::vector<Study> whole = studies;
+  if (c.trial)
+    for (Study& s : studies) s = trialOf(s, p.site.year);
   std::error_code error;
   std::filesystem::create_directories(c.out, error);
   if (error) return complain(fmt::format("{}: {}", c.out, error.message()), 1);
   std::optional<ResultStore> store;
-  if (!c.noStore) store.emplace(ResultStore::besideProject(c.project));
+  if (!c.noStore && !c.trial) store.emplace(ResultStore::besideProject(c.project));
   StudyRunner runner(store ? &*store : nullptr, {c.threadCount});
   for (std::size_t i = 0; i < studies.size(); ++i) {
     const Study& s = studies[i];
@@ -111,11 +117,12 @@ int runStudies(const ProjectCall& c) {
     control.progress = progressLine();
     const auto input = sunHoursInput(p, s.groups, s.sunHours, c.before);
     if (!input) return complain(fmt::format("study \"{}\": {}", s.name, input.error().text()), 1);
-    const auto result = runner.sunHours(p, s.groups, s.sunHours, c.before, 0, control, s.name);
+    auto result = runner.sunHours(p, s.groups, s.sunHours, c.before, 0, control, s.name);
     std::fputs("\r     \r", stderr);
     if (!result) return complain(fmt::format("study \"{}\": {}", s.name, result.error().text()), 1);
+    if (c.trial) result = std::make_shared<const SunHoursResult>(raised(**result, trialScale(whole[i], p.site.year)));
     // One study writes the fixed name; further ones add their own.
-    const std::string tail = i == 0 ? "" : "-" + fileStem(s.name);
+    const std::string tail = (i == 0 ? "" : "-" + fileStem(s.name)) + trialTail(call);
     const auto path = std::filesystem::path(c.out) / ("sun-hours" + tail + ".csv");
     if (const Outcome o = saveFile(path, sunHoursCsv(*input, **result)); !o) return complain(o.error().text(), 1);
     Json facts{{"study", s.name},
@@ -127,14 +134,15 @@ int runStudies(const ProjectCall& c) {
                {"seconds", (*result)->seconds},
                {"possible_hours", (*result)->possible},
                {"csv", path.filename().string()}};
+    if (c.trial) facts["trial"] = trialText(whole[i], p.site.year);
     for (const SensorGridFacts& g : input->sensors.groups) {
       const HourStatistics st = statistics(**result, g.first, g.count, 2, input->sensors.areasOf(g.first, g.count));
       facts["groups"].push_back(Json{{"name", g.name},
                                      {"sensors", g.count},
                                      {"mean_hours", st.mean},
                                      {"median_hours", st.median},
-                                     {"least_hours", st.least},
-                                     {"most_hours", st.most},
+                                     {"min_hours", st.least},
+                                     {"max_hours", st.most},
                                      {"share_2h", st.shareAtLeast}});
     }
     const auto factsPath = std::filesystem::path(c.out) / ("sun-hours" + tail + ".json");
@@ -151,8 +159,9 @@ int runStudies(const ProjectCall& c) {
     if (c.json)
       fmt::print("{}\n", facts.dump());
     else
-      fmt::print("{}: {} sensors, {}, {:.2f} s, fingerprint {} -> {}\n", s.name, input->sensors.sensors.size(),
-                 settingsText(s.sunHours), (*result)->seconds, (*result)->key.fingerprint(), path.string());
+      fmt::print("{}: {}, {}, {:.2f} s, fingerprint {} -> {}\n", s.name,
+                 counted(input->sensors.sensors.size(), "sensor", "sensors"), settingsText(s.sunHours),
+                 (*result)->seconds, (*result)->key.fingerprint(), path.string());
   }
   return 0;
 }
@@ -394,6 +403,10 @@ void addProjectCommands(CLI::App& app, Session& session) {
   run->add_option("--threads", c->threadCount, "0: all");
   run->add_flag("--before", c->before, "without the elements marked proposed");
   run->add_flag("--stretches", c->allStretches, "also write every stretch of sun of every sensor");
+  run->add_flag(
+      "--trial", c->trial,
+      "a part of the work, in seconds: every eighth day of a season, light with four times the error; files are "
+      "called so, nothing is kept");
   run->add_flag("--no-store", c->noStore, "neither read nor keep stored results");
   run->add_flag("--json", c->json, "facts of each run as a line of JSON");
   run->callback([c, &session, run] {
@@ -438,7 +451,7 @@ void addProjectCommands(CLI::App& app, Session& session) {
   picture->add_option("--role", c->role, "this role alone: wall, roof, glazing, shading, …");
   picture->add_option("--moment", c->moment, "for shadows: 2026-03-21T11:30:00");
   picture->add_option("--size", c->size, "pixels, 1600x1000");
-  picture->add_option("--range", c->range, "range of the strip, 0,5");
+  picture->add_option("--range", c->range, "range of the colour scale, 0,5");
   picture->add_option("--section", c->section, "x1,y1,x2,y2 in metres: a vertical section, seen toward its left");
   picture->add_option("--storey", c->storey, "m: floor of the rooms looked into (the lowest)");
   picture->add_flag("--values", c->values, "figures at the sensors");

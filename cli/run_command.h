@@ -14,6 +14,7 @@ struct RunCall {
   std::string at; ///< moment of the sky
   int threads = 0;
   bool before = false, noStore = false, json = false, series = false, stretches = false;
+  bool trial = false; ///< a part of the work: never kept, files and facts say so (core/runs/trial.h)
 };
 
 /// The studies of one kind as the call wants them, settings put in; made up over every group where the project has
@@ -22,6 +23,10 @@ Expected<std::vector<Study>> askedStudies(const Project& project, StudyKind kind
 /// Puts the call's settings into a study.
 Outcome putSettings(Study& study, const RunCall& call, int year);
 
+/// "-trial" in names of files.
+inline const char* trialTail(const RunCall& c) {
+  return c.trial ? "-trial" : "";
+}
 int runLightStudies(const RunCall& call, StudyKind kind);
 int runYearStudy(const RunCall& call);
 

@@ -1,4 +1,4 @@
-// The light model out of a heavy one, without a window.
+// The simplified model out of a heavy one, without a window.
 
 #include "cli/commands.h"
 #include "core/base/json.h"
@@ -129,8 +129,9 @@ int run(TraceCall c) {
 
 void addTrace(CLI::App& app, Session& session) {
   auto c = std::make_shared<TraceCall>();
-  auto* t = app.add_subcommand("trace", "Trace a light model: storeys cut out of what was brought in, rooms between "
-                                        "their walls, windows from the glazing");
+  auto* t =
+      app.add_subcommand("trace", "Trace a simplified model: storeys cut out of what was brought in, rooms between "
+                                  "their walls, windows from the glazing");
   t->add_option("project", c->project, "project file")->required();
   t->add_option("--source", c->sources, "only parts of this name, layer or file; else every building part that counts");
   t->add_option("--floors", c->floors, "levels of the floors in m; else found")->delimiter(',');
@@ -143,7 +144,7 @@ void addTrace(CLI::App& app, Session& session) {
       ->check(CLI::Range(0.05, 3.0));
   t->add_option("--smallest-room", c->settings.smallestRoom, "m² (1.5)")->check(CLI::Range(0.1, 1000.0));
   t->add_option("--out", c->out, "write the project here instead");
-  t->add_flag("--undo", c->undo, "take the light model out: the source counts again");
+  t->add_flag("--undo", c->undo, "take the simplified model out: the source counts again");
   t->add_flag("--look", c->dry, "tell what would come out, and write nothing");
   t->add_flag("--json", c->json, "storeys, rooms and deviations as one object");
   t->callback([c, &session] { session.exit = run(*c); });

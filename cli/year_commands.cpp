@@ -3,11 +3,13 @@
 #include "cli/commands.h"
 #include "cli/run_command.h"
 #include "core/base/json.h"
+#include "core/base/words.h"
 #include "core/files/csv.h"
 #include "core/files/project/project_file.h"
 #include "core/files/results/tables.h"
 #include "core/files/save_file.h"
 #include "core/runs/runner.h"
+#include "core/runs/trial.h"
 #include <CLI/CLI.hpp>
 #include <cmath>
 #include <cstdio>
@@ -91,8 +93,8 @@ int runMetrics(const MetricsCall& c) {
                {"useful_percent", {100 * y.useful[0], 100 * y.useful[1], 100 * y.useful[2], 100 * y.useful[3]}},
                {"mean_lux", y.mean},
                {"median_lux", y.median},
-               {"least_lux", y.least},
-               {"most_lux", y.most},
+               {"min_lux", y.least},
+               {"max_lux", y.most},
                {"hours_without_value", y.missing}};
       if (beam) one["beam_hours"] = hours[k];
       j["sensors"].push_back(std::move(one));
@@ -134,6 +136,7 @@ int runYearStudy(const RunCall& c) {
       break;
     }
   if (const Outcome o = putSettings(asked, c, p.site.year); !o) return complain(o.error().text(), 2);
+  if (c.trial) asked = trialOf(asked, p.site.year);
   YearSettings& s = asked.year;
   const std::string& name = asked.name;
   s.keepSeries = c.series;
@@ -143,7 +146,7 @@ int runYearStudy(const RunCall& c) {
   if (!c.name.empty() && groups.empty())
     return complain("run: the project has no daylight year and no sensors called \"" + c.name + "\"", 2);
   std::optional<ResultStore> store;
-  if (!c.noStore) store.emplace(ResultStore::besideProject(c.project));
+  if (!c.noStore && !c.trial) store.emplace(ResultStore::besideProject(c.project));
   StudyRunner runner(store ? &*store : nullptr, Threads{c.threads});
   RunControl control;
   control.progress = progressLine();
@@ -158,9 +161,9 @@ int runYearStudy(const RunCall& c) {
     std::error_code error;
     std::filesystem::create_directories(c.out, error);
     const std::filesystem::path folder(c.out);
-    for (const auto& [name, text] :
-         {std::pair{"year.csv", yearCsv(*in, r)}, {"year-spaces.csv", yearSpacesCsv(*in, r)}})
-      if (const Outcome o = saveFile(folder / name, text); !o) return complain(o.error().text(), 1);
+    for (const auto& [name, text] : {std::pair{"year", yearCsv(*in, r)}, {"year-spaces", yearSpacesCsv(*in, r)}})
+      if (const Outcome o = saveFile(folder / (std::string(name) + trialTail(c) + ".csv"), text); !o)
+        return complain(o.error().text(), 1);
     if (s.keepSeries) {
       std::string text = "record";
       for (std::size_t i = 0; i < r.sensors.size(); ++i) text += "," + csvField(in->sensors.sensorName(i));
@@ -189,11 +192,12 @@ int runYearStudy(const RunCall& c) {
            {"building_sda_standard_error", 100 * r.buildingSdaError},
            {"credit_points", points},
            {"blinds", blinds}};
+    if (c.trial) j["trial"] = trialText(asked, p.site.year);
     for (std::size_t k = 0; k < r.spaces.size(); ++k) {
       Json one = spaceJson(r.spaces[k]);
       one["name"] = in->sensors.groups[k].name;
       one["area_m2"] = in->areas[k];
-      one["counts"] = bool(in->counted[k]);
+      one["regularly_occupied"] = bool(in->counted[k]);
       one["sda_standard_error"] = 100 * r.sdaError[k];
       one["mean_lux_standard_error"] = r.meanError[k];
       one["provision_h"] = r.provision[k];
@@ -207,14 +211,15 @@ int runYearStudy(const RunCall& c) {
     fmt::print("{:<24}{:>9.1f}{:>6.1f} ± {:<3.1f}{:>9.1f}{:>6.0f} ± {:<3.0f}{}\n", in->sensors.groups[k].name,
                in->areas[k], 100 * r.spaces[k].sda, 100 * r.sdaError[k], 100 * r.spaces[k].ase, r.spaces[k].meanLux,
                r.meanError[k],
-               !in->counted[k]          ? "  does not count"
+               !in->counted[k]          ? "  not regularly occupied"
                : r.spaces[k].ase > 0.10 ? "  ASE above 10 %: say how glare is dealt with"
                                         : "");
-  fmt::print("Spaces that count: sDA {:.1f} ± {:.1f} %, ASE {:.1f} %, {} of 3 points; ± is numerical only\n",
+  fmt::print("Regularly occupied: sDA {:.1f} ± {:.1f} %, ASE {:.1f} %, {} of 3 points; ± is numerical only\n",
              100 * r.building.sda, 100 * r.buildingSdaError, 100 * r.building.ase, points);
   for (const Json& b : blinds)
     fmt::print("blinds of {}: closed {} h\n", b["group"].get<std::string>(), b["closed_h"].get<std::size_t>());
-  fmt::print("{} sensors, {:.1f} s ({:.1f} s of it rays){}, fingerprint {}\n", r.sensors.size(), r.seconds, r.tracing,
+  fmt::print("{}, {:.1f} s ({:.1f} s of it rays){}, fingerprint {}\n", counted(r.sensors.size(), "sensor", "sensors"),
+             r.seconds, r.tracing,
              r.certain ? fmt::format("; stopped when the verdict was {:.2f} % certain", 100 * r.certainty)
              : runner.computed() == 0 ? "; as stored"
                                       : "",

@@ -13,14 +13,19 @@ Vec3 Camera::up() const {
   return cross(toEye(), right());
 }
 
-Camera::Ray Camera::ray(double x, double y, double width, double h) const {
-  const double m = height / h, dx = (x - width / 2) * m, dy = (h / 2 - y) * m;
-  const Vec3 onPlane = target + right() * dx + up() * dy;
-  if (parallel()) return {onPlane + toEye() * 20000, -toEye()};
-  const Vec3 eye = target + toEye() * eyeDistance();
-  return {eye, normalized(onPlane - eye)};
+Camera::Rays::Rays(const Camera& c, double width, double h)
+    : target_(c.target), right_(c.right()), up_(c.up()), toEye_(c.toEye()),
+      eye_(c.target + c.toEye() * c.eyeDistance()), metres_(c.height / h), width_(width), height_(h),
+      parallel_(c.parallel()) {}
+Camera::Ray Camera::Rays::operator()(double x, double y) const {
+  const double dx = (x - width_ / 2) * metres_, dy = (height_ / 2 - y) * metres_;
+  const Vec3 onPlane = target_ + right_ * dx + up_ * dy;
+  if (parallel_) return {onPlane + toEye_ * 20000, -toEye_};
+  return {eye_, normalized(onPlane - eye_)};
 }
-
+Camera::Ray Camera::ray(double x, double y, double width, double h) const {
+  return Rays(*this, width, h)(x, y);
+}
 Vec3 Camera::start(const Ray& r) const {
   if (cutOpen()) return r.origin + r.direction * 20000;
   return parallel() ? r.origin + r.direction * (20000 - 3 * height - 1500) : r.origin;

@@ -33,6 +33,17 @@ struct Camera {
     Vec3 origin, direction;
   };
   Ray ray(double x, double y, double width, double heightPixels) const;
+  /// The same for many pixels of one picture: what all of them share is worked out once.
+  class Rays {
+  public:
+    Rays(const Camera& camera, double width, double heightPixels);
+    Ray operator()(double x, double y) const;
+
+  private:
+    Vec3 target_, right_, up_, toEye_, eye_;
+    double metres_, width_, height_;
+    bool parallel_;
+  };
   struct Seen {
     double x, y;  ///< pixels
     double depth; ///< m toward the target's plane and beyond; larger is farther

@@ -1,4 +1,5 @@
 #include "picture/picture_export.h"
+#include "core/base/words.h"
 
 #include "core/model/form/edit.h"
 #include "core/model/mending/check.h"
@@ -272,7 +273,8 @@ void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepare
                       ? fmt::format("{} ({}); used by skies of the weather file and probable sunlight hours only",
                                     project.site.weather->name(), project.site.weather->source)
                       : "none; sun hours need none"},
-      {"Model", fmt::format("{} elements, {} proposed, {} left out", project.elements.size(), proposed, leftOut)}};
+      {"Model", fmt::format("{}, {} proposed, {} left out", counted(project.elements.size(), "element", "elements"),
+                            proposed, leftOut)}};
   if (d.painted) {
     const double threshold = d.painted->scale.threshold;
     if (d.painted->light) {
@@ -280,8 +282,9 @@ void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepare
       const LightStatistics s = lightStatistics(r, 0, r.value.size(), threshold, d.painted->scale.high,
                                                 d.painted->sensors.areasOf(0, r.value.size()));
       const std::string unit = d.painted->scale.unit;
-      rows.push_back({"Study", fmt::format("{}: {}; {} sensors", d.study->name, d.asked, s.count)});
-      rows.push_back({"Result", fmt::format("mean {:.2f} ± {:.2g} {}, median {:.2f}, least {:.2f}, most {:.2f}; {:.1f} "
+      rows.push_back(
+          {"Study", fmt::format("{}: {}; {}", d.study->name, d.asked, counted(s.count, "sensor", "sensors"))});
+      rows.push_back({"Result", fmt::format("mean {:.2f} ± {:.2g} {}, median {:.2f}, min {:.2f}, max {:.2f}; {:.1f} "
                                             "% have {:g} {} or more. ± is numerical only",
                                             s.mean, s.meanError, unit, s.median, s.least, s.most, 100 * s.shareAtLeast,
                                             threshold, unit)});
@@ -296,20 +299,21 @@ void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepare
     } else {
       const HourStatistics s = statistics(*d.painted->result, 0, d.painted->result->hours.size(), threshold,
                                           d.painted->sensors.areasOf(0, d.painted->result->hours.size()));
-      rows.push_back({"Study", fmt::format("{}: {}; {} sensors", d.study->name, d.asked, s.count)});
+      rows.push_back(
+          {"Study", fmt::format("{}: {}; {}", d.study->name, d.asked, counted(s.count, "sensor", "sensors"))});
       rows.push_back(
           {"Result",
-           fmt::format("mean {:.2f} h, median {:.2f} h, least {:.2f} h, most {:.2f} h; {:.1f} % have {:g} h or more",
+           fmt::format("mean {:.2f} h, median {:.2f} h, min {:.2f} h, max {:.2f} h; {:.1f} % have {:g} h or more",
                        s.mean, s.median, s.least, s.most, 100 * s.shareAtLeast, threshold)});
     }
   }
   rows.push_back({"Method", d.painted && d.painted->light
-                                ? "Light by paths from the sensors, aimed at panes and weighed against the cosine; "
+                                ? "Light by paths from the sensors, aimed at panes and weighted against the cosine; "
                                   "interreflections complete (docs/methods.md)"
                                 : "Sun from ERFA (IAU 2006/2000B), unrefracted centre of the disc; shade by exact "
                                   "crossing times, stretches of 0.1 s joined"});
-  rows.push_back({"Assessor", (project.assessor.empty() ? std::string("not named") : project.assessor) +
-                                  (project.owner.empty() ? "" : " for " + project.owner)});
+  rows.push_back({"Prepared by", (project.preparedBy.empty() ? std::string("not named") : project.preparedBy) +
+                                     (project.client.empty() ? "" : " for " + project.client)});
   rows.push_back({"Fingerprint", (d.fingerprint.empty() ? std::string("-") : d.fingerprint) +
                                      " · Noonward " NOONWARD_VERSION " · time zone data " + timeZoneDataVersion()});
   for (const auto& [name, value] : rows) {

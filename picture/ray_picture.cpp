@@ -58,72 +58,122 @@ QImage rayPicture(const RayPictureInput& in, const Theme& theme, int width, int 
   std::vector<Rgb> colors(std::size_t(W) * std::size_t(H));
   std::vector<Surface> surfaces(colors.size());
   const Rgb stage = rgb(theme.stage), shadow = rgb(theme.shadow), noon = rgb(theme.noon);
+  const Camera::Rays rays(in.camera, W, H);
+  std::vector<Rgb> cellColors; // by sensor: a colour costs more than a ray
+  if (in.painted)
+    for (const float v : in.painted->values())
+      cellColors.push_back(std::isnan(v) ? mix(stage, shadow, 0.5) : rgb(colorOf(in.painted->scale, double(v))));
   const Scene& casters = in.casters ? *in.casters : in.scene;
   const auto hiddenFromSun = [&](Vec3 p, Vec3 n) { return sunny && casters.hidden(p + n * 0.01, *in.sun); };
 
-  const std::size_t rows = forChunks(
-      std::size_t(H), 8, {},
-      [&](std::size_t first, std::size_t last) {
-        for (std::size_t y = first; y < last; ++y)
-          for (int x = 0; x < W; ++x) {
-            const Camera::Ray ray = in.camera.ray(x + 0.5, double(y) + 0.5, W, H);
-            const Vec3 origin = in.camera.start(ray);
-            const RayHit hit = in.scene.firstHit(origin, ray.direction);
-            const RayHit cell = cells.layers.empty() ? RayHit{} : cells.firstHit(origin, ray.direction);
-            double toGround = ray.direction.z < -1e-6 ? (in.groundLevel - origin.z) / ray.direction.z : -1;
-            if (toGround < 0) toGround = INFINITY;
-            Rgb c = stage;
-            Surface& s = surfaces[y * std::size_t(W) + std::size_t(x)];
-            const double far = hit.hit() ? hit.distance : INFINITY;
-            if (cell.hit() && cell.distance < std::min(far, toGround + 0.2) + 0.05) {
-              const Vec3 p = origin + ray.direction * cell.distance;
-              const SensorGridFacts& g = in.painted->sensors.groups[cell.element - 1];
-              const double v = double(in.painted->values()[g.first + cell.face]);
-              if (std::isnan(v)) {
-                c = mix(stage, shadow, 0.5);
-              } else {
-                c = rgb(colorOf(in.painted->scale, v));
-                // Below the threshold: dots on the surface itself, so that they keep their place.
-                if (in.painted->scale.dotBelow && v < in.painted->scale.threshold - 1e-6) {
-                  const double pitch = std::max(g.spacing, 6 * in.camera.metresPerPixel(height));
-                  const Vec3 n = in.painted->sensors.sensors[g.first + cell.face].normalVector();
-                  const Vec3 u = std::abs(n.z) > 0.9 ? Vec3{1, 0, 0} : normalized(cross({0, 0, 1}, n)), w = cross(n, u);
-                  const double a = dot(p, u) / pitch, b = dot(p, w) / pitch;
-                  if (std::hypot(a - std::round(a), b - std::round(b)) < 0.16) c = mix(c, {1, 1, 1}, 0.55);
-                }
-                if (v > in.painted->scale.high + 1e-6 &&
-                    std::fmod(double(x) + double(y), 6.0 * samples) < 1.2 * samples)
-                  c = mix(c, rgb(theme.ink), 0.6);
+  // What a ray through (x, y) of the large picture sees. Plain: the same colour all over its surface.
+  struct Seen {
+    Rgb color;
+    Surface surface;
+    bool plain = true;
+    bool like(const Seen& o) const {
+      return plain && o.plain && surface.element == o.surface.element && surface.face == o.surface.face &&
+             color.r == o.color.r && color.g == o.color.g && color.b == o.color.b;
+    }
+  };
+  const auto look = [&](double x, double y) {
+    Seen out;
+    const Camera::Ray ray = rays(x, y);
+    const Vec3 origin = in.camera.start(ray);
+    const RayHit hit = in.scene.firstHit(origin, ray.direction);
+    const RayHit cell = cells.layers.empty() ? RayHit{} : cells.firstHit(origin, ray.direction);
+    double toGround = ray.direction.z < -1e-6 ? (in.groundLevel - origin.z) / ray.direction.z : -1;
+    if (toGround < 0) toGround = INFINITY;
+    Rgb& c = out.color;
+    c = stage;
+    const double far = hit.hit() ? hit.distance : INFINITY;
+    if (cell.hit() && cell.distance < std::min(far, toGround + 0.2) + 0.05) {
+      const Vec3 p = origin + ray.direction * cell.distance;
+      const SensorGridFacts& g = in.painted->sensors.groups[cell.element - 1];
+      const double v = double(in.painted->values()[g.first + cell.face]);
+      c = cellColors[g.first + cell.face];
+      if (!std::isnan(v)) {
+        // Below the threshold: dots on the surface itself, so that they keep their place.
+        if (in.painted->scale.dotBelow && v < in.painted->scale.threshold - 1e-6) {
+          out.plain = false;
+          const double pitch = std::max(g.spacing, 6 * in.camera.metresPerPixel(height));
+          const Vec3 n = in.painted->sensors.sensors[g.first + cell.face].normalVector();
+          const Vec3 u = std::abs(n.z) > 0.9 ? Vec3{1, 0, 0} : normalized(cross({0, 0, 1}, n)), w = cross(n, u);
+          const double a = dot(p, u) / pitch, b = dot(p, w) / pitch;
+          if (std::hypot(a - std::round(a), b - std::round(b)) < 0.16) c = mix(c, {1, 1, 1}, 0.55);
+        }
+        out.plain &= !(v > in.painted->scale.high + 1e-6);
+        if (v > in.painted->scale.high + 1e-6 &&
+            std::fmod(std::floor(x) + std::floor(y), 6.0 * samples) < 1.2 * samples)
+          c = mix(c, rgb(theme.ink), 0.6);
+      }
+      if (hiddenFromSun(p, {0, 0, 0.02})) c = mix(c, {0.1f, 0.1f, 0.2f}, 0.14);
+      out.surface = {std::uint64_t{1}, 0, cell.distance};
+    } else if (hit.hit() && hit.distance <= toGround + 0.01) {
+      Vec3 n = hit.normal;
+      if (dot(n, ray.direction) > 0) n = -n;
+      const Vec3 p = origin + ray.direction * hit.distance;
+      const auto known = standing.find(hit.element);
+      const unsigned how = known == standing.end() ? 0 : known->second;
+      const Tint& tint = tints[std::size_t(hit.role)][how & isProposed ? 1 : 0];
+      double light = 0.55 + 0.25 * n.z;
+      if (sunny) {
+        const double facing = dot(n, *in.sun);
+        light = facing > 0 && !hiddenFromSun(p, n) ? 0.72 + 0.28 * facing : 0.12 + 0.16 * n.z + 0.1 * std::abs(n.x);
+      }
+      c = mix(tint.shade, tint.lit, light);
+      if (how & isLeftOut) c = rgb(theme.leftOut);
+      if (how & isSelected) c = mix(c, noon, 0.3);
+      out.surface = {hit.element, hit.face, hit.distance};
+    } else if (std::isfinite(toGround)) {
+      const Vec3 p = origin + ray.direction * toGround;
+      if (hiddenFromSun(p, {0, 0, 1})) c = shadow;
+    }
+    return out;
+  };
+  // One ray a pixel; where neighbours differ, or a pattern lies, as many as were asked for.
+  std::vector<Seen> middles(std::size_t(width) * std::size_t(height));
+  const auto at = [&](int x, int y) -> const Seen& {
+    return middles[std::size_t(y) * std::size_t(width) + std::size_t(x)];
+  };
+  const auto goesOn = [&] { return control.goesOn(); };
+  const std::size_t bands = (std::size_t(height) + 7) / 8;
+  if (forChunks(
+          std::size_t(height), 8, {},
+          [&](std::size_t first, std::size_t last) {
+            for (std::size_t y = first; y < last; ++y)
+              for (int x = 0; x < width; ++x)
+                middles[y * std::size_t(width) + std::size_t(x)] =
+                    look((x + 0.5) * samples, (double(y) + 0.5) * samples);
+            if (control.progress) control.progress(0.4 * double(last) / height);
+          },
+          goesOn) != bands)
+    return {};
+  const auto alike = [&](int x, int y) {
+    for (int v = std::max(0, y - 1); v <= std::min(height - 1, y + 1); ++v)
+      for (int u = std::max(0, x - 1); u <= std::min(width - 1, x + 1); ++u)
+        if (!at(u, v).like(at(x, y))) return false;
+    return true;
+  };
+  if (forChunks(
+          std::size_t(height), 8, {},
+          [&](std::size_t first, std::size_t last) {
+            for (std::size_t y = first; y < last; ++y)
+              for (int x = 0; x < width; ++x) {
+                const bool one = alike(x, int(y));
+                for (int v = 0; v < samples; ++v)
+                  for (int u = 0; u < samples; ++u) {
+                    const double px = double(x * samples + u) + 0.5, py = double(y) * samples + v + 0.5;
+                    const Seen seen = one ? at(x, int(y)) : look(px, py);
+                    const std::size_t i = std::size_t(py) * std::size_t(W) + std::size_t(px);
+                    colors[i] = seen.color;
+                    surfaces[i] = seen.surface;
+                  }
               }
-              if (hiddenFromSun(p, {0, 0, 0.02})) c = mix(c, {0.1f, 0.1f, 0.2f}, 0.14);
-              s = {std::uint64_t{1}, 0, cell.distance};
-            } else if (hit.hit() && hit.distance <= toGround + 0.01) {
-              Vec3 n = hit.normal;
-              if (dot(n, ray.direction) > 0) n = -n;
-              const Vec3 p = origin + ray.direction * hit.distance;
-              const auto known = standing.find(hit.element);
-              const unsigned how = known == standing.end() ? 0 : known->second;
-              const Tint& tint = tints[std::size_t(hit.role)][how & isProposed ? 1 : 0];
-              double light = 0.55 + 0.25 * n.z;
-              if (sunny) {
-                const double facing = dot(n, *in.sun);
-                light =
-                    facing > 0 && !hiddenFromSun(p, n) ? 0.72 + 0.28 * facing : 0.12 + 0.16 * n.z + 0.1 * std::abs(n.x);
-              }
-              c = mix(tint.shade, tint.lit, light);
-              if (how & isLeftOut) c = rgb(theme.leftOut);
-              if (how & isSelected) c = mix(c, noon, 0.3);
-              s = {hit.element, hit.face, hit.distance};
-            } else if (std::isfinite(toGround)) {
-              const Vec3 p = origin + ray.direction * toGround;
-              if (hiddenFromSun(p, {0, 0, 1})) c = shadow;
-            }
-            colors[y * std::size_t(W) + std::size_t(x)] = c;
-          }
-        if (control.progress) control.progress(double(last) / H);
-      },
-      [&] { return control.goesOn(); });
-  if (rows != (std::size_t(H) + 7) / 8) return {};
+            if (control.progress) control.progress(0.4 + 0.6 * double(last) / height);
+          },
+          goesOn) != bands)
+    return {};
 
   // Edges: where the face changes to the right or below; silhouettes a little stronger.
   std::vector<Rgb> inked = colors;

@@ -1,4 +1,5 @@
 #include "picture/record_pages.h"
+#include "core/base/words.h"
 #include "picture/flow.h"
 #include "picture/opened_rooms.h"
 #include "picture/picture_export.h"
@@ -90,8 +91,8 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
   }
   if (f.verdicts.empty()) w.paragraph("No yardstick is laid against this project.", t.muted);
   w.heading("Handed in by");
-  w.facts({{"Owner", p.owner.empty() ? "not named" : q(p.owner)},
-           {"Assessor", p.assessor.empty() ? "not named" : q(p.assessor)},
+  w.facts({{"Client", p.client.empty() ? "not named" : q(p.client)},
+           {"Prepared by", p.preparedBy.empty() ? "not named" : q(p.preparedBy)},
            {"Made", q(f.made).replace('T', ' ')},
            {"Study", q(f.study.name) + ", run " + q(r.key.fingerprint())},
            {"To check", "The folder of this record carries the project, the weather and the yardsticks: noonward-cli "
@@ -128,8 +129,9 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
            {"Rooms",
             q(fmt::format("{}, {} of them counted", p.rooms.size(),
                           std::count_if(p.rooms.begin(), p.rooms.end(), [](const Room& x) { return x.counted; })))},
-           {"Glazing",
-            q(fmt::format("{:.1f} m² in {} groups of windows", glass, y.groups.empty() ? 0 : y.groups.size() - 1))}});
+           {"Glazing", q(fmt::format("{:.1f} m² in {}", glass,
+                                     counted(y.groups.empty() ? 0 : y.groups.size() - 1, "group of windows",
+                                             "groups of windows")))}});
   QStringList notCounted;
   for (const Room& x : p.rooms)
     if (!x.counted) notCounted << q(x.name + (x.reason.empty() ? ": no reason given" : ": " + x.reason));
@@ -175,7 +177,7 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
   for (std::size_t k = 0; k < r.spaces.size(); ++k) {
     if (y.sensors.groups[k].count == 0) continue;
     const SpaceYear& x = r.spaces[k];
-    rows.push_back({q(y.sensors.groups[k].name) + (y.counted[k] ? "" : " (does not count)"),
+    rows.push_back({q(y.sensors.groups[k].name) + (y.counted[k] ? "" : " (not regularly occupied)"),
                     QString::number(y.areas[k], 'f', 1), percent(x.sda),
                     QString("± %1").arg(100 * r.sdaError[k], 0, 'f', 1), percent(x.ase),
                     QString::number(x.meanLux, 'f', 0), QString::number(x.medianLux, 'f', 0),
@@ -183,7 +185,7 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
     shown.push_back(k);
     if (y.counted[k]) area += y.areas[k];
   }
-  rows.push_back({"What counts", QString::number(area, 'f', 1), percent(r.building.sda),
+  rows.push_back({"Regularly occupied", QString::number(area, 'f', 1), percent(r.building.sda),
                   QString("± %1").arg(100 * r.buildingSdaError, 0, 'f', 1), percent(r.building.ase),
                   QString::number(r.building.meanLux, 'f', 0), QString::number(r.building.medianLux, 'f', 0),
                   percent(r.building.useful[0] + r.building.useful[1], 0), percent(r.building.useful[2], 0),

@@ -71,7 +71,7 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
     const Vec2 m = centroid(room.outline);
     const auto q = camera.seen({m.x, m.y, room.floor + 0.9}, area.width(), area.height());
     if (!q) continue;
-    QString value = room.counted ? QString() : "does not count", brief;
+    QString value = room.counted ? QString() : "not occupied", brief;
     for (std::size_t g = 0; painted && g < painted->sensors.groups.size(); ++g) {
       const SensorGridFacts& f = painted->sensors.groups[g];
       if (f.room != int(r)) continue;

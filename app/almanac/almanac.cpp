@@ -39,8 +39,8 @@ protected:
             : QString("UTC%1").arg(QString::fromStdString(offsetText(g.zone.offset(l.moment))));
     p.drawText(QPointF(0, 58), offset);
     p.drawText(QPointF(0, 74),
-               s.altitude > 0 ? QString("%1° high").arg(degrees(s.altitude), 0, 'f', 1) : QString("sun down"));
-    p.drawText(QPointF(0, 89), QString("%1° round").arg(degrees(s.azimuth), 0, 'f', 1));
+               s.altitude > 0 ? QString("altitude %1°").arg(degrees(s.altitude), 0, 'f', 1) : QString("sun down"));
+    p.drawText(QPointF(0, 89), QString("azimuth %1°").arg(degrees(s.azimuth), 0, 'f', 1));
     setAccessibleDescription(
         QString("%1 %2 %3")
             .arg(QString::fromStdString(dayText(r.date)), QString::fromStdString(clockText(r.minutes)), offset));
@@ -51,7 +51,7 @@ private:
 };
 
 Almanac::Almanac(Document& document, Studies& studies, QWidget* parent) : QWidget(parent), document_(document) {
-  setFixedHeight(166);
+  setMinimumHeight(166);
   auto* across = new QHBoxLayout(this);
   across->setContentsMargins(16, 6, 14, 4);
   across->setSpacing(12);
@@ -65,26 +65,37 @@ Almanac::Almanac(Document& document, Studies& studies, QWidget* parent) : QWidge
   head->addSpacing(6);
   picture_ = new QComboBox;
   picture_->setAccessibleName("Picture of the year");
-  picture_->addItems({"day and night", "sun at the probe", "direct normal light", "global light", "light in the room",
-                      "beam in the room", "blinds of the room"});
+  picture_->addItems({"what is looked at", "day and night", "sun at the probe", "direct normal light", "global light",
+                      "light in the room", "beam in the room", "blinds of the room"});
   head->addWidget(picture_);
   clock_ = new QComboBox;
   clock_->setAccessibleName("Clock");
   clock_->addItems({"clock time", "standard time", "solar time"});
   head->addWidget(clock_);
   head->addSpacing(10);
-  auto* words = new QWidget;
-  seasons_ = new QHBoxLayout(words);
+  words_ = new QWidget;
+  seasons_ = new QHBoxLayout(words_);
   seasons_->setContentsMargins(0, 0, 0, 0);
   seasons_->setSpacing(0);
-  head->addWidget(words);
+  head->addWidget(words_);
   mark_ = new QPushButton("mark a season");
   mark_->setProperty("plain", true);
   mark_->setCheckable(true);
   mark_->setAccessibleName("Mark a season");
   mark_->setToolTip("Drag out months × hours in the Almanac (also with Shift, or the right button)");
   head->addWidget(mark_);
+  line_ = new QLabel;
+  line_->setFont(figureFont(11));
+  line_->setAccessibleName("Moment in one line");
+  line_->hide();
+  head->addWidget(line_);
   head->addStretch();
+  fold_ = new QPushButton("▾");
+  fold_->setProperty("plain", true);
+  fold_->setAccessibleName("Fold the Almanac");
+  fold_->setToolTip("One line, or the whole year");
+  head->addWidget(fold_);
+  connect(fold_, &QPushButton::clicked, this, [this] { setFolded(!folded_); });
   left->addLayout(head);
   plot_ = new AlmanacPlot(document, studies);
   left->addWidget(plot_, 1);
@@ -123,6 +134,19 @@ Almanac::Almanac(Document& document, Studies& studies, QWidget* parent) : QWidge
   connect(&document_, &Document::lookingChanged, this, &Almanac::refresh);
   connect(&document_, &Document::projectChanged, this, &Almanac::refresh);
   refresh();
+}
+
+void Almanac::setFolded(bool folded) {
+  folded_ = folded;
+  for (QWidget* w : {static_cast<QWidget*>(plot_), static_cast<QWidget*>(readout_), static_cast<QWidget*>(play_),
+                     static_cast<QWidget*>(picture_), static_cast<QWidget*>(mark_)})
+    w->setVisible(!folded);
+  line_->setVisible(folded);
+  fold_->setText(folded ? "▴" : "▾");
+  setMinimumHeight(folded ? 40 : 166);
+  setMaximumHeight(folded ? 40 : QWIDGETSIZE_MAX);
+  refresh();
+  emit foldedChanged(folded);
 }
 
 void Almanac::play(bool on) {
@@ -169,6 +193,9 @@ void Almanac::refresh() {
   picture_->setCurrentIndex(int(document_.looking().year));
   clock_->setCurrentIndex(int(document_.looking().clock));
   readout_->update();
+  const Looking& l = document_.looking();
+  line_->setText(
+      plot_->textAt(plot_->geometryNow().reading(l.moment).date, plot_->geometryNow().reading(l.moment).minutes));
 }
 
 void Almanac::paintEvent(QPaintEvent*) {

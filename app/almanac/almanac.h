@@ -11,6 +11,7 @@
 class QPushButton;
 class QComboBox;
 class QHBoxLayout;
+class QLabel;
 
 namespace noonward {
 
@@ -20,7 +21,7 @@ class AlmanacPlot : public QWidget {
 public:
   AlmanacPlot(Document& document, Studies& studies, QWidget* parent = nullptr);
   AlmanacGeometry geometryNow() const;
-  QString textAt(Date date, double minutes) const; ///< "21 Jun · 14:05 · 48.2° high, 213° · 314 W/m²"
+  QString textAt(Date date, double minutes) const; ///< "21 Jun · 14:05 · altitude 48.2° · azimuth 213° · 314 W/m²"
   void setMarking(bool on) { marking_ = on; }
   void refresh();
 signals:
@@ -59,8 +60,12 @@ public:
   void play(bool on);
   bool playing() const { return timer_.isActive(); }
   AlmanacPlot* plot() const { return plot_; }
+  /// Folded it is one line: the moment and what the sun does.
+  void setFolded(bool folded);
+  bool folded() const { return folded_; }
 
 signals:
+  void foldedChanged(bool folded);
   void seasonChosen(); ///< by a word or by marking; studies that follow the season take it over
 
 protected:
@@ -73,7 +78,10 @@ private:
   AlmanacPlot* plot_;
   QComboBox *picture_, *clock_;
   QHBoxLayout* seasons_;
-  QPushButton *play_, *mark_;
+  QPushButton *play_, *mark_, *fold_;
+  QWidget* words_;
+  QLabel* line_;
+  bool folded_ = false;
   class Readout* readout_;
   QTimer timer_;
   std::string seasonsShown_;

@@ -43,7 +43,8 @@ void AlmanacPlot::renderYear() {
   const Looking& l = document_.looking();
   const AlmanacGeometry g = geometryNow();
   const auto probed = studies_.probeResult();
-  YearPicture picture = l.year;
+  YearPicture picture = l.shownYear();
+  if (ofRoom(picture) && l.year == YearPicture::Own && !studies_.hours() && l.probe) picture = YearPicture::Probe;
   if (picture == YearPicture::Probe && !probed) picture = YearPicture::DayAndNight;
   if ((picture == YearPicture::DirectNormal || picture == YearPicture::Global) &&
       (!p.site.weather || !p.site.weather->whole()))
@@ -159,25 +160,26 @@ QString AlmanacPlot::textAt(Date date, double minutes) const {
   const SolarPosition s = solarPosition(sunOfDate(t), p.site.place);
   QString text =
       QString("%1 · %2 · ").arg(QString::fromStdString(dayText(date)), QString::fromStdString(clockText(minutes)));
-  text += s.altitude > 0
-              ? QString("%1° high, %2°").arg(degrees(s.altitude), 0, 'f', 1).arg(degrees(s.azimuth), 0, 'f', 0)
-              : QString("sun down");
+  text +=
+      s.altitude > 0
+          ? QString("altitude %1° · azimuth %2°").arg(degrees(s.altitude), 0, 'f', 1).arg(degrees(s.azimuth), 0, 'f', 0)
+          : QString("sun down");
   const auto probed = studies_.probeResult();
-  if (document_.looking().year == YearPicture::Probe && probed && s.altitude > 0) {
+  if (document_.looking().shownYear() == YearPicture::Probe && probed && s.altitude > 0) {
     const ProbeState state = probed->at(t);
     text += state == ProbeState::Sun      ? " · sun at the probe"
             : state == ProbeState::Behind ? " · sun behind the surface"
                                           : " · shade at the probe";
-  } else if (ofRoom(document_.looking().year) && room_.size() == hoursOfYear && p.site.weather) {
+  } else if (ofRoom(document_.looking().shownYear()) && room_.size() == hoursOfYear && p.site.weather) {
     const double v = double(room_[weatherHourIndex(civil(t, p.site.weather->utcOffset))]);
-    text += document_.looking().year == YearPicture::BlindsClosed
+    text += document_.looking().shownYear() == YearPicture::BlindsClosed
                 ? QString(" · %1 % of the window groups closed").arg(100 * v, 0, 'f', 0)
                 : QString(" · %1 lx%2")
                       .arg(v, 0, 'f', 0)
-                      .arg(document_.looking().year == YearPicture::SensorBeam ? " of beam" : "");
+                      .arg(document_.looking().shownYear() == YearPicture::SensorBeam ? " of beam" : "");
   } else if (p.site.weather && p.site.weather->whole()) {
     const WeatherHour& h = p.site.weather->hours[weatherHourIndex(civil(t, p.site.weather->utcOffset))];
-    const bool global = document_.looking().year == YearPicture::Global;
+    const bool global = document_.looking().shownYear() == YearPicture::Global;
     const double v = h[global ? WeatherField::GlobalHorizontal : WeatherField::DirectNormal];
     text += std::isnan(v) ? " · missing" : QString(" · %1 %2 W/m²").arg(global ? "global" : "direct").arg(v, 0, 'f', 0);
   }

@@ -125,7 +125,7 @@ void HoursChart::paintEvent(QPaintEvent*) {
   p.setFont(small);
   p.setPen(t.muted);
   p.drawText(QRectF(0, top3 - 18, width(), 14), Qt::AlignLeft,
-             QString("Hours with beam by month · most %1 h").arg(mostBeam_, 0, 'f', 0));
+             QString("Hours with beam by month · max %1 h").arg(mostBeam_, 0, 'f', 0));
   const int from = 6, to = 20;
   const double cell = h3 / (to - from);
   for (std::size_t m = 0; m < 12; ++m)

@@ -18,13 +18,13 @@ constexpr std::size_t mostPlaced = 400'000; ///< triangles, put on the stage bef
 } // namespace
 
 ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), document_(document) {
-  setAccessibleName("Bring a model panel");
+  setAccessibleName("Import a model panel");
   setFixedWidth(560);
   auto* l = new QVBoxLayout(this);
   l->setContentsMargins(20, 14, 20, 16);
   l->setSpacing(8);
   auto* title = words({}, titleFont(17), false);
-  title->setText("Bring a model");
+  title->setText("Import a model");
   l->addWidget(title);
   l->addWidget(facts_ = words({}, textFont(12), true));
   facts_->setAccessibleName("Facts of the model");
@@ -117,7 +117,7 @@ ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), d
   l->addWidget(notes_ = words({}, textFont(11.5), true));
   notes_->setAccessibleName("Notes on the model");
   auto* third = new QHBoxLayout;
-  proposed_ = choice(third, "Belongs to", {"what is there", "the proposal"});
+  proposed_ = choice(third, "Status", {"existing", "proposed"});
   third->addStretch();
   const auto button = [&](const QString& text, auto done, bool main) {
     auto* b = new QPushButton(text);
@@ -127,9 +127,9 @@ ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), d
     third->addWidget(b);
   };
   button(
-      "Leave it", [this] { hide(); }, false);
+      "Cancel", [this] { hide(); }, false);
   button(
-      "Bring it in", [this] { bringIn(); }, true);
+      "Import", [this] { bringIn(); }, true);
   l->addLayout(third);
   for (QComboBox* c : {unit_, up_, role_, roles_}) connect(c, &QComboBox::activated, this, &ImportPanel::refresh);
   hide();
@@ -347,7 +347,7 @@ void ImportPanel::trueLength() {
 
 void ImportPanel::bringIn() {
   hide();
-  emit document_.notice("Bringing " + QString::fromStdString(model_->file) + " in…", false);
+  emit document_.notice("Importing " + QString::fromStdString(model_->file) + "…", false);
   document_.inBackground([model = model_, project = document_.project(), placement = guess_.placement, role = role(),
                           guess = roles_->currentIndex() == 0, proposed = proposed_->currentIndex() == 1,
                           said = said_]() -> std::function<void(Document&)> {
@@ -357,7 +357,7 @@ void ImportPanel::bringIn() {
     return [done, project](Document& d) {
       if (d.project().elements != project.elements)
         return d.notice("The model changed meanwhile: bring it in again.", true);
-      d.change(takenOver(d.project(), project, *done), "Bring model"); // whatever else was changed meanwhile stays
+      d.change(takenOver(d.project(), project, *done), "Import model"); // whatever else was changed meanwhile stays
       d.look([&](Looking& l) { l.selected = done->gone; });
       emit d.notice("Brought in: " + QString::fromStdString(outcomeText(project, *done)), !done->remark.empty());
     };

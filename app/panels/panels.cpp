@@ -83,6 +83,7 @@ FindingsPanel::FindingsPanel(Document& document, QWidget* parent) : Panel(parent
   outer->addLayout(head);
   auto* scroll = scroll_ = new QScrollArea;
   scroll->setWidgetResizable(true);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   auto* inside = new QWidget;
   list_ = new QVBoxLayout(inside);
   list_->setContentsMargins(0, 0, 8, 0);
@@ -162,8 +163,26 @@ void FindingsPanel::refresh() {
       // One line for each way to mend it, with what that would change.
       std::vector<MendWay> ways = f.ways;
       if (!f.mend.empty()) ways.insert(ways.begin(), {f.mend, f.mendText});
-      auto* row = new QHBoxLayout;
-      row->setSpacing(6);
+      const int across = std::max(200, std::min(width(), 510) - 60);
+      QHBoxLayout* row = nullptr;
+      const auto another = [&] {
+        if (row) row->addStretch();
+        row = new QHBoxLayout;
+        row->setSpacing(6);
+        list_->addLayout(row);
+      };
+      another();
+      // What would not fit goes to a line of its own, and is cut with its whole text as its tip.
+      const auto put = [&](QPushButton* b) {
+        b->setParent(this); // so that it has its style, and with it its width
+        b->ensurePolished();
+        if (row->count() > 0 && row->sizeHint().width() + 6 + b->sizeHint().width() > across) another();
+        if (b->sizeHint().width() > across) {
+          b->setToolTip(b->text());
+          b->setText(b->fontMetrics().elidedText(b->text(), Qt::ElideRight, across - 24));
+        }
+        row->addWidget(b);
+      };
       for (std::size_t k = 0; k < ways.size(); ++k) {
         Finding other = f;
         other.mend = ways[k].mend;
@@ -171,20 +190,15 @@ void FindingsPanel::refresh() {
         auto* b = button(
             "Mend: " + QString::fromStdString(other.mendText), [this, other] { document_.mend(other); }, k == 0);
         b->setAccessibleName("Mend " + QString::fromStdString(k == 0 ? f.code : other.mend));
-        row->addWidget(b);
+        put(b);
         auto* look = button(seen_ == other ? "Hide change" : "Preview", [this, other] { preview(other); });
         look->setAccessibleName("Preview " + QString::fromStdString(k == 0 ? f.code : other.mend));
-        row->addWidget(look);
-        if (k + 1 == ways.size()) break;
-        row->addStretch();
-        list_->addLayout(row);
-        row = new QHBoxLayout;
-        row->setSpacing(6);
+        put(look);
+        if (k + 1 < ways.size()) another();
       }
-      row->addStretch();
       const auto quiet = [&](QPushButton* b) {
         b->setProperty("plain", true);
-        row->addWidget(b);
+        put(b);
         return b;
       };
       if (!f.elements.empty() || f.at) quiet(button("Show", [this, f] { emit flyTo(f); }));
@@ -192,7 +206,7 @@ void FindingsPanel::refresh() {
         quiet(button(f.code == "weather.place" ? "Keep the project's place" : "Keep as it is", [this, f] {
           document_.acceptFinding(f);
         }))->setAccessibleName("Keep " + QString::fromStdString(f.code));
-      list_->addLayout(row);
+      row->addStretch();
       if (seen_ && seen_->code == f.code && seen_->text == f.text) {
         auto* change = words(seenText_, textFont(12.5, true));
         change->setAccessibleName("What the mend changes");
@@ -365,9 +379,10 @@ FirstPage::FirstPage(QWidget* parent, const QStringList& recent) : Panel(parent)
   l->addSpacing(12);
   l->addWidget(button(
       "Open the demo: Ropewalk Quay", [this] { emit demo(); }, true));
-  l->addWidget(button("Open the southern demo: Lantern Hill", [this] { emit southernDemo(); }));
+  l->addWidget(button("Open the southern demo: Tarrow Green", [this] { emit southernDemo(); }));
+  l->addWidget(button("A tour of the demo, in six steps", [this] { emit tour(); }));
   l->addWidget(button("Start from a weather file…", [this] { emit weather(); }));
-  l->addWidget(button("Bring a model…", [this] { emit model(); }));
+  l->addWidget(button("Import a model…", [this] { emit model(); }));
   l->addWidget(button("Start with an empty site", [this] { emit empty(); }));
   if (!recent.isEmpty()) {
     l->addSpacing(10);

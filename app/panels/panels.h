@@ -105,6 +105,7 @@ public:
 signals:
   void demo();
   void southernDemo();
+  void tour();
   void weather();
   void model();
   void empty();

@@ -11,16 +11,16 @@
 namespace noonward {
 
 TracePanel::TracePanel(Document& document, QWidget* parent) : Panel(parent), document_(document) {
-  setAccessibleName("Light model panel");
+  setAccessibleName("Simplified model panel");
   setFixedWidth(420);
   auto* l = new QVBoxLayout(this);
   l->setContentsMargins(20, 12, 20, 14);
   l->setSpacing(6);
-  l->addWidget(words("Light model", titleFont(17), false));
+  l->addWidget(words("Simplified model", titleFont(17), false));
   l->addWidget(facts_ = words({}, textFont(12), true));
-  facts_->setAccessibleName("Source of the light model");
+  facts_->setAccessibleName("Source of the simplified model");
   table_ = new QTableWidget(0, 5);
-  table_->setAccessibleName("Storeys of the light model");
+  table_->setAccessibleName("Storeys of the simplified model");
   table_->setHorizontalHeaderLabels({"Floor", "Clear height", "Cut at", "Rooms", "m² inside"});
   table_->verticalHeader()->hide();
   table_->setShowGrid(false);
@@ -67,9 +67,9 @@ TracePanel::TracePanel(Document& document, QWidget* parent) : Panel(parent), doc
   smallest_ = field("Rooms from, m²", "1.5", "Smaller regions become wall");
   l->addLayout(grid);
   l->addWidget(deviation_ = words({}, figureFont(11.5), false));
-  deviation_->setAccessibleName("Light model against source");
+  deviation_->setAccessibleName("Simplified model against source");
   l->addWidget(notes_ = words({}, textFont(11.5), true));
-  notes_->setAccessibleName("Notes on the light model");
+  notes_->setAccessibleName("Notes on the simplified model");
   auto* buttons = new QHBoxLayout;
   const auto button = [&](const QString& text, auto pressed, bool main) {
     auto* b = new QPushButton(text);
@@ -86,12 +86,12 @@ TracePanel::TracePanel(Document& document, QWidget* parent) : Panel(parent), doc
         document_.change(withoutTrace(document_.project()), "Back to the source");
       },
       false);
-  undo_->setToolTip("Takes the light model out: what it was traced from counts again");
+  undo_->setToolTip("Takes the simplified model out: what it was traced from counts again");
   buttons->addStretch();
   button(
-      "Leave it", [this] { hide(); }, false);
+      "Cancel", [this] { hide(); }, false);
   done_ = button(
-      "Put it in", [this] { putIn(); }, true);
+      "Create", [this] { putIn(); }, true);
   l->addLayout(buttons);
   connect(&document_, &Document::projectChanged, this, [this] {
     if (isVisible() && !document_.previewing() && document_.revision() != of_) ask();
@@ -242,13 +242,14 @@ void TracePanel::putIn() {
   if (!trace_ || document_.revision() != of_) return ask();
   const auto trace = trace_;
   hide();
-  document_.change(withTrace(document_.project(), *trace), "Trace light model");
+  document_.change(withTrace(document_.project(), *trace), "Trace simplified model");
   document_.look([](Looking& l) {
     l.step = Step::Rooms;
     l.selected.clear();
   });
-  emit document_.notice(
-      QString("%1 rooms are traced. Name them, say which count, and lay a grid.").arg(trace->rooms.size()), false);
+  emit document_.notice(QString("%1 traced. Name them, say which are regularly occupied, and lay a grid.")
+                            .arg(countText(trace->rooms.size(), "room")),
+                        false);
 }
 
 } // namespace noonward

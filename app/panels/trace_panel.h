@@ -1,5 +1,5 @@
 #pragma once
-// The light model before it is put in: storeys found, what each cut gives, how far it is from its source; wishes
+// The simplified model before it is put in: storeys found, what each cut gives, how far it is from its source; wishes
 // changed here are shown on the stage as they are made.
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library

@@ -241,11 +241,11 @@ UnderlayPanel::UnderlayPanel(Document& document, QWidget* parent) : Panel(parent
   width_ = field(facade, 1, 0, "Width", "From mark 1 to mark 2 in truth", "True width");
   height_ = field(facade, 1, 1, "Height", "From mark 1 to mark 4 in truth", "True height");
   left_ = field(facade, 2, 0, "From its left end", "Of the wall as seen from outside, to mark 1");
-  foot_ = field(facade, 2, 1, "Above its foot", "Of the wall, to mark 1");
+  foot_ = field(facade, 2, 1, "Above its base", "Of the wall, to mark 1");
   auto* strength = new QHBoxLayout;
-  strength->addWidget(words("Strength", textFont(12), true, false));
+  strength->addWidget(words("Opacity", textFont(12), true, false));
   strength_ = new QSlider(Qt::Horizontal);
-  strength_->setAccessibleName("Underlay strength");
+  strength_->setAccessibleName("Underlay opacity");
   strength_->setRange(5, 100);
   strength->addWidget(strength_, 1);
   l->addLayout(strength);
@@ -262,8 +262,8 @@ UnderlayPanel::UnderlayPanel(Document& document, QWidget* parent) : Panel(parent
     document_.change(std::move(p), "Take a picture away");
   }));
   buttons->addStretch();
-  buttons->addWidget(button("Leave it", "As it was before", [this] { hide(); }));
-  buttons->addWidget(keep_ = button("Keep it so", "", [this] { keep(); }));
+  buttons->addWidget(button("Cancel", "As it was before", [this] { hide(); }));
+  buttons->addWidget(keep_ = button("Apply", "", [this] { keep(); }));
   keep_->setProperty("main", true);
   l->addLayout(buttons);
   connect(kind_, &QComboBox::activated, this, [this](int i) {

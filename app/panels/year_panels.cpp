@@ -141,8 +141,8 @@ void RunsPanel::refresh() {
   if (!isVisible()) return;
   filling_ = true;
   runs_ = studies_.history();
-  head_->setText(
-      QString("%1 runs are kept beside the project. A name can be changed by a double click.").arg(runs_.size()));
+  head_->setText(QString("%1 beside the project. A name can be changed by a double click.")
+                     .arg(runs_.size() == 1 ? QString("1 run is kept") : countText(runs_.size(), "run") + " are kept"));
   table_->setSortingEnabled(false);
   const TableFill fill(table_);
   table_->setRowCount(int(runs_.size()));
@@ -278,9 +278,11 @@ void ReadingsPanel::refresh() {
     table_->setItem(int(k), 1, cell(r.changed.empty() ? "the study" : q(r.changed)));
     table_->setItem(int(k), 2, cell(QString::number(100 * r.building.sda, 'f', 1), true));
     table_->setItem(int(k), 3, cell(QString::number(100 * r.sdaError, 'f', 1), true));
-    auto* points = cell(reached == asked ? QString::number(reached)
-                                         : QString("%1 %2").arg(reached > asked ? "▲" : "▼").arg(reached),
-                        true);
+    auto* points =
+        cell(reached == asked
+                 ? QString::number(reached)
+                 : QString("%1 (%2%3)").arg(reached).arg(reached > asked ? "+" : "−").arg(std::abs(reached - asked)),
+             true);
     if (reached != asked) points->setForeground(reached > asked ? theme().meets : theme().short_);
     table_->setItem(int(k), 4, points);
     table_->setItem(int(k), 5, cell(QString::number(100 * r.building.ase, 'f', 1), true));
@@ -365,7 +367,7 @@ void ComparePanel::refresh() {
     table_->setItem(int(k), 3, cell(QString::number(m.to, 'f', digits), true));
     const double by = m.to - m.from;
     auto* moved = cell(
-        !m.sure() ? QString("≈") : QString("%1 %2").arg(by > 0 ? "▲" : "▼").arg(std::abs(by), 0, 'f', digits), true);
+        !m.sure() ? QString("≈") : QString("%1%2").arg(by > 0 ? "+" : "−").arg(std::abs(by), 0, 'f', digits), true);
     if (!m.sure()) moved->setToolTip("Within the error of both");
     table_->setItem(int(k), 4, moved);
     table_->setItem(int(k), 5, cell(m.error > 0 ? QString::number(m.error, 'f', digits) : QString("exact"), true));

@@ -17,6 +17,7 @@
 #include <QScreen>
 #include <QScrollArea>
 #include <QSettings>
+#include <QSplitter>
 #include <QStackedWidget>
 #include <QToolButton>
 
@@ -97,6 +98,7 @@ MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resou
       }
   });
   refresh();
+  almanac_->setFolded(QSettings().value("layout/folded", false).toBool());
   stage_->setFocus();
 }
 
@@ -146,12 +148,16 @@ void MainWindow::buildFrame() {
   bar->addWidget(dark);
   down->addWidget(top);
 
-  auto* middle = new QHBoxLayout;
+  auto* middleWidget = new QWidget;
+  auto* middle = new QHBoxLayout(middleWidget);
+  middle->setContentsMargins(0, 0, 0, 0);
   middle->setSpacing(0);
+  across_ = new QSplitter(Qt::Horizontal);
   path_ = new PathBar(document_, studies_);
   middle->addWidget(path_);
   stage_ = new Stage(document_, studies_);
-  middle->addWidget(stage_, 1);
+  across_->addWidget(stage_);
+  middle->addWidget(across_, 1);
 
   // Over the stage: what is shown, and from where.
   auto* head = new QVBoxLayout(stage_);
@@ -211,15 +217,32 @@ void MainWindow::buildFrame() {
   dial_ = new SkylineDial(document_, studies_, stage_);
 
   auto* host = new SheetHost;
-  host->setFixedWidth(300);
+  host->setMinimumWidth(300);
   auto* hostLayout = new QVBoxLayout(host);
   hostLayout->setContentsMargins(1, 0, 0, 0);
   sheets_ = new QStackedWidget;
   hostLayout->addWidget(sheets_);
-  middle->addWidget(host);
-  down->addLayout(middle, 1);
+  across_->addWidget(host);
   almanac_ = new Almanac(document_, studies_);
-  down->addWidget(almanac_);
+  upright_ = new QSplitter(Qt::Vertical);
+  upright_->addWidget(middleWidget);
+  upright_->addWidget(almanac_);
+  for (QSplitter* s : {across_, upright_}) {
+    s->setChildrenCollapsible(false);
+    s->setHandleWidth(3);
+    s->setStretchFactor(0, 1);
+    s->setStretchFactor(1, 0);
+    connect(s, &QSplitter::splitterMoved, this, [this] {
+      QSettings().setValue("layout/across", across_->sizes().value(1));
+      if (!almanac_->folded()) QSettings().setValue("layout/almanac", upright_->sizes().value(1));
+      placePanels();
+    });
+  }
+  down->addWidget(upright_, 1);
+  connect(almanac_, &Almanac::foldedChanged, this, [this](bool folded) {
+    QSettings().setValue("layout/folded", folded);
+    layOut();
+  });
   setCentralWidget(all);
 
   byStep_[Step::Site] = site_ = new SiteSheet(document_);
@@ -275,6 +298,10 @@ void MainWindow::buildFrame() {
     if (stage_->tool() != Tool::Spot) QTimer::singleShot(0, underlay_, &UnderlayPanel::comeBack);
   });
   proofs_ = new ProofPanel(this);
+  help_ = new HelpPanel(this, document_.resources().parent_path() / "docs", [this] { return actions(); });
+  tour_ = new TourPanel(this, document_);
+  connect(tour_, &TourPanel::placed, this, &MainWindow::placePanels);
+  for (const auto& [step, sheet] : byStep_) connect(sheet, &Sheet::helpWanted, this, &MainWindow::openHelp);
   runs_ = new RunsPanel(document_, studies_, this);
   readings_ = new ReadingsPanel(document_, studies_, this);
   compare_ = new ComparePanel(document_, studies_, this);
@@ -300,10 +327,10 @@ void MainWindow::buildFrame() {
     document_.change(std::move(p), "Choose units");
   });
   connect(site_, &SiteSheet::weatherWanted, this, [this] { action("Load a weather file")->trigger(); });
-  connect(model_, &ModelSheet::traceWanted, this, [this] { action("Trace a light model")->trigger(); });
+  connect(model_, &ModelSheet::traceWanted, this, [this] { action("Trace a simplified model")->trigger(); });
   connect(model_, &ModelSheet::pictureWanted, this, [this] { action("Lay a picture to trace over")->trigger(); });
   connect(model_, &ModelSheet::adjustWanted, underlay_, &UnderlayPanel::adjust);
-  connect(model_, &ModelSheet::importWanted, this, [this] { action("Bring a model")->trigger(); });
+  connect(model_, &ModelSheet::importWanted, this, [this] { action("Import a model")->trigger(); });
   connect(record_, &RecordSheet::fileWanted, this, [this](const QString& kind) {
     if (kind == "verify")
       return pickFile("Check a record", "Records (record.json)",
@@ -321,9 +348,10 @@ void MainWindow::buildFrame() {
   QSettings settings;
   first_ = new FirstPage(this, settings.value("recent").toStringList());
   connect(first_, &FirstPage::demo, this, [this] { openDemo("ropewalk-quay.noonward"); });
-  connect(first_, &FirstPage::southernDemo, this, [this] { openDemo("lantern-hill.noonward"); });
+  connect(first_, &FirstPage::southernDemo, this, [this] { openDemo("tarrow-green.noonward"); });
+  connect(first_, &FirstPage::tour, this, [this] { action("Tour of the demo")->trigger(); });
   connect(first_, &FirstPage::weather, this, [this] { action("Load a weather file")->trigger(); });
-  connect(first_, &FirstPage::model, this, [this] { action("Bring a model")->trigger(); });
+  connect(first_, &FirstPage::model, this, [this] { action("Import a model")->trigger(); });
   connect(first_, &FirstPage::empty, first_, &QWidget::hide);
   connect(first_, &FirstPage::file, this, [this](const QString& f) {
     if (mayLeave()) openProject(f.toStdString());
@@ -331,11 +359,32 @@ void MainWindow::buildFrame() {
   connect(title_, &QPushButton::clicked, this, [this] {
     auto* menu = new QMenu(this);
     menu->setAttribute(Qt::WA_DeleteOnClose);
-    for (const char* name :
-         {"New project", "Open a project", "Save", "Save as", "Bring a model", "Load a weather file", "Run the proofs"})
+    for (const char* name : {"New project", "Open a project", "Save", "Save as", "Import a model",
+                             "Load a weather file", "Run the proofs"})
       menu->addAction(action(name));
     menu->popup(title_->mapToGlobal(QPoint(0, title_->height())));
   });
+}
+
+/// Sheet and Almanac as the user left them, else in proportion to the window.
+void MainWindow::layOut() {
+  const QSettings kept;
+  const int sheet = std::clamp(kept.value("layout/across", std::clamp(width() * 300 / 1280, 300, 420)).toInt(), 300,
+                               std::max(300, width() / 2)),
+            year = almanac_->folded()
+                       ? 40
+                       : std::clamp(kept.value("layout/almanac", std::clamp(height() * 166 / 800, 166, 260)).toInt(),
+                                    166, std::max(166, height() / 2));
+  across_->setSizes({std::max(100, width() - 84 - sheet), sheet});
+  upright_->setSizes({std::max(100, height() - 41 - year), year});
+  placePanels();
+}
+
+/// The guide where it tells of what is looked at.
+void MainWindow::openHelp() {
+  const Study* study = studies_.activeStudy();
+  placePanels();
+  help_->open(chapterOf(document_.looking().step, study ? study->kind : StudyKind::SunHours));
 }
 
 void MainWindow::say(const QString& text, bool fault) {
@@ -376,6 +425,9 @@ void MainWindow::placePanels() {
   for (Panel* p : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(compare_)})
     p->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, stage_->width() - 24),
                    std::max(260, stage_->height() - 56));
+  help_->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, stage_->width() - 24),
+                     std::max(260, stage_->height() - 56));
+  tour_->move(stageAt.x() + 14, stageAt.y() + std::max(50, stage_->height() - tour_->height() - 70));
   first_->adjustSize();
   first_->setFixedWidth(440);
   first_->move(stageAt.x() + (stage_->width() - 440) / 2,
@@ -407,7 +459,8 @@ void MainWindow::refresh() {
   QString title = QString::fromStdString(p.site.name), line = QString::fromStdString(placeText(p.site.place));
   for (const Study& s : p.studies)
     if (study && study->painted && s.id == study->study) {
-      title = QString::fromStdString(s.name) + " · " + QString(studyName(s.kind)).toLower();
+      title = QString::fromStdString(s.name) + " · " + QString(studyName(s.kind)).toLower() +
+              (study->trial ? " · TRIAL, not judged" : "");
       line = s.kind == StudyKind::Year
                  ? QString("%1, hours %2 to %3, %4")
                            .arg(yearMetricName(l.metric), QString::fromStdString(clockText(s.year.beginMinute)),
@@ -485,7 +538,7 @@ void MainWindow::setDark(bool dark) {
 
 void MainWindow::resizeEvent(QResizeEvent* e) {
   QMainWindow::resizeEvent(e);
-  QTimer::singleShot(0, this, [this] { placePanels(); });
+  QTimer::singleShot(0, this, [this] { layOut(); });
 }
 
 void MainWindow::flyToFinding(const Finding& finding) {
@@ -556,8 +609,9 @@ void MainWindow::writeModel(const QString& path) {
           o = tl::unexpected(model.error());
         else
           o = saveFile(path.toStdString(), model->bytes);
-        QString text = o ? QString("Written: %1 elements, %L2 triangles.").arg(model->elements).arg(model->triangles)
-                         : "The model was not written. " + QString::fromStdString(o.error().text());
+        QString text =
+            o ? QString("Written: %1, %L2 triangles.").arg(countText(model->elements, "element")).arg(model->triangles)
+              : "The model was not written. " + QString::fromStdString(o.error().text());
         for (const std::string& n : model ? model->notes : std::vector<std::string>{})
           text += " " + QString::fromStdString(n);
         return [this, text, fault = !o](Document&) { say(text, fault); };

@@ -3,6 +3,7 @@
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/almanac/almanac.h"
+#include "app/panels/help_panel.h"
 #include "app/panels/import_panel.h"
 #include "app/panels/trace_panel.h"
 #include "app/panels/underlay_panel.h"
@@ -19,6 +20,7 @@
 #include <QMainWindow>
 #endif
 
+class QSplitter;
 class QStackedWidget;
 class QToolButton;
 
@@ -57,6 +59,8 @@ private:
   QAction* add(const QString& name, const QKeySequence& keys, const std::function<void()>& done);
   void refresh();
   void placePanels();
+  void layOut();
+  void openHelp();
   void say(const QString& text, bool fault);
   void saveProject(bool as);
   void pickFile(const QString& title, const QString& filter, const std::function<void(const QString&)>& done,
@@ -77,6 +81,9 @@ private:
   ModelSheet* model_ = nullptr;
   RecordSheet* record_ = nullptr;
   SkylineDial* dial_ = nullptr;
+  HelpPanel* help_ = nullptr;
+  TourPanel* tour_ = nullptr;
+  QSplitter *across_ = nullptr, *upright_ = nullptr; ///< stage and sheet; both and the Almanac
   FindingsPanel* findings_ = nullptr;
   DoAnything* anything_ = nullptr;
   ImportPanel* import_ = nullptr;

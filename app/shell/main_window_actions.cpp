@@ -32,6 +32,18 @@ void MainWindow::buildActions() {
     placePanels();
     anything_->open();
   });
+  add("Help", QKeySequence::HelpContents, [this] { openHelp(); });
+  add("Shortcuts", QKeySequence("Ctrl+/"), [this] {
+    placePanels();
+    help_->openShortcuts();
+  });
+  add("Tour of the demo", {}, [this] {
+    if (!mayLeave()) return;
+    openDemo("ropewalk-quay.noonward");
+    tour_->start();
+    placePanels();
+  });
+  add("Fold the Almanac", {}, [this] { almanac_->setFolded(!almanac_->folded()); });
   add("New project", QKeySequence::New, [this] {
     if (!mayLeave()) return;
     document_.startNew();
@@ -52,8 +64,8 @@ void MainWindow::buildActions() {
       site_->loadWeather(f);
     });
   });
-  add("Bring a model", QKeySequence("Ctrl+I"), [this] {
-    pickFile("Bring a model",
+  add("Import a model", QKeySequence("Ctrl+I"), [this] {
+    pickFile("Import a model",
              "Models (*.obj *.stl *.ply *.gltf *.glb *.dae *.3ds *.dxf *.ifc *.xml *.gbxml *.gml *.json *.geojson "
              "*.asc *.grd);;All files (*)",
              [this](const QString& f) { loadModel(f); });
@@ -63,7 +75,7 @@ void MainWindow::buildActions() {
              "Pictures (*.png *.jpg *.jpeg *.tif *.tiff *.webp *.bmp *.gif);;All files (*)",
              [this](const QString& f) { layPicture(f); });
   });
-  add("Trace a light model", {}, [this] {
+  add("Trace a simplified model", {}, [this] {
     document_.look([](Looking& l) { l.step = Step::Model; });
     placePanels();
     tracing_->open();
@@ -94,7 +106,7 @@ void MainWindow::buildActions() {
       stage_->setFocus();
     };
   };
-  add("Draw a block", QKeySequence("D"), tool(Tool::Draw));
+  add("Draw a mass", QKeySequence("D"), tool(Tool::Draw));
   add("Draw a room", {}, [this] {
     document_.look([](Looking& l) { l.step = Step::Rooms; });
     stage_->setTool(Tool::Room);

@@ -90,7 +90,7 @@ void measureCity(MainWindow& w, const QString& file) {
   for (Element& e : placedElements(*model, guessPlacement(*model, std::nullopt).placement, Role::Neighbour))
     p = withElement(std::move(p), std::move(e));
   model = fail("");
-  w.document().change(std::move(p), "Bring model");
+  w.document().change(std::move(p), "Import model");
   w.stage().fit();
   w.stage().frame(true); // sets the large model on its way
   waitUntil(60, [&] { return !w.stage().preparing(); });

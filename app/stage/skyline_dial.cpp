@@ -184,14 +184,14 @@ void SkylineDial::mouseMoveEvent(QMouseEvent* e) {
         const int az = std::min(359, int(azimuth)), al = std::clamp(int(90 * (1 - l / radius)), 0, 89);
         const std::uint64_t seen = r->dome.at(az, al);
         const bool own = seen && !document_.project().element({seen});
-        under_ = QString("%1° round, %2° high · ").arg(azimuth, 0, 'f', 0).arg(al) +
+        under_ = QString("azimuth %1°, altitude %2° · ").arg(azimuth, 0, 'f', 0).arg(al) +
                  (!r->dome.at(az, al) ? r->dome.glazed(az, al) ? "sky through glass" : "open sky"
                   : own               ? QString(roleName(r->dome.roleAt(az, al))).toLower()
                                       : QString("outdoors, through glass"));
         update();
         return;
       }
-      under_ = QString("%1° round · free above %2°").arg(azimuth, 0, 'f', 0).arg(degrees(s.altitude), 0, 'f', 1);
+      under_ = QString("azimuth %1° · free above %2°").arg(azimuth, 0, 'f', 0).arg(degrees(s.altitude), 0, 'f', 1);
       const std::uint64_t id = r->dome.at(std::min(359, int(azimuth)), std::clamp(int(90 * (1 - l / radius)), 0, 89));
       if (const std::string name = id ? surfaceName(document_.project(), id) : std::string(); !name.empty())
         under_ = QString::fromStdString(name) + QString(" · %1°").arg(azimuth, 0, 'f', 0);

@@ -46,7 +46,7 @@ public:
   std::optional<QPointF> pixelOf(Vec3 p) const;
   double lastFrameSeconds() const { return frameSeconds_; }
   double drawnSeconds() const { return drawnSeconds_; } ///< by OpenGL alone, since the start
-  /// A light model being traced, drawn over the model; null for none. `covered`: px at the left under a panel.
+  /// A simplified model being traced, drawn over the model; null for none. `covered`: px at the left under a panel.
   void setTrace(std::shared_ptr<const Trace> trace, int storey, int covered = 0);
   /// What a mend would change, drawn over the model; null for nothing. Frames it where it is out of sight or a dot;
   /// `covered`: px at the right under a panel.

@@ -12,8 +12,9 @@ namespace noonward {
 Stage::Sky Stage::sky() const {
   const Box3 box = sceneBox(document_.project());
   const Vec3 c = box.center(), s = box.size();
-  // Half the larger side and a little: the tracks stand round the model and follow its size.
-  return {{c.x, c.y, 0}, 0.5 * std::max({s.x, s.y, 30.0}) * 1.02};
+  // Round the whole model, its farthest corner too: a track that ran through it would seem to end in it.
+  const double up = std::max(0.0, box.high.z);
+  return {{c.x, c.y, 0}, std::max(15.0, std::sqrt((s.x * s.x + s.y * s.y) / 4 + up * up)) * 1.03};
 }
 
 void Stage::paintOverlay(QPainter& p) {

@@ -1,4 +1,4 @@
-// The trace of a light model on the stage, and what is framed beside a panel.
+// The trace of a simplified model on the stage, and what is framed beside a panel.
 
 #include "app/stage/stage.h"
 #include "app/theme/style.h"

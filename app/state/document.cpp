@@ -339,7 +339,7 @@ void Document::bringAgain(const Finding& finding) {
       if (d.history_.now().elements != project.elements)
         return d.notice("The model changed meanwhile: press Mend again.", true);
       const QString text = QString::fromStdString(outcomeText(project, **done));
-      d.change(takenOver(d.history_.now(), project, **done), "Bring it in again");
+      d.change(takenOver(d.history_.now(), project, **done), "Import it again");
       d.look([&](Looking& l) { l.selected = (*done)->gone; });
       d.lookAtSources();
       emit d.notice("Brought in again: " + text, !(*done)->remark.empty());

@@ -14,20 +14,28 @@ inline constexpr std::array allSteps{Step::Site,    Step::Model,   Step::Finishe
                                      Step::Studies, Step::Options, Step::Record};
 
 enum class ClockKind { Clock, Standard, Solar };
-enum class YearPicture { DayAndNight, Probe, DirectNormal, Global, SensorLux, SensorBeam, BlindsClosed };
+/// Own: of what is looked at, else of the place.
+enum class YearPicture { Own, DayAndNight, Probe, DirectNormal, Global, SensorLux, SensorBeam, BlindsClosed };
 
 struct Looking {
   Step step = Step::Site;
   Instant moment;
   Season season;
   ClockKind clock = ClockKind::Clock;
-  YearPicture year = YearPicture::DayAndNight;
+  YearPicture year = YearPicture::Own;
   std::vector<ElementId> selected;
   std::optional<std::uint32_t> face; ///< of the only selected element
   std::optional<ProbeSpot> probe;
   std::optional<std::size_t> sensor; ///< of the shown result
   std::optional<std::size_t> space;  ///< of the shown year: a room asked about as a whole
   StudyId study;
+  /// The chosen picture of the year, or that of what is looked at: a room or sensor goes before a probe.
+  YearPicture shownYear() const {
+    return year != YearPicture::Own ? year
+           : space || sensor        ? YearPicture::SensorLux
+           : probe                  ? YearPicture::Probe
+                                    : YearPicture::DayAndNight;
+  }
   std::map<StudyKind, double> thresholds; ///< those the user moved
   double threshold(StudyKind kind) const {
     const auto at = thresholds.find(kind);

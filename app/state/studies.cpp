@@ -63,7 +63,7 @@ void Studies::heard(const RunNews& news) {
   if (news.wantedStudy && !news.answer && news.newest) asked_.reset(); // dropped: may be asked again
   if (!news.answer) return;
   if (news.shown()) answer_ = news.answer;
-  if (!news.answer->quick) refreshHistory();
+  if (!news.answer->quick && !news.answer->trial) refreshHistory();
   paintedMetric_.reset();
   emit answerChanged();
   repaintYear();
@@ -123,6 +123,12 @@ void Studies::run() {
   ask(true);
 }
 
+void Studies::runTrial() {
+  asked_.reset();
+  if (const Study* s = activeStudy(); s && s->kind == StudyKind::Year) storedAsked_ = keyOf(*s);
+  ask(true, true);
+}
+
 void Studies::enough() {
   queue_->enough();
 }
@@ -137,11 +143,12 @@ void Studies::refreshHistory() {
   emit historyChanged();
 }
 
-void Studies::ask(bool force) {
+void Studies::ask(bool force, bool trial) {
   const Project& p = document_.project();
   const Study* s = activeStudy();
   StudyQuestion q;
   q.quick = document_.previewingModel();
+  q.trial = trial;
   bool wantsStudy = false;
   // A year that was run before is shown again; it is not run unasked.
   if (s && s->kind == StudyKind::Year && !force && !q.quick) {

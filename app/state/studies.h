@@ -45,6 +45,8 @@ public:
   void setLive(bool on);
   /// Runs the study now, live or not.
   void run();
+  /// A part of the work, in seconds; never judged, never kept.
+  void runTrial();
   void enough();
   void drop();
   /// What moves: kept in a layer of its own, and counted by steps until released.
@@ -76,7 +78,7 @@ signals:
   void comparedChanged();
 
 private:
-  void ask(bool force);
+  void ask(bool force, bool trial = false);
   void heard(const RunNews& news);
   void repaintYear(); ///< another metric of the year that is there
   void judgeAgain();  ///< the year that is there, by what is laid now

@@ -14,12 +14,12 @@
 namespace noonward {
 
 void FinishesSheet::buildParticular() {
-  target_ = addChoice(
-      "Give it to", {}, [](int) {}, "Some surfaces only: the more exact goes before the general");
-  target_->setAccessibleName("Surfaces to give it to");
+  target_ = addNames(
+      "Assign to", [](int) {}, "Some surfaces only: the more exact goes before the general");
+  target_->setAccessibleName("Surfaces to assign it to");
   auto* row = addButtons();
-  give_ = new QPushButton("Give");
-  give_->setAccessibleName("Give finish to surfaces");
+  give_ = new QPushButton("Assign");
+  give_->setAccessibleName("Assign finish to surfaces");
   connect(give_, &QPushButton::clicked, this, [this] { giveParticular(); });
   row->addWidget(give_);
   alone_ = new QPushButton("Show its panes alone");
@@ -49,13 +49,13 @@ void FinishesSheet::buildParticular() {
   });
   notFollowing_ = addNote();
   notFollowing_->setAccessibleName("Surfaces that do not follow");
-  addButton("Take it back", [this] {
+  addButton("Unassign", [this] {
     const int i = particularList_->currentRow();
     if (i < 0) return;
     const int index = particularList_->item(i)->data(Qt::UserRole).toInt();
     Project p = document_.project();
     if (index < int(p.assignments.size())) p.assignments.erase(p.assignments.begin() + index);
-    document_.change(std::move(p), "Take finish back");
+    document_.change(std::move(p), "Unassign finish");
   });
 }
 
@@ -135,7 +135,7 @@ void FinishesSheet::giveParticular() {
   a.finish = looked_;
   carry(p, looked_);
   p.assignments.push_back(a);
-  document_.change(std::move(p), "Give finish");
+  document_.change(std::move(p), "Assign finish");
   const auto others = notFollowing(document_.project(), a);
   if (!others.empty())
     emit document_.notice(QString("%1 of them keep a finish of their own: see the list.").arg(others.size()), false);

@@ -84,22 +84,22 @@ FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finis
       "What the endless ground around the model reflects");
   particular_ = addNote();
   addHeading("Library");
-  which_ = addChoice("Look at", {}, [this](int) {
+  which_ = addNames("Look at", [this](int) {
     looked_ = which_->currentText().toStdString();
     refresh();
   });
   which_->setAccessibleName("Finish looked at");
   source_ = addNote();
-  inPlaceOf_ = addChoice(
-      "In place of", {}, [](int) {}, "Puts this one wherever another is used: in windows, on elements, as a default");
-  inPlaceOf_->setAccessibleName("Put in place of");
-  addButton("Put it in its place", [this] {
+  inPlaceOf_ = addNames(
+      "Replace", [](int) {}, "Puts this one wherever another is used: in windows, on elements, as a default");
+  inPlaceOf_->setAccessibleName("Finish to replace");
+  addButton("Replace", [this] {
     if (inPlaceOf_->currentIndex() > 0) putInPlaceOf(inPlaceOf_->currentText().toStdString());
   });
   buildParticular();
-  copy_ = addButton("Copy to edit", [this] { copyToEdit(); });
+  copy_ = addButton("Make my own", [this] { copyToEdit(); });
   keep_ = addButton("Keep for other projects", [this] { keepForOthers(); });
-  name_ = addField("Name", [this](const QString& t) {
+  name_ = addName("Name", [this](const QString& t) {
     const std::string fresh = t.trimmed().toStdString();
     Project p = document_.project();
     if (fresh.empty() || findFinish(p.finishes, fresh) || findGlazing(p.glazings, fresh))
@@ -117,7 +117,7 @@ FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finis
   reflectance_ = shareField("Reflectance",
                             [this](double v) { editFinish("Set reflectance", [&](Finish& f) { f.reflectance = v; }); });
   specular_ = shareField(
-      "Mirrored part", [this](double v) { editFinish("Set mirrored part", [&](Finish& f) { f.specular = v; }); },
+      "Specularity", [this](double v) { editFinish("Set specularity", [&](Finish& f) { f.specular = v; }); },
       "Share of the reflected light that is mirrored");
   endGroup();
   glazingRows_ = addGroup();
@@ -133,14 +133,14 @@ FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finis
       },
       "0: an opening without glass");
   diffuse_ = shareField(
-      "Scattered part", [this](double v) { editGlazing("Set scattered part", [&](Glazing& g) { g.diffuse = v; }); },
-      "Of the transmitted light: opal glass, cloth");
+      "Diffuse share", [this](double v) { editGlazing("Set diffuse share", [&](Glazing& g) { g.diffuse = v; }); },
+      "Of the transmitted light: opal glass, fabric");
   frame_ = shareField(
-      "Glass in frame", [this](double v) { editGlazing("Set frame", [&](Glazing& g) { g.frame = v; }); },
-      "What the frame leaves of the opening");
+      "Frame factor", [this](double v) { editGlazing("Set frame", [&](Glazing& g) { g.frame = v; }); },
+      "Glazed share of the opening: what the frame leaves");
   dirt_ = shareField(
-      "Clean", [this](double v) { editGlazing("Set dirt", [&](Glazing& g) { g.dirt = v; }); },
-      "What dirt leaves of the light");
+      "Dirt factor", [this](double v) { editGlazing("Set dirt", [&](Glazing& g) { g.dirt = v; }); },
+      "Share of the light that dirt lets through: 1 is clean");
   endGroup();
   body()->addStretch();
   refresh();
@@ -177,7 +177,7 @@ void FinishesSheet::give(int surface, const std::string& name) {
       p.glazings.push_back(*g);
     p.assignments.insert(p.assignments.begin(), a); // the general before the particular
   }
-  document_.change(std::move(p), "Give finish");
+  document_.change(std::move(p), "Assign finish");
 }
 
 void FinishesSheet::copyToEdit() {
@@ -278,7 +278,7 @@ void FinishesSheet::refresh() {
   source_->setText(
       QString("%1%2").arg(editable ? kept ? "Your own, kept for other projects. " : "Your own, of this project. "
                           : kept   ? "Kept from another project. "
-                                   : "Ships with the program, locked. ",
+                                   : "Ships with the program, read-only. ",
                           QString::fromStdString(f   ? f->source
                                                  : g ? g->source
                                                      : "")));

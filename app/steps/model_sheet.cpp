@@ -25,7 +25,7 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
     });
     tools->addWidget(b);
   };
-  tool("Draw a block", Tool::Draw, "Outline on the ground, then height (D). Inside a selected mass: a courtyard");
+  tool("Draw a mass", Tool::Draw, "Outline on the ground, then height (D). Inside a selected mass: a courtyard");
   tool("Move", Tool::Move, "Drag what is selected (M), or hold Alt");
   addButton("Draw a shading plane", [this] {
     stage_.setTool(Tool::Plate);
@@ -35,8 +35,8 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
     stage_.setTool(Tool::Balcony);
     stage_.setFocus();
   })->setToolTip("Two corners on a facade, as a balcony is seen there, then how far it stands out (B)");
-  addButton("Bring a model…", [this] { emit importWanted(); });
-  trace_ = addButton("Trace a light model…", [this] { emit traceWanted(); });
+  addButton("Import a model…", [this] { emit importWanted(); });
+  trace_ = addButton("Trace a simplified model…", [this] { emit traceWanted(); });
   trace_->setToolTip("Storeys cut out of what was brought in, rooms between their walls, windows from the glazing");
   addButton("Lay a picture to trace over…", [this] {
     emit pictureWanted();
@@ -63,8 +63,8 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
   addHeading("Selected")->setObjectName("selected");
   size_ = addNote();
   size_->setAccessibleName("Facts of the selection");
-  name_ = addField("Name",
-                   [this](const QString& t) { editSelected("Rename", [&](Element& e) { e.name = t.toStdString(); }); });
+  name_ = addName("Name",
+                  [this](const QString& t) { editSelected("Rename", [&](Element& e) { e.name = t.toStdString(); }); });
   name_->setAccessibleName("Element name");
   height_ = addField(
       "Height",
@@ -81,9 +81,9 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
     });
   });
   base_ = addField(
-      "Foot",
+      "Base level",
       [this](const QString& t) {
-        lengthEdit(base_, t, "Set foot", -1000, [](Element& e, double v) {
+        lengthEdit(base_, t, "Set base level", -1000, [](Element& e, double v) {
           moveElement(e, {0, 0, v - boxOf(e).low.z});
         });
       },
@@ -94,7 +94,7 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
     editSelected("Set role", [&](Element& e) { e.role = allRoles[std::size_t(i)]; });
   });
   proposed_ = addChoice(
-      "Belongs to", {"what is there", "the proposal"},
+      "Status", {"existing", "proposed"},
       [this](int i) { editSelected("Set proposal", [&](Element& e) { e.proposed = i == 1; }); },
       "“Before” is the scene without the proposal");
   counted_ = addChoice("In studies", {"counted", "left out"}, [this](int i) {
@@ -151,7 +151,8 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
     stage_.setFocus();
   });
   small("All like it", [this] { selectAlike(); });
-  more->itemAt(0)->widget()->setToolTip("Of the selected block, or of the light model where nothing is selected (C)");
+  more->itemAt(0)->widget()->setToolTip(
+      "Of the selected mass, or of the simplified model where nothing is selected (C)");
   more->itemAt(1)->widget()->setToolTip(
       "Selects every element of the same layer and role: what is changed above then goes to all of them");
   addHeading("Everything");
@@ -277,12 +278,12 @@ void ModelSheet::refresh() {
     ghosts += e->ghost;
   }
   summary_->setText(p.elements.empty()
-                        ? QString("Nothing is built yet. Draw a block on the ground, or bring a model.")
-                        : QString("%1 elements, %2 of the proposal%3.")
-                                  .arg(p.elements.size())
+                        ? QString("Nothing is built yet. Draw a mass on the ground, or import a model.")
+                        : QString("%1, %2 proposed%3.")
+                                  .arg(countText(p.elements.size(), "element"))
                                   .arg(proposed)
                                   .arg(out ? QString(", %1 left out").arg(out) : QString()) +
-                              (ghosts ? QString(" A light model stands for %1 of them.").arg(ghosts) : QString()));
+                              (ghosts ? QString(" A simplified model stands for %1 of them.").arg(ghosts) : QString()));
   trace_->setVisible(!traceSources(p).empty());
   const ElementPtr e = selected.empty() ? nullptr : p.element(selected.front());
   const bool one = e != nullptr;

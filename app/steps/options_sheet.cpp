@@ -38,7 +38,7 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
                          "Add option");
       },
       true);
-  name_ = addField("Name", [this](const QString& t) {
+  name_ = addName("Name", [this](const QString& t) {
     Project p = document_.project();
     if (p.options.empty() || t.trimmed().isEmpty()) return;
     p.options[p.option].name = t.trimmed().toStdString();
@@ -52,9 +52,9 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
   changes_ = addNote();
   changes_->setAccessibleName("Changes of the option");
   addHeading("Beside each other");
-  from_ = addChoice("From", {}, [](int) {});
+  from_ = addNames("From", [](int) {});
   from_->setAccessibleName("Compare from");
-  to_ = addChoice("To", {}, [](int) {});
+  to_ = addNames("To", [](int) {});
   to_->setAccessibleName("Compare to");
   compare_ = addButton("Compare their years", [this] {
     if (from_->currentIndex() < 0 || to_->currentIndex() < 0) return;
@@ -69,7 +69,7 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
 void OptionsSheet::refresh() {
   const Project& p = document_.project();
   const bool any = !p.options.empty();
-  about_->setText(any ? "Masses, rooms, windows, shades and finishes belong to an option; place, sensors and studies "
+  about_->setText(any ? "Masses, rooms, windows, shading and finishes belong to an option; place, sensors and studies "
                         "are shared. An edit of the first reaches the others, except where they change the same."
                       : "One design alone. An added option begins alike; what you then change belongs to it.");
   QString key;

@@ -13,15 +13,15 @@ namespace noonward {
 RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent)
     : Sheet("Record", document, parent), studies_(studies), stage_(stage) {
   ready_ = addNote();
-  assessor_ = addField("Assessor", [this](const QString& t) {
+  assessor_ = addName("Prepared by", [this](const QString& t) {
     Project p = document_.project();
-    p.assessor = t.toStdString();
-    document_.change(std::move(p), "Name assessor");
+    p.preparedBy = t.toStdString();
+    document_.change(std::move(p), "Name who prepared it");
   });
-  owner_ = addField("For", [this](const QString& t) {
+  owner_ = addName("Client", [this](const QString& t) {
     Project p = document_.project();
-    p.owner = t.toStdString();
-    document_.change(std::move(p), "Name owner");
+    p.client = t.toStdString();
+    document_.change(std::move(p), "Name client");
   });
   addHeading("Record of the year");
   addNote("A folder to hand in: pages, spreadsheet, tables, pictures, and the project itself, so that every number can "
@@ -84,8 +84,8 @@ void RecordSheet::stop() {
 
 void RecordSheet::refresh() {
   stop_->setVisible(control_ != nullptr);
-  show(assessor_, QString::fromStdString(document_.project().assessor));
-  show(owner_, QString::fromStdString(document_.project().owner));
+  show(assessor_, QString::fromStdString(document_.project().preparedBy));
+  show(owner_, QString::fromStdString(document_.project().client));
   showRemarks();
   showWords();
   const auto answer = studies_.current();
@@ -197,7 +197,8 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
       r.range = at->second;
   if (const auto answer = studies_.current(); answer && answer->painted)
     r.threshold = document_.looking().threshold(answer->painted->kind());
-  if (const auto answer = studies_.current(); answer && answer->year && answer->painted && !answer->partial)
+  if (const auto answer = studies_.current();
+      answer && answer->year && answer->painted && !answer->partial && !answer->trial)
     r.known = answer->painted;
   r.metric = document_.looking().metric;
   r.width = std::clamp(width_->text().toInt(), 200, 12000);

@@ -39,7 +39,7 @@ void RoomsSheet::buildOpenings() {
     stage_.setFocus();
   });
   openRows_ = addGroup();
-  whichOpening_ = addChoice("Window", {}, [this](int i) {
+  whichOpening_ = addNames("Window", [this](int i) {
     const auto& list = document_.project().openings;
     if (i >= 0 && i < int(list.size())) document_.look([&](Looking& l) { l.opening = list[std::size_t(i)].id; });
   });
@@ -64,8 +64,8 @@ void RoomsSheet::buildOpenings() {
   openType_ = addField(
       "Its type",
       [this](const QString& t) { editOpening("Set type", [&](Opening& o) { o.type = t.trimmed().toStdString(); }); },
-      "A name of your own: finishes and shades can go by it");
-  openGlazing_ = addChoice("Its glazing", {}, [this](int i) {
+      "A name of your own: finishes and shading can go by it");
+  openGlazing_ = addNames("Its glazing", [this](int i) {
     const std::string name = i <= 0 ? std::string() : openGlazing_->currentText().toStdString();
     editOpening("Choose glazing", [&](Opening& o) { o.glazing = name; });
   });

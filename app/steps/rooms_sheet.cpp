@@ -44,7 +44,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
   addWidget(filter_);
   table_ = new QTableWidget(0, 4);
   table_->setAccessibleName("Rooms table");
-  table_->setHorizontalHeaderLabels({"Room", "m²", "glass m²", "counts"});
+  table_->setHorizontalHeaderLabels({"Room", "m²", "glass m²", "occupied"});
   table_->verticalHeader()->hide();
   table_->verticalHeader()->setDefaultSectionSize(24);
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -62,21 +62,21 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
     if (const Room* r = room()) document_.look([&](Looking& l) { l.storey = r->floor; }); // its storey is looked into
     refresh();
   });
-  name_ = addField("Name",
-                   [this](const QString& t) { editRoom("Rename room", [&](Room& r) { r.name = t.toStdString(); }); });
+  name_ = addName("Name",
+                  [this](const QString& t) { editRoom("Rename room", [&](Room& r) { r.name = t.toStdString(); }); });
   name_->setAccessibleName("Room name");
-  use_ = addField("Use", [this](const QString& t) { editRoom("Set use", [&](Room& r) { r.use = t.toStdString(); }); });
+  use_ = addName("Use", [this](const QString& t) { editRoom("Set use", [&](Room& r) { r.use = t.toStdString(); }); });
   height_ = lengthField(
       "Clear height", 0.5, [this](double v) { editRoom("Set height", [&](Room& r) { r.height = v; }); },
       "Floor to ceiling");
   floor_ = lengthField("Floor at", -1000, [this](double v) { editRoom("Set floor", [&](Room& r) { r.floor = v; }); });
   counted_ = addChoice(
-      "For rules", {"counts", "does not count"},
-      [this](int i) { editRoom("Count room", [&](Room& r) { r.counted = i == 0; }); },
-      "Regularly occupied rooms count");
-  reason_ = addField(
-      "Because", [this](const QString& t) { editRoom("Set reason", [&](Room& r) { r.reason = t.toStdString(); }); },
-      "Why it does not count: circulation, dark by intent");
+      "Regularly occupied", {"yes", "no"},
+      [this](int i) { editRoom("Set occupation", [&](Room& r) { r.counted = i == 0; }); },
+      "A rule judges regularly occupied rooms only");
+  reason_ = addName(
+      "Reason", [this](const QString& t) { editRoom("Set reason", [&](Room& r) { r.reason = t.toStdString(); }); },
+      "Why it is not: circulation, dark by intent");
   addButton("Delete room", [this] {
     Project p = document_.project();
     std::erase_if(p.rooms, [&](const Room& r) { return r.id == room_; });
@@ -87,7 +87,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
   buildOpenings();
   addHeading("Windows by rule");
   auto* add = addButtons();
-  small(add, "By ratio", "A share of the wall, on every outer wall", [this] {
+  small(add, "By glazed share", "A share of the wall, on every outer wall", [this] {
     WindowRule w;
     w.name = "Window";
     addRule(w);
@@ -108,7 +108,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
     addRule(w);
   });
   ruleRows_ = addGroup();
-  whichRule_ = addChoice("Rule", {}, [this](int i) {
+  whichRule_ = addNames("Rule", [this](int i) {
     if (i >= 0 && i < int(document_.project().windowRules.size()))
       rule_ = document_.project().windowRules[std::size_t(i)].id;
     refresh();
@@ -134,7 +134,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
       "Glass share", "%", 0, 95, [this](double v) { editRule("Set ratio", [&](WindowRule& w) { w.ratio = v / 100; }); },
       "Of the inner wall, or of the ceiling");
   count_ = numberField(
-      "Windows a wall", "", 1, 200,
+      "Windows per wall", "", 1, 200,
       [this](double v) { editRule("Set count", [&](WindowRule& w) { w.count = int(v); }); }, "Evenly divided");
   width_ = lengthField("Width", 0.05, [this](double v) { editRule("Set width", [&](WindowRule& w) { w.width = v; }); });
   sill_ = lengthField(
@@ -142,7 +142,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
   head_ = lengthField(
       "Head", 0.1, [this](double v) { editRule("Set head", [&](WindowRule& w) { w.head = v; }); },
       "Above the floor; a large share takes more height first");
-  ruleGlazing_ = addChoice("Glazing", {}, [this](int) {
+  ruleGlazing_ = addNames("Glazing", [this](int) {
     const std::string name =
         ruleGlazing_->currentIndex() <= 0 ? std::string() : ruleGlazing_->currentText().toStdString();
     editRule("Choose glazing", [&](WindowRule& w) { w.glazing = name; });
@@ -151,7 +151,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
   ruleType_ = addField(
       "Type",
       [this](const QString& t) { editRule("Set type", [&](WindowRule& w) { w.type = t.trimmed().toStdString(); }); },
-      "A name of your own: finishes and shades can go by it");
+      "A name of your own: finishes and shading can go by it");
   ruleType_->setAccessibleName("Type of the windows");
   addButton("Delete windows", [this] {
     Project p = document_.project();
@@ -170,7 +170,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
     addShade(s);
   });
   shadeRows_ = addGroup();
-  whichShade_ = addChoice("Shade", {}, [this](int i) {
+  whichShade_ = addNames("Shading", [this](int i) {
     if (i >= 0 && i < int(document_.project().shadeRules.size()))
       shade_ = document_.project().shadeRules[std::size_t(i)].id;
     refresh();
@@ -193,14 +193,14 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
   shadeType_->setAccessibleName("Window type of the shade");
   depth_ = lengthField("Depth", 0, [this](double v) { editShade("Set depth", [&](ShadeRule& s) { s.depth = v; }); });
   offset_ = lengthField(
-      "Set off", -10, [this](double v) { editShade("Set offset", [&](ShadeRule& s) { s.offset = v; }); },
+      "Offset", -10, [this](double v) { editShade("Set offset", [&](ShadeRule& s) { s.offset = v; }); },
       "Above the head, or beside the opening");
   fins_ = numberField("Fins a window", "", 1, 100,
                       [this](double v) { editShade("Set count", [&](ShadeRule& s) { s.count = int(v); }); });
   angle_ = numberField(
       "Angle", "°", -80, 80, [this](double v) { editShade("Set angle", [&](ShadeRule& s) { s.angle = radians(v); }); },
       "Overhang: tilted down; fins: turned");
-  addButton("Delete shade", [this] {
+  addButton("Delete shading", [this] {
     Project p = document_.project();
     if (const ShadeRule* now = shade())
       std::erase_if(p.shadeRules, [id = now->id](const ShadeRule& s) { return s.id == id; });
@@ -210,18 +210,19 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
 
   addHeading("Sensor grid");
   gridFacts_ = addNote();
-  addButton("Lay a grid in rooms that count", [this] { layGrid(); });
+  addButton("Lay a grid in occupied rooms", [this] { layGrid(); });
   gridRows_ = addGroup();
-  gridIn_ = addChoice("In", {"rooms that count", "the selected room", "its storey", "several rooms"}, [this](int i) {
-    const Room* r = room();
-    if (i == 3 || (i > 0 && !r)) return refresh();
-    std::vector<RoomId> rooms;
-    if (i == 1) rooms = {r->id};
-    if (i == 2)
-      for (const Room& o : document_.project().rooms)
-        if (std::abs(o.floor - r->floor) < 0.5) rooms.push_back(o.id);
-    editGrid([&](RoomGrid& g) { g.rooms = rooms; });
-  });
+  gridIn_ =
+      addChoice("In", {"regularly occupied rooms", "the selected room", "its storey", "several rooms"}, [this](int i) {
+        const Room* r = room();
+        if (i == 3 || (i > 0 && !r)) return refresh();
+        std::vector<RoomId> rooms;
+        if (i == 1) rooms = {r->id};
+        if (i == 2)
+          for (const Room& o : document_.project().rooms)
+            if (std::abs(o.floor - r->floor) < 0.5) rooms.push_back(o.id);
+        editGrid([&](RoomGrid& g) { g.rooms = rooms; });
+      });
   gridIn_->setAccessibleName("Rooms of the grid");
   spacing_ = lengthField("Spacing", 0.05, [this](double v) { editGrid([&](RoomGrid& g) { g.spacing = v; }); });
   plane_ = lengthField("Above the floor", 0, [this](double v) { editGrid([&](RoomGrid& g) { g.height = v; }); });
@@ -395,7 +396,7 @@ void RoomsSheet::refreshTable() {
             .arg(f.windowArea[2], 0, 'f', 1)
             .arg(f.windowArea[3], 0, 'f', 1)
             .arg(f.rooflightArea, 0, 'f', 1)
-            .arg(f.reason.empty() ? QString() : "; does not count: " + QString::fromStdString(f.reason));
+            .arg(f.reason.empty() ? QString() : "; not regularly occupied: " + QString::fromStdString(f.reason));
     const QStringList cells{QString::fromStdString(f.name), QString::number(f.area, 'f', 1),
                             QString::number(f.allWindows(), 'f', 1), f.counted ? "yes" : "no"};
     for (int c = 0; c < 4; ++c) {
@@ -481,10 +482,11 @@ void RoomsSheet::refresh() {
       counted += area(r.outline);
       ++n;
     }
-  summary_->setText(
-      p.rooms.empty()
-          ? QString("No rooms yet. Make them from a mass, or draw them on the ground.")
-          : QString("%1 rooms, %2 count for rules with %3 m².").arg(p.rooms.size()).arg(n).arg(counted, 0, 'f', 0));
+  summary_->setText(p.rooms.empty() ? QString("No rooms yet. Make them from a mass, or draw them on the ground.")
+                                    : QString("%1, %2 regularly occupied with %3 m².")
+                                          .arg(countText(p.rooms.size(), "room"))
+                                          .arg(n)
+                                          .arg(counted, 0, 'f', 0));
   refreshTable();
   const Room* r = room();
   const QList<QWidget*> fields{name_, use_, height_, floor_, counted_, reason_};
@@ -508,10 +510,10 @@ void RoomsSheet::refresh() {
   std::size_t without = 0;
   for (const Room& x : p.rooms) without += x.counted && !hasGrid(p, x);
   gridFacts_->setText(!grid     ? QString("No grid lies in the rooms yet.")
-                      : without ? QString("%1 room%2 that count%3 without a grid.")
+                      : without ? QString("%1 regularly occupied room%2 without a grid.")
                                       .arg(without)
                                       .arg(without == 1 ? "" : "s", without == 1 ? "s is" : " are")
-                                : QString("Every room that counts has its grid."));
+                                : QString("Every regularly occupied room has its grid."));
   if (grid) gridIn_->setCurrentIndex(grid->rooms.empty() ? 0 : r && grid->rooms == std::vector{r->id} ? 1 : 3);
   if (grid) {
     show(spacing_, text(grid->spacing));
@@ -527,8 +529,8 @@ void RoomsSheet::refresh() {
         sensors += g.count;
       }
     laid_->setText(sensors == 0 ? QString()
-                                : QString("As laid: %1 sensors, at most %2 apart, the nearest %3 from a wall.")
-                                      .arg(sensors)
+                                : QString("As laid: %1, at most %2 apart, the nearest %3 from a wall.")
+                                      .arg(countText(sensors, "sensor"))
                                       .arg(text(widest), text(nearest)));
   }
 }

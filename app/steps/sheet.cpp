@@ -13,10 +13,21 @@ Sheet::Sheet(const QString& title, Document& document, QWidget* parent) : QWidge
   body_ = new QVBoxLayout(this);
   body_->setContentsMargins(18, 10, 16, 14);
   body_->setSpacing(5);
-  rowsInto_ = base_ = body_;
+  into_ = {body_};
   title_ = new QLabel(title);
   title_->setFont(titleFont(20));
-  body_->addWidget(title_);
+  title_->setWordWrap(true);
+  auto* head = new QHBoxLayout;
+  head->addWidget(title_, 1);
+  auto* what = new QPushButton("?");
+  what->setProperty("plain", true);
+  what->setFixedWidth(26);
+  what->setAccessibleName("Help on " + title);
+  what->setToolTip("The guide on this step (F1)");
+  what->setFocusPolicy(Qt::TabFocus);
+  connect(what, &QPushButton::clicked, this, &Sheet::helpWanted);
+  head->addWidget(what, 0, Qt::AlignTop);
+  body_->addLayout(head);
 }
 
 void Sheet::setTitle(const QString& title) {
@@ -28,16 +39,17 @@ QWidget* Sheet::addGroup() {
   auto* layout = new QVBoxLayout(group);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(5);
-  body_->addWidget(group);
-  base_ = rowsInto_ = layout;
+  into_.back()->addWidget(group);
+  into_.push_back(layout);
   return group;
 }
 
 QLabel* Sheet::addHeading(const QString& text) {
   auto* l = new QLabel(text);
   l->setFont(titleFont(14.5));
-  rowsInto_->addSpacing(8);
-  rowsInto_->addWidget(l);
+  l->setProperty("heading", true);
+  into_.back()->addSpacing(8);
+  into_.back()->addWidget(l);
   return l;
 }
 
@@ -47,11 +59,19 @@ QLabel* Sheet::addNote(const QString& text) {
   l->setWordWrap(true);
   l->setProperty("quiet", true);
   l->setTextInteractionFlags(Qt::TextSelectableByMouse);
-  rowsInto_->addWidget(l);
+  into_.back()->addWidget(l);
   return l;
 }
 
-void Sheet::addRow(const QString& label, QWidget* field, const QString& help) {
+void Sheet::help(QWidget* field, QLabel* label, const QString& name, const QString& text) {
+  if (field->accessibleName().isEmpty()) field->setAccessibleName(name);
+  if (text.isEmpty()) return;
+  field->setToolTip(text);
+  label->setToolTip(text);
+  field->setAccessibleDescription(text);
+}
+
+void Sheet::addRow(const QString& label, QWidget* field, const QString& text) {
   auto* whole = new QWidget; // so that a row can vanish
   auto* row = new QHBoxLayout(whole);
   row->setContentsMargins(0, 0, 0, 0);
@@ -59,30 +79,60 @@ void Sheet::addRow(const QString& label, QWidget* field, const QString& help) {
   auto* l = new QLabel(label);
   l->setFont(textFont(12));
   l->setProperty("quiet", true);
-  l->setFixedWidth(102);
+  l->setFixedWidth(84);
+  l->setWordWrap(true);
   field->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   row->addWidget(l);
   row->addWidget(field, 1);
-  if (field->accessibleName().isEmpty()) field->setAccessibleName(label);
-  if (!help.isEmpty()) {
-    field->setToolTip(help);
-    l->setToolTip(help);
-    field->setAccessibleDescription(help);
-  }
-  rowsInto_->addWidget(whole);
+  help(field, l, label, text);
+  into_.back()->addWidget(whole);
 }
 
-QLineEdit* Sheet::addField(const QString& label, const std::function<void(const QString&)>& done, const QString& help) {
+void Sheet::addWide(const QString& label, QWidget* field, const QString& text) {
+  auto* whole = new QWidget;
+  auto* down = new QVBoxLayout(whole);
+  down->setContentsMargins(0, 0, 0, 0);
+  down->setSpacing(1);
+  auto* l = new QLabel(label);
+  l->setFont(textFont(11.5));
+  l->setProperty("quiet", true);
+  l->setVisible(!label.isEmpty());
+  field->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  down->addWidget(l);
+  down->addWidget(field);
+  help(field, l, label, text);
+  into_.back()->addWidget(whole);
+}
+
+QLineEdit* Sheet::fieldFor(const std::function<void(const QString&)>& done) {
   auto* f = new QLineEdit;
-  f->setAlignment(Qt::AlignRight);
   connect(f, &QLineEdit::editingFinished, this, [f, done] {
     if (!f->isModified()) return;
     f->setModified(false);
     showFault(f, {});
     done(f->text());
   });
+  return f;
+}
+
+QLineEdit* Sheet::addField(const QString& label, const std::function<void(const QString&)>& done, const QString& help) {
+  QLineEdit* f = fieldFor(done);
+  f->setAlignment(Qt::AlignRight);
   addRow(label, f, help);
   return f;
+}
+
+QLineEdit* Sheet::addName(const QString& label, const std::function<void(const QString&)>& done, const QString& help) {
+  QLineEdit* f = fieldFor(done);
+  addWide(label, f, help);
+  return f;
+}
+
+QComboBox* Sheet::addNames(const QString& label, const std::function<void(int)>& done, const QString& help) {
+  auto* c = new QComboBox;
+  connect(c, &QComboBox::activated, this, [done](int i) { done(i); });
+  addWide(label, c, help);
+  return c;
 }
 
 QComboBox* Sheet::addChoice(const QString& label, const QStringList& choices, const std::function<void(int)>& done,
@@ -99,35 +149,49 @@ QPushButton* Sheet::addButton(const QString& text, const std::function<void()>& 
   b->setAccessibleName(text);
   b->setProperty("main", main);
   connect(b, &QPushButton::clicked, this, [pressed] { pressed(); });
-  rowsInto_->addWidget(b);
+  into_.back()->addWidget(b);
   return b;
 }
 
 QBoxLayout* Sheet::addButtons() {
   auto* row = new QHBoxLayout;
   row->setSpacing(6);
-  rowsInto_->addLayout(row);
+  into_.back()->addLayout(row);
   return row;
 }
 
-QWidget* Sheet::addFold(const QString& label) {
-  auto* b = new QPushButton("▸ " + label);
+Fold::Fold(QPushButton* head, QWidget* inside, const QString& label)
+    : QObject(head), head_(head), inside_(inside), label_(label) {
+  inside_->setProperty("foldHead", QVariant::fromValue<QObject*>(head));
+  setOpen(false);
+  connect(head_, &QPushButton::clicked, this, [this] {
+    setOpen(!isOpen());
+    emit clicked(isOpen());
+  });
+}
+
+bool Fold::isOpen() const {
+  return !inside_->isHidden();
+}
+
+void Fold::setOpen(bool open) {
+  inside_->setVisible(open);
+  head_->setText((open ? "▾ " : "▸ ") + label_);
+}
+
+Fold* Sheet::addFold(const QString& label) {
+  auto* b = new QPushButton;
   b->setProperty("plain", true);
   b->setAccessibleName(label);
   b->setStyleSheet("text-align: left; padding-left: 0;");
-  base_->addWidget(b);
+  into_.back()->addWidget(b);
   auto* inside = new QWidget;
   auto* layout = new QVBoxLayout(inside);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(5);
-  base_->addWidget(inside);
-  inside->hide();
-  connect(b, &QPushButton::clicked, this, [b, inside, label] {
-    inside->setVisible(!inside->isVisible());
-    b->setText((inside->isVisible() ? "▾ " : "▸ ") + label);
-  });
-  rowsInto_ = layout;
-  return inside;
+  into_.back()->addWidget(inside);
+  into_.push_back(layout);
+  return new Fold(b, inside, label);
 }
 
 void Sheet::show(QLineEdit* field, const QString& text) {

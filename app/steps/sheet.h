@@ -15,11 +15,33 @@ class QPushButton;
 
 namespace noonward {
 
+/// A word to click that shows or hides the rows inside it.
+class Fold : public QObject {
+  Q_OBJECT
+public:
+  Fold(QPushButton* head, QWidget* inside, const QString& label);
+  QWidget* inside() const { return inside_; }
+  QPushButton* head() const { return head_; }
+  bool isOpen() const;
+  void setOpen(bool open);
+
+signals:
+  void clicked(bool open); ///< by the user
+
+private:
+  QPushButton* head_;
+  QWidget* inside_;
+  QString label_;
+};
+
 class Sheet : public QWidget {
   Q_OBJECT
 public:
   Sheet(const QString& title, Document& document, QWidget* parent = nullptr);
   virtual void refresh() = 0; ///< shows the project as it stands; never overwrites a field being typed in
+
+signals:
+  void helpWanted();
 
 protected:
   friend class SettingRows;
@@ -27,20 +49,24 @@ protected:
   void setTitle(const QString& title);
   QLabel* addHeading(const QString& text);
   QLabel* addNote(const QString& text = {});
-  void addWidget(QWidget* widget) { rowsInto_->addWidget(widget); }
+  void addWidget(QWidget* widget) { into_.back()->addWidget(widget); }
   /// Label left, field right, a rule below. `help`: one sentence on demand.
   void addRow(const QString& label, QWidget* field, const QString& help = {});
+  /// A field for names: it has the sheet's width, its label above.
+  void addWide(const QString& label, QWidget* field, const QString& help = {});
   QLineEdit* addField(const QString& label, const std::function<void(const QString&)>& done, const QString& help = {});
   QComboBox* addChoice(const QString& label, const QStringList& choices, const std::function<void(int)>& done,
                        const QString& help = {});
+  QLineEdit* addName(const QString& label, const std::function<void(const QString&)>& done, const QString& help = {});
+  QComboBox* addNames(const QString& label, const std::function<void(int)>& done, const QString& help = {});
   QPushButton* addButton(const QString& text, const std::function<void()>& pressed, bool main = false);
   QBoxLayout* addButtons();
-  /// A word to click that shows or hides the rows added until endFold().
-  QWidget* addFold(const QString& label);
-  void endFold() { rowsInto_ = base_; }
+  /// Rows added until endFold() are inside it. Folds and groups may hold each other.
+  Fold* addFold(const QString& label);
+  void endFold() { into_.pop_back(); }
   /// Rows added until endGroup() can be shown and hidden together.
   QWidget* addGroup();
-  void endGroup() { base_ = rowsInto_ = body_; }
+  void endGroup() { into_.pop_back(); }
   static void show(QLineEdit* field, const QString& text);
   /// Marks a field whose text can't be used, with the reason; empty text clears it.
   static void showFault(QLineEdit* field, const QString& text);
@@ -50,8 +76,9 @@ protected:
 private:
   QBoxLayout* body_;
   QLabel* title_;
-  QBoxLayout* rowsInto_;
-  QBoxLayout* base_; ///< of folds: the body or a group
+  QLineEdit* fieldFor(const std::function<void(const QString&)>& done);
+  static void help(QWidget* field, QLabel* label, const QString& name, const QString& text);
+  std::vector<QBoxLayout*> into_; ///< what rows are added to: the body, or the innermost group or fold
 };
 
 } // namespace noonward

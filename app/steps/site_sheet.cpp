@@ -16,7 +16,7 @@ namespace noonward {
 
 SiteSheet::SiteSheet(Document& document, QWidget* parent) : Sheet("Site", document, parent) {
   name_ =
-      addField("Place", [this](const QString& t) { edit("Name place", [&](Site& s) { s.name = t.toStdString(); }); });
+      addName("Place", [this](const QString& t) { edit("Name place", [&](Site& s) { s.name = t.toStdString(); }); });
   search_ = new QLineEdit;
   search_->setPlaceholderText("a city…");
   search_->setAccessibleName("Search city");
@@ -102,7 +102,7 @@ SiteSheet::SiteSheet(Document& document, QWidget* parent) : Sheet("Site", docume
       document_.preview(std::move(p));
   });
   north_ = addField(
-      "Drawing's up",
+      "Project north",
       [this](const QString& t) {
         QString clean = t.trimmed();
         clean.remove("°");
@@ -110,7 +110,7 @@ SiteSheet::SiteSheet(Document& document, QWidget* parent) : Sheet("Site", docume
         if (!v || std::abs(*v) > 360) return showFault(north_, "Degrees are expected");
         edit("Turn north", [&](Site& s) { s.northAngle = wrapPi(radians(*v)); });
       },
-      "True bearing of the drawing's up, degrees; east positive");
+      "True bearing of project north, degrees; east positive");
   north_->setAccessibleName("North angle");
   northWords_ = addNote();
   northWords_->setAccessibleName("North in words");
@@ -244,7 +244,7 @@ void Compass::paintEvent(QPaintEvent*) {
   }
   p.setPen(t.muted);
   p.setFont(textFont(10.5));
-  p.drawText(QRectF(0, 2, 80, 30), Qt::AlignLeft | Qt::TextWordWrap, "up is the drawing's up");
+  p.drawText(QRectF(0, 2, 80, 30), Qt::AlignLeft | Qt::TextWordWrap, "up is project north");
   const QPointF u(std::sin(-angle_), -std::cos(-angle_)), v(-u.y(), u.x());
   p.setPen(QPen(hasFocus() ? t.noon : t.ink, 1.8));
   p.drawLine(m - u * (r - 14), m + u * (r - 12));

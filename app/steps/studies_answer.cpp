@@ -3,6 +3,7 @@
 #include "app/steps/studies_sheet.h"
 #include "app/theme/style.h"
 #include "app/theme/table_fill.h"
+#include "core/runs/trial.h"
 #include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>
@@ -20,12 +21,12 @@ void StudiesSheet::showAnswer() {
   const Looking& l = document_.looking();
   const bool busy = studies_.busy();
   run_->setVisible(!busy);
+  trial_->setVisible(!busy);
   enough_->setVisible(busy);
   drop_->setVisible(busy);
   QString state;
-  if (!study())
-    state = "No study yet. Draw an area or choose walls to judge.";
-  else if (busy && !(answer && answer->quick))
+  if (!study()) return; // questions stand there
+  if (busy && !(answer && answer->quick))
     state = QString("running, %1 %").arg(int(100 * studies_.progress()));
   else if (last && !last->fault.empty() && !answer)
     state = QString::fromStdString(last->fault);
@@ -35,8 +36,8 @@ void StudiesSheet::showAnswer() {
     state = answer->painted && answer->painted->light ? "follows the drag, roughly"
                                                       : "follows the drag, by steps of 10 min";
   else if (answer && answer->painted)
-    state = QString("%1 sensors · %2 s · run %3")
-                .arg(answer->painted->sensors.sensors.size())
+    state = QString("%1 · %2 s · run %3")
+                .arg(countText(answer->painted->sensors.sensors.size(), "sensor"))
                 .arg(answer->seconds, 0, 'f', 2)
                 .arg(QString::fromStdString(answer->key.fingerprint()));
   else
@@ -45,13 +46,16 @@ void StudiesSheet::showAnswer() {
                 : "Not run yet, or changed since: press Run.";
   if (answer && answer->painted && answer->painted->light && answer->painted->light->unsettled > 0 &&
       !answer->partial && !answer->quick)
-    state += QString(" · %1 sensors keep a larger error").arg(answer->painted->light->unsettled);
+    state += QString(" · %1 with a larger error").arg(countText(answer->painted->light->unsettled, "sensor"));
   if (answer && !answer->partial && answer->painted && answer->painted->end() == RunEnd::Enough && !answer->year)
     state += " · stopped early: cells without colour were not reached";
+  if (answer && answer->trial && answer->painted)
+    state = QString::fromStdString(trialText(*study(), document_.project().site.year)) + " · " +
+            state.section(" · run", 0, 0);
   state_->setText(state);
   showVerdicts();
   const auto painted = answer ? answer->painted : nullptr;
-  spread_->setVisible(painted != nullptr);
+  spreadRows_->setVisible(painted != nullptr);
   threshold_->setVisible(painted != nullptr && !painted->year);
   // What went in, what was left out, what was only a default.
   QStringList counted;
@@ -67,7 +71,7 @@ void StudiesSheet::showAnswer() {
     const bool inside = !answer->lightInput || factsOf(answer->lightInput->kind).inside;
     for (const Room& r : p.rooms)
       if (inside && !r.counted)
-        counted << QString("%1 does not count%2.")
+        counted << QString("%1 is not regularly occupied%2.")
                        .arg(QString::fromStdString(r.name),
                             r.reason.empty() ? QString() : ": " + QString::fromStdString(r.reason));
     for (const Finding& f : merged(answer->lightInput ? answer->lightInput->findings : answer->facts->findings))
@@ -76,9 +80,6 @@ void StudiesSheet::showAnswer() {
   whatCounts_->setText(counted.join(" "));
   whatCounts_->setVisible(!counted.isEmpty());
   roomRows_->setVisible(painted && painted->light && painted->inRooms());
-  for (QWidget* w : {static_cast<QWidget*>(rangeLow_), static_cast<QWidget*>(rangeHigh_),
-                     static_cast<QWidget*>(wholeRange_), static_cast<QWidget*>(figures_)})
-    w->setEnabled(painted != nullptr);
   for (QLineEdit* field : {rangeLow_, rangeHigh_})
     field->setEnabled(painted && !painted->year); // each figure of a year has its own
   figures_->setChecked(l.values);
@@ -105,7 +106,7 @@ void StudiesSheet::showAnswer() {
                                  .arg(l.threshold(StudyKind::SunHours), 0, 'g', 3)
                                  .arg(100 * (1 - st.shareAtLeast), 0, 'f', 1));
     const auto t = [](double h) { return QString("%1 h %2").arg(int(h)).arg(int(h * 60) % 60, 2, 10, QChar('0')); };
-    statistics_->setText(QString("mean %1 · median %2 · least %3 · most %4 · free sky %5")
+    statistics_->setText(QString("mean %1 · median %2 · min %3 · max %4 · free sky %5")
                              .arg(t(st.mean), t(st.median), t(st.least), t(st.most), t(painted->result->possible)));
   } else {
     thresholdWords_->setText({});
@@ -117,7 +118,7 @@ void StudiesSheet::showAnswer() {
                                     : "";
     if (l.sensor && *l.sensor < painted->sensors.sensors.size()) {
       const SensorYear& y = painted->year->sensors[*l.sensor];
-      text = QString("%1: %2 % of the hours enough, mean %3 lx ± %4 %, median %5 lx, most %6 lx; %7 h with beam.")
+      text = QString("%1: %2 % of the hours enough, mean %3 lx ± %4 %, median %5 lx, max %6 lx; %7 h with beam.")
                  .arg(QString::fromStdString(painted->sensors.sensorName(*l.sensor)))
                  .arg(100 * y.autonomy, 0, 'f', 1)
                  .arg(y.mean, 0, 'f', 0)
@@ -186,8 +187,8 @@ void StudiesSheet::showLight(const SensorField& painted, double threshold) {
           .arg(threshold, 0, 'g', 4)
           .arg(unit)
           .arg(100 * st.shareBelow, 0, 'f', 1) +
-      (st.shareAbove > 0 ? QString(", %1 % above the strip").arg(100 * st.shareAbove, 0, 'f', 1) : QString()));
-  statistics_->setText(QString("mean %1 ± %2 %3 · median %4 · least %5 · most %6 · uniformity %7. ± is numerical only.")
+      (st.shareAbove > 0 ? QString(", %1 % above the scale").arg(100 * st.shareAbove, 0, 'f', 1) : QString()));
+  statistics_->setText(QString("mean %1 ± %2 %3 · median %4 · min %5 · max %6 · uniformity %7. ± is numerical only.")
                            .arg(number(st.mean))
                            .arg(st.meanError, 0, 'g', 2)
                            .arg(unit, number(st.median), number(st.least), number(st.most))
@@ -238,6 +239,7 @@ QString shortRows(const Verdict& v) {
 void StudiesSheet::showVerdicts() {
   const auto answer = studies_.current();
   const std::size_t wanted = answer ? answer->verdicts.size() : 0;
+  verdictRows_->setVisible(wanted > 0);
   constexpr int each = 3; // widgets: what was judged, its bar, what falls short
   while (std::size_t(verdicts_->count()) > each * wanted) {
     QLayoutItem* item = verdicts_->takeAt(verdicts_->count() - 1);
@@ -279,6 +281,7 @@ void StudiesSheet::showVerdicts() {
 }
 
 void StudiesSheet::showRuns() {
+  runRows_->setVisible(!studies_.history().empty());
   runs_->clear();
   for (const StoredRun& r : studies_.history())
     runs_->addItem(QString("%1 · %2 · %3 s\n%4 · %5")

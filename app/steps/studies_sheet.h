@@ -4,6 +4,7 @@
 #include "app/charts/hours_chart.h"
 #include "app/stage/stage.h"
 #include "app/steps/setting_rows.h"
+#include "core/yardsticks/questions.h"
 #endif
 
 class QListWidget;
@@ -13,7 +14,7 @@ class QTableWidget;
 
 namespace noonward {
 
-/// Sun hours: what is asked, the verdicts, the spread, and the hours behind a sensor.
+/// A study: questions where none is asked yet, the answer and its verdicts, what was asked.
 class StudiesSheet : public Sheet {
   Q_OBJECT
 public:
@@ -44,7 +45,23 @@ private:
   Studies& studies_;
   Stage& stage_;
   QComboBox *kind_, *sky_, *skyMoment_;
-  QWidget *sunRows_, *sunFold_, *lightRows_, *skyRows_, *verdictRows_, *roomRows_;
+  void buildQuestions();
+  void buildRun();
+  void buildAnswer();
+  void buildAsked();
+  void buildYardsticks();
+  void buildRuns();
+  void take(Expected<Asked> asked);
+  void foldAsked();
+  QWidget *questionRows_, *whole_, *sunRows_, *sunFold_, *lightRows_, *skyRows_, *verdictRows_, *roomRows_,
+      *spreadRows_, *yearShown_, *yardstickRows_, *runRows_;
+  QComboBox* ruleToMeet_;
+  QPushButton* back_;
+  bool asking_ = false; ///< another question, beside a study that is there
+  Fold* asked_;
+  QLabel* askedWords_;
+  std::optional<bool> askedByHand_; ///< opened or closed by the user, for the study looked at
+  StudyId askedOf_;
   std::vector<std::unique_ptr<SettingRows>> settings_; ///< rows that follow from the description of the settings
   void addSettings(SettingsOf whose, bool folded);
   QTableWidget* rooms_;
@@ -78,7 +95,7 @@ private:
   QPushButton *figures_, *wholeRange_;
   void setRange(bool low, const QString& text);
   QLineEdit *dates_, *from_, *to_, *spacing_;
-  QPushButton *run_, *enough_, *drop_, *live_, *lay_;
+  QPushButton *run_, *trial_, *enough_, *drop_, *live_, *lay_;
   QLabel *state_, *statistics_, *behind_, *thresholdWords_;
   QSlider* threshold_;
   SpreadChart* spread_;

@@ -31,15 +31,8 @@ QStringList blindNames() {
 
 void StudiesSheet::buildYear() {
   yearRows_ = addGroup();
-  QStringList metrics;
-  for (YearMetric m : allYearMetrics) metrics << yearMetricName(m);
-  metric_ = addChoice(
-      "Shown", metrics,
-      [this](int i) { document_.look([&](Looking& l) { l.metric = allYearMetrics[std::size_t(i)]; }); },
-      "Another figure of the same year: nothing is computed again");
-  metric_->setAccessibleName("Figure of the year");
   addSettings(SettingsOf::Year, false);
-  addFold("Hours, certainty, beam and cloth");
+  addFold("Hours, confidence, ASE and shade fabric");
   addSettings(SettingsOf::Year, true);
   endFold();
   addFold("Blinds by group of windows");
@@ -112,7 +105,7 @@ void StudiesSheet::refreshGroups(const YearSettings& now) {
 
 void StudiesSheet::refreshYear(const Study* s) {
   const bool year = s && s->kind == StudyKind::Year;
-  yearRows_->setVisible(year);
+  for (QWidget* w : {yearRows_, yearShown_}) w->setVisible(year);
   live_->setVisible(!year); // it waits for Run
   building_->setVisible(year);
   robust_->setVisible(year);
@@ -177,7 +170,7 @@ void StudiesSheet::showYear(const SensorField& painted) {
                              .arg(s.medianLux, 0, 'f', 0));
       if (c == 2 && there && s.ase > limit + 1e-9) {
         item->setForeground(theme().short_);
-        item->setText("▲ " + cells[c]);
+        item->setText(cells[c] + " !"); // above the limit, by more than colour
       }
       if (!painted.counted.empty() && !painted.counted[k] && c == 0) item->setForeground(theme().muted);
       rooms_->setItem(int(row), c, item);
@@ -190,7 +183,7 @@ void StudiesSheet::showYear(const SensorField& painted) {
   int bright = 0;
   for (std::size_t k = 0; k < r.spaces.size(); ++k)
     bright += k < painted.counted.size() && painted.counted[k] && r.spaces[k].ase > limit + 1e-9;
-  QString text = r.everySpace ? QString("Rooms that count: sDA %1 ± %2 %, ASE %3 %")
+  QString text = r.everySpace ? QString("Regularly occupied rooms: sDA %1 ± %2 %, ASE %3 %")
                                     .arg(100 * r.building.sda, 0, 'f', 1)
                                     .arg(100 * r.buildingSdaError, 0, 'f', 1)
                                     .arg(100 * r.building.ase, 0, 'f', 1)
@@ -200,11 +193,11 @@ void StudiesSheet::showYear(const SensorField& painted) {
                 .arg(100 * (steps[std::size_t(reached)] - r.building.sda), 0, 'f', 1)
                 .arg(100 * steps[std::size_t(reached)], 0, 'g', 3);
   if (r.certain)
-    text += QString(". Stopped by itself: the verdict is %1 % certain").arg(100 * r.certainty, 0, 'f', 2);
+    text += QString(". Stopped by itself: the verdict stands with %1 % confidence").arg(100 * r.certainty, 0, 'f', 2);
   else if (r.end == RunEnd::Enough && r.everySpace)
     text += ". Stopped early, with the uncertainty it had";
   if (bright > 0)
-    text += QString(". ▲ %1 room%2 above %3 % ASE: say in Record how glare is dealt with")
+    text += QString(". %1 room%2 above %3 % ASE: say in Record how glare is dealt with")
                 .arg(bright)
                 .arg(bright == 1 ? "" : "s")
                 .arg(100 * limit, 0, 'g', 3);

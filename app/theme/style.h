@@ -13,4 +13,7 @@ const Theme& theme();
 /// `resources`: the folder with icons; kept for later calls where empty.
 void applyTheme(QApplication& app, const Theme& theme, const QString& resources = {});
 
+/// "1 room", "3 rooms".
+QString countText(std::size_t n, const char* one, const char* more = nullptr);
+
 } // namespace noonward

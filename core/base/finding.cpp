@@ -9,7 +9,7 @@ const char* rankText(Rank rank) {
   case Rank::StopsStudy:
     return "stops a study";
   case Rank::BendsResult:
-    return "bends the result";
+    return "distorts the result";
   case Rank::WorthKnowing:
     return "worth knowing";
   }

@@ -44,9 +44,15 @@ JsonObject::~JsonObject() {
   }
 }
 
+void JsonObject::formerly(const char* key, const char* old) {
+  if (!value_.is_object() || value_.contains(key) || !value_.contains(old)) return;
+  known_.insert(old);
+  old_.emplace(key, old);
+}
+
 bool JsonObject::has(const char* key) {
   known_.insert(key);
-  return value_.is_object() && value_.contains(key);
+  return value_.is_object() && (value_.contains(key) || old_.contains(key));
 }
 
 void JsonObject::fault(std::string message) {
@@ -54,13 +60,14 @@ void JsonObject::fault(std::string message) {
 }
 
 void JsonObject::fault(const char* key, std::string message) {
-  if (!fault_.error) fault_.error = Error{std::move(message), pathOf(key)};
+  if (!fault_.error) fault_.error = Error{std::move(message), pathOf(old_.contains(key) ? old_.at(key).c_str() : key)};
 }
 
 const Json* JsonObject::find(const char* key) {
   known_.insert(key);
   if (!value_.is_object()) return nullptr;
-  const auto it = value_.find(key);
+  auto it = value_.find(key);
+  if (it == value_.end() && old_.contains(key)) it = value_.find(old_.at(key));
   return it == value_.end() || it->is_null() ? nullptr : &*it;
 }
 

@@ -4,6 +4,7 @@
 #include "core/base/error.h"
 #include <functional>
 #include <limits>
+#include <map>
 #include <nlohmann/json.hpp>
 #include <set>
 
@@ -29,6 +30,8 @@ public:
   JsonObject(const JsonObject&) = delete;
   JsonObject& operator=(const JsonObject&) = delete;
 
+  /// `key` was called `old` in earlier files: that is read where the key itself is not there.
+  void formerly(const char* key, const char* old);
   /// A key that was asked for is a known one.
   bool has(const char* key);
   /// Faulty or missing values give the fallback; a wrong type is a fault.
@@ -60,6 +63,7 @@ private:
   std::string path_;
   JsonFault& fault_;
   std::set<std::string> known_;
+  std::map<std::string, std::string> old_; ///< former names by key, of those that stand in this object
 };
 
 /// Puts the keys of `extra` (JSON text of an object, or empty) behind those of `into`.

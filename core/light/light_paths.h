@@ -6,7 +6,7 @@
 // through an aimed-at pane is seen by both and weighed by the balance heuristic (Veach 1997, 9.2.4); everything else by
 // the cosine alone. Paths end by Russian roulette, so interreflections are complete and nothing is biased. Sunlight is
 // added at every surface by a ray toward a point of the sun's disc; and since its patches in a room are small and
-// bright, they are aimed at too, by following the beam in through a pane, weighed against meeting them by the cosine.
+// bright, they are aimed at too, by following the beam in through a pane, weighted against meeting them by the cosine.
 // The mirrored part of a finish spreads sunlight as if it were diffuse. docs/methods.md gives the reasoning.
 //
 // Vectors point away from the surface they start at. Weights are illuminance for each unit of luminance (sr), or for
@@ -256,7 +256,7 @@ private:
   }
 
   /// Light of a sun patch on x: the beam is followed in through an aimed-at pane to what it falls on. False where no
-  /// pane has sun, and then nothing need be weighed against it.
+  /// pane has sun, and then nothing need be weighted against it.
   bool beamPatch(Vec3 x, Vec3 n, const Aim& aim, Load load, HashStream& random, Sink& sink) {
     if (!sun_ || !(aim.sunSum > 0) || !reflections_) return false;
     double left = random.next() * aim.sunSum;
@@ -305,10 +305,10 @@ private:
 
   /// How a ray is taken on: whether an aimed-at pane may still be its first, and whether new aims are taken.
   struct Mode {
-    bool counted = false;             ///< passing an aimed-at pane straight must be weighed against aiming
+    bool counted = false;             ///< passing an aimed-at pane straight must be weighted against aiming
     bool indoors = false;             ///< surfaces met aim at panes
     bool straight = false;            ///< nothing has reflected or scattered it yet
-    bool patches = false;             ///< sunlight on the next surface must be weighed against following the beam in
+    bool patches = false;             ///< sunlight on the next surface must be weighted against following the beam in
     Vec3 normal{};                    ///< at the start, for the density of the cosine strategy
     const Weights* weights = nullptr; ///< of the pieces seen from there
   };

@@ -29,7 +29,7 @@ LightScene::LightScene(const LightModel& model)
               }),
       finishes_(model.finishes), groundLevel_(model.groundLevel - groundSink),
       groundReflectance_(model.groundReflectance) {
-  require(device_ != nullptr, "Embree gives no device");
+  require(device_ != nullptr, "the ray engine does not start");
   for (const Glazing& g : model.glazings) optics_.emplace_back(g);
   std::vector<std::array<Vec3, 3>> solid, panes;
   for (std::size_t p = 0; p < model.parts.size(); ++p) {
@@ -84,7 +84,7 @@ RTCSceneTy* LightScene::build(const std::vector<std::array<Vec3, 3>>& triangles,
         rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, 12, 3 * triangles.size()));
     auto* k = static_cast<std::uint32_t*>(
         rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, triangles.size()));
-    require(v && k, "Embree has no memory for the geometry");
+    require(v && k, "the ray engine has no memory for the geometry");
     if (corners) *corners = v;
     for (const auto& t : triangles)
       for (Vec3 p : t) {

@@ -18,7 +18,7 @@ constexpr float rayStart = 1e-3f; // m
 
 SceneLayer::SceneLayer(std::vector<Part> parts, std::shared_ptr<RTCDeviceTy> device)
     : parts_(std::move(parts)), device_(device ? std::move(device) : newDevice()) {
-  require(device_ != nullptr, "Embree gives no device");
+  require(device_ != nullptr, "the ray engine does not start");
   scene_ = rtcNewScene(device_.get());
   rtcSetSceneFlags(scene_, RTC_SCENE_FLAG_ROBUST);
   std::size_t points = 0, triangles = 0;
@@ -34,7 +34,7 @@ SceneLayer::SceneLayer(std::vector<Part> parts, std::shared_ptr<RTCDeviceTy> dev
         rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, 3 * sizeof(float), points));
     auto* k = static_cast<std::uint32_t*>(
         rtcSetNewGeometryBuffer(g, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 3 * sizeof(std::uint32_t), triangles));
-    require(v && k, "Embree has no memory for the geometry");
+    require(v && k, "the ray engine has no memory for the geometry");
     std::uint32_t base = 0;
     for (std::size_t i = 0; i < parts_.size(); ++i) {
       const Mesh& m = *parts_[i].mesh;

@@ -52,7 +52,7 @@ std::vector<Glazing> libraryGlazings() {
       {"Solar control, neutral", 0.60, 2, 0, 0, 1, 1, 0.34, 1.0, generic, true},
       {"Solar control, dark", 0.40, 2, 0, 0, 1, 1, 0.22, 1.0, generic, true},
       {"Opal double", 0.55, 2, 1, 0.25, 1, 1, 0.5, 1.1, generic, true},
-      {"White cloth", 0.20, 1, 0.9, 0.55, 1, 1, 0.3, 0, generic, true},
+      {"White fabric", 0.20, 1, 0.9, 0.55, 1, 1, 0.3, 0, generic, true},
       {"Open", 1.0, 0, 0, 0, 1, 1, 1, 0, "an opening without glass", true},
   };
 }

@@ -22,8 +22,8 @@ bool sameElement(const ElementPtr& a, const ElementPtr& b) {
 
 bool sameProject(const Project& a, const Project& b) {
   const Site &s = a.site, &t = b.site;
-  return a.id == b.id && a.name == b.name && a.units == b.units && a.extra == b.extra && a.assessor == b.assessor &&
-         a.owner == b.owner && a.accepted == b.accepted && a.underlays == b.underlays && a.sources == b.sources &&
+  return a.id == b.id && a.name == b.name && a.units == b.units && a.extra == b.extra && a.preparedBy == b.preparedBy &&
+         a.client == b.client && a.accepted == b.accepted && a.underlays == b.underlays && a.sources == b.sources &&
          a.option == b.option &&
          sameList(a.options, b.options,
                   [](const Option& g, const Option& h) {

@@ -135,9 +135,10 @@ std::string blindsText(const YearSettings& s, BlindRule rule) {
   return "";
 }
 
-std::string clothReflectedText(const YearSettings& s) {
-  return s.clothReflected ? fmt::format("closed cloth reflects {:g} % to the inside", 100 * *s.clothReflected)
-                          : "closed cloth reflects as the open panes do";
+std::string fabricText(const YearSettings& s) {
+  return s.fabricReflectance
+             ? fmt::format("closed shade fabric reflects {:g} % to the inside", 100 * *s.fabricReflectance)
+             : "closed shade fabric reflects as the open panes do";
 }
 
 std::string blindsText(const YearSettings& s) {
@@ -221,7 +222,7 @@ std::string skyText(const SkyChoice& s) {
     name = "sky of the weather file";
     break;
   }
-  if (s.sunAltitude) return name + fmt::format(", sun {:.1f}° high", degrees(*s.sunAltitude));
+  if (s.sunAltitude) return name + fmt::format(", sun altitude {:.1f}°", degrees(*s.sunAltitude));
   if (s.moment && s.kind != SkyKind::CieOvercast && s.kind != SkyKind::Uniform)
     name += fmt::format(", {} {}", dayText(s.moment->date), clockText(s.moment->seconds / 60));
   return name;
@@ -243,9 +244,9 @@ std::string nameOf(const Element& e) {
 
 std::string northText(double northAngle) {
   const double a = degrees(wrapPi(northAngle));
-  if (std::abs(a) < 0.05) return "The drawing's up points true north";
-  if (std::abs(std::abs(a) - 180) < 0.05) return "The drawing's up points true south";
-  return fmt::format("The drawing's up points {:.1f}° {} of north", std::abs(a), a > 0 ? "east" : "west");
+  if (std::abs(a) < 0.05) return "Project north is true north";
+  if (std::abs(std::abs(a) - 180) < 0.05) return "Project north is true south";
+  return fmt::format("Project north lies {:.1f}° {} of true north", std::abs(a), a > 0 ? "east" : "west");
 }
 
 std::vector<Season> builtInSeasons(double latitude) {

@@ -56,7 +56,8 @@ struct Element {
   bool proposed = false; ///< part of the proposal: "before" is the scene without it
   bool counted = true;   ///< false: left out of every study, and shown so
   bool hidden = false;   ///< on the stage only; never changes a study
-  bool ghost = false; ///< a light model stands for it (core/model/tracing/tracing.h): not counted, drawn as edges alone
+  bool ghost =
+      false; ///< a simplified model stands for it (core/model/tracing/tracing.h): not counted, drawn as edges alone
   std::string source; ///< file it came from, if any
   std::vector<std::string>
       mends;          ///< keys of those its mesh has had, to be done again when its file is brought in again
@@ -243,7 +244,7 @@ struct Project : Design {
   std::map<std::string, std::string> accepted; ///< codes of findings the user has said yes to, and by which words
   std::vector<Option> options;                 ///< empty: one design alone
   std::size_t option = 0;                      ///< the one in hand
-  std::string assessor, owner;
+  std::string preparedBy, client;
   std::string extra;
   std::vector<UnknownKey> unknownKeys; ///< of the file it was read from; not of the project itself
   std::shared_ptr<DerivedMemory> derived = freshDerivedMemory(); ///< never null
@@ -259,7 +260,7 @@ Expected<MeshPtr> elementMesh(const Element& element);
 /// Its name; its id where it has none.
 std::string nameOf(const Element& element);
 
-/// The drawing's up in words: "The drawing's up points 7.5° east of north".
+/// project north in words: "project north points 7.5° east of north".
 std::string northText(double northAngle);
 
 /// Built-in seasons for a latitude: longest day, equinox, shortest day, winter half, working hours.

@@ -1,5 +1,6 @@
 #include "core/runs/answer.h"
 #include "core/runs/runner.h"
+#include "core/runs/trial.h"
 #include "core/studies/model_parts.h"
 #include <algorithm>
 #include <chrono>
@@ -67,7 +68,29 @@ bool followsChanges(const Project& p, const Study& s, std::size_t sensors) {
   return false;
 }
 
-AnswerPtr Answerer::answer(const StudyQuestion& q, RunControl& control, const std::function<void(AnswerPtr)>& soFar) {
+AnswerPtr Answerer::answer(const StudyQuestion& whole, RunControl& control,
+                           const std::function<void(AnswerPtr)>& soFar) {
+  if (whole.trial) {
+    StudyQuestion q = whole;
+    q.trial = false;
+    q.study = trialOf(whole.study, whole.project.site.year);
+    q.store.reset();
+    q.shelf.reset();
+    const auto marked = [&](const AnswerPtr& answer) {
+      if (!answer) return answer;
+      StudyAnswer a = *answer;
+      a.trial = true;
+      a.asked += ", " + trialText(whole.study, whole.project.site.year);
+      if (const double more = trialScale(whole.study, whole.project.site.year);
+          a.painted && a.painted->result && more != 1) {
+        a.painted = std::make_shared<const SensorField>(
+            sunField(a.painted->sensors, std::make_shared<const SunHoursResult>(raised(*a.painted->result, more))));
+      }
+      return shared(std::move(a));
+    };
+    return marked(answer(q, control, [&](AnswerPtr part) { soFar(marked(part)); }));
+  }
+  const StudyQuestion& q = whole;
   switch (factsOf(q.study.kind).settings) {
   case SettingsOf::SunHours:
     return sunHours(q, control, soFar);
@@ -156,7 +179,7 @@ AnswerPtr Answerer::light(const StudyQuestion& q, RunControl& control, const std
   const Stopwatch clock;
   StudyAnswer a = begun(q);
   Study study = q.study;
-  if (q.quick) study.light.mostSamples = 64;
+  if (q.quick) study.light.maxSamples = 64;
   auto input = lightInput(q.project, study, false, q.moment);
   if (!input) return faulty(q, input.error());
   a.lightInput = std::make_shared<const LightInput>(std::move(*input));

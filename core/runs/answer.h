@@ -20,6 +20,7 @@ struct StudyQuestion {
   YearMetric metric = YearMetric::Autonomy;
   std::vector<ElementId> moving; ///< kept in a layer of the scene of their own
   bool quick = false;            ///< stepped or rough, while something is dragged
+  bool trial = false;            ///< a part of the work, never judged, never kept (core/runs/trial.h)
   bool onlyStored = false;       ///< it is looked for in the store, not run
   bool wantsStudy = true;
   std::optional<ProbeSpot> probe;              ///< beside the study, or alone
@@ -38,6 +39,7 @@ struct StudyAnswer {
   std::shared_ptr<const YearResult> year;
   std::vector<std::pair<Judgement, Verdict>> verdicts;
   bool quick = false;
+  bool trial = false;
   bool reused = false;  ///< a year that asked for no rays: known ones served
   bool stored = false;  ///< it was found in the store
   bool partial = false; ///< a round of a run that goes on

@@ -152,9 +152,9 @@ std::vector<SettingLine> settingLines(const RecordFacts& f) {
   const auto enough = [](const MetricSettings& m) {
     return fmt::format("≥ {:g} lx in ≥ {:g} % of the hours", m.threshold, 100 * m.autonomy);
   };
-  line("Enough light", enough(s.metrics), enough(w.metrics));
+  line("Target illuminance", enough(s.metrics), enough(w.metrics));
   const auto beam = [](const MetricSettings& m) { return fmt::format("≥ {:g} lx in > {:g} h", m.beam, m.beamHours); };
-  line("Beam of ASE", beam(s.metrics), beam(w.metrics));
+  line("ASE threshold (direct)", beam(s.metrics), beam(w.metrics));
   const auto blinds = [](const YearSettings& y) {
     return y.blinds != BlindRule::Standard
                ? blindsText(y)
@@ -168,11 +168,11 @@ std::vector<SettingLine> settingLines(const RecordFacts& f) {
         !g.key.empty() &&
         std::any_of(s.groupBlinds.begin(), s.groupBlinds.end(), [&](const GroupBlinds& b) { return b.group == g.key; }))
       line("Blinds of " + g.name, blindsText(s, own), blindsText(w, w.blindsOf(g.key)));
-  const auto cloth = [](const YearSettings& y) {
-    return fmt::format("{:g} % straight, {:g} % scattered; {}", 100 * y.clothStraight, 100 * y.clothScattered,
-                       clothReflectedText(y));
+  const auto fabric = [](const YearSettings& y) {
+    return fmt::format("{:g} % straight, {:g} % scattered; {}", 100 * y.fabricDirect, 100 * y.fabricDiffuse,
+                       fabricText(y));
   };
-  line("Closed cloth", cloth(s), cloth(w));
+  line("Shade fabric, closed", fabric(s), fabric(w));
   for (const SensorGroup& g : f.project.groups)
     if (const auto* grid = std::get_if<RoomGrid>(&g.layout);
         grid && (f.study.groups.empty() ||
@@ -201,13 +201,27 @@ std::vector<SettingLine> settingLines(const RecordFacts& f) {
     line("Illuminance from", illuminanceText(*f.project.site.weather, s.ownIlluminance), "irradiance × efficacy");
   line("Further loss in frames and dirt", fmt::format("{:g} %", 100 * (1 - s.glassKept)), "0 %");
   // Whatever else there is to set, by its description: a field that is added stands here without a word more.
-  static constexpr std::string_view told[] = {
-      "schedule",       "weekdays",       "clock-changes",        "threshold",
-      "share-of-hours", "beam",           "beam-hours",           "blinds",
-      "closes-at",      "closes-above",   "closes-at-irradiance", "shut",
-      "blinds-of",      "cloth-straight", "cloth-scattered",      "cloth-reflected",
-      "error",          "illuminance",    "glass-kept",           "stop-when-certain",
-      "confidence"};
+  static constexpr std::string_view told[] = {"schedule",
+                                              "weekdays",
+                                              "clock-changes",
+                                              "threshold",
+                                              "share-of-hours",
+                                              "ase-threshold",
+                                              "ase-hours",
+                                              "blinds",
+                                              "closes-at",
+                                              "closes-above",
+                                              "closes-at-irradiance",
+                                              "shut",
+                                              "blinds-of",
+                                              "fabric-direct",
+                                              "fabric-diffuse",
+                                              "fabric-reflectance",
+                                              "error",
+                                              "illuminance",
+                                              "glass-kept",
+                                              "stop-when-certain",
+                                              "confidence"};
   Study asProposed = f.study;
   asProposed.year = w;
   const auto wanted = settingTexts(asProposed);
@@ -260,7 +274,7 @@ Json recordClaims(const RecordFacts& f) {
     Json one{{"name", f.year.facts.sensors.groups[k].name},
              {"id", spaceId(f.year.facts, k)},
              {"area_m2", f.year.facts.areas[k]},
-             {"counts", bool(f.year.facts.counted[k])}};
+             {"regularly_occupied", bool(f.year.facts.counted[k])}};
     one.update(figures(r.spaces[k]));
     one["sda_standard_error"] = 100 * r.sdaError[k];
     one["mean_lux_standard_error"] = r.meanError[k];
@@ -320,13 +334,13 @@ Outcome writeRecord(const RecordFacts& f, const std::filesystem::path& folder, c
                         p.site.weather ? p.site.weather->source : std::string()});
   for (const SettingLine& l : settingLines(f)) facts.rows.push_back({l.name, l.value, l.remark});
   facts.rows.push_back(
-      {"sDA of what counts, %", 100 * r.building.sda, fmt::format("± {:.2f}", 100 * r.buildingSdaError)});
-  facts.rows.push_back({"ASE of what counts, %", 100 * r.building.ase, ""});
+      {"sDA of regularly occupied floor, %", 100 * r.building.sda, fmt::format("± {:.2f}", 100 * r.buildingSdaError)});
+  facts.rows.push_back({"ASE of regularly occupied floor, %", 100 * r.building.ase, ""});
   facts.rows.push_back({"Fingerprint", r.key.fingerprint(), "of the question"});
   sheets.push_back(std::move(facts));
   WorkSheet rooms{"Rooms",
-                  {"room", "area m²", "counts", "sensors", "sDA %", "± points", "ASE %", "mean lx", "± lx", "median lx",
-                   "below %", "supplementary %", "useful %", "above %"},
+                  {"room", "area m²", "regularly occupied", "sensors", "sDA %", "± points", "ASE %", "mean lx", "± lx",
+                   "median lx", "below %", "supplementary %", "useful %", "above %"},
                   {}};
   for (std::size_t k = 0; k < r.spaces.size(); ++k) {
     const SpaceYear& s = r.spaces[k];

@@ -49,14 +49,18 @@ std::string askedText(const YearSettings& s) {
                      s.glassKept < 1 ? fmt::format(", {:g} % kept by frames and dirt", 100 * s.glassKept) : "");
 }
 
+std::string askedText(const Study& s) {
+  return s.kind == StudyKind::Year       ? askedText(s.year)
+         : s.kind == StudyKind::SunHours ? settingsText(s.sunHours)
+                                         : fmt::format("{}, {}", studyName(s.kind), skyText(s.light.sky));
+}
+
 StoredRun runOf(const Project& p, const Study& s) {
   StoredRun run;
   run.name = s.name;
   run.option = p.options.empty() ? "" : p.options[p.option].name;
   run.kind = s.kind;
-  run.asked = s.kind == StudyKind::Year       ? askedText(s.year)
-              : s.kind == StudyKind::SunHours ? settingsText(s.sunHours)
-                                              : fmt::format("{}, {}", studyName(s.kind), skyText(s.light.sky));
+  run.asked = askedText(s);
   run.when = isoText(nowUtc(), 0);
   run.wentIn = wentInText(p, s);
   return run;

@@ -36,5 +36,6 @@ private:
 /// What a run is called in the list: option, what was asked, what went in.
 StoredRun runOf(const Project& project, const Study& study);
 std::string askedText(const YearSettings& settings); ///< "8:00 to 18:00, 300 lx, blinds by the standard"
+std::string askedText(const Study& study);           ///< the same of any study
 
 } // namespace noonward

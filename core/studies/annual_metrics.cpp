@@ -57,11 +57,13 @@ SensorYear sensorYear(std::span<const float> series, const std::vector<bool>& ma
   out.continuous = continuous / n;
   for (std::size_t k = 0; k < 4; ++k) out.useful[k] = double(useful[k]) / n;
   out.mean = sum / n;
-  std::sort(values.begin(), values.end());
-  const std::size_t h = values.size() / 2;
-  out.median = values.size() % 2 ? double(values[h]) : 0.5 * (double(values[h - 1]) + double(values[h]));
-  out.least = double(values.front());
-  out.most = double(values.back());
+  const auto middle = values.begin() + std::ptrdiff_t(values.size() / 2);
+  std::nth_element(values.begin(), middle, values.end());
+  out.median =
+      values.size() % 2 ? double(*middle) : 0.5 * (double(*std::max_element(values.begin(), middle)) + double(*middle));
+  const auto [least, most] = std::minmax_element(values.begin(), values.end());
+  out.least = double(*least);
+  out.most = double(*most);
   return out;
 }
 

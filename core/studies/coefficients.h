@@ -37,8 +37,8 @@ struct SpaceKept {
   std::shared_ptr<const SurfacesSeen> seen; ///< between the rounds
   std::vector<float> beam;                  ///< at sensors × hours, for each 1 lx facing the sun
   std::vector<std::uint8_t> through;        ///< the part that it comes through
-  std::optional<SpaceCoefficients>
-      insides; ///< of the panes seen as sensors that face the room: a row for each group, where closed cloth reflects
+  std::optional<SpaceCoefficients> insides; ///< of the panes seen as sensors that face the room: a row for each group,
+                                            ///< where closed shade fabric reflects
   /// Light of the open sky by part, sensors × hours, of all batches or of one: what blinds and schedules leave as it
   /// is.
   struct Open {

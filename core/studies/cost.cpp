@@ -1,4 +1,5 @@
 #include "core/studies/cost.h"
+#include "core/base/words.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -60,7 +61,8 @@ std::string costText(const Cost& c) {
   const std::string size = c.megabytes < 10     ? ""
                            : c.megabytes < 1000 ? fmt::format(" and {:.0f} MB", std::round(c.megabytes / 10) * 10)
                                                 : fmt::format(" and {:.1f} GB", c.megabytes / 1000);
-  return fmt::format("{}{}: {} sensors, {} triangles", time(c.seconds), size, c.sensors, c.triangles);
+  return fmt::format("{}{}: {}, {}", time(c.seconds), size, counted(c.sensors, "sensor", "sensors"),
+                     counted(c.triangles, "triangle", "triangles"));
 }
 
 } // namespace noonward

@@ -39,9 +39,9 @@ Outcome addSunshine(const Project& p, const LightSettings& s, LightInput& in) {
     in.sunshine = "sunshine by a table of the months";
   } else {
     if (!p.site.weather || !p.site.weather->whole())
-      return fail(
-          "Probable sunlight hours need a weather year, or a table of the months' sunshine; the project has neither.",
-          "weather");
+      return fail("Probable sunlight hours (APSH) need a weather year, or a table of the months' sunshine; the project "
+                  "has neither.",
+                  "weather");
     const Weather& w = *p.site.weather;
     const std::vector<HourSun> suns = hourSuns(w, p.site.year);
     for (std::size_t i = 0; i < suns.size(); ++i)

@@ -119,7 +119,7 @@ public:
       : in_(in), control_(control), threads_(threads), partial_(partial), start_(std::chrono::steady_clock::now()),
         state_(in.sensors.sensors.size()), aims_(*in.scene, in.sky.sun, in.settings.seed),
         seed_(mixed(in.settings.seed)), reflections_(lightKind(in.kind).reflections),
-        most_(std::uint32_t(std::max<std::size_t>(1, in.settings.mostSamples / replicates))) {
+        most_(std::uint32_t(std::max<std::size_t>(1, in.settings.maxSamples / replicates))) {
     const std::size_t n = state_.size();
     out.kind = in.kind;
     out.key = in.key;

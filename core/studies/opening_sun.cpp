@@ -50,7 +50,7 @@ Expected<std::vector<RoomSun>> openingSun(const Project& p, const OpeningSunSett
   const OpeningLayout layout = placedOpenings(p);
   const Instant midnight = zone->instant({s.date, 0}), next = midnight + 86400;
   const SunPath path(SunKnots(midnight + -86400, next + 86400), p.site.place, p.site.northAngle, midnight, 86400);
-  const Intervals counts = path.above(s.leastAltitude);
+  const Intervals counts = path.above(s.minAltitude);
   std::vector<OpeningSun> each(layout.openings.size());
   forChunks(each.size(), 1, threads, [&](std::size_t a, std::size_t b) {
     for (std::size_t i = a; i < b; ++i) {

@@ -26,7 +26,7 @@ struct RoomSun {
 };
 struct OpeningSunSettings {
   Date date;
-  double leastAltitude = 0;             ///< rad, true
+  double minAltitude = 0;               ///< rad, true
   double height = 1.2, aboveSill = 0.3; ///< m
 };
 /// Rooms with openings in their walls or ceilings, in the project's order; rooms without any have no hours.

@@ -77,7 +77,7 @@ const char* yearMetricName(YearMetric m) {
   case YearMetric::BeamHours:
     return "hours of beam";
   case YearMetric::Useful:
-    return "useful illuminance";
+    return "UDI";
   case YearMetric::TooMuch:
     return "above useful";
   case YearMetric::MeanLux:

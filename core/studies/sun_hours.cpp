@@ -36,8 +36,8 @@ std::string settingsText(const SunHoursSettings& s) {
                               : fmt::format("by steps of {} min{}", s.stepMinutes,
                                             s.sample == StepSample::Ends ? ", both ends sampled" : "");
   std::string low;
-  if (s.leastAltitude > 0)
-    low = fmt::format(", sun above {:.1f}°{}", degrees(s.leastAltitude),
+  if (s.minAltitude > 0)
+    low = fmt::format(", sun above {:.1f}°{}", degrees(s.minAltitude),
                       s.altitudeKind == AltitudeKind::Apparent ? " apparent" : "");
   return days + ", " + clock + ", " + how + low;
 }
@@ -52,7 +52,7 @@ Outcome settingsAreSound(const SunHoursSettings& s, int year) {
     return fail("The clock window ends before it begins.", "window");
   if (s.counting == Counting::Stepped && (s.stepMinutes < 1 || s.stepMinutes > 60))
     return fail("Steps of 1 to 60 minutes can be counted.", "step");
-  if (!(s.leastAltitude >= 0 && s.leastAltitude < pi / 2))
+  if (!(s.minAltitude >= 0 && s.minAltitude < pi / 2))
     return fail("The least altitude lies outside 0 to 90°.", "altitude");
   return {};
 }
@@ -123,9 +123,9 @@ std::vector<SunWindow> sunWindows(const SunHoursInput& in, std::vector<Intervals
   std::vector<SunWindow> out;
   if (dates.empty()) return out;
   const SunHoursSettings& s = in.settings;
-  const double least = s.altitudeKind == AltitudeKind::Apparent && s.leastAltitude > 0
-                           ? std::max(0.0, trueAltitudeOf(s.leastAltitude, standardAir(in.place.elevation)))
-                           : s.leastAltitude;
+  const double least = s.altitudeKind == AltitudeKind::Apparent && s.minAltitude > 0
+                           ? std::max(0.0, trueAltitudeOf(s.minAltitude, standardAir(in.place.elevation)))
+                           : s.minAltitude;
   std::optional<SunKnots> knots;
   int knotYear = 0;
   for (const Date& date : dates) {

@@ -135,8 +135,8 @@ std::vector<Reading> contestedReadings(const Project& p, const YearInput& in, in
       [](YearSettings& s) { s.setBlinds(BlindRule::Standard); });
   add("Blinds never close", "blinds stay open all year", [](YearSettings& s) { s.setBlinds(BlindRule::Never); });
   add("Blinds always closed", "blinds stay closed all year", [](YearSettings& s) { s.setBlinds(BlindRule::Always); });
-  add("Denser cloth", "closed blinds let half of the stated light through",
-      [](YearSettings& s) { s.clothStraight /= 2, s.clothScattered /= 2; });
+  add("Denser shade fabric", "closed blinds let half of the stated light through",
+      [](YearSettings& s) { s.fabricDirect /= 2, s.fabricDiffuse /= 2; });
   add("No summer time", "the schedule keeps standard time", [](YearSettings& s) { s.clockChanges = false; });
   add("Monday to Friday", "weekends do not count", [](YearSettings& s) { s.weekdaysOnly = true; });
   add("Frames and dirt 10 %", "a further tenth of the light is lost in frames and dirt",

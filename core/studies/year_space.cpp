@@ -159,12 +159,12 @@ bool YearSpace::lightBehind(KeptCoefficients& kept, AimShelf& aims, RunControl& 
     PaneLight& pane = kept.panes[groups_[k]];
     if (pane.all.size() == 0) pane = paneCoefficients(*in_.scene, groups_[k], in_.settings.seed, 1 << 14, threads_);
     behind_[k] = behindPanes(k, pane);
-    for (float& l : behind_[k]) l *= float(in_.settings.clothScattered / pi);
+    for (float& l : behind_[k]) l *= float(in_.settings.fabricDiffuse / pi);
   }
-  return !in_.settings.clothReflected || g_.room < 0 || reflectOnCloth(kept, aims, control);
+  return !in_.settings.fabricReflectance || g_.room < 0 || reflectOnFabric(kept, aims, control);
 }
 
-bool YearSpace::reflectOnCloth(KeptCoefficients& kept, AimShelf& aims, RunControl& control) {
+bool YearSpace::reflectOnFabric(KeptCoefficients& kept, AimShelf& aims, RunControl& control) {
   const std::size_t groups = groups_.size();
   if (std::all_of(behind_.begin(), behind_.end(), [](const auto& b) { return b.empty(); })) return true;
   // The panes' inner faces as sensors: so many a group, spread over its area, and what their open glass reflects
@@ -184,7 +184,7 @@ bool YearSpace::reflectOnCloth(KeptCoefficients& kept, AimShelf& aims, RunContro
         upTo.push_back(area += p.area);
         back += p.area * in_.scene->optics(p.optics).hemisphericalBack();
       }
-    more[k] = area > 0 ? float(*in_.settings.clothReflected - back / area) : 0;
+    more[k] = area > 0 ? float(*in_.settings.fabricReflectance - back / area) : 0;
     for (std::size_t i = 0; i < places; ++i) {
       const double at = (double(i) + 0.5) / places * area;
       const auto found = std::size_t(std::lower_bound(upTo.begin(), upTo.end(), at) - upTo.begin());
@@ -221,7 +221,7 @@ bool YearSpace::reflectOnCloth(KeptCoefficients& kept, AimShelf& aims, RunContro
     mean(inside->pane);
   }
   const Parts open = openLight({{&*inside, 1.0f}}, 1);
-  const float straight = float(in_.settings.clothStraight);
+  const float straight = float(in_.settings.fabricDirect);
   forChunks(hours_, 64, threads_, [&](std::size_t first, std::size_t last) {
     Eigen::VectorXf luminance(Eigen::Index(groups), 1), base(luminance), scattered(luminance);
     for (std::size_t h = first; h < last; ++h) {
@@ -231,7 +231,7 @@ bool YearSpace::reflectOnCloth(KeptCoefficients& kept, AimShelf& aims, RunContro
         if (open[part].size() > 0) base += (shut ? straight : 1.0f) * open[part].col(Eigen::Index(h));
         if (shut) scattered[Eigen::Index(part)] = behind_[part][h];
       }
-      // Cloth lights the room, the room the cloth: summed until nothing is added any more.
+      // Fabric lights the room, the room the fabric: summed until nothing is added any more.
       luminance = scattered;
       for (int bounce = 0; bounce < 64; ++bounce) {
         const Eigen::VectorXf falls = base + inside->pane * luminance;
@@ -252,7 +252,7 @@ bool YearSpace::reflectOnCloth(KeptCoefficients& kept, AimShelf& aims, RunContro
   return true;
 }
 
-/// Light that a group's closed cloth takes in, lx, hour by hour.
+/// Light that a group's closed shade fabric takes in, lx, hour by hour.
 std::vector<float> YearSpace::behindPanes(std::size_t k, const PaneLight& pane) const {
   std::vector<float> out(hours_, 0);
   // Of the sky; of the sun thrown there by ground and walls; of the beam itself.
@@ -353,7 +353,7 @@ Eigen::MatrixXf YearSpace::illuminance(KeptCoefficients& kept, int rounds, std::
         const bool shut = part < groups_.size() && closed(h, part);
         anyShut |= shut;
         if ((*light)[part].size() > 0)
-          e += (shut ? float(in_.settings.clothStraight) * kept_ : kept_) * (*light)[part].col(Eigen::Index(c));
+          e += (shut ? float(in_.settings.fabricDirect) * kept_ : kept_) * (*light)[part].col(Eigen::Index(c));
         if (shut) e += panes.col(Eigen::Index(part)) * behind_[part][h];
       }
       if (!(sun > 0)) continue;

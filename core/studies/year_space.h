@@ -11,7 +11,7 @@ namespace noonward {
 class YearSpace {
 public:
   YearSpace(const YearInput& input, std::size_t space, Threads threads);
-  const std::vector<std::uint32_t>& groups() const { return groups_; } ///< window groups of the light model
+  const std::vector<std::uint32_t>& groups() const { return groups_; } ///< window groups of the simplified model
   std::size_t sensors() const { return n_; }
   std::size_t hours() const { return hours_; } ///< with light, along HourlySky::hours
 
@@ -20,8 +20,8 @@ public:
   /// The beam by sensor and hour, from `kept` where it knows it. False where it was stopped.
   bool takeBeam(KeptCoefficients& kept, RunControl& control);
   void workBlinds(KeptCoefficients& kept);
-  /// How bright the closed cloth of each group is from inside, hour by hour; after workBlinds. False where it was
-  /// stopped.
+  /// How bright the closed shade fabric of each group is from inside, hour by hour; after workBlinds. False where it
+  /// was stopped.
   bool lightBehind(KeptCoefficients& kept, AimShelf& aims, RunControl& control);
   /// lx, sensors × every `every`-th hour, from all batches of the first `rounds` rounds or from batch `batch` of them.
   Eigen::MatrixXf illuminance(KeptCoefficients& kept, int rounds, std::size_t every,
@@ -47,7 +47,7 @@ private:
   std::shared_ptr<const Parts> open(KeptCoefficients& kept, int rounds, std::size_t every,
                                     std::optional<std::size_t> batch, const std::vector<Weighted>& of) const;
   Parts openLight(const std::vector<Weighted>& of, std::size_t every) const;
-  bool reflectOnCloth(KeptCoefficients& kept, AimShelf& aims, RunControl& control);
+  bool reflectOnFabric(KeptCoefficients& kept, AimShelf& aims, RunControl& control);
   std::array<int, 2> paths() const; ///< a sensor, of one batch, by round
   /// Beam at the panes of a group for each 1 facing the sun, the mean over them, glass counted or not.
   double beamOnPanes(std::size_t k, std::size_t hour, bool throughGlass) const;
@@ -63,7 +63,7 @@ private:
   const std::vector<std::uint8_t>* through_ = nullptr;
   std::vector<std::uint8_t> closed_;
   std::vector<std::vector<float>>
-      behind_; ///< cd/m² of closed cloth seen from inside, by group; empty where it never closes
+      behind_; ///< cd/m² of closed shade fabric seen from inside, by group; empty where it never closes
 };
 
 } // namespace noonward

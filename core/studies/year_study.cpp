@@ -75,7 +75,7 @@ Expected<YearFacts> factsOf(const Project& p, const LightModel& model, const std
     const auto own = std::count_if(out.groups.begin() + 1, out.groups.end(),
                                    [&](const WindowGroup& w) { return g.room >= 0 ? w.room == g.room : w.room < 0; });
     if (own > 250)
-      return fail(fmt::format("\"{}\" has {} groups of windows; 250 can be told apart. Join glazing elements into "
+      return fail(fmt::format("\"{}\" has {} window groups; 250 can be told apart. Join glazing elements into "
                               "fewer, or draw rooms: a room's windows are grouped by orientation and type.",
                               g.name, own),
                   "groups");
@@ -341,10 +341,15 @@ private:
     out.spaces[space] = spaceYear({out.sensors.data() + g.first, g.count}, {out.beamHours.data() + g.first, g.count},
                                   in_.settings.metrics, in_.sensors.areasOf(g.first, g.count));
     const std::vector<double> areas = in_.sensors.areasOf(g.first, g.count);
-    for (std::size_t k = 0; k < levels.size(); ++k) {
-      out.provision[space][k] = provisionHours(series, g.count, in_.daylight, levels[k], areas);
-      out.provisionOwn[space][k] = provisionOwnHours(series, g.count, in_.daylight, levels[k], areas);
-    }
+    forChunks(2 * levels.size(), 1, threads_, [&](std::size_t a, std::size_t b) {
+      for (std::size_t j = a; j < b; ++j) {
+        const std::size_t k = j / 2;
+        if (j % 2 == 0)
+          out.provision[space][k] = provisionHours(series, g.count, in_.daylight, levels[k], areas);
+        else
+          out.provisionOwn[space][k] = provisionOwnHours(series, g.count, in_.daylight, levels[k], areas);
+      }
+    });
     if (in_.settings.keepSeries)
       std::copy(series.begin(), series.end(), out.series.begin() + std::ptrdiff_t(g.first * hoursOfYear));
   }
@@ -360,11 +365,17 @@ private:
     const std::vector<double> weight = weightsOf(in_.sensors.areasOf(g.first, g.count), g.count);
     const Eigen::VectorXf weights =
         Eigen::Map<const Eigen::VectorXd>(weight.data(), Eigen::Index(g.count)).cast<float>();
-    std::vector<double> sda, mean;
-    std::vector<std::vector<double>> each(g.count), autonomy(g.count);
+    const std::vector<double> none(batches);
+    std::vector<double> sda = none, mean = none;
+    std::vector<std::vector<double>> each(g.count, none), autonomy(g.count, none);
     std::array<std::vector<double>, levels.size()> provided, own;
-    for (std::size_t batch = 0; batch < batches; ++batch) {
-      const Eigen::MatrixXf b = s.illuminance(kept_, rounds, skip, batch);
+    provided.fill(none);
+    own.fill(none);
+    std::vector<Eigen::MatrixXf> drawn;
+    for (std::size_t batch = 0; batch < batches; ++batch)
+      drawn.push_back(s.illuminance(kept_, rounds, skip, batch)); // in threads of its own
+    const auto sumBatch = [&](std::size_t batch) {
+      const Eigen::MatrixXf& b = drawn[batch];
       double reached = 0, lux = 0;
       for (Eigen::Index i = 0; i < b.rows(); ++i) {
         double sum = 0, hours = 0;
@@ -372,8 +383,8 @@ private:
           if (mask[h])
             sum += double(b(i, Eigen::Index(h))),
                 hours += double(b(i, Eigen::Index(h))) >= in_.settings.metrics.threshold;
-        each[std::size_t(i)].push_back(sum);
-        autonomy[std::size_t(i)].push_back(hours * skip / inMask_);
+        each[std::size_t(i)][batch] = sum;
+        autonomy[std::size_t(i)][batch] = hours * skip / inMask_;
         lux += sum * skip / inMask_ * weight[std::size_t(i)];
         // Hours without light count in the schedule too.
         reached += (hours * skip >= in_.settings.metrics.autonomy * inMask_) * weight[std::size_t(i)];
@@ -387,19 +398,22 @@ private:
                     (b.col(Eigen::Index(h)).array() >= float(levels[k].target)).select(weights.array(), 0.0f).sum()) >=
                 levels[k].share - 1e-6;
       for (std::size_t k = 0; k < levels.size(); ++k) {
-        std::vector<std::pair<double, double>> each;
+        std::vector<std::pair<double, double>> single;
         for (Eigen::Index i = 0; i < b.rows(); ++i) {
           double n = 0;
           for (std::size_t h = 0; h < daylight.size(); ++h)
             n += daylight[h] && b(i, Eigen::Index(h)) >= float(levels[k].target);
-          each.emplace_back(n, weight[std::size_t(i)]);
+          single.emplace_back(n, weight[std::size_t(i)]);
         }
-        own[k].push_back(skip * reachedByShare(std::move(each), levels[k].share));
+        own[k][batch] = skip * reachedByShare(std::move(single), levels[k].share);
       }
-      sda.push_back(reached);
-      mean.push_back(lux);
-      for (std::size_t k = 0; k < levels.size(); ++k) provided[k].push_back(hours[k] * skip);
-    }
+      sda[batch] = reached;
+      mean[batch] = lux;
+      for (std::size_t k = 0; k < levels.size(); ++k) provided[k][batch] = hours[k] * skip;
+    };
+    forChunks(batches, 1, threads_, [&](std::size_t from, std::size_t to) {
+      for (std::size_t batch = from; batch < to; ++batch) sumBatch(batch);
+    });
     for (std::size_t i = 0; i < g.count; ++i) {
       const double m = std::accumulate(each[i].begin(), each[i].end(), 0.0) / double(batches);
       out.relativeError[g.first + i] = float(m > 0 ? spread(each[i]) / m : 0);

@@ -4,8 +4,8 @@
 //
 // ASE: beam at the one sun position of the hour, through glass, blinds open, no reflections. Blinds by the rule of IES
 // LM-83: each group is tested alone and closes in an hour when more than 2 % of the space's sensors get 1000 lx or more
-// of beam through it. Closed, a group gives no beam; what the cloth lets through straight keeps its share of the open
-// sky light, the scattered part leaves the panes evenly in all directions. Cloth that is said to reflect throws back
+// of beam through it. Closed, a group gives no beam; what the fabric lets through straight keeps its share of the open
+// sky light, the scattered part leaves the panes evenly in all directions. Fabric that is said to reflect throws back
 // what the room throws at it, in place of the panes' own reflectance (beam that crosses a room onto other closed panes
 // is spread over 5° for this).
 //
@@ -26,7 +26,7 @@ struct KeptCoefficients; ///< coefficients.h
 /// What is asked, without anything heavy: enough to name, weigh and judge a result.
 struct YearFacts {
   SensorSet sensors;
-  std::vector<WindowGroup> groups;    ///< of the light model
+  std::vector<WindowGroup> groups;    ///< of the simplified model
   std::vector<double> areas;          ///< m², floor of each space
   std::vector<bool> counted, rooflit; ///< spaces that count for the building; that have rooflights alone
   std::vector<RoomId> rooms;          ///< of each space; none for grids outside rooms

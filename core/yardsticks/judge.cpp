@@ -164,8 +164,8 @@ Verdict judgeDwellings(const Project& p, const Yardstick& y, const std::vector<G
   const double needed = y.number("hours"), share = y.number("share") / 100, none = y.number("none-share") / 100;
   const bool unbroken = y.word("counted") == "longest unbroken", together = y.word("windows") == "union";
   const std::string subject = y.word("subject"), withoutOpen = y.word("without-open-space");
-  const double leastInterval = y.number("least-interval") * 60;
-  const auto result = run(groups, settings, false, leastInterval);
+  const double minInterval = y.number("min-interval") * 60;
+  const auto result = run(groups, settings, false, minInterval);
   if (!result) return notJudged(std::move(v), lowered(result.error().text()));
   if ((*result)->end != RunEnd::Finished) return notJudged(std::move(v), "the run was stopped early");
   v.key = (*result)->key;
@@ -183,7 +183,7 @@ Verdict judgeDwellings(const Project& p, const Yardstick& y, const std::vector<G
     Dwelling& d = dwellings[group->dwelling];
     const bool living = group->subject == Subject::LivingRoom, points = g.cellArea == 0;
     double& h = living ? d.living : d.open;
-    const double own = hoursOf(sensors, g, hours, living && points ? 0 : y.number("least-area"));
+    const double own = hoursOf(sensors, g, hours, living && points ? 0 : y.number("min-area"));
     h = std::isnan(h) ? own : std::max(h, own); // one window of several suffices, unless they count together below
     for (std::size_t i = g.first; i < g.first + g.count; ++i) {
       if (!std::isnan((*result)->hours[i])) d.any = std::max(d.any, double((*result)->hours[i]));
@@ -196,7 +196,7 @@ Verdict judgeDwellings(const Project& p, const Yardstick& y, const std::vector<G
   if (dwellings.empty())
     return notJudged(std::move(v), "no group is marked as a living room or open space of a dwelling");
   if (together) { // the stretches of several windows of one living room, joined
-    const auto input = sunHoursInput(p, groups, settings, false, leastInterval);
+    const auto input = sunHoursInput(p, groups, settings, false, minInterval);
     if (!input) return notJudged(std::move(v), lowered(input.error().text()));
     for (auto& [name, d] : dwellings) {
       if (d.livingPoints.size() < 2) continue;
@@ -207,7 +207,7 @@ Verdict judgeDwellings(const Project& p, const Yardstick& y, const std::vector<G
       double all = 0, longest = 0;
       for (auto& [date, stretches] : byDate)
         for (const Interval& i : joined(std::move(stretches), tolerance::shortestStretch))
-          if (i.length() >= leastInterval) {
+          if (i.length() >= minInterval) {
             all += i.length() / 3600;
             longest = std::max(longest, i.length() / 3600);
           }

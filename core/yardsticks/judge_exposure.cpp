@@ -125,7 +125,7 @@ Verdict judgeSky(const Project& p, const Yardstick& y, const std::vector<GroupId
     const Measured now = at(vsc->after, i);
     std::optional<Measured> was;
     if (vsc->before) was = at(*vsc->before, i);
-    const Passes pass = passes(now, was, y.number("least"), y.number("kept-share") / 100);
+    const Passes pass = passes(now, was, y.number("min"), y.number("kept-share") / 100);
     good += pass.any();
     byKept += pass.kept && !pass.least;
     together.add(pass.any(), pass.certain);
@@ -137,7 +137,7 @@ Verdict judgeSky(const Project& p, const Yardstick& y, const std::vector<GroupId
   if (v.rows.empty()) return notJudged(std::move(v), "none of its sensors looks sideways as a window does");
   v = concluded(y, std::move(v), good, &together);
   v.detail = fmt::format(
-      "{:g} % of the sky's light on the unobstructed horizontal{}", y.number("least"),
+      "{:g} % of the sky's light on the unobstructed horizontal{}", y.number("min"),
       vsc->before ? fmt::format(", or {:g} % of what it was before; {} by that", y.number("kept-share"), byKept)
                   : "; nothing is proposed, so that there is no before");
   if (others > 0)
@@ -154,7 +154,7 @@ Verdict judgeSun(const Project& p, const Yardstick& y, const std::vector<GroupId
   if (!winter) return notJudged(std::move(v), lowered(winter.error().message));
   v.key = year->after.result->key;
   const double least = y.number("annual"), leastWinter = y.number("winter"), kept = y.number("kept-share") / 100,
-               loss = y.number("most-loss");
+               loss = y.number("max-loss");
   std::size_t others = 0, good = 0, away = 0;
   for (std::size_t i : windowsOf(year->after.sensors, others)) {
     if (fromEquator(p, year->after.sensors.sensors[i]) > radians(y.number("facing")) + 1e-6) {
@@ -231,9 +231,9 @@ Verdict judgeNoSky(const Project& p, const Yardstick& y, const std::vector<Group
   }
   if (v.rows.empty())
     return notJudged(std::move(v),
-                     fresh == 0 ? "no room counts"
+                     fresh == 0 ? "no room is regularly occupied"
                      : sky->before
-                         ? "every room that counts is proposed, and no share of the plane is asked for"
+                         ? "every regularly occupied room is proposed, and no share of the plane is asked for"
                          : "nothing is proposed, so that there is no before, and no share of the plane is asked for");
   v.unit = "%";
   v.figure = 100.0 * double(good) / double(v.rows.size());

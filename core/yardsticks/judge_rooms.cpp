@@ -90,10 +90,10 @@ std::vector<std::string> departuresOf(const Project& p, const Yardstick& y, cons
   if (y.measure == Measure::SdaCredit && (is->blinds != BlindRule::Never || !is->groupBlinds.empty())) {
     differs(is->closesAt, w.closesAt, "blinds close at", "lx");
     differs(100 * is->closesAbove, 100 * w.closesAbove, "blinds close above", "% of the sensors");
-    differs(100 * is->clothStraight, 100 * w.clothStraight, "closed cloth lets through straight", "%");
-    differs(100 * is->clothScattered, 100 * w.clothScattered, "closed cloth scatters", "%");
-    if (is->clothReflected != w.clothReflected)
-      out.push_back(fmt::format("{}, {} proposed", clothReflectedText(*is), clothReflectedText(w)));
+    differs(100 * is->fabricDirect, 100 * w.fabricDirect, "closed shade fabric lets through straight", "%");
+    differs(100 * is->fabricDiffuse, 100 * w.fabricDiffuse, "closed shade fabric scatters", "%");
+    if (is->fabricReflectance != w.fabricReflectance)
+      out.push_back(fmt::format("{}, {} proposed", fabricText(*is), fabricText(w)));
   }
   if (is->glassKept != 1)
     out.push_back(fmt::format("a further {:g} % lost in frames and dirt", 100 * (1 - is->glassKept)));
@@ -123,11 +123,10 @@ std::string notEachOnce(const Project& p, const std::vector<RoomId>& judged) {
     return names.size() > 4 ? out + fmt::format(" and {} more", names.size() - 4) : out;
   };
   if (!none.empty())
-    return fmt::format(
-        "{} room{} in no grid of the study: {}. Lay a grid in every room that counts, or say why {} not count",
-        none.size() == 1 ? "one" : std::to_string(none.size()),
-        none.size() == 1 ? " that counts lies" : "s that count lie", few(none),
-        none.size() == 1 ? "it does" : "they do");
+    return fmt::format("{} in no grid of the study: {}. Lay a grid there, or say why {} not regularly occupied",
+                       none.size() == 1 ? "one regularly occupied room lies"
+                                        : std::to_string(none.size()) + " regularly occupied rooms lie",
+                       few(none), none.size() == 1 ? "it is" : "they are");
   if (!twice.empty())
     return fmt::format("{} {} in two grids of the study", few(twice), twice.size() == 1 ? "lies" : "lie");
   return {};
@@ -184,7 +183,7 @@ Verdict judgeCredit(const Project& p, const Yardstick& y, const YearFacts& f, co
   else
     v.text = fmt::format("meets: {:g} point{} ({}, {})", v.points, v.points == 1 ? "" : "s", figure,
                          certainText(v.certainty));
-  v.detail = fmt::format("{} of the floor that counts, ASE {:.1f} %", figure, 100 * r.building.ase);
+  v.detail = fmt::format("{} of the regularly occupied floor, ASE {:.1f} %", figure, 100 * r.building.ase);
   if (std::size_t(reached) < steps.size() && steps[std::size_t(reached)] < noStep)
     v.detail += fmt::format("; {:.1f} points of sDA to the step of {:g} % ({:g} points)",
                             100 * (steps[std::size_t(reached)] - r.building.sda), 100 * steps[std::size_t(reached)],
@@ -230,7 +229,7 @@ Verdict judgeProvision(const Project& p, const Yardstick& y, const YearFacts& f,
     v.rows.push_back({f.sensors.groups[k].name, level.level >= asked ? Outcome3::Meets : Outcome3::FallsShort,
                       double(level.level), NAN, std::move(text)});
   }
-  if (all == 0) return notJudged(std::move(v), "no room counts");
+  if (all == 0) return notJudged(std::move(v), "no room is regularly occupied");
   v.certainty = together.certainty();
   v.unit = "%";
   v.figure = 100.0 * good / all;
@@ -340,7 +339,7 @@ Verdict judgeFactor(const Project& p, const Yardstick& y, const LightAnswered& a
              levelText(level), half.value, half.error, target(asked, true), most.value, most.error,
              rooflit ? target(asked, true) : target(asked, false))});
   }
-  if (all == 0) return notJudged(std::move(v), "no room counts");
+  if (all == 0) return notJudged(std::move(v), "no room is regularly occupied");
   if (const std::string why = notEachOnce(p, judged); !why.empty()) {
     v.rows.clear();
     return notJudged(std::move(v), why);
@@ -357,19 +356,19 @@ Verdict judgeFactor(const Project& p, const Yardstick& y, const LightAnswered& a
   return v;
 }
 
-struct LeastAltitude {
+struct MinAltitude {
   double degrees = 0;
   std::string from;
 };
 /// Typed, or by the table of the yardstick; an error where nothing is chosen.
-Expected<LeastAltitude> leastAltitudeOf(const Yardstick& y) {
-  const std::string word = y.word("least-altitude");
-  if (word.empty()) return LeastAltitude{y.number("least-altitude"), "as typed"};
-  if (const auto typed = numberFromText(word)) return LeastAltitude{*typed, "as typed"};
+Expected<MinAltitude> leastAltitudeOf(const Yardstick& y) {
+  const std::string word = y.word("min-altitude");
+  if (word.empty()) return MinAltitude{y.number("min-altitude"), "as typed"};
+  if (const auto typed = numberFromText(word)) return MinAltitude{*typed, "as typed"};
   for (const Parameter& q : y.parameters)
-    if (q.key == "least-altitude")
+    if (q.key == "min-altitude")
       for (const auto& [name, degrees] : q.table)
-        if (name == word) return LeastAltitude{degrees, "by the table for " + name + ", from memory"};
+        if (name == word) return MinAltitude{degrees, "by the table for " + name + ", from memory"};
   return fail(
       "no least altitude of the sun is chosen: take your country's from the table of the yardstick, or type degrees");
 }
@@ -406,7 +405,7 @@ Verdict judgeOpenings(const Project& p, const Yardstick& y, Verdict v) {
                           : fmt::format("{}; {:.2f} h at {} opening{}, most at {} ({:.2f} h)", levelText(level),
                                         s.hours, s.openings, s.openings == 1 ? "" : "s", best, longest)});
   }
-  if (all == 0) return notJudged(std::move(v), "no room counts");
+  if (all == 0) return notJudged(std::move(v), "no room is regularly occupied");
   const bool one = y.word("judged") == "one room";
   v.unit = "h";
   v.figure = most;
@@ -430,14 +429,14 @@ YearSettings yearSettingsOf(const Yardstick& y, YearSettings s) {
     s.clockChanges = true;
     s.metrics.threshold = y.number("threshold");
     s.metrics.autonomy = y.number("share-of-hours") / 100;
-    s.metrics.beam = y.number("beam");
-    s.metrics.beamHours = y.number("beam-hours");
+    s.metrics.beam = y.number("ase-threshold");
+    s.metrics.beamHours = y.number("ase-hours");
     s.closesAt = y.number("closes-at");
     s.closesAbove = y.number("closes-above") / 100;
-    s.clothStraight = y.number("cloth-straight") / 100;
-    s.clothScattered = y.number("cloth-scattered") / 100;
-    s.clothReflected.reset();
-    if (y.has("cloth-reflected")) s.clothReflected = y.number("cloth-reflected") / 100;
+    s.fabricDirect = y.number("fabric-direct") / 100;
+    s.fabricDiffuse = y.number("fabric-diffuse") / 100;
+    s.fabricReflectance.reset();
+    if (y.has("fabric-reflectance")) s.fabricReflectance = y.number("fabric-reflectance") / 100;
     s.steps.fill(noStep);
     std::size_t at = 0;
     for (const char* key : {"first-step", "second-step", "third-step"})

@@ -26,24 +26,25 @@ struct MeasureFacts {
 };
 constexpr std::array<MeasureFacts, 9> measures{{
     {Measure::SunHoursArea, "sun-hours-area", JudgedBy::SunHours, StudyKind::SunHours, false, false, false,
-     "hours share kept-share least-altitude", "date-north date-south window-from window-to"},
+     "hours share kept-share min-altitude", "date-north date-south window-from window-to"},
     {Measure::SunHoursDwellings, "sun-hours-dwellings", JudgedBy::SunHours, StudyKind::SunHours, false, false, false,
-     "hours share none-share least-area least-interval least-altitude",
+     "hours share none-share min-area min-interval min-altitude",
      "date-north date-south window-from window-to counted subject"},
     {Measure::SdaCredit, "sda-credit", JudgedBy::Year, StudyKind::Year, true, true, true,
      "first-step first-points second-step second-points third-step third-points ase-limit threshold share-of-hours "
-     "beam beam-hours closes-at closes-above cloth-straight cloth-scattered grid-height grid-spacing wall-distance",
+     "ase-threshold ase-hours closes-at closes-above fabric-direct fabric-diffuse grid-height grid-spacing "
+     "wall-distance",
      "above-limit window-from window-to blinds"},
     {Measure::ProvisionHours, "provision-hours", JudgedBy::Year, StudyKind::Year, true, true, true,
      "hours grid-height grid-spacing wall-distance", "level blinds"},
     {Measure::ProvisionFactor, "provision-factor", JudgedBy::Light, StudyKind::DaylightFactor, true, true, true,
      "grid-height grid-spacing wall-distance", "level"},
     {Measure::OpeningSun, "opening-sun", JudgedBy::OpeningSun, StudyKind::Year, true, false, true,
-     "least-altitude height above-sill", "level date-north date-south judged"},
-    {Measure::WindowSky, "window-sky", JudgedBy::Light, StudyKind::Vsc, false, false, false, "least kept-share share",
+     "min-altitude height above-sill", "level date-north date-south judged"},
+    {Measure::WindowSky, "window-sky", JudgedBy::Light, StudyKind::Vsc, false, false, false, "min kept-share share",
      ""},
     {Measure::WindowSun, "window-sun", JudgedBy::Light, StudyKind::SunlightYear, false, false, false,
-     "annual winter kept-share most-loss facing share", ""},
+     "annual winter kept-share max-loss facing share", ""},
     {Measure::NoSkyLine, "no-sky-line", JudgedBy::Light, StudyKind::NoSkyLine, true, true, false,
      "share kept-share grid-height grid-spacing wall-distance", ""},
 }};
@@ -119,7 +120,7 @@ Expected<Yardstick> readYardstick(std::string_view text, const std::string& file
     for (const auto& [key, value] : list.items()) {
       JsonObject q(value, "parameters." + key, fault);
       Parameter p;
-      p.key = key;
+      p.key = parameterKey(key);
       p.label = q.text("label", key);
       p.unit = q.text("unit");
       p.help = q.text("help");
@@ -156,7 +157,7 @@ Expected<Yardstick> readYardstick(std::string_view text, const std::string& file
     const std::string path = "parameters." + key;
     if (!p)
       o.fault(path.c_str(), "This parameter is missing.");
-    else if (!(key == "least-altitude" && y.measure == Measure::OpeningSun) &&
+    else if (!(key == "min-altitude" && y.measure == Measure::OpeningSun) &&
              std::holds_alternative<std::string>(p->value) != word)
       o.fault(path.c_str(), word ? "A word in quotes is expected here." : "A number is expected here.");
   }
@@ -164,8 +165,24 @@ Expected<Yardstick> readYardstick(std::string_view text, const std::string& file
   return y;
 }
 
+std::string parameterKey(const std::string& key) {
+  static const std::map<std::string, std::string> renamed{{"beam", "ase-threshold"},
+                                                          {"beam-hours", "ase-hours"},
+                                                          {"fabric-straight", "fabric-direct"},
+                                                          {"fabric-scattered", "fabric-diffuse"},
+                                                          {"fabric-reflected", "fabric-reflectance"},
+                                                          {"least", "min"},
+                                                          {"least-altitude", "min-altitude"},
+                                                          {"least-interval", "min-interval"},
+                                                          {"least-area", "min-area"},
+                                                          {"most-loss", "max-loss"}};
+  const auto it = renamed.find(key);
+  return it == renamed.end() ? key : it->second;
+}
+
 Expected<Yardstick> withChanges(Yardstick y, const std::map<std::string, std::string>& changed) {
-  for (const auto& [key, text] : changed) {
+  for (const auto& [written, text] : changed) {
+    const std::string key = parameterKey(written);
     auto p = std::find_if(y.parameters.begin(), y.parameters.end(), [&](const Parameter& q) { return q.key == key; });
     if (p == y.parameters.end()) return fail(fmt::format("\"{}\" has no parameter \"{}\".", y.title, key));
     if (std::holds_alternative<double>(p->value)) {
@@ -211,7 +228,7 @@ Expected<SunHoursSettings> settingsOf(const Yardstick& y, const Site& site) {
     s.season.beginMinute = *a;
     s.season.endMinute = *b;
   }
-  s.leastAltitude = radians(y.number("least-altitude"));
+  s.minAltitude = radians(y.number("min-altitude"));
   if (y.word("altitude") == "apparent") s.altitudeKind = AltitudeKind::Apparent;
   if (y.has("step")) {
     const double step = y.number("step");

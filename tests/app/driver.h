@@ -28,6 +28,12 @@ template <class W = QWidget> W* named(QWidget& top, const QString& name) {
 }
 
 inline void reveal(QWidget* w) {
+  for (QWidget* p = w->parentWidget(); p; p = p->parentWidget()) // a fold is opened by its head
+    if (auto* head = qobject_cast<QWidget*>(p->property("foldHead").value<QObject*>()); head && p->isHidden()) {
+      reveal(head);
+      QTest::mouseClick(head, Qt::LeftButton);
+      QCoreApplication::processEvents();
+    }
   for (QWidget* p = w->parentWidget(); p; p = p->parentWidget())
     if (auto* area = qobject_cast<QScrollArea*>(p)) area->ensureWidgetVisible(w);
   QCoreApplication::processEvents();
@@ -35,6 +41,7 @@ inline void reveal(QWidget* w) {
 
 inline void click(QWidget* w, QPoint at = {-1, -1}) {
   reveal(w);
+  if (!w->isVisible()) qFatal("\"%s\" is not to be seen", qPrintable(w->accessibleName()));
   QTest::mouseClick(w, Qt::LeftButton, {}, at.x() < 0 ? w->rect().center() : at);
   QCoreApplication::processEvents();
 }
@@ -43,6 +50,7 @@ inline void click(QWidget* w, QPoint at = {-1, -1}) {
 inline void fill(QWidget& top, const QString& name, const QString& text) {
   auto* f = named<QLineEdit>(top, name);
   reveal(f);
+  if (!f->isVisible()) qFatal("\"%s\" is not to be seen", qPrintable(name));
   QTest::mouseClick(f, Qt::LeftButton);
   f->selectAll();
   text.isEmpty() ? QTest::keyClick(f, Qt::Key_Delete) : QTest::keyClicks(f, text);

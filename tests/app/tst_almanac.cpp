@@ -97,12 +97,12 @@ private slots:
     QCOMPARE(reading().date, (Date{2026, 12, 21}));
     choose(*w, "Clock", "solar time");
     QCOMPARE(w->document().looking().clock, ClockKind::Solar);
-    QVERIFY(plot->textAt({2026, 6, 21}, 720).contains("57.8° high, 180°"));
+    QVERIFY(plot->textAt({2026, 6, 21}, 720).contains("altitude 57.8° · azimuth 180°"));
   }
 
   void southernAndPolarYears() {
     auto w = openWindow();
-    QVERIFY(w->openProject(demoCopy("lantern-hill.noonward")));
+    QVERIFY(w->openProject(demoCopy("tarrow-green.noonward")));
     click(named<QPushButton>(*w, "Season shortest day"));
     QCOMPARE(w->almanac().plot()->geometryNow().reading(w->document().looking().moment).date, (Date{2026, 6, 21}));
     Project p = w->document().project();

@@ -16,7 +16,7 @@ namespace {
 /// proposed block.
 constexpr auto quarter =
     R"({"format":"noonward-project","version":1,"name":"Two houses","site":{"latitude":55.6,"longitude":12.5,"zone":"UTC+01:00"},
-"elements":[{"name":"House","mass":{"outline":[[0,0],[12,0],[12,8],[0,8]],"height":7}},{"name":"Block","proposed":true,"mass":{"outline":[[-40,-16],[60,-16],[60,-10],[-40,-10]],"height":14}}],
+"elements":[{"name":"House","mass":{"outline":[[0,0],[12,0],[12,8],[0,8]],"height":7}},{"name":"Mass","proposed":true,"mass":{"outline":[[-40,-16],[60,-16],[60,-10],[-40,-10]],"height":14}}],
 "rooms":[{"name":"Parlour","outline":[[0.4,0.4],[7,0.4],[7,7],[0.4,7]],"floor":0.2,"height":2.8}],
 "openings":[{"room":"Parlour","edge":0,"along":1,"sill":0.9,"width":2.4,"height":1.5}],
 "groups":[{"name":"Windows","points":[{"at":[3,-0.01,1.6],"normal":[0,-1,0],"name":"Parlour"},{"at":[9,-0.01,5],"normal":[0,-1,0],"name":"Bedroom"},{"at":[6,8.01,1.6],"normal":[0,1,0],"name":"Kitchen"}]},
@@ -55,7 +55,7 @@ private slots:
     choose(*w, "Rule", "Skylight at windows");
     QVERIFY(
         !named<QPushButton>(*w, "Set up grid and study by it")->isVisible()); // it is of points, not of grids in rooms
-    click(named<QPushButton>(*w, "Lay against these windows"));
+    click(named<QPushButton>(*w, "Judge these windows"));
     QVERIFY(settled(*w));
     QTRY_COMPARE(w->studies().current()->verdicts.size(), std::size_t(1));
     const Verdict& v = w->studies().current()->verdicts[0].second;
@@ -88,7 +88,7 @@ private slots:
 
   void sunshineIsTypedFaultyAndUndone() {
     auto w = open();
-    choose(*w, "Kind of study", "Probable sunlight hours, year");
+    choose(*w, "Kind of study", "Annual probable sunlight (APSH)");
     QTRY_VERIFY(w->studies().current() && !w->studies().current()->fault.empty()); // no weather year, no table
     QVERIFY2(QString::fromStdString(w->studies().current()->fault).contains("table of the months"),
              w->studies().current()->fault.c_str());
@@ -108,7 +108,7 @@ private slots:
     // Its verdict leaves out the window that looks north.
     click(named<QPushButton>(*w, "Yardsticks"));
     choose(*w, "Rule", "Sunlight at windows");
-    click(named<QPushButton>(*w, "Lay against these windows"));
+    click(named<QPushButton>(*w, "Judge these windows"));
     QVERIFY(settled(*w));
     QTRY_COMPARE(w->studies().current()->verdicts.size(), std::size_t(1));
     QCOMPARE(w->studies().current()->verdicts[0].second.rows.size(), std::size_t(2));
@@ -129,7 +129,7 @@ private slots:
     QVERIFY(seen > 0 && seen < std::ptrdiff_t(r->value.size()));
     click(named<QPushButton>(*w, "Yardsticks"));
     choose(*w, "Rule", "No-sky line");
-    click(named<QPushButton>(*w, "Lay against these rooms"));
+    click(named<QPushButton>(*w, "Judge these rooms"));
     QVERIFY(settled(*w));
     QTRY_COMPARE(w->studies().current()->verdicts.size(), std::size_t(1));
     const Verdict& v = w->studies().current()->verdicts[0].second;

@@ -45,16 +45,16 @@ private slots:
     const std::size_t before = w->document().project().elements.size();
     // It stands on the stage before it is brought in, and goes again where it is left.
     w->loadModel(flow_.d.filePath("library-as-received.obj"));
-    QTRY_VERIFY(named(*w, "Bring a model panel")->isVisible());
+    QTRY_VERIFY(named(*w, "Import a model panel")->isVisible());
     QTRY_COMPARE(named<QTableWidget>(*w, "Layers of the model")->rowCount(), 8);
     QTRY_VERIFY(w->document().previewing());
     QCOMPARE(w->document().project().elements.size(), before + 8);
-    click(named<QPushButton>(*w, "Leave it"));
+    click(named<QPushButton>(*w, "Cancel"));
     QTRY_VERIFY(!w->document().previewing());
     QCOMPARE(w->document().project().elements.size(), before);
     QVERIFY(!w->document().canUndo());
     w->loadModel(flow_.d.filePath("library-as-received.obj"));
-    QTRY_VERIFY(named(*w, "Bring a model panel")->isVisible());
+    QTRY_VERIFY(named(*w, "Import a model panel")->isVisible());
     QTRY_VERIFY(w->document().previewing());
   }
 
@@ -94,7 +94,7 @@ private slots:
   void itIsBroughtInAndItsMaterialsAreFound() {
     FOLLOWS_ON(flow_);
     const auto& w = flow_.w;
-    click(named<QPushButton>(*w, "Bring it in"));
+    click(named<QPushButton>(*w, "Import"));
     QTRY_VERIFY(w->document().canUndo());
     QVERIFY(!w->document().previewing());
     w->document().look([&](Looking& l) { l.selected = {layered(*w, "neighbours")->id}; });
@@ -134,10 +134,10 @@ private slots:
     for (Room& r : named9.rooms)
       if (std::abs(area(r.outline) - 111.6) < 0.1) r.name = "Reading room";
     w->document().change(named9, "Name a room");
-    w->action("Trace a light model")->trigger();
-    auto* storeys = named<QTableWidget>(*w, "Storeys of the light model");
+    w->action("Trace a simplified model")->trigger();
+    auto* storeys = named<QTableWidget>(*w, "Storeys of the simplified model");
     QTRY_COMPARE(storeys->rowCount(), 2);
-    QVERIFY(named<QLabel>(*w, "Light model against source")->text().contains("S 40.3 of 40.3"));
+    QVERIFY(named<QLabel>(*w, "Simplified model against source")->text().contains("S 40.3 of 40.3"));
     QCOMPARE(w->stage().camera().kind, ViewKind::Plan);
     fill(*w, "Floors at", "0");
     QTRY_COMPARE(storeys->rowCount(), 1);
@@ -145,7 +145,7 @@ private slots:
     QTRY_COMPARE(storeys->item(0, 3)->text(), QString("7"));
     fill(*w, "Walls up to", "much");
     QTRY_COMPARE(storeys->item(0, 3)->text(), QString("8"));
-    click(named<QPushButton>(*w, "Put it in"));
+    click(named<QPushButton>(*w, "Create"));
     QTRY_COMPARE(w->document().project().rooms.size(), std::size_t(8));
     QVERIFY(std::any_of(w->document().project().rooms.begin(), w->document().project().rooms.end(),
                         [](const Room& r) { return r.name == "Reading room"; }));
@@ -199,8 +199,8 @@ private slots:
     FOLLOWS_ON(flow_);
     const auto& w = flow_.w;
     // And back to the source.
-    w->action("Trace a light model")->trigger();
-    QTRY_COMPARE(named<QTableWidget>(*w, "Storeys of the light model")->rowCount(), 1);
+    w->action("Trace a simplified model")->trigger();
+    QTRY_COMPARE(named<QTableWidget>(*w, "Storeys of the simplified model")->rowCount(), 1);
     click(named<QPushButton>(*w, "Back to the source"));
     QVERIFY(w->document().project().rooms.empty() && !layered(*w, "20 Glazing")->ghost);
   }
@@ -208,11 +208,11 @@ private slots:
   void whatCannotBeTracedIsSaid() {
     auto w = openWindow();
     click(named<QPushButton>(*w, "Start with an empty site"));
-    w->action("Trace a light model")->trigger();
-    QTRY_VERIFY(named<QLabel>(*w, "Source of the light model")->text().contains("nothing to trace"));
-    QVERIFY(!named<QPushButton>(*w, "Put it in")->isEnabled());
-    QTest::keyClick(named(*w, "Light model panel"), Qt::Key_Escape);
-    QVERIFY(!named(*w, "Light model panel")->isVisible());
+    w->action("Trace a simplified model")->trigger();
+    QTRY_VERIFY(named<QLabel>(*w, "Source of the simplified model")->text().contains("nothing to trace"));
+    QVERIFY(!named<QPushButton>(*w, "Create")->isEnabled());
+    QTest::keyClick(named(*w, "Simplified model panel"), Qt::Key_Escape);
+    QVERIFY(!named(*w, "Simplified model panel")->isVisible());
   }
 };
 

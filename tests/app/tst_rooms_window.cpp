@@ -52,7 +52,7 @@ private slots:
     e.id = ElementId::fresh();
     e.name = "House";
     e.shape = Mass{rectangle(0, 0, 8, 6), 0, 3.4, 1};
-    w->document().change(withElement(std::move(p), e), "Draw block"); // drawing itself has its own test
+    w->document().change(withElement(std::move(p), e), "Draw mass"); // drawing itself has its own test
     w->document().look([&](Looking& l) { l.selected = {e.id}; });
     QTest::keyClick(w.get(), Qt::Key_4, Qt::AltModifier);
     QTRY_COMPARE(w->document().looking().step, Step::Rooms);
@@ -68,11 +68,11 @@ private slots:
                                      [](const Finding& f) { return f.code == "room.no-glazing"; });
                 },
                 5000));
-    click(named<QPushButton>(*w, "By ratio"));
+    click(named<QPushButton>(*w, "By glazed share"));
     QTRY_COMPARE(w->document().project().windowRules.size(), std::size_t(1));
     choose(*w, "Facing", "south");
     fill(*w, "Glass share", "35 %");
-    fill(*w, "Windows a wall", "2");
+    fill(*w, "Windows per wall", "2");
     const auto facts = [&] { return roomFacts(w->document().project())[0]; };
     QVERIFY(std::abs(facts().windowArea[std::size_t(Facing::South)] - 0.35 * 7.3 * facts().volume / facts().area) <
             1e-6);
@@ -80,7 +80,7 @@ private slots:
     click(named<QPushButton>(*w, "Overhang"));
     fill(*w, "Depth", "1.2");
     QCOMPARE(w->document().project().shadeRules[0].depth, 1.2);
-    click(named<QPushButton>(*w, "Lay a grid in rooms that count"));
+    click(named<QPushButton>(*w, "Lay a grid in occupied rooms"));
     QTRY_COMPARE(w->document().project().studies.size(), std::size_t(1));
     fill(*w, "Spacing", "1");
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
@@ -113,7 +113,7 @@ private slots:
     QVERIFY(settled(*w));
     QVERIFY(mean() > 1.15 * before);
     choose(*w, "Finish looked at", "White paint");
-    click(named<QPushButton>(*w, "Copy to edit"));
+    click(named<QPushButton>(*w, "Make my own"));
     QTRY_COMPARE(w->document().project().finishes.size(), std::size_t(1));
     fill(*w, "Reflectance", "62 %");
     QVERIFY(std::abs(w->document().project().finishes[0].reflectance - 0.62) < 1e-12);
@@ -162,7 +162,7 @@ private slots:
     QCOMPARE(w->document().project().windowRules[0].glazing, std::string("Clear double"));
     // A long run: a picture comes at once, Enough keeps it with the error it has.
     click(named<QPushButton>(*w, "Live")); // off: the run is asked for
-    click(named<QPushButton>(*w, "Lay a grid in rooms that count"));
+    click(named<QPushButton>(*w, "Lay a grid in occupied rooms"));
     fill(*w, "Spacing", "0.3");
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
     fill(*w, "Error at sensors", "0.2 %");
@@ -294,9 +294,9 @@ private slots:
     FOLLOWS_ON(library_);
     const auto& w = library_.w;
     // The strip's range, figures, filter; then plan and table on disc.
-    fill(*w, "Strip to", "1500");
+    fill(*w, "Scale to", "1500");
     QCOMPARE(w->document().looking().scale(*w->studies().current()->painted).high, 1500.0);
-    fill(*w, "Strip to", "-3"); // refused
+    fill(*w, "Scale to", "-3"); // refused
     QCOMPARE(w->document().looking().scale(*w->studies().current()->painted).high, 1500.0);
     click(named<QPushButton>(*w, "Figures at the sensors"));
     QVERIFY(w->document().looking().values);
@@ -448,8 +448,8 @@ private slots:
     // Other glass for the type alone.
     QTest::keyClick(w.get(), Qt::Key_3, Qt::AltModifier);
     choose(*w, "Finish looked at", "Opal double");
-    choose(*w, "Surfaces to give it to", "windows of type slim");
-    click(named<QPushButton>(*w, "Give finish to surfaces"));
+    choose(*w, "Surfaces to assign it to", "windows of type slim");
+    click(named<QPushButton>(*w, "Assign finish to surfaces"));
     QTRY_COMPARE(w->document().project().assignments.size(), std::size_t(1));
     QCOMPARE(w->document().project().assignments[0].type, std::string("slim"));
     auto* some = named<QListWidget>(*w, "Finishes of some surfaces");
@@ -457,7 +457,7 @@ private slots:
     reveal(some);
     QTest::mouseClick(some->viewport(), Qt::LeftButton, {}, some->visualItemRect(some->item(0)).center());
     QTRY_VERIFY(named<QLabel>(*w, "Surfaces that do not follow")->text().contains("All it fits follow"));
-    click(named<QPushButton>(*w, "Take it back"));
+    click(named<QPushButton>(*w, "Unassign"));
     QTRY_VERIFY(w->document().project().assignments.empty());
   }
 
@@ -466,8 +466,8 @@ private slots:
     const auto& w = house_.w;
     // The house takes the place of another finish.
     choose(*w, "Finish looked at", "Red brick");
-    choose(*w, "Put in place of", "Facade, standard");
-    click(named<QPushButton>(*w, "Put it in its place"));
+    choose(*w, "Replace", "Facade, standard");
+    click(named<QPushButton>(*w, "Replace finish"));
     QTRY_VERIFY(!w->document().project().assignments.empty());
     SurfaceQuestion q;
     q.role = Role::Building;
@@ -490,7 +490,7 @@ private slots:
     const auto plate = [&] { return *w->document().project().elements[1]; };
     QVERIFY(plate().plate() != nullptr);
     QCOMPARE(plate().role, Role::Shading);
-    fill(*w, "Foot", "2.8");
+    fill(*w, "Base level", "2.8");
     QVERIFY(std::abs(boxOf(plate()).low.z - 2.8) < 1e-9);
     fill(*w, "Tilt up", "20");
     QVERIFY(boxOf(plate()).size().z > 0.3);
@@ -563,7 +563,7 @@ private slots:
     QVERIFY(w->openProject(demoCopy()));
     QTest::keyClick(w.get(), Qt::Key_3, Qt::AltModifier);
     choose(*w, "Finish looked at", "Red brick");
-    click(named<QPushButton>(*w, "Copy to edit"));
+    click(named<QPushButton>(*w, "Make my own"));
     fill(*w, "Finish name", "Harbour brick");
     click(named<QPushButton>(*w, "Keep for other projects"));
     auto other = openWindow(); // another project, another day

@@ -31,28 +31,28 @@ struct Typed {
 constexpr Typed sunRows[] = {{"Counted", "by steps", "counting", "\"steps\"", nullptr},
                              {"Step", "15 min", "step", "15", "90"},
                              {"Sampled", "both ends", "sample", "\"ends\"", nullptr},
-                             {"Lowest sun", "7.5°", "least-altitude", "7.5", "95"},
+                             {"Lowest sun", "7.5°", "min-altitude", "7.5", "95"},
                              {"Altitude", "apparent, with refraction", "altitude", "\"apparent\"", nullptr}};
 constexpr Typed yearRows[] = {
-    {"Enough light", "500", "threshold", "500.0", "none"},
+    {"Target illuminance", "500", "threshold", "500.0", "none"},
     {"Rule of the blinds", "by irradiance", "blinds", "\"irradiance\"", nullptr},
     {"Hours from", "7:30", "schedule", "[\"7:30\",\"18:00\"]", "20:00"},
     {"Hours to", "19:00", "schedule", "[\"7:30\",\"19:00\"]", "6:00"},
     {"When the run stops", "provision certain", "stop-when-certain", "\"provision\"", nullptr},
     {"Provision by", "each point's own hours", "provision-reading", "\"own-hours\"", nullptr},
-    {"Certain means", "97.5 %", "confidence", "97.5", "40"},
+    {"Confidence", "97.5 %", "confidence", "97.5", "40"},
     {"Error of the mean", "6", "error", "6.0", "0"},
     {"Days of the year", "Monday to Friday", "weekdays", "true", nullptr},
     {"Summer time", "standard time all year", "clock-changes", "false", nullptr},
     {"Share of hours", "60 %", "share-of-hours", "60.0", "160"},
-    {"Beam of ASE", "900 lx", "beam", "900.0", "-1"},
-    {"In more than", "300 h", "beam-hours", "300.0", "9000"},
+    {"ASE threshold (direct)", "900 lx", "ase-threshold", "900.0", "-1"},
+    {"ASE hours", "300 h", "ase-hours", "300.0", "9000"},
     {"Closes from", "150 W/m²", "closes-at-irradiance", "150.0", "3000"},
-    {"Cloth, straight", "2", "cloth-straight", "2.0", "101"},
-    {"Cloth, scattered", "12,5 %", "cloth-scattered", "12.5", "x"},
-    {"Cloth, reflected", "40 %", "cloth-reflected", "40.0", "140"},
-    {"Useful from", "200 lx", "useful", "[100.0,200.0,3000.0]", "5000"},
-    {"Useful to", "2500", "useful", "[100.0,200.0,2500.0]", "150"},
+    {"Fabric: openness", "2", "fabric-direct", "2.0", "101"},
+    {"Fabric: diffuse", "12,5 %", "fabric-diffuse", "12.5", "x"},
+    {"Fabric: reflectance", "40 %", "fabric-reflectance", "40.0", "140"},
+    {"UDI from", "200 lx", "useful", "[100.0,200.0,3000.0]", "5000"},
+    {"UDI to", "2500", "useful", "[100.0,200.0,2500.0]", "150"},
     {"Frames and dirt keep", "80", "glass-kept", "80.0", "0"},
     {"Light from", "the file's illuminances", "illuminance", "\"weather\"", nullptr}};
 constexpr Typed lightRows[] = {{"Error at sensors", "4 %", "error", "4.0", "0"}};
@@ -87,7 +87,7 @@ class TestSettingsWindow : public QObject {
     auto w = openWindow();
     if (!w->openProject(path.toStdString())) qFatal("the project does not open");
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
-    for (const char* fold : {"How it is counted", "Hours, certainty, beam and cloth"})
+    for (const char* fold : {"How it is counted", "Hours, confidence, ASE and shade fabric"})
       if (auto* b = named<QPushButton>(*w, fold); b->isVisible()) click(b);
     return w;
   }
@@ -175,18 +175,18 @@ private slots:
     choose(*w, "Rule of the blinds", "by the clock");
     QVERIFY(!enabled("Blinds close at") && !enabled("Closes from") && enabled("Shut from"));
     choose(*w, "When the run stops", "error reached");
-    QVERIFY(!enabled("Certain means"));
+    QVERIFY(!enabled("Confidence"));
     fill(*w, "Shut from", "11:15");
     QCOMPARE(w->document().project().studies.front().year.shutFrom, 675.0);
   }
 
   void aChangeOfKindKeepsWhatWasAskedOfTheOther() {
     auto w = open(StudyKind::Year);
-    fill(*w, "Enough light", "750");
+    fill(*w, "Target illuminance", "750");
     choose(*w, "Kind of study", "Daylight factor");
     fill(*w, "Error at sensors", "7");
     choose(*w, "Kind of study", "Daylight year");
-    QCOMPARE(named<QLineEdit>(*w, "Enough light")->text(), QString("750 lx"));
+    QCOMPARE(named<QLineEdit>(*w, "Target illuminance")->text(), QString("750 lx"));
     choose(*w, "Kind of study", "Daylight factor");
     QCOMPARE(named<QLineEdit>(*w, "Error at sensors")->text(), QString("7 %"));
   }

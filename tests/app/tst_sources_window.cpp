@@ -151,7 +151,7 @@ private slots:
     auto* state = named<QLabel>(*w, "State of the underlay");
     QVERIFY(state->text().contains("a guess so far"));
     // Left, it leaves nothing behind.
-    click(named<QPushButton>(*w, "Leave it"));
+    click(named<QPushButton>(*w, "Cancel"));
     QVERIFY(!w->document().previewing() && w->document().project().underlays.empty() && !w->document().canUndo());
     w->layPicture(demoFile(d, "library-plan.png"));
     QTRY_VERIFY(named(*w, "Underlay panel")->isVisible());
@@ -181,7 +181,7 @@ private slots:
     QTRY_VERIFY(named(*w, "Underlay panel")->isVisible());
     QVERIFY(std::abs(length(now().pins[1].place - now().pins[0].place) - 30) <
             1e-9); // the length given stays, the click turns
-    click(named<QPushButton>(*w, "Keep it so"));
+    click(named<QPushButton>(*w, "Apply"));
     QVERIFY(!w->document().previewing());
     QCOMPARE(w->document().undoName(), QString("Lay a picture"));
     const auto map = planeMapOf(now().pins);
@@ -243,7 +243,7 @@ private slots:
     QTRY_VERIFY(named(*w, "Underlay panel")->isVisible());
     choose(*w, "Underlay lies", "upright: a facade");
     QVERIFY(named<QLabel>(*w, "State of the underlay")->text().contains("lies nowhere yet"));
-    QVERIFY(!named<QPushButton>(*w, "Keep it so")->isEnabled() && !w->document().previewing());
+    QVERIFY(!named<QPushButton>(*w, "Apply")->isEnabled() && !w->document().previewing());
     // The true corners, as the camera of the photograph saw them.
     int k = 0;
     for (Vec2 corner : {taken(-24, 0), taken(22, 0), taken(22, 16), taken(-24, 16)}) moveMark(*w, k++, corner);
@@ -273,14 +273,14 @@ private slots:
     // Only a part of the wall was marked? Its size and place by lengths, and back.
     fill(*w, "True width", "20");
     fill(*w, "From its left end", "3");
-    fill(*w, "Above its foot", "1");
+    fill(*w, "Above its base", "1");
     QVERIFY(std::abs(wall().width - 20) < 1e-9 && std::abs(wall().corner.y + 21) < 1e-9 &&
             std::abs(wall().corner.z - 1) < 1e-9);
     fill(*w, "True width", "46");
     fill(*w, "From its left end", "0");
-    fill(*w, "Above its foot", "0");
+    fill(*w, "Above its base", "0");
     fill(*w, "Underlay name", "East front");
-    click(named<QPushButton>(*w, "Keep it so"));
+    click(named<QPushButton>(*w, "Apply"));
     QCOMPARE(w->document().project().underlays.back().name, std::string("East front"));
   }
 
@@ -367,9 +367,9 @@ private slots:
     auto w = openWindow();
     QVERIFY(w->openProject(demoFile(d, "library-site.noonward").toStdString()));
     w->loadModel(demoFile(d, "library-as-received.obj"));
-    QTRY_VERIFY(named(*w, "Bring a model panel")->isVisible());
+    QTRY_VERIFY(named(*w, "Import a model panel")->isVisible());
     QTRY_VERIFY(w->document().previewing());
-    click(named<QPushButton>(*w, "Bring it in"));
+    click(named<QPushButton>(*w, "Import"));
     QTRY_VERIFY(has(*w, "glass.doubled") && has(*w, "mesh.flipped"));
     w->action("Findings")->trigger();
     const auto elements = w->document().project().elements;
@@ -401,9 +401,9 @@ private slots:
     write(file, boxes(0, false));
     auto w = openWindow();
     w->loadModel(file);
-    QTRY_VERIFY(named(*w, "Bring a model panel")->isVisible());
+    QTRY_VERIFY(named(*w, "Import a model panel")->isVisible());
     QTRY_VERIFY(w->document().previewing());
-    click(named<QPushButton>(*w, "Bring it in"));
+    click(named<QPushButton>(*w, "Import"));
     QTRY_COMPARE(w->document().project().elements.size(), std::size_t(1));
     QCOMPARE(w->document().project().sources.size(), std::size_t(1));
     QVERIFY(!has(*w, "source.changed"));
@@ -438,15 +438,15 @@ private slots:
     write(file, town);
     auto w = openWindow();
     w->loadModel(file);
-    QTRY_VERIFY(named(*w, "Bring a model panel")->isVisible());
+    QTRY_VERIFY(named(*w, "Import a model panel")->isVisible());
     QTRY_VERIFY(named(*w, "Level of detail")->isVisible());
     const QString finest = named<QLabel>(*w, "Facts of the model")->text();
     choose(*w, "Level of detail", "level of detail 1");
     QTRY_VERIFY(named<QLabel>(*w, "Facts of the model")->text() != finest &&
-                named(*w, "Bring a model panel")->isVisible());
+                named(*w, "Import a model panel")->isVisible());
     QCOMPARE(named<QComboBox>(*w, "Level of detail")->currentText(), QString("level of detail 1"));
     QTRY_VERIFY(w->document().previewing());
-    click(named<QPushButton>(*w, "Bring it in"));
+    click(named<QPushButton>(*w, "Import"));
     QTRY_COMPARE(w->document().project().sources.size(), std::size_t(1));
     QCOMPARE(w->document().project().sources[0].level, std::string("1"));
   }

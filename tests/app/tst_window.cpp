@@ -116,6 +116,7 @@ private slots:
     click(named<QPushButton>(*w, "Season shortest day"));
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
     QTRY_COMPARE(w->document().looking().step, Step::Studies);
+    click(named<QPushButton>(*w, "Sun on this ground"));
     fill(*w, "Dates of the study", "21 Dec");
     choose(*w, "Clock window", "between hours");
     fill(*w, "From", "9:00");
@@ -131,7 +132,7 @@ private slots:
     // A yardstick for that day: two hours on half of the area.
     click(named<QPushButton>(*w, "Yardsticks"));
     choose(*w, "Rule", "Amenity ground");
-    click(named<QPushButton>(*w, "Lay against this area"));
+    click(named<QPushButton>(*w, "Judge this area"));
     QTRY_COMPARE(w->document().project().judgements.size(), std::size_t(1));
     fill(*w, "Day north of the equator", "21 Dec");
     click(named<QPushButton>(*w, "Run study"));
@@ -293,7 +294,7 @@ private slots:
     clickAt(&w->stage(), *w->stage().pixelOf({-20, 15, 0}));
     QTRY_VERIFY(w->studies().probeResult() != nullptr);
     QTRY_VERIFY(named(*w, "Skyline dial")->isVisible());
-    QCOMPARE(w->document().looking().year, YearPicture::Probe);
+    QCOMPARE(w->document().looking().shownYear(), YearPicture::Probe);
     QVERIFY(w->studies().probeResult()->sunHours > 500);
     click(named(*w, "Skyline dial"));
     QVERIFY(named(*w, "Skyline dial")->width() > 400);
@@ -409,12 +410,12 @@ private slots:
     auto w = openWindow();
     click(named<QPushButton>(*w, "Start with an empty site"));
     w->loadModel(f.fileName());
-    QTRY_VERIFY(named(*w, "Bring a model panel")->isVisible());
+    QTRY_VERIFY(named(*w, "Import a model panel")->isVisible());
     QVERIFY(named<QLabel>(*w, "Resulting size")->text().contains("6.00 m × 4.00 m, 3.00 m high"));
     choose(*w, "Its numbers are", "metres");
     QVERIFY(named<QLabel>(*w, "Resulting size")->text().contains("too large"));
     choose(*w, "Its numbers are", "millimetres");
-    click(named<QPushButton>(*w, "Bring it in"));
+    click(named<QPushButton>(*w, "Import"));
     QTRY_COMPARE(w->document().project().elements.size(), std::size_t(1));
     w->document().look([&](Looking& l) { l.selected = {w->document().project().elements[0]->id}; });
     QTest::keyClick(w.get(), Qt::Key_2, Qt::AltModifier);
@@ -459,7 +460,7 @@ private slots:
     QCOMPARE(named<QComboBox>(*w, "Role of K-12")->currentText(), QString("Neighbour"));
     choose(*w, "Role of K-12", "Shading");
     QTRY_COMPARE(named<QComboBox>(*w, "Role of K-12")->currentText(), QString("Shading"));
-    click(named<QPushButton>(*w, "Bring it in"));
+    click(named<QPushButton>(*w, "Import"));
     QTRY_COMPARE(w->document().project().elements.size(), std::size_t(4));
     const auto layer = [&](const char* name) {
       return *std::find_if(w->document().project().elements.begin(), w->document().project().elements.end(),
@@ -487,9 +488,9 @@ private slots:
     write(face("Wand", 0, 0, 8000, 3000) + face("Fenster", 2600, 50, 1500, 2000) + face("K-12", 0, 9000, 5000, 2500) +
           face("Dach", 0, 0, 100, 3000));
     w->loadModel(file);
-    QTRY_VERIFY(named(*w, "Bring a model panel")->isVisible());
+    QTRY_VERIFY(named(*w, "Import a model panel")->isVisible());
     QTRY_COMPARE(table->rowCount(), 4);
-    click(named<QPushButton>(*w, "Bring it in"));
+    click(named<QPushButton>(*w, "Import"));
     QTRY_COMPARE(w->document().project().elements.size(), std::size_t(5));
     QVERIFY(layer("K-12")->role == Role::Shading); // what was said stays
     QTRY_VERIFY2(named<QLabel>(*w, "Notice")
@@ -583,9 +584,7 @@ private slots:
     e.shape = Mass{rectangle(-5, -5, 5, 5), 0, 10, 1};
     w->document().change(withElement(std::move(p), e), "box");
     w->document().look([&](Looking& l) { l.moment = l.moment; });
-    w->document().look([&](Looking& l) {
-      l.moment = utc({{2026, 3, 20}, 43200 + 460});
-    }); // the sun due south, 45° high
+    w->document().look([&](Looking& l) { l.moment = utc({{2026, 3, 20}, 43200 + 460}); }); // the sun due south at 45°
     w->stage().setView(ViewKind::Plan);
     Camera c = w->stage().camera();
     c.target = {};

@@ -62,7 +62,7 @@ private slots:
               std::abs(size.z - (storeys * 3.3 + 0.3)) < 1e-6);
       QVERIFY(m->geo.place && std::abs(degrees(m->geo.place->latitude) - 55.6) < 1e-9 &&
               std::abs(degrees(m->geo.place->longitude) - 12.5) < 1e-9 && m->geo.place->elevation == 4);
-      // True north to the right of the drawing's up by 30°: up points 30° to the left of north.
+      // True north to the right of project north by 30°: up points 30° to the left of north.
       QVERIFY(m->geo.northAngle && std::abs(degrees(*m->geo.northAngle) + 30) < 1e-4);
       QCOMPARE(m->glazings.size(), std::size_t(1));
       QCOMPARE(m->glazings.front().transmittance, 0.62);

@@ -33,8 +33,8 @@ constexpr const char* yard = R"({
   "groups": [{"id": "yard", "name": "Yard", "ground": {"outline": [[-4,-4],[4,-4],[4,4],[-4,4]], "level": 0, "spacing": 2}}],
   "studies": [
     {"name": "Spring", "kind": "sun-hours", "groups": ["Yard"], "dates": ["21 Mar"], "window": "sunrise-sunset"},
-    {"name": "Sky", "kind": "sky-view", "groups": ["Yard"], "most-samples": 1024},
-    {"name": "Noon", "kind": "illuminance", "groups": ["Yard"], "sky": "cie-overcast", "error": 10, "most-samples": 1024}],
+    {"name": "Sky", "kind": "sky-view", "groups": ["Yard"], "max-samples": 1024},
+    {"name": "Noon", "kind": "illuminance", "groups": ["Yard"], "sky": "cie-overcast", "error": 10, "max-samples": 1024}],
   "judgements": [{"yardstick": "amenity-ground", "groups": ["Yard"]}]
 })";
 
@@ -91,7 +91,7 @@ private slots:
     row("run yard.noonward --set dates=21Jun", 2, "A date such as");
     row("run yard.noonward --set dates=2026-06-21", 0, "21 Jun");
     row("run yard.noonward --study year --settings", 0, "share-of-hours");
-    row("run yard.noonward --study vsc --settings", 0, "most-samples");
+    row("run yard.noonward --study vsc --settings", 0, "max-samples");
     row("run yard.noonward --study moonlight", 2, "no-sky-line");
     row("run yard.noonward --name Autumn", 2, "no study \"Autumn\"");
     row("run yard.noonward --study sky-view --name Autumn", 2, "no sky-view study \"Autumn\"");

@@ -55,7 +55,7 @@ Project windows(const std::vector<double>& azimuths, double latitude = 52) {
 Project withProposedBlock(Project p) {
   Element e;
   e.id = {70};
-  e.name = "Block";
+  e.name = "Mass";
   e.proposed = true;
   e.shape = Mass{rectangle(500, 500, 510, 510), 0, 5, 1};
   p.elements.push_back(std::make_shared<const Element>(e));

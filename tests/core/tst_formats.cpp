@@ -224,7 +224,7 @@ private slots:
     // Into a project that stands elsewhere, turned: it lies where it is on Earth.
     Project p;
     p.site.place = {radians(55.6), radians(12.5), 0};
-    p.site.northAngle = radians(90); // the drawing's up points east
+    p.site.northAngle = radians(90); // project north points east
     Element e;
     e.id = ElementId::fresh();
     e.shape = Mass{rectangle(0, 0, 5, 5), 0, 3, 1};

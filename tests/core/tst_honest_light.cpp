@@ -1,5 +1,5 @@
 // Values that say how sure they are: no zero that nobody looked for, errors that hold the truth in rooms brought in as
-// meshes, light charged to the window it came in by, closed cloth under every light.
+// meshes, light charged to the window it came in by, closed shade fabric under every light.
 
 #ifndef Q_MOC_RUN
 #include "core/proof/light_cases.h"
@@ -184,7 +184,7 @@ private slots:
     YearSettings s;
     s.stopFor = StopFor::Nothing;
     s.blinds = BlindRule::Always;
-    s.clothStraight = 0, s.clothScattered = 0; // closed: nothing at all
+    s.fabricDirect = 0, s.fabricDiffuse = 0; // closed: nothing at all
     const auto in = yearInput(p, {}, s);
     QVERIFY(in.has_value());
     RunControl control;
@@ -246,7 +246,7 @@ private slots:
     QTest::newRow("bright ground") << 0.5;
   }
   void closedClothShinesAsAnOpalPaneUnderTheSun() {
-    // Cloth that scatters all of what the glass lets through is an opal pane of that transmittance: sun on the ground
+    // Fabric that scatters all of what the glass lets through is an opal pane of that transmittance: sun on the ground
     // before it included.
     QFETCH(double, ground);
     Project p = test::houseOfTheYear(1.2);
@@ -258,12 +258,12 @@ private slots:
     YearSettings s;
     s.stopFor = StopFor::Nothing;
     s.blinds = BlindRule::Always;
-    s.clothStraight = 0;
-    s.clothScattered = 0.5;
+    s.fabricDirect = 0;
+    s.fabricDiffuse = 0.5;
     s.error = 0.02;
     RunControl control;
-    const auto cloth = yearInput(p, {}, s);
-    const YearResult a = runYear(*cloth, control);
+    const auto fabric = yearInput(p, {}, s);
+    const YearResult a = runYear(*fabric, control);
     Project opal = p;
     opal.windowRules[0].glazing = "Opal";
     s.blinds = BlindRule::Never;
@@ -289,8 +289,8 @@ private slots:
     const auto open = yearInput(p, {}, s);
     const double bright = runYear(*open, control).building.meanLux;
     s.blinds = BlindRule::Always;
-    s.clothStraight = 0;
-    s.clothScattered = 0.2;
+    s.fabricDirect = 0;
+    s.fabricDiffuse = 0.2;
     const auto shut = yearInput(p, {}, s);
     const double dim = runYear(*shut, control).building.meanLux;
     QVERIFY2(std::abs(dim / bright - 0.2) < 0.02, qPrintable(QString("%1 of %2 lx").arg(dim).arg(bright)));

@@ -347,7 +347,7 @@ private slots:
     QCOMPARE(placedOpenings(p).openings[0].outward.y, 1.0);
     // An overhang takes light.
     p.site.northAngle = 0;
-    p.shadeRules.push_back({{4}, "Brim", ShadeRule::Kind::Overhang, {}, "", 1.5, 0, 0.3, 2, 0, "", ""});
+    p.shadeRules.push_back({{4}, "Overhang", ShadeRule::Kind::Overhang, {}, "", 1.5, 0, 0.3, 2, 0, "", ""});
     const auto shaded = lightOf(p, StudyKind::DaylightFactor, 0.05);
     QVERIFY(shaded.has_value());
     double before = 0, after = 0;
@@ -545,7 +545,7 @@ private slots:
         QVERIFY2((now[k] != first[k]) == touched[k], qPrintable(QString("%1, study %2").arg(what).arg(k)));
     };
     check("nothing", [](Project&, LightSettings&) {}, {false, false, false});
-    check("names", [](Project& q, LightSettings&) { q.name = "x", q.groups[0].name = "y", q.assessor = "z"; },
+    check("names", [](Project& q, LightSettings&) { q.name = "x", q.groups[0].name = "y", q.preparedBy = "z"; },
           {false, false, false});
     check("wall", [](Project& q, LightSettings&) { q.finishes[1].reflectance = 0.61; }, {true, true, false});
     check("glass", [](Project& q, LightSettings&) { q.glazings[0].transmittance = 0.5; }, {true, true, false});

@@ -427,7 +427,7 @@ private slots:
     QCOMPARE(triangles, city.triangles.size());
     QVERIFY(std::abs(boxOf(*split->elements[1]).high.z - 13) < 1e-9); // the largest ground first, with its chimney
     QVERIFY(!found(checkProject(*split), "mesh.city"));
-    QVERIFY(!withoutTrace(*split).elements[0]->counted); // a light model that goes does not bring the whole back
+    QVERIFY(!withoutTrace(*split).elements[0]->counted); // a simplified model that goes does not bring the whole back
     Element few = imported(2, "two", block({0, 0, 0}, {9, 9, 9}));
     Project q;
     q.elements.push_back(std::make_shared<const Element>(few));
@@ -569,7 +569,7 @@ private slots:
                       1,
                       {std::uint64_t(k)},
                       "room.not-counted",
-                      "Say it does not count"});
+                      "Say it is not regularly occupied"});
     list.push_back({Rank::BendsResult, "room.dark", "\"Hall\" is something else.", 1, {900}, "", ""});
     const Findings m = merged(list);
     QCOMPARE(m.size(), std::size_t(2));

@@ -83,7 +83,7 @@ private slots:
     QVERIFY(!h.sunriseToSunset);
     QVERIFY(h.counting == Counting::Stepped && h.sample == StepSample::Ends);
     QCOMPARE(h.stepMinutes, 5);
-    QCOMPARE(degrees(h.leastAltitude), 6.5);
+    QCOMPARE(degrees(h.minAltitude), 6.5);
     QVERIFY(h.altitudeKind == AltitudeKind::Apparent);
 
     const LightSettings& l = named(p, "Clear noon").light;
@@ -95,7 +95,7 @@ private slots:
     QCOMPARE(l.sky.moment->seconds, 45000.0);
     QCOMPARE(l.error, 0.015);
     QCOMPARE(l.seed, std::uint64_t(9));
-    QCOMPARE(l.mostSamples, std::size_t(65536));
+    QCOMPARE(l.maxSamples, std::size_t(65536));
     const auto& months = named(p, "Sun of a table").light.sunshine;
     QVERIFY(months.has_value());
     QCOMPARE((*months)[0], 0.61);
@@ -118,9 +118,9 @@ private slots:
     QCOMPARE(y.closesAtIrradiance, 180.0);
     QCOMPARE(y.shutFrom, 780.0);
     QCOMPARE(y.shutTo, 990.0);
-    QCOMPARE(y.clothStraight, 0.01);
-    QCOMPARE(y.clothScattered, 0.075);
-    QVERIFY(y.clothReflected && std::abs(*y.clothReflected - 0.55) < 1e-12);
+    QCOMPARE(y.fabricDirect, 0.01);
+    QCOMPARE(y.fabricDiffuse, 0.075);
+    QVERIFY(y.fabricReflectance && std::abs(*y.fabricReflectance - 0.55) < 1e-12);
     QCOMPARE(y.error, 0.04);
     QCOMPARE(y.glassKept, 0.85);
     QVERIFY(y.stopFor == StopFor::Provision && y.provisionReading == ProvisionReading::OwnHours);

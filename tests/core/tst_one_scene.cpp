@@ -34,7 +34,7 @@ Project houseWithSensor(Vec3 at, Vec3 normal = {0, -1, 0}) {
 Project withShade(Project p, ShadeRule::Kind kind, double depth, double beyond = 0) {
   ShadeRule s;
   s.id = {50};
-  s.name = "Brim";
+  s.name = "Overhang";
   s.kind = kind;
   s.depth = depth;
   s.beyond = beyond;
@@ -216,7 +216,7 @@ private slots:
     const Project p = withShade(houseWithSensor({middleOfWindow, -0.002, 1.5}), ShadeRule::Kind::Overhang, 2, 1);
     const Scene scene = buildScene(p);
     const auto above = scene.firstHit({middleOfWindow, -1, 1}, {0, 0, 1});
-    QCOMPARE(surfaceName(p, above.element), std::string("Brim"));
+    QCOMPARE(surfaceName(p, above.element), std::string("Overhang"));
     QCOMPARE(above.role, Role::Shading);
     const auto in = scene.firstHit({middleOfWindow, 3, 1}, {0, 0, 1});
     QCOMPARE(surfaceName(p, in.element), std::string("Hall"));

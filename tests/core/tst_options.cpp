@@ -23,7 +23,7 @@ Project twoHouses() {
   p.windowRules[0].ratio = 0.6;
   ShadeRule brim;
   brim.id = {77};
-  brim.name = "Brim";
+  brim.name = "Overhang";
   p.shadeRules.push_back(brim);
   return p;
 }
@@ -74,11 +74,11 @@ private slots:
     QCOMPARE(optionNamed(p, "B"), std::optional<std::size_t>(1));
     QCOMPARE(optionNamed(p, "As drawn"), std::optional<std::size_t>(0));
     QVERIFY(!optionNamed(p, "C"));
-    p.owner = "shared by all";
+    p.client = "shared by all";
     const Project first = withOption(p, 0);
     QCOMPARE(first.windowRules[0].ratio, 0.35);
     QVERIFY(first.shadeRules.empty());
-    QCOMPARE(first.owner, p.owner);
+    QCOMPARE(first.client, p.client);
     QCOMPARE(designOf(first, 1).windowRules[0].ratio, 0.6);
     QVERIFY(sameProject(withOption(first, 1), p) || withOption(first, 1).windowRules == p.windowRules);
     QVERIFY(first.elements[0] == designOf(first, 1).elements[0]); // the same is shared

@@ -59,7 +59,7 @@ AnswerPtr answerOf(const StudyQuestion& q, RunEnd end) {
   return a;
 }
 
-/// A study that lasts so many chunks (Study::light.mostSamples); 13 breaks down; before each chunk it may have to wait.
+/// A study that lasts so many chunks (Study::light.maxSamples); 13 breaks down; before each chunk it may have to wait.
 struct FakeStudy {
   std::atomic<int> held{0}; ///< > 0: no chunk is done
   std::atomic<int> begun{0}, chunks{0};
@@ -67,7 +67,7 @@ struct FakeStudy {
     RunQueue::Work w;
     w.answer = [this](const StudyQuestion& q, RunControl& control, const auto& soFar) -> AnswerPtr {
       ++begun;
-      const auto all = int(q.study.light.mostSamples);
+      const auto all = int(q.study.light.maxSamples);
       if (q.onlyStored) return nullptr;
       for (int k = 0; k < all; ++k) {
         while (held > 0 && control.goesOn()) std::this_thread::yield();
@@ -89,7 +89,7 @@ struct FakeStudy {
 StudyQuestion question(std::uint64_t study, int chunks) {
   StudyQuestion q;
   q.study.id = {study};
-  q.study.light.mostSamples = std::size_t(chunks);
+  q.study.light.maxSamples = std::size_t(chunks);
   q.key = Hasher().add(study).digest();
   return q;
 }
@@ -341,7 +341,7 @@ private slots:
       case 3: {
         auto q = question(std::uint64_t(step + 1), upTo(12) == 0 ? 13 : 1 + upTo(9));
         q.quick = upTo(3) == 0;
-        const bool breaks = q.study.light.mostSamples == 13;
+        const bool breaks = q.study.light.maxSamples == 13;
         if (upTo(4) == 0) q.probe = ProbeSpot{};
         const auto number = queue.ask(q);
         asked[number] = {q.study.id.value, q.quick, true, breaks, drops};
@@ -427,7 +427,7 @@ private slots:
     q.study.id = {5};
     q.study.kind = StudyKind(kind);
     q.study.light.error = 0.1;
-    q.study.light.mostSamples = 4096;
+    q.study.light.maxSamples = 4096;
     q.study.year.error = 0.3;
     q.study.sunHours.dates = {{2026, 3, 21}, {2026, 6, 21}};
     q.study.sunHours.sunriseToSunset = true;

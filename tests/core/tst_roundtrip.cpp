@@ -103,7 +103,7 @@ void studiesBy(Chance& c, Project& p) {
       h.counting = c.coin() ? Counting::Exact : Counting::Stepped;
       h.stepMinutes = c.of(std::array{1, 5, 10, 15, 30, 60});
       h.sample = c.coin() ? StepSample::Middle : StepSample::Ends;
-      h.leastAltitude = radians(c.whole(0, 20));
+      h.minAltitude = radians(c.whole(0, 20));
       h.altitudeKind = c.coin() ? AltitudeKind::True : AltitudeKind::Apparent;
     } else if (kind == StudyKind::Year) {
       YearSettings& y = s.year;
@@ -122,9 +122,9 @@ void studiesBy(Chance& c, Project& p) {
       }
       y.closesAt = c.whole(500, 3000);
       y.closesAbove = c.whole(1, 20) / 100.0;
-      y.clothStraight = c.whole(0, 10) / 100.0;
-      y.clothScattered = c.whole(0, 20) / 100.0;
-      if (c.coin()) y.clothReflected = c.whole(10, 80) / 100.0;
+      y.fabricDirect = c.whole(0, 10) / 100.0;
+      y.fabricDiffuse = c.whole(0, 20) / 100.0;
+      if (c.coin()) y.fabricReflectance = c.whole(10, 80) / 100.0;
       if (c.coin()) y.groupBlinds = {{"r2, \"south\"", BlindRule::Never}};
       y.error = c.whole(1, 10) / 100.0;
       y.glassKept = c.whole(50, 100) / 100.0;
@@ -136,7 +136,7 @@ void studiesBy(Chance& c, Project& p) {
     } else {
       s.light.error = c.whole(1, 200) / 10.0 / 100; // as typed, in %
       s.light.seed = std::uint64_t(c.whole(1, 1000));
-      s.light.mostSamples = std::size_t(c.whole(16, 1 << 20));
+      s.light.maxSamples = std::size_t(c.whole(16, 1 << 20));
       if (kind == StudyKind::Illuminance) {
         s.light.sky =
             *skyFromKey(c.of(std::array<const char*, 5>{"cie-overcast", "uniform", "cie-7", "clear", "perez"}));
@@ -163,8 +163,8 @@ Project projectBy(unsigned seed) {
   p.name = c.name("project");
   p.units = c.of(std::array{LengthUnit::Metre, LengthUnit::Millimetre, LengthUnit::Centimetre, LengthUnit::Foot,
                             LengthUnit::Inch});
-  p.assessor = c.name("assessor");
-  p.owner = c.name("owner");
+  p.preparedBy = c.name("preparedBy");
+  p.client = c.name("owner");
   p.site.name = c.name("site");
   p.site.place = {radians(c.typed(-66, 66)), radians(c.typed(-179, 179)), c.typed(0, 900)};
   p.site.zone = c.of(std::array<const char*, 4>{"Europe/Copenhagen", "UTC+05:30", "UTC", "America/New_York"});

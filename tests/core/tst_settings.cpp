@@ -22,12 +22,12 @@ const std::map<std::string, Json>& others() {
       {"counting", "steps"},
       {"step", 15},
       {"sample", "ends"},
-      {"least-altitude", 12.5},
+      {"min-altitude", 12.5},
       {"altitude", "apparent"},
       {"sky", Json{{"kind", "cie-7"}, {"moment", "2026-06-21T14:00:00"}}},
       {"error", 4.5},
       {"seed", 17},
-      {"most-samples", 4096},
+      {"max-samples", 4096},
       {"sunshine", Json::array({10, 20, 30, 40, 50, 60, 61, 51, 41, 31, 21, 11})},
       {"threshold", 500},
       {"blinds", "irradiance"},
@@ -38,16 +38,16 @@ const std::map<std::string, Json>& others() {
       {"weekdays", true},
       {"clock-changes", false},
       {"share-of-hours", 60.5},
-      {"beam", 2000},
-      {"beam-hours", 300},
+      {"ase-threshold", 2000},
+      {"ase-hours", 300},
       {"closes-at", 1500},
       {"closes-above", 5.25},
       {"closes-at-irradiance", 150},
       {"shut", Json::array({"11:00", "15:00"})},
       {"blinds-of", Json{{"r1, south", "never"}}},
-      {"cloth-straight", 1.5},
-      {"cloth-scattered", 8},
-      {"cloth-reflected", 45},
+      {"fabric-direct", 1.5},
+      {"fabric-diffuse", 8},
+      {"fabric-reflectance", 45},
       {"useful", Json::array({150, 400, 2500})},
       {"glass-kept", 80},
       {"illuminance", "weather"},
@@ -64,14 +64,14 @@ const std::map<std::string, std::vector<Json>>& faulty() {
       {"counting", {"roughly", 1, true}},
       {"step", {0, 61, 7.5, "ten"}},
       {"sample", {"start", 0}},
-      {"least-altitude", {-1, 90, "low"}},
+      {"min-altitude", {-1, 90, "low"}},
       {"altitude", {"high"}},
       {"sky",
        {"blue", Json{{"kind", "cie-16"}}, Json{{"kind", "cie-1"}, {"moment", "noon"}},
         Json{{"kind", "uniform"}, {"diffuse", -1}}}},
       {"error", {0, 51, "small", Json::array({1})}},
       {"seed", {-1, 1.5, "x"}},
-      {"most-samples", {1, "many"}},
+      {"max-samples", {1, "many"}},
       {"sunshine",
        {"often", Json::array({1, 2, 3}), Json::array({0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0}),
         Json::array({1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 101})}},
@@ -84,16 +84,16 @@ const std::map<std::string, std::vector<Json>>& faulty() {
       {"weekdays", {"yes", 1}},
       {"clock-changes", {"no", 0}},
       {"share-of-hours", {-1, 101}},
-      {"beam", {-1}},
-      {"beam-hours", {-1, 8761}},
+      {"ase-threshold", {-1}},
+      {"ase-hours", {-1, 8761}},
       {"closes-at", {-1}},
       {"closes-above", {-1, 101}},
       {"closes-at-irradiance", {-1, 2001}},
       {"shut", {Json::array({"15:00"}), "noon"}},
       {"blinds-of", {Json{{"r1", "sometimes"}}, Json::array(), "never"}},
-      {"cloth-straight", {-1, 101}},
-      {"cloth-scattered", {-1, 101}},
-      {"cloth-reflected", {-1, 101, "white"}},
+      {"fabric-direct", {-1, 101}},
+      {"fabric-diffuse", {-1, 101}},
+      {"fabric-reflectance", {-1, 101, "white"}},
       {"useful", {Json::array({300, 100, 3000}), Json::array({100, 300}), 300, Json::array({-1, 300, 3000})}},
       {"glass-kept", {0, 101}},
       {"illuminance", {"file", true}},
@@ -226,7 +226,7 @@ private slots:
     for (const bool matters : {false, true}) {
       if (matters) { // others so that it does
         if (key == "step" || key == "sample") s.sunHours.counting = Counting::Stepped;
-        if (key == "altitude") s.sunHours.leastAltitude = 0.1;
+        if (key == "altitude") s.sunHours.minAltitude = 0.1;
         if (key == "closes-at-irradiance") s.year.blinds = BlindRule::Irradiance;
         if (key == "shut") s.year.blinds = BlindRule::Schedule;
         if (key == "provision-reading") s.year.stopFor = StopFor::Provision;
@@ -293,8 +293,8 @@ private slots:
     QCOMPARE(s.year.closesAtIrradiance, 180.0);
     QCOMPARE(row("share-of-hours").take(s, "145"), std::string("0 to 100 %"));
     QCOMPARE(row("schedule").take(s, "20:00"), std::string("a clock time, the beginning before the end"));
-    QCOMPARE(row("cloth-reflected").take(s, ""), std::string());
-    QVERIFY(!s.year.clothReflected);
+    QCOMPARE(row("fabric-reflectance").take(s, ""), std::string());
+    QVERIFY(!s.year.fabricReflectance);
   }
 
   void commandsNameTheKeyThatWasMeant_data() {

@@ -305,7 +305,7 @@ private slots:
     points(p, {{{0, 0, 0}, {0, 0, 1}, "a"}});
     SunHoursSettings s = day({2026, 3, 21});
     const double all = double(run(p, s).hours[0]);
-    s.leastAltitude = radians(6);
+    s.minAltitude = radians(6);
     const double above = double(run(p, s).hours[0]);
     s.altitudeKind = AltitudeKind::Apparent;
     const double apparent = double(run(p, s).hours[0]);
@@ -414,7 +414,7 @@ private slots:
     s.season.endMinute = 600;
     QVERIFY(!sunHoursInput(p, {}, s));
     s = day({2026, 3, 21});
-    s.leastAltitude = -1;
+    s.minAltitude = -1;
     QVERIFY(!sunHoursInput(p, {}, s));
     p.groups.clear();
     const auto none = sunHoursInput(p, {}, day({2026, 3, 21}));

@@ -1,4 +1,4 @@
-// The light model out of a heavy one: cuts, regions, storeys, rooms, windows.
+// The simplified model out of a heavy one: cuts, regions, storeys, rooms, windows.
 
 #include "core/geometry/healing.h"
 #include "core/geometry/thinning.h"
@@ -206,7 +206,7 @@ private slots:
         QVERIFY(std::abs(o.sill - 0.9) < 1e-6 && std::abs(o.width - 2) < 1e-3 && std::abs(o.height - 1.5) < 1e-6);
       QVERIFY(t->deviation.farthest < 0.001);
       QVERIFY(std::abs(t->deviation.volume - t->deviation.sourceVolume) < 0.1);
-      // The light model is sound: windows pierce its mass, the engine takes it, and nothing of the source counts.
+      // The simplified model is sound: windows pierce its mass, the engine takes it, and nothing of the source counts.
       const Project traced = withTrace(p, *t);
       for (const PlacedOpening& o : placedOpenings(traced).openings)
         QVERIFY(o.mass == t->masses.front().id.value && std::abs(o.depth - 0.4) < 0.01);

@@ -34,7 +34,7 @@ Project yard(bool proposed) {
   if (proposed) {
     Element e;
     e.id = {1};
-    e.name = "Block";
+    e.name = "Mass";
     e.proposed = true;
     e.shape = Mass{rectangle(50, 50, 60, 60), 0, 3, 1};
     p = withElement(std::move(p), e);

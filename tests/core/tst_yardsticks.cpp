@@ -182,13 +182,13 @@ private slots:
     const Verdict none = judged(p, "european-sunlight");
     QCOMPARE(none.outcome, Outcome3::NotJudged);
     QVERIFY(none.text.find("no least altitude") != std::string::npos);
-    const Verdict typed = judged(p, "european-sunlight", {{"least-altitude", "9"}}),
-                  named = judged(p, "european-sunlight", {{"least-altitude", "Denmark"}}),
-                  low = judged(p, "european-sunlight", {{"least-altitude", "0"}});
+    const Verdict typed = judged(p, "european-sunlight", {{"min-altitude", "9"}}),
+                  named = judged(p, "european-sunlight", {{"min-altitude", "Denmark"}}),
+                  low = judged(p, "european-sunlight", {{"min-altitude", "0"}});
     QVERIFY(typed.outcome != Outcome3::NotJudged && typed.figure == named.figure);
     QVERIFY(named.detail.find("from memory") != std::string::npos);
     QVERIFY(low.figure > typed.figure + 0.5);
-    QCOMPARE(judged(p, "european-sunlight", {{"least-altitude", "Atlantis"}}).outcome, Outcome3::NotJudged);
+    QCOMPARE(judged(p, "european-sunlight", {{"min-altitude", "Atlantis"}}).outcome, Outcome3::NotJudged);
   }
 
   void changedParametersCount() {
@@ -240,7 +240,7 @@ private slots:
     p.groups.push_back(window("A", Subject::LivingRoom, {0, 0, 1}, {0, -1, 0}));
     const auto rule = [&](const char* hours, const char* counted, const char* least) {
       return judged(p, "midwinter",
-                    {{"subject", "living room"}, {"hours", hours}, {"counted", counted}, {"least-interval", least}})
+                    {{"subject", "living room"}, {"hours", hours}, {"counted", counted}, {"min-interval", least}})
           .rows[0]
           .after;
     };

@@ -292,11 +292,11 @@ private slots:
     QVERIFY(shut.building.meanLux < 0.2 * open.building.meanLux);
     QVERIFY(shut.building.meanLux > 0);
     QVERIFY(shut.closedHours[1] > 3000);
-    s.clothScattered *= 2; // what comes through cloth grows with it
+    s.fabricDiffuse *= 2; // what comes through fabric grows with it
     const double twice = run(p, s, 0, &kept).building.meanLux / shut.building.meanLux;
     QVERIFY2(std::abs(twice - 2) < 1e-3, qPrintable(QString::number(twice, 'g', 8)));
-    s.clothScattered = 0;
-    s.clothStraight = 0;
+    s.fabricDiffuse = 0;
+    s.fabricDirect = 0;
     QVERIFY(run(p, s, 0, &kept).building.meanLux < 1e-3);
   }
 
@@ -338,13 +338,13 @@ private slots:
   }
 
   void closedClothIsAnEvenlyShiningPane() {
-    // Against a glazing that scatters everything: the same light, since closed cloth leaves the pane evenly.
+    // Against a glazing that scatters everything: the same light, since closed shade fabric leaves the pane evenly.
     Project p = house(1.3);
     YearSettings s;
     s.blinds = BlindRule::Always;
-    s.clothScattered = 0.4;
+    s.fabricDiffuse = 0.4;
     const YearResult shut = run(p, s);
-    // An opal pane lets (τ scattered) through of what falls on it, at every angle; the clear pane before the cloth by
+    // An opal pane lets (τ scattered) through of what falls on it, at every angle; the clear pane before the fabric by
     // its angle.
     p.glazings.push_back({"Even", 1, 0, 1, 0, 1, 1, 0, 0, "", false});
     p.windowRules[0].glazing = "Even";
@@ -358,21 +358,21 @@ private slots:
   }
 
   void closedClothThrowsTheRoomsLightBack() {
-    // Cloth that reflects R behind any glass gains as much over cloth that reflects nothing as an opal pane of R gains
-    // over one of 0: both shine evenly, whatever light falls on them from outside. (The opal pane reflects to the
+    // Fabric that reflects R behind any glass gains as much over fabric that reflects nothing as an opal pane of R
+    // gains over one of 0: both shine evenly, whatever light falls on them from outside. (The opal pane reflects to the
     // outside too, where the reveal gives a little of it back.)
     Project p = house(1.3);
     YearSettings s;
     s.stopFor = StopFor::Nothing;
     s.setBlinds(BlindRule::Always);
-    s.clothScattered = 0.4;
-    s.clothReflected = 0;
+    s.fabricDiffuse = 0.4;
+    s.fabricReflectance = 0;
     KeptCoefficients kept;
     const double black = run(p, s, 0, &kept).building.meanLux;
-    s.clothReflected = 0.7;
+    s.fabricReflectance = 0.7;
     const YearResult pale = run(p, s, 0, &kept);
     QCOMPARE(pale.tracing, 0.0); // the room's own paths are known
-    s.clothReflected.reset();
+    s.fabricReflectance.reset();
     const double asGlass = run(p, s, 0, &kept).building.meanLux;
     QVERIFY(black < asGlass && asGlass < pale.building.meanLux); // glass mirrors some of it
     p.glazings.push_back({"Even", 0.4, 0, 1, 0, 1, 1, 0, 0, "", false});
@@ -586,7 +586,7 @@ private slots:
     b.groupBlinds.front().rule = BlindRule::Always;
     QVERIFY(fresh(q, b));
     b = a;
-    b.clothReflected = 0.5;
+    b.fabricReflectance = 0.5;
     QVERIFY(fresh(q, b));
     b = a;
     b.metrics.threshold = 500;

@@ -243,7 +243,7 @@ private slots:
     q.study.id = {5};
     q.study.kind = StudyKind(kind);
     q.study.light.error = 0.2;
-    q.study.light.mostSamples = 1024;
+    q.study.light.maxSamples = 1024;
     q.study.year.error = 0.4;
     q.study.sunHours.dates = {{2026, 6, 21}};
     q.moment = q.project.zone().instant({{2026, 6, 21}, 12 * 3600});

@@ -151,13 +151,13 @@ void DrawTool::cancel() {
 void DrawTool::raise() {
   Element e;
   e.id = ElementId::fresh();
-  e.name = freshName(project(), "Block");
+  e.name = freshName(project(), "Mass");
   e.role = Role::Building;
   e.proposed = true;
   if (const auto length = typedLength()) height_ = *length;
   e.shape = Mass{outline_, 0, height_, std::max(1, int(std::lround(height_ / 3.2)))};
   const ElementId id = e.id;
-  document().change(withElement(project(), std::move(e)), "Draw block");
+  document().change(withElement(project(), std::move(e)), "Draw mass");
   choose(Tool::Select);
   document().look([&](Looking& l) { l.selected = {id}; });
 }
@@ -200,19 +200,11 @@ void AreaTool::finish(Outline outline) {
   area.outline = std::move(outline);
   area.spacing = std::max(0.5, std::round(std::sqrt(b.size().x * b.size().y / 1500) * 2) / 2);
   g.layout = area;
-  Project p = withGroup(project(), g);
-  if (p.studies.empty()) {
-    Study s;
-    s.id = StudyId::fresh();
-    s.groups = {g.id};
-    s.sunHours.season = document().looking().season;
-    p.studies.push_back(s);
-  }
-  const Date day = p.zone().clock(document().looking().moment).date;
-  if (p.studies.front().sunHours.dates.empty() && p.studies.size() == 1 && p.groups.size() == 1)
-    p.studies.front().sunHours.dates = {day};
-  document().change(std::move(p), "Draw area");
-  choose(Tool::Select);
+  document().change(withGroup(project(), g), "Draw area");
+  Document& d = document();
+  choose(Tool::Select); // ends this tool
+  if (d.project().studies.empty())
+    emit d.notice("An area is drawn. Studies asks what you want to know of it.", false);
 }
 
 QString RoomTool::hint() const {

@@ -185,7 +185,8 @@ void ProbeTool::click(const QMouseEvent& e) {
   }
   document().look([&](Looking& l) {
     l.probe = ProbeSpot{where, n};
-    l.year = YearPicture::Probe;
+    l.year = YearPicture::Own;
+    l.sensor.reset();
   });
   choose(Tool::Select);
 }

@@ -165,7 +165,7 @@ Expected<Model> parseGbXml(std::string_view text, const std::string& file) {
       model.geo.northAngle = radians(*north);
       if (*north != 0)
         model.notes.push_back(fmt::format(
-            "The drawing's up is taken to point {:g}° clockwise from north, as the file has it: check it in Site.",
+            "project north is taken to point {:g}° clockwise from north, as the file has it: check it in Site.",
             *north));
     }
     for (const pugi::xml_node& building : campus.children("Building"))

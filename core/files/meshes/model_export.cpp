@@ -262,10 +262,10 @@ Expected<ExportedModel> exportModel(const Project& p, ExportFormat format, bool 
   ExportedModel out;
   if (format == ExportFormat::GeoJson) {
     out.bytes = geoJson(p, everything, out.elements);
-    if (out.elements == 0) return fail("There is no drawn block to write: footprints come from blocks alone.");
+    if (out.elements == 0) return fail("There is no drawn mass to write: footprints come from masses alone.");
     if (const auto rest = p.elements.size() - out.elements; rest > 0)
       out.notes.push_back(counted(rest, "element is", "elements are") +
-                          " no drawn block that counts, and not in the file.");
+                          " no drawn mass that counts, and not in the file.");
     return out;
   }
   std::vector<Body> bodies;
@@ -333,7 +333,7 @@ std::string changesCsv(const Project& project) {
     std::vector<std::string> done;
     for (const std::string& m : e->mends) done.push_back(words.contains(m) ? words.at(m) : m);
     if (e->ghost)
-      done.push_back("replaced by a light model in studies");
+      done.push_back("replaced by a simplified model in studies");
     else if (!e->counted && e->layer != spacesLayer)
       done.push_back("left out of studies");
     else if (e->role == Role::Ignore)

@@ -26,7 +26,7 @@ Expected<ExportedModel> exportModel(const Project& project, ExportFormat format,
 Expected<ExportedModel> exportGbXml(const Project& project);
 
 /// What was done to what others drew, for them to take up: a line of CSV for each part of a file that was mended, left
-/// out or replaced by a light model ("file,part,layer,role,done"). Empty but for its head where nothing was.
+/// out or replaced by a simplified model ("file,part,layer,role,done"). Empty but for its head where nothing was.
 std::string changesCsv(const Project& project);
 
 } // namespace noonward

@@ -2,6 +2,7 @@
 // Polygons of any size; negative indices; errors with the line.
 
 #include "core/base/tolerances.h"
+#include "core/base/words.h"
 #include "core/files/meshes/mesh_files.h"
 #include "core/geometry/mesh_build.h"
 #include <charconv>
@@ -130,7 +131,8 @@ Expected<Model> parseObj(std::string_view text, const std::string& file) {
   }
   if (model.parts.empty())
     return fail(points.empty() ? "This is not an OBJ model: it has no vertices." : "The model has no faces.", file);
-  if (dropped > 0) model.notes.push_back(fmt::format("{} faces without area were dropped.", dropped));
+  if (dropped > 0)
+    model.notes.push_back(counted(dropped, "face without area was", "faces without area were") + " dropped.");
   return model;
 }
 

@@ -51,7 +51,7 @@ std::string outcomeText(const Project& before, const ImportOutcome& o) {
     return was && is && is->ghost && was->imported() && is->imported() &&
            was->imported()->content != is->imported()->content;
   });
-  if (traced) text += " The light model traced out of it is older now: trace it again.";
+  if (traced) text += " The simplified model traced out of it is older now: trace it again.";
   return o.remark.empty() ? text : text + " " + o.remark;
 }
 
@@ -87,7 +87,7 @@ Findings checkSourceFiles(const Project& project, SourceWatch& watch) {
                      : fmt::format("The file \"{}\" has changed since it was brought in.", c.name)};
     if (!c.gone) {
       f.mend = "source.again:" + c.name;
-      f.mendText = "Bring it in again";
+      f.mendText = "Import it again";
     }
     for (const ElementPtr& e : project.elements)
       if (e->source == c.name) f.elements.push_back(e->id.value);

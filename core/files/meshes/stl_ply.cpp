@@ -1,5 +1,6 @@
 // STL (text and binary) and PLY (text, binary of both byte orders), in double precision where the file has it.
 
+#include "core/base/words.h"
 #include "core/files/meshes/mesh_files.h"
 #include <algorithm>
 #include <bit>
@@ -40,7 +41,8 @@ Expected<Model> finished(Mesh mesh, std::string name, const std::string& file, s
   if (!keepFaces) findFaces(mesh);
   Model model;
   model.file = file;
-  if (dropped > 0) model.notes.push_back(fmt::format("{} faces without area were dropped.", dropped));
+  if (dropped > 0)
+    model.notes.push_back(counted(dropped, "face without area was", "faces without area were") + " dropped.");
   model.parts.push_back({std::move(name), std::move(mesh)});
   return model;
 }

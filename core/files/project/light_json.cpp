@@ -1,5 +1,6 @@
 #include "core/files/project/light_json.h"
 #include "core/files/project/shape_json.h"
+#include "core/model/tracing/tracing.h"
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -126,10 +127,12 @@ void readRooms(JsonObject& root, Project& p) {
     r.floor = o.number("floor", 0, -1e5, 1e5);
     r.height = o.number("height", 2.7, 0, 1e4);
     r.wall = o.number("wall", 0.3, 0, 10);
-    r.counted = o.boolean("counted", true);
+    o.formerly("regularly-occupied", "counted");
+    r.counted = o.boolean("regularly-occupied", true);
     r.reason = o.text("reason");
     r.glare = o.text("glare");
     r.source = o.text("source");
+    if (r.source == "light model") r.source = simplifiedModelName; // its name in earlier files
     r.extra = o.extra();
     p.rooms.push_back(std::move(r));
   });
@@ -302,7 +305,7 @@ void writeRooms(Json& root, const Design& p) {
     j["floor"] = r.floor;
     j["height"] = r.height;
     j["wall"] = r.wall;
-    if (!r.counted) j["counted"] = false;
+    if (!r.counted) j["regularly-occupied"] = false;
     if (!r.reason.empty()) j["reason"] = r.reason;
     if (!r.source.empty()) j["source"] = r.source;
     if (!r.glare.empty()) j["glare"] = r.glare;

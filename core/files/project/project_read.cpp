@@ -8,6 +8,8 @@
 #include "core/files/project/shape_json.h"
 #include "core/files/project/underlay_json.h"
 #include "core/model/settings/study_fields.h"
+#include "core/model/tracing/tracing.h"
+#include "core/yardsticks/yardstick.h"
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -62,8 +64,10 @@ private:
       p.units = *u;
     else
       o.fault("units", "m, mm, cm, ft or in is expected here.");
-    p.assessor = o.text("assessor");
-    p.owner = o.text("owner");
+    o.formerly("prepared-by", "assessor");
+    o.formerly("client", "owner");
+    p.preparedBy = o.text("prepared-by");
+    p.client = o.text("client");
     if (!o.has("site")) o.fault("site", "This key is missing.");
     site(o.object("site"));
     readFinishes(o, p);
@@ -249,6 +253,7 @@ private:
     e.hidden = o.boolean("hidden", false);
     e.ghost = o.boolean("ghost", false);
     e.source = o.text("source");
+    if (e.source == "light model") e.source = e.layer = simplifiedModelName; // its name in earlier files
     e.finish = o.text("finish", o.text("glazing"));
     o.array("mends", [&](const Json& v, const std::string&) {
       if (v.is_string()) e.mends.push_back(v.get<std::string>());
@@ -384,9 +389,9 @@ private:
     const Json& changed = o.raw("parameters");
     if (changed.is_object())
       for (const auto& [key, v] : changed.items())
-        j.changed[key] = v.is_string()   ? v.get<std::string>()
-                         : v.is_number() ? fmt::format("{}", v.get<double>())
-                                         : v.dump();
+        j.changed[parameterKey(key)] = v.is_string()   ? v.get<std::string>()
+                                       : v.is_number() ? fmt::format("{}", v.get<double>())
+                                                       : v.dump();
     else if (!changed.is_null())
       o.fault("parameters", "An object { … } is expected here.");
     j.extra = o.extra();

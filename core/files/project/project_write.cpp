@@ -138,8 +138,8 @@ std::string projectText(const Project& p, const std::string& folder) {
   j["id"] = p.id.text();
   j["name"] = p.name;
   j["units"] = unitSymbol(p.units);
-  if (!p.assessor.empty()) j["assessor"] = p.assessor;
-  if (!p.owner.empty()) j["owner"] = p.owner;
+  if (!p.preparedBy.empty()) j["prepared-by"] = p.preparedBy;
+  if (!p.client.empty()) j["client"] = p.client;
   Json& s = j["site"];
   if (!p.site.name.empty()) s["name"] = p.site.name;
   s["latitude"] = tidyDegrees(p.site.place.latitude);

@@ -34,7 +34,7 @@ std::string lightCsv(const LightInput& in, const LightResult& r) {
 
 std::string roomsCsv(const std::vector<RoomFacts>& rooms) {
   std::string out = "room,use,area_m2,volume_m3,exposed_m2,window_north_m2,window_east_m2,window_south_m2,window_west_"
-                    "m2,rooflight_m2,counted,reason\n";
+                    "m2,rooflight_m2,regularly_occupied,reason\n";
   for (const RoomFacts& r : rooms)
     out += fmt::format("{},{},{:.3f},{:.3f},{:.3f},{:.3f},{:.3f},{:.3f},{:.3f},{:.3f},{},{}\n", csvField(r.name),
                        csvField(r.use), r.area, r.volume, r.exposedArea, r.windowArea[0], r.windowArea[1],
@@ -119,10 +119,11 @@ std::string yearCsv(const YearFacts& in, const YearResult& r) {
 }
 
 std::string yearSpacesCsv(const YearFacts& in, const YearResult& r) {
-  std::string out = "space,area_m2,counts,sensors,sda_percent,sda_standard_error,ase_percent,mean_lux,mean_lux_"
-                    "standard_error,median_lux,useful_below_percent,useful_supplementary_percent,useful_percent,useful_"
-                    "above_percent,provision_300_half_h,provision_500_half_h,provision_750_half_h,provision_100_nearly_"
-                    "all_h,provision_300_nearly_all_h,provision_500_nearly_all_h,provision_750_nearly_all_h\n";
+  std::string out =
+      "space,area_m2,regularly_occupied,sensors,sda_percent,sda_standard_error,ase_percent,mean_lux,mean_lux_"
+      "standard_error,median_lux,useful_below_percent,useful_supplementary_percent,useful_percent,useful_"
+      "above_percent,provision_300_half_h,provision_500_half_h,provision_750_half_h,provision_100_nearly_"
+      "all_h,provision_300_nearly_all_h,provision_500_nearly_all_h,provision_750_nearly_all_h\n";
   for (std::size_t k = 0; k < r.spaces.size(); ++k) {
     const SpaceYear& s = r.spaces[k];
     out += fmt::format("{},{},{},{},{},{},{},{},{},{},{},{},{},{}", csvField(in.sensors.groups[k].name),

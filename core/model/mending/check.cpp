@@ -92,7 +92,7 @@ void checkElement(const Element& e, Findings& out) {
                        const char* mendText = "") {
     out.push_back({rank, code, std::move(text), 1, {e.id.value}, mend, mendText});
   };
-  if (e.ghost) return;                                           // its light model is looked at instead
+  if (e.ghost) return;                                           // its simplified model is looked at instead
   if (e.plate() && !e.counted && e.layer == spacesLayer) return; // names of rooms to be traced
   if (!e.counted) {                                              // whatever else is wrong with it can't reach a study
     put(Rank::WorthKnowing, "element.left-out", fmt::format("\"{}\" is left out of studies.", nameOf(e)),
@@ -190,6 +190,19 @@ void checkGround(const Project& p, Findings& out) {
                    ""});
 }
 
+/// Where nobody said where it stands the sun is that of no place in particular.
+void checkPlace(const Project& p, Findings& out) {
+  if (p.site.place.latitude != 0 || p.site.place.longitude != 0 || !p.site.name.empty()) return;
+  out.push_back({Rank::BendsResult,
+                 "site.place",
+                 "No place is set: the sun is that of 0° north, 0° east. Choose a place or load a weather file in the "
+                 "Site step.",
+                 1,
+                 {},
+                 "",
+                 ""});
+}
+
 /// Finishes and glazings that are named but not known: they would stop every study of light.
 void checkNames(const Project& p, Findings& out) {
   std::set<std::string> known;
@@ -280,6 +293,7 @@ Findings checkProject(const Project& p, const Findings& weatherFindings, bool kn
   }
   if (p.elements.empty()) out.push_back({Rank::WorthKnowing, "model.empty", "Nothing is built yet.", 1, {}, "", ""});
   for (const ElementPtr& e : p.elements) checkElement(*e, out);
+  checkPlace(p, out);
   checkGround(p, out);
   checkMeshes(p, knownMeshes, out);
   checkSizes(p, out);

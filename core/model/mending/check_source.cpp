@@ -287,7 +287,7 @@ void offerTrace(const Project& p, Findings& out) {
   const std::size_t n = traceSources(p).size();
   out.push_back({Rank::WorthKnowing,
                  "model.trace",
-                 fmt::format("There are walls and glazing, but no rooms: a light model can be traced out of {}.",
+                 fmt::format("There are walls and glazing, but no rooms: a simplified model can be traced out of {}.",
                              counted(n, "part", "parts")),
                  1,
                  {},
@@ -367,7 +367,7 @@ std::optional<Expected<Project>> mendSource(const Project& p, const Finding& f) 
     Project open = withOpeningsCut(p, cut, left);
     if (cut == 0)
       return Expected<Project>(
-          fail("None of them can be cut: the walls are blocks that were drawn, or the panes are no rectangles."));
+          fail("None of them can be cut: the walls are masses that were drawn, or the panes are no rectangles."));
     return open;
   }
   if (f.mend == "floor.small") return withEdited(p, ids, [](Element& e) { e.role = Role::Wall; });

@@ -14,7 +14,7 @@ std::optional<Expected<Project>> mendSource(const Project& project, const Findin
 
 /// Triangles of one part beyond which a finding offers to thin them out.
 inline constexpr std::size_t manyTriangles = 20000;
-/// Noted at a mesh whose bodies stand for it (it is a ghost): they do not go when a light model goes.
+/// Noted at a mesh whose bodies stand for it (it is a ghost): they do not go when a simplified model goes.
 inline constexpr const char* splitMend = "element.split";
 inline constexpr double thinnedBy = 0.03; ///< m, that thinning may move a surface
 

@@ -450,11 +450,12 @@ Findings checkRooms(const Project& p) {
       put(Rank::BendsResult, "room.no-glazing", fmt::format("\"{}\" has no glazing: it stays dark.", room.name),
           "room.not-counted", "Don't count it: dark by intent");
     if (room.counted && !hasGrid(p, room))
-      put(Rank::WorthKnowing, "room.no-grid", fmt::format("\"{}\" counts, but no sensor grid lies in it.", room.name),
-          "room.grid", "Lay a grid in it");
+      put(Rank::WorthKnowing, "room.no-grid",
+          fmt::format("\"{}\" is regularly occupied, but no sensor grid lies in it.", room.name), "room.grid",
+          "Lay a grid in it");
     if (!room.counted && room.reason.empty())
       put(Rank::WorthKnowing, "room.no-reason",
-          fmt::format("\"{}\" does not count, and no reason is given.", room.name));
+          fmt::format("\"{}\" is not regularly occupied, and no reason is given.", room.name));
     for (std::size_t s = 0; s < r; ++s) {
       const Room& other = p.rooms[s];
       if (checkOutline(other.outline).fault == OutlineFault::None && sameHeight(room, other) &&

@@ -36,7 +36,7 @@ struct Room {
   double wall = 0.3;   ///< m, thickness of its outer walls where no mass around it tells
   bool counted = true; ///< regularly occupied: counts for rules
   std::string reason;  ///< why it does not count
-  std::string source;  ///< "light model" where it was traced (core/model/tracing/tracing.h); empty: drawn
+  std::string source;  ///< "simplified model" where it was traced (core/model/tracing/tracing.h); empty: drawn
   std::string glare;   ///< the user's remark on how glare is dealt with, for the record
   std::string extra;
   bool operator==(const Room&) const = default;

@@ -1,5 +1,6 @@
 #include "core/model/rooms/sensors.h"
 #include "core/base/tolerances.h"
+#include "core/base/words.h"
 #include "core/model/derived_memory.h"
 #include "core/model/form/edit.h"
 #include <algorithm>
@@ -165,14 +166,14 @@ private:
           put({x, y, level}, {0, 0, 1});
       }
     if (inside > 0)
-      set.findings.push_back(
-          {Rank::WorthKnowing,
-           "sensors.inside",
-           fmt::format("{} sensors of \"{}\" would stand inside a mass and are left out.", inside, g.name),
-           inside,
-           {},
-           "",
-           ""});
+      set.findings.push_back({Rank::WorthKnowing,
+                              "sensors.inside",
+                              fmt::format("{} of \"{}\" would stand inside a mass and {} left out.",
+                                          counted(inside, "sensor", "sensors"), g.name, inside == 1 ? "is" : "are"),
+                              inside,
+                              {},
+                              "",
+                              ""});
     return {};
   }
 

@@ -36,6 +36,7 @@ template <class S> struct FieldRow {
 
 template <class S> struct Field {
   std::string key, unit, help;
+  std::string former;   ///< the key in earlier files, still read; answers found by it are found on
   std::string expected; ///< "0 to 100 %", "standard, never or always"
   std::vector<FieldRow<S>> rows;
   std::function<void(JsonObject&, S&)> read;
@@ -47,6 +48,11 @@ template <class S> struct Field {
   bool folded = false;                   ///< a row that most never need
 
   bool isIn(const S& s) const { return !matters || matters(s); }
+  void readFrom(JsonObject& o, S& s) const {
+    if (!former.empty()) o.formerly(key.c_str(), former.c_str());
+    read(o, s);
+  }
+  void addTo(Hasher& h, const S& s) const { hash(h.add(former.empty() ? key : former), s); }
 };
 template <class S> using Fields = std::vector<Field<S>>;
 
@@ -80,6 +86,7 @@ public:
   FieldsOf& folded() { return last().folded = true, *this; }
   FieldsOf& quiet() { return last().rows.clear(), *this; } ///< no row in a sheet
   FieldsOf& spoken(const char* name) { return last().rows.front().spoken = name, *this; }
+  FieldsOf& formerly(const char* key) { return last().former = key, *this; }
   FieldsOf& notAsked() { return last().asked = false, *this; }
   FieldsOf& matters(std::function<bool(const S&)> when) { return last().matters = std::move(when), *this; }
   FieldsOf& keptWhen(std::function<bool(const S&)> when) { return last().kept = std::move(when), *this; }
@@ -318,7 +325,7 @@ private:
 template <class S> const Fields<S>& fieldsOf();
 
 template <class S> void readFields(JsonObject& o, S& s) {
-  for (const Field<S>& f : fieldsOf<S>()) f.read(o, s);
+  for (const Field<S>& f : fieldsOf<S>()) f.readFrom(o, s);
 }
 template <class S> void writeFields(Json& j, const S& s) {
   for (const Field<S>& f : fieldsOf<S>())
@@ -327,7 +334,7 @@ template <class S> void writeFields(Json& j, const S& s) {
 /// What the answer depends on, by name and value, in the order of the description.
 template <class S> void hashFields(Hasher& h, const S& s) {
   for (const Field<S>& f : fieldsOf<S>())
-    if (f.asked && f.isIn(s)) f.hash(h.add(f.key), s);
+    if (f.asked && f.isIn(s)) f.addTo(h, s);
 }
 /// One field from a value as a file would have it.
 template <class S> Outcome setField(const Field<S>& f, S& s, Json value) {
@@ -346,6 +353,7 @@ template <class S> Outcome setField(const Field<S>& f, S& s, Json value) {
 template <class Whole, class S> Field<Whole> lifted(const Field<S>& f, S Whole::*part) {
   Field<Whole> out;
   out.key = f.key;
+  out.former = f.former;
   out.unit = f.unit;
   out.help = f.help;
   out.expected = f.expected;

@@ -35,7 +35,7 @@ struct LightSettings {
   SkyChoice sky;
   double error = 0.02; ///< relative standard error wanted at every sensor
   std::uint64_t seed = 1;
-  std::size_t mostSamples = 1 << 18; ///< a sensor that needs more keeps its larger error, and says so
+  std::size_t maxSamples = 1 << 18; ///< a sensor that needs more keeps its larger error, and says so
   /// Probable sunlight: share (0…1) of the time the sun is up in which it shines, January first; the weather year's
   /// where absent.
   std::optional<std::array<double, 12>> sunshine;
@@ -49,8 +49,9 @@ struct LightSettings {
     d.share("error", "Error at sensors", 0.05, 50, &S::error,
             "Standard error wanted at every sensor: 5 % is quick, 2 % usual, 1 % slow. It is numerical only.");
     d.count("seed", "Seed", "", 0, 1 << 30, &S::seed, "Another seed gives independent noise").quiet();
-    d.count("most-samples", "Most samples", "", 16, 1 << 28, &S::mostSamples,
+    d.count("max-samples", "Max samples", "", 16, 1 << 28, &S::maxSamples,
             "A sensor that needs more keeps its larger error, and says so")
+        .formerly("most-samples")
         .quiet();
     describeMonths(d, "sunshine", "Sunshine by month", &S::sunshine, "by the weather year",
                    "Share of the time the sun is up in which it shines, in % for each month. Left empty: the hours of "

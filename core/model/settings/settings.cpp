@@ -294,7 +294,7 @@ template <class S, class M> void describeGroupBlinds(FieldsOf<S>& d, const char*
 template <class S, class M> void describeUseful(FieldsOf<S>& d, const char* key, M member) {
   Field<S>& f = d.own(
       key, "three illuminances in lx, rising",
-      "Useful illuminance: below the first nothing, from the second on sufficient, above the third too much",
+      "UDI, useful daylight illuminance: below the first nothing, from the second on sufficient, above the third too much",
       [member, k = std::string(key)](JsonObject& o, S& s) {
         const Json& v = o.raw(k.c_str());
         if (v.is_null()) return;
@@ -332,8 +332,8 @@ template <class S, class M> void describeUseful(FieldsOf<S>& d, const char* key,
                         return "";
                       }});
   };
-  row("Useful from", 1, "Below it light is supplementary");
-  row("Useful to", 2, "Above it there is too much");
+  row("UDI from", 1, "Below it light is supplementary");
+  row("UDI to", 2, "Above it there is too much");
 }
 
 template <class S, class M> void describeSteps(FieldsOf<S>& d, const char* key, M member) {

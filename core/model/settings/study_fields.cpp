@@ -45,7 +45,7 @@ bool usesField(StudyKind kind, std::string_view key) {
 }
 
 void readStudyFields(JsonObject& o, Study& s) {
-  for (const Field<Study>& f : studyFields(s.kind)) f.read(o, s);
+  for (const Field<Study>& f : studyFields(s.kind)) f.readFrom(o, s);
 }
 
 void writeStudyFields(Json& j, const Study& s) {
@@ -55,7 +55,7 @@ void writeStudyFields(Json& j, const Study& s) {
 
 void hashStudyFields(Hasher& h, const Study& s) {
   for (const Field<Study>& f : studyFields(s.kind))
-    if (f.asked && usesField(s.kind, f.key) && f.isIn(s)) f.hash(h.add(f.key), s);
+    if (f.asked && usesField(s.kind, f.key) && f.isIn(s)) f.addTo(h, s);
 }
 
 Outcome settleDates(Study& s, int year) {
@@ -76,7 +76,7 @@ Outcome setStudyField(Study& study, std::string_view text, int year) {
   for (const Field<Study>& f : studyFields(study.kind)) {
     if (!usesField(study.kind, f.key)) continue;
     known.push_back(f.key);
-    if (f.key != key) continue;
+    if (f.key != key && (f.former.empty() || f.former != key)) continue;
     const std::string_view value = text.substr(sign + 1);
     Study changed = study;
     if (Outcome o = setField(f, changed, valueFromText(value)); !o) {

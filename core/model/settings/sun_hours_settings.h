@@ -35,7 +35,7 @@ struct SunHoursSettings {
   Counting counting = Counting::Exact;
   int stepMinutes = 10; ///< for stepped counting: 1, 5, 10, 15, 30, 60
   StepSample sample = StepSample::Middle;
-  double leastAltitude = 0; ///< rad
+  double minAltitude = 0; ///< rad
   AltitudeKind altitudeKind = AltitudeKind::True;
   bool operator==(const SunHoursSettings&) const = default;
 
@@ -56,7 +56,8 @@ struct SunHoursSettings {
              {{StepSample::Middle, {"middle", "mid-step"}}, {StepSample::Ends, {"ends", "both ends"}}}, &S::sample, "")
         .folded()
         .matters(stepped);
-    d.angle("least-altitude", "Lowest sun", 0, 89, &S::leastAltitude, "The sun counts from this altitude on")
+    d.angle("min-altitude", "Lowest sun", 0, 89, &S::minAltitude, "The sun counts from this altitude on")
+        .formerly("least-altitude")
         .folded()
         .unlessDefault();
     d.choice(
@@ -64,7 +65,7 @@ struct SunHoursSettings {
          {{AltitudeKind::True, {"true", "true"}}, {AltitudeKind::Apparent, {"apparent", "apparent, with refraction"}}},
          &S::altitudeKind, "")
         .folded()
-        .matters([](const S& s) { return s.leastAltitude > 0; })
+        .matters([](const S& s) { return s.minAltitude > 0; })
         .unlessDefault();
   }
 };

@@ -26,9 +26,8 @@ const char* blindKey(BlindRule rule); ///< "standard"
 std::optional<BlindRule> blindFromKey(std::string_view key);
 std::string blindsText(const struct YearSettings& settings, BlindRule rule);
 std::string blindsText(const struct YearSettings& settings);
-std::string
-clothReflectedText(const struct YearSettings& settings); ///< "closed cloth reflects 50 % to the inside" ///< "blinds
-                                                         ///< closed from 200 W/m² on the panes"
+std::string fabricText(const struct YearSettings& settings); ///< "closed shade fabric reflects 50 % to the inside" ///<
+                                                             ///< "blinds closed from 200 W/m² on the panes"
 
 /// A rule of its own for one group of windows, by the group's key (core/model/light_model.h).
 struct GroupBlinds {
@@ -50,12 +49,12 @@ struct YearSettings {
   bool weekdaysOnly = false;
   MetricSettings metrics;
   BlindRule blinds = BlindRule::Standard;
-  double closesAt = 1000, closesAbove = 0.02;  ///< lx of beam; share of the space's sensors
-  double closesAtIrradiance = 200;             ///< W/m² on the outside of a group's panes, beam and sky, their mean
-  double shutFrom = 12 * 60, shutTo = 16 * 60; ///< minutes by the site's clock, closed every day
-  double clothStraight = 0, clothScattered = 0.05; ///< transmittances of closed blinds
+  double closesAt = 1000, closesAbove = 0.02;    ///< lx of beam; share of the space's sensors
+  double closesAtIrradiance = 200;               ///< W/m² on the outside of a group's panes, beam and sky, their mean
+  double shutFrom = 12 * 60, shutTo = 16 * 60;   ///< minutes by the site's clock, closed every day
+  double fabricDirect = 0, fabricDiffuse = 0.05; ///< transmittances of closed blinds
   std::optional<double>
-      clothReflected; ///< 0…1, diffuse, of closed blinds' inner face; none: panes reflect as open ones do
+      fabricReflectance; ///< 0…1, diffuse, of closed blinds' inner face; none: panes reflect as open ones do
   std::vector<GroupBlinds> groupBlinds; ///< groups that do not follow `blinds`, by key, each once
   BlindRule blindsOf(std::string_view group) const;
   /// Every group by one rule.
@@ -82,7 +81,7 @@ struct YearSettings {
     const auto byIrradiance = [](const S& s) { return s.anyBlinds(BlindRule::Irradiance); };
     const auto byClock = [](const S& s) { return s.anyBlinds(BlindRule::Schedule); };
     d.number(
-        "threshold", "Enough light", "lx", 0, 1e6, [](auto& s) -> auto& { return s.metrics.threshold; },
+        "threshold", "Target illuminance", "lx", 0, 1e6, [](auto& s) -> auto& { return s.metrics.threshold; },
         "≥ 300 lx in the standard");
     d.choice("blinds", "Blinds", blindWays(d), &S::blinds,
              "Each group of windows closes while > 2 % of its room gets ≥ 1000 lx of beam through it")
@@ -106,7 +105,7 @@ struct YearSettings {
         .folded()
         .matters([](const S& s) { return s.stopFor == StopFor::Provision; })
         .unlessDefault();
-    d.share("confidence", "Certain means", 50, 99.9999, &S::confidence,
+    d.share("confidence", "Confidence", 50, 99.9999, &S::confidence,
             "Probability that more paths leave the verdict where it is")
         .folded()
         .matters([](const S& s) { return s.stopFor != StopFor::Nothing; });
@@ -125,17 +124,20 @@ struct YearSettings {
          "Of sDA: ≥ 50 % in the standard")
         .folded();
     d.number(
-         "beam", "Beam of ASE", "lx", 0, 1e6, [](auto& s) -> auto& { return s.metrics.beam; },
+         "ase-threshold", "ASE threshold (direct)", "lx", 0, 1e6, [](auto& s) -> auto& { return s.metrics.beam; },
          "≥ 1000 lx in the standard")
+        .formerly("beam")
         .folded();
     d.number(
-         "beam-hours", "In more than", "h", 0, 8760, [](auto& s) -> auto& { return s.metrics.beamHours; },
-         "> 250 h in the standard")
+         "ase-hours", "ASE hours", "h", 0, 8760, [](auto& s) -> auto& { return s.metrics.beamHours; },
+         "More than 250 h in the standard")
+        .formerly("beam-hours")
         .folded();
     d.number("closes-at", "Blinds close at", "lx", 0, 1e6, &S::closesAt, "Of beam through one group of windows")
         .folded()
         .matters(standard);
-    d.share("closes-above", "On more than", 0, 100, &S::closesAbove, "Of the room's sensors")
+    d.share("closes-above", "Share of sensors", 0, 100, &S::closesAbove,
+            "Of the room's sensors in beam, above which blinds close")
         .folded()
         .matters(standard);
     d.number("closes-at-irradiance", "Closes from", "W/m²", 0, 2000, &S::closesAtIrradiance,
@@ -149,13 +151,17 @@ struct YearSettings {
         .matters(byClock)
         .keptWhen(byClock);
     describeGroupBlinds(d, "blinds-of", &S::groupBlinds);
-    d.share("cloth-straight", "Cloth, straight", 0, 100, &S::clothStraight, "What closed cloth lets through straight")
+    d.share("fabric-direct", "Fabric: openness", 0, 100, &S::fabricDirect,
+            "Direct transmittance of closed shade fabric: what it lets through straight")
+        .formerly("fabric-straight")
         .folded();
-    d.share("cloth-scattered", "Cloth, scattered", 0, 100, &S::clothScattered,
-            "What closed cloth scatters to the inside")
+    d.share("fabric-diffuse", "Fabric: diffuse", 0, 100, &S::fabricDiffuse,
+            "Diffuse transmittance of closed shade fabric: what it scatters to the inside")
+        .formerly("fabric-scattered")
         .folded();
-    d.optionalShare("cloth-reflected", "Cloth, reflected", 0, 100, &S::clothReflected, "as glass",
+    d.optionalShare("fabric-reflectance", "Fabric: reflectance", 0, 100, &S::fabricReflectance, "as glass",
                     "Of the room's light, back into it; left empty, closed panes reflect as open ones do")
+        .formerly("fabric-reflected")
         .folded();
     describeUseful(
         d, "useful", [](auto& s) -> auto& { return s.metrics.useful; });

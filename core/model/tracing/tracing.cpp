@@ -253,7 +253,7 @@ private:
       room.outline = roomOutline(r.rooms[i]);
       room.floor = r.spans[i].first;
       room.height = r.spans[i].second - r.spans[i].first;
-      room.source = lightModelName;
+      room.source = simplifiedModelName;
       room.name = fmt::format("Room {}.{}", number, ++n);
       room.id = {derivedId(fmt::format("light-model/{:.2f}/{:.2f}/{:.2f}", middle[i].x, middle[i].y, room.floor))};
       if (r.spans[i].second > s.ceiling + 0.5) ++high_;
@@ -327,8 +327,8 @@ private:
   void masses() {
     const std::string stem =
         sources_.front().element->source.empty()
-            ? "Light model"
-            : std::filesystem::path(sources_.front().element->source).stem().string() + ", light model";
+            ? "Simplified model"
+            : std::filesystem::path(sources_.front().element->source).stem().string() + ", simplified model";
     const bool proposed =
         std::count_if(sources_.begin(), sources_.end(), [](const SourcePart& s) { return s.element->proposed; }) * 2 >
         std::ptrdiff_t(sources_.size());
@@ -355,7 +355,7 @@ private:
       Element e;
       e.id = {derivedId(fmt::format("light-model/mass/{}", ++n))};
       e.name = stacks.size() > 1 ? fmt::format("{} {}", stem, n) : stem;
-      e.layer = e.source = lightModelName;
+      e.layer = e.source = simplifiedModelName;
       e.role = Role::Building;
       e.proposed = proposed;
       e.shape = Mass{b.outline, b.base, b.top - b.base, b.storeys};

@@ -1,7 +1,7 @@
 #pragma once
-// The light model out of a heavy one: storeys found or given, each cut just under its ceiling, the outer outline and
-// the rooms between walls traced from the cut, windows taken from the source's glazing. The source stays, as a ghost
-// that no study counts; shading, planting and ground of it go on counting as they are. Metres; deterministic.
+// The simplified model out of a heavy one: storeys found or given, each cut just under its ceiling, the outer outline
+// and the rooms between walls traced from the cut, windows taken from the source's glazing. The source stays, as a
+// ghost that no study counts; shading, planting and ground of it go on counting as they are. Metres; deterministic.
 
 #include "core/base/run_control.h"
 #include "core/geometry/plan_cut.h"
@@ -30,7 +30,7 @@ struct TracedStorey {
   std::size_t rooms = 0;
 };
 
-/// Light model against source.
+/// Simplified model against source.
 struct TraceDeviation {
   double sourceArea = 0, area = 0;                  ///< m², of all storeys' outer outlines as cut, and simplified
   double sourceVolume = 0, volume = 0;              ///< m³
@@ -54,13 +54,13 @@ struct Trace {
 /// nothing closed; `Drop` in `control`.
 Expected<Trace> traceModel(const Project& project, const TraceSettings& settings, const RunControl* control = nullptr);
 
-/// Puts the light model in: an earlier trace is replaced, the sources become ghosts. Rooms drawn by hand stay.
+/// Puts the simplified model in: an earlier trace is replaced, the sources become ghosts. Rooms drawn by hand stay.
 Project withTrace(Project project, const Trace& trace);
-/// The sources count again, the light model's masses, rooms and windows go.
+/// The sources count again, the simplified model's masses, rooms and windows go.
 Project withoutTrace(Project project);
 /// Layer and source of its masses, source of its rooms.
-inline constexpr const char* lightModelName = "light model";
-/// Elements, rooms of the light model in hand.
+inline constexpr const char* simplifiedModelName = "simplified model";
+/// Elements, rooms of the simplified model in hand.
 bool isTraced(const Element& element);
 bool isTraced(const Room& room);
 

@@ -17,10 +17,10 @@ bool building(Role r) {
 } // namespace
 
 bool isTraced(const Element& e) {
-  return e.mass() && e.source == lightModelName;
+  return e.mass() && e.source == simplifiedModelName;
 }
 bool isTraced(const Room& r) {
-  return r.source == lightModelName;
+  return r.source == simplifiedModelName;
 }
 
 std::vector<ElementId> traceSources(const Project& p) {

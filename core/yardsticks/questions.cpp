@@ -1,0 +1,311 @@
+#include "core/yardsticks/questions.h"
+#include "core/base/words.h"
+#include "core/model/form/edit.h"
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace noonward {
+
+namespace {
+
+/// The group of that name, put right, or a fresh one.
+GroupId withGroup(Project& p, const std::string& name, SensorLayout layout) {
+  for (SensorGroup& g : p.groups)
+    if (g.name == name) {
+      g.layout = std::move(layout);
+      return g.id;
+    }
+  SensorGroup g;
+  g.id = GroupId::fresh();
+  g.name = name;
+  g.layout = std::move(layout);
+  p.groups.push_back(std::move(g));
+  return p.groups.back().id;
+}
+
+/// The study of that name and kind, put right, or a fresh one.
+Study& withStudy(Project& p, const std::string& name, StudyKind kind, std::vector<GroupId> groups) {
+  auto study = std::find_if(p.studies.begin(), p.studies.end(),
+                            [&](const Study& s) { return s.name == name && s.kind == kind; });
+  if (study == p.studies.end()) {
+    Study s;
+    s.id = StudyId::fresh();
+    s.name = name;
+    s.kind = kind;
+    p.studies.push_back(std::move(s));
+    study = p.studies.end() - 1;
+  }
+  study->groups = std::move(groups);
+  return *study;
+}
+
+void layRule(Project& p, const Yardstick& rule, const std::vector<GroupId>& groups) {
+  for (Judgement& j : p.judgements)
+    if (j.yardstick == rule.key) {
+      j.groups = groups;
+      return;
+    }
+  Judgement j;
+  j.id = JudgementId::fresh();
+  j.yardstick = rule.key;
+  j.groups = groups;
+  p.judgements.push_back(std::move(j));
+}
+
+/// "vertical sky component"
+std::string inSentence(StudyKind kind) {
+  std::string name = studyName(kind);
+  name[0] = char(std::tolower(static_cast<unsigned char>(name[0])));
+  return name;
+}
+
+SunHoursSettings wholeDay(const Project& p, int month, int day) {
+  SunHoursSettings s;
+  s.dates = {{p.site.year, month, day}};
+  s.sunriseToSunset = true;
+  return s;
+}
+
+std::vector<GroupId> groundAreas(const Project& p) {
+  std::vector<GroupId> out;
+  for (const SensorGroup& g : p.groups)
+    if (std::holds_alternative<GroundArea>(g.layout)) out.push_back(g.id);
+  return out;
+}
+
+/// The selected elements, else every one that counts; the proposed alone where `proposedFirst` and there are some.
+std::vector<ElementId> meant(const Project& p, const std::vector<ElementId>& selected, bool proposedFirst) {
+  std::vector<ElementId> all = selected, proposed;
+  std::erase_if(all, [&](ElementId id) { return !p.element(id); });
+  if (!all.empty()) return all;
+  for (const ElementPtr& e : p.elements) {
+    if (!e->counted || e->role == Role::Ignore || e->role == Role::Ground) continue;
+    all.push_back(e->id);
+    if (e->proposed) proposed.push_back(e->id);
+  }
+  return proposedFirst && !proposed.empty() ? proposed : all;
+}
+
+std::string namesOf(const Project& p, const std::vector<GroupId>& groups) {
+  std::string out;
+  for (std::size_t k = 0; k < groups.size() && k < 3; ++k)
+    out += (k ? ", " : "") + fmt::format("“{}”", p.group(groups[k])->name);
+  return groups.size() > 3 ? out + fmt::format(" and {} more", groups.size() - 3) : out;
+}
+
+/// The areas that are drawn, else the ground around what stands there.
+Expected<std::vector<GroupId>> ground(Project& p, std::string& told) {
+  std::vector<GroupId> groups = groundAreas(p);
+  if (!groups.empty()) {
+    told = "on " + namesOf(p, groups);
+    return groups;
+  }
+  GroundAround around;
+  around.elements = meant(p, {}, true);
+  if (around.elements.empty())
+    return fail("There is no ground to look at yet: draw an area (A), or a mass to look around.");
+  groups.push_back(withGroup(p, "Ground around", around));
+  told = "on the ground 20 m around the masses; draw an area (A) to judge that instead";
+  return groups;
+}
+
+Expected<Asked> sunOnGround(Project p, const Yardstick* rule) {
+  std::string where;
+  const auto groups = ground(p, where);
+  if (!groups) return tl::unexpected(groups.error());
+  Study& s = withStudy(p, "Sun on the ground", StudyKind::SunHours, *groups);
+  s.sunHours = wholeDay(p, 3, 21);
+  if (rule)
+    if (const auto asked = settingsOf(*rule, p.site)) s.sunHours = *asked;
+  const StudyId id = s.id;
+  std::string told = fmt::format("Laid: sun hours {}, {}", where, settingsText(s.sunHours));
+  if (rule) {
+    layRule(p, *rule, *groups);
+    told += fmt::format("; judged by “{}”", rule->title);
+  }
+  return Asked{std::move(p), id, told + "."};
+}
+
+Expected<Asked> sunOnFacades(Project p, const std::vector<ElementId>& selected) {
+  FaceGrid grid;
+  for (ElementId id : meant(p, selected, true)) grid.faces.push_back({id, std::nullopt});
+  if (grid.faces.empty())
+    return fail("There is no mass whose facades could be looked at: draw one (D), or import a model.");
+  const std::size_t n = grid.faces.size();
+  const GroupId group = withGroup(p, n == 1 ? p.element(grid.faces[0].element)->name + ", walls" : "Facades", grid);
+  Study& s = withStudy(p, "Sun on the facades", StudyKind::SunHours, {group});
+  s.sunHours = wholeDay(p, 3, 21);
+  const StudyId id = s.id;
+  std::string told =
+      fmt::format("Laid: a grid of 1 m on the walls of {}, sun hours on 21 Mar from sunrise to sunset. "
+                  "No rule judges a whole facade; windows have theirs.",
+                  n == 1 ? fmt::format("“{}”", p.element(grid.faces[0].element)->name) : counted(n, "mass", "masses"));
+  return Asked{std::move(p), id, std::move(told)};
+}
+
+Expected<std::vector<GroupId>> windows(Project& p, const std::vector<ElementId>& selected, std::string& where) {
+  std::vector<PointSensor> middles = windowMiddles(p, selected);
+  if (!middles.empty()) {
+    where = "at the middle of " + counted(middles.size(), "window", "windows");
+    return std::vector<GroupId>{withGroup(p, "Window middles", std::move(middles))};
+  }
+  std::vector<GroupId> groups; // windows marked on facades without rooms
+  for (const SensorGroup& g : p.groups)
+    if (std::holds_alternative<std::vector<PointSensor>>(g.layout)) groups.push_back(g.id);
+  if (groups.empty())
+    return fail("There are no windows yet: draw some on a facade, or give a room windows in the Rooms step.");
+  where = "at " + namesOf(p, groups);
+  return groups;
+}
+
+Expected<Asked> sunAtWindows(Project p, const std::vector<ElementId>& selected, const Yardstick* rule) {
+  std::string where;
+  const auto groups = windows(p, selected, where);
+  if (!groups) return tl::unexpected(groups.error());
+  if (!p.site.weather) {
+    Study& s = withStudy(p, "Sun at windows", StudyKind::SunHours, *groups);
+    s.sunHours = wholeDay(p, 3, 21);
+    const StudyId id = s.id;
+    return Asked{std::move(p), id,
+                 fmt::format("Laid: sun hours {} on 21 Mar from sunrise to sunset. With a weather year (Site) the same "
+                             "question gives APSH and WPSH.",
+                             where)};
+  }
+  const StudyId id = withStudy(p, "APSH at windows", StudyKind::SunlightYear, *groups).id;
+  std::string told = fmt::format("Laid: annual and winter probable sunlight hours {}", where);
+  if (rule) {
+    layRule(p, *rule, *groups);
+    told += fmt::format("; judged by “{}”", rule->title);
+  }
+  return Asked{std::move(p), id, told + "."};
+}
+
+Expected<Asked> sunOfDwellings(Project p, const std::vector<ElementId>& selected, const Yardstick& rule) {
+  std::string where = "in the groups of dwellings";
+  std::vector<GroupId> groups;
+  for (const SensorGroup& g : p.groups)
+    if (!g.dwelling.empty()) groups.push_back(g.id);
+  if (groups.empty()) { // each room with windows as a dwelling
+    where = "at windows, each room as a dwelling's living room";
+    const std::vector<PointSensor> middles = windowMiddles(p, selected);
+    for (const Room& r : p.rooms) {
+      std::vector<PointSensor> own;
+      for (const PointSensor& s : middles)
+        if (s.name.starts_with(r.name + ", ")) own.push_back(s);
+      if (own.empty()) continue;
+      groups.push_back(withGroup(p, "Windows of " + r.name, std::move(own)));
+      for (SensorGroup& g : p.groups)
+        if (g.id == groups.back()) g.dwelling = r.name, g.subject = Subject::LivingRoom;
+    }
+  }
+  if (groups.empty())
+    return fail("There is no dwelling yet: give rooms windows, or name a dwelling at groups of sensors.");
+  const auto settings = settingsOf(rule, p.site);
+  if (!settings) return tl::unexpected(settings.error());
+  Study& s = withStudy(p, rule.title, StudyKind::SunHours, groups);
+  s.sunHours = *settings;
+  const StudyId id = s.id;
+  layRule(p, rule, groups);
+  return Asked{std::move(p), id, fmt::format("Laid: sun hours {}; judged by “{}”.", where, rule.title)};
+}
+
+Outcome roomsAreThere(const Project& p) {
+  if (p.rooms.empty())
+    return fail(
+        "There are no rooms yet. Make them in the Rooms step: from a selected mass, or drawn by their corners.");
+  if (std::none_of(p.rooms.begin(), p.rooms.end(), [](const Room& r) { return r.counted; }))
+    return fail("No room is regularly occupied: say so of one in the Rooms step.");
+  return {};
+}
+
+/// What a room without glazing will say, before it says it.
+std::string glazingNote(const Project& p) {
+  std::size_t dark = 0;
+  for (const RoomFacts& r : roomFacts(p)) dark += r.counted && r.allWindows() <= 0;
+  return dark == 0 ? "" : fmt::format(" {} no window yet and will be dark.", counted(dark, "room has", "rooms have"));
+}
+
+Expected<Asked> inRooms(Project p, const Yardstick& rule) {
+  if (Outcome o = roomsAreThere(p); !o) return tl::unexpected(o.error());
+  if (studyKindOf(rule.measure) == StudyKind::Year && !p.site.weather)
+    return fail("A daylight year needs a weather year: load a weather file in the Site step.");
+  p = withSetUp(std::move(p), rule);
+  // A target by the place's diffuse light needs a weather year; the factor itself does not.
+  const bool judged = p.site.weather || rule.measure != Measure::ProvisionFactor;
+  if (!judged) std::erase_if(p.judgements, [&](const Judgement& j) { return j.yardstick == rule.key; });
+  StudyId id;
+  for (const Study& s : p.studies)
+    if (s.name == rule.title) id = s.id;
+  const RoomGrid grid = gridOf(rule);
+  std::string told =
+      fmt::format("Laid: a grid of at most {:g} m, {:g} m above the floor of regularly occupied rooms; {}; "
+                  "{} “{}”.{}",
+                  grid.spacing, grid.height, inSentence(studyKindOf(rule.measure)),
+                  judged ? "judged by" : "with a weather year (Site) it is judged by", rule.title, glazingNote(p));
+  return Asked{std::move(p), id, std::move(told)};
+}
+
+} // namespace
+
+std::vector<PointSensor> windowMiddles(const Project& p, const std::vector<ElementId>& selected) {
+  std::vector<PointSensor> out;
+  const OpeningLayout layout = placedOpenings(p);
+  const auto isMeant = [&](const PlacedOpening& o) {
+    return selected.empty() ||
+           std::any_of(selected.begin(), selected.end(), [&](ElementId id) { return id.value == o.mass; });
+  };
+  bool any = false; // the selected may have no windows at all: then all are meant
+  for (const PlacedOpening& o : layout.openings) any |= o.opening.edge >= 0 && isMeant(o);
+  for (const PlacedOpening& o : layout.openings) {
+    if (o.opening.edge < 0 || (any && !isMeant(o))) continue;
+    const Room& r = p.rooms[o.room];
+    const auto c = o.corners(r.floor, r.floor + r.height, o.depth + 0.02);
+    const Vec3 middle = (c[0] + c[1] + c[2] + c[3]) * 0.25;
+    out.push_back({middle, {o.outward.x, o.outward.y, 0}, fmt::format("{}, {}", r.name, o.opening.name)});
+  }
+  return out;
+}
+
+Expected<Asked> ask(Project p, std::string_view question, const std::vector<ElementId>& selected,
+                    const YardstickShelf& shelf) {
+  if (question == "sun-ground") return sunOnGround(std::move(p), shelf.find("amenity-ground"));
+  if (question == "sun-facades") return sunOnFacades(std::move(p), selected);
+  if (question == "sun-windows") return sunAtWindows(std::move(p), selected, shelf.find("window-sunlight"));
+  const bool year = question == "room-year";
+  if (year || question == "room-daylight") {
+    const Yardstick* rule = shelf.find(year ? "daylight-credit" : "european-provision-factor");
+    if (!rule) return fail("The rule that this question goes by is not on the shelf of yardsticks.");
+    return inRooms(std::move(p), *rule);
+  }
+  std::vector<std::string> known;
+  for (const Question& q : questions) known.push_back(q.key);
+  const std::string near = meantWord(std::string(question), known);
+  return fail(fmt::format("\"{}\" is no question known here{}.", question,
+                          near.empty() ? "" : fmt::format("; \"{}\" is meant?", near)));
+}
+
+Expected<Asked> askRule(Project p, const Yardstick& rule, const std::vector<ElementId>& selected,
+                        const YardstickShelf& shelf) {
+  const StudyKind kind = studyKindOf(rule.measure);
+  if (ofRoomGrids(rule.measure)) return inRooms(std::move(p), rule);
+  if (ofRooms(rule.measure)) { // of the windows themselves, told beside a daylight year
+    auto year = ask(std::move(p), "room-year", selected, shelf);
+    if (!year) return year;
+    layRule(year->project, rule, {});
+    year->told += fmt::format(" “{}” is judged at the windows themselves and stands beside it.", rule.title);
+    return year;
+  }
+  if (kind == StudyKind::SunHours && rule.has("subject")) return sunOfDwellings(std::move(p), selected, rule);
+  if (kind == StudyKind::SunHours) return sunOnGround(std::move(p), &rule);
+  if (kind == StudyKind::SunlightYear && !p.site.weather)
+    return fail("Probable sunlight hours need a weather year: load a weather file in the Site step.");
+  if (kind == StudyKind::SunlightYear) return sunAtWindows(std::move(p), selected, &rule);
+  std::string where;
+  const auto groups = windows(p, selected, where);
+  if (!groups) return tl::unexpected(groups.error());
+  const StudyId id = withStudy(p, rule.title, kind, *groups).id;
+  layRule(p, rule, *groups);
+  return Asked{std::move(p), id, fmt::format("Laid: {} {}; judged by “{}”.", inSentence(kind), where, rule.title)};
+}
+
+} // namespace noonward
