@@ -52,6 +52,7 @@
 #include <ifcpp/reader/ReaderSTEP.h>
 #include <iostream>
 #include <locale>
+#include <map>
 #include <set>
 #include <sstream>
 #include <sys/resource.h>
@@ -301,6 +302,7 @@ int main(int argc, char** argv) {
   }
   std::set<std::string> taken, glazings;
   std::size_t empty = 0;
+  std::map<std::string, std::size_t> emptyKinds;
   for (const auto& [id, shape] : converter.getShapeInputData()) {
     if (!shape || shape->m_ifc_object_definition.expired()) continue;
     const shared_ptr<IfcObjectDefinition> object(shape->m_ifc_object_definition);
@@ -313,6 +315,7 @@ int main(int argc, char** argv) {
     }
     if (bodies.solid.triangles.empty() && bodies.clear.triangles.empty()) {
       ++empty;
+      ++emptyKinds[kindOf(object, saidOf(dynamic_pointer_cast<IfcObject>(object))).layer];
       continue;
     }
     const Said said = saidOf(dynamic_pointer_cast<IfcObject>(object));
@@ -345,9 +348,12 @@ int main(int argc, char** argv) {
     if (!bodies.solid.triangles.empty())
       out.part(name, kind.layer, kind.role, "", 0, bodies.solid.points, bodies.solid.triangles);
   }
-  if (empty > 0)
+  if (empty > 0) {
+    std::string kinds;
+    for (const auto& [kind, n] : emptyKinds) kinds += (kinds.empty() ? "" : ", ") + std::to_string(n) + " of " + kind;
     out.note(std::to_string(empty) + (empty == 1 ? " product has" : " products have") +
-             " no shape that could be made.");
+             " no shape that could be made: " + kinds + ".");
+  }
   out.end();
   _exit(out.good() ? 0 : 3); // its destructors take longer than its work
 }

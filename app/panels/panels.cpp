@@ -165,7 +165,9 @@ void FindingsPanel::refresh() {
       if (!f.mend.empty()) ways.insert(ways.begin(), {f.mend, f.mendText});
       const int across = std::max(200, std::min(width(), 510) - 60);
       QHBoxLayout* row = nullptr;
+      int used = 0;
       const auto another = [&] {
+        used = 0;
         if (row) row->addStretch();
         row = new QHBoxLayout;
         row->setSpacing(6);
@@ -176,11 +178,12 @@ void FindingsPanel::refresh() {
       const auto put = [&](QPushButton* b) {
         b->setParent(this); // so that it has its style, and with it its width
         b->ensurePolished();
-        if (row->count() > 0 && row->sizeHint().width() + 6 + b->sizeHint().width() > across) another();
         if (b->sizeHint().width() > across) {
           b->setToolTip(b->text());
-          b->setText(b->fontMetrics().elidedText(b->text(), Qt::ElideRight, across - 24));
+          b->setText(b->fontMetrics().elidedText(b->text(), Qt::ElideRight, across - 28));
         }
+        if (used > 0 && used + 6 + b->sizeHint().width() > across) another();
+        used += 6 + b->sizeHint().width(); // a layout does not count what is not shown yet
         row->addWidget(b);
       };
       for (std::size_t k = 0; k < ways.size(); ++k) {

@@ -23,31 +23,6 @@
 
 namespace noonward {
 
-namespace {
-/// The strip along the top, with a rule below.
-class TopBar : public QWidget {
-public:
-  TopBar() { setFixedHeight(41); }
-
-protected:
-  void paintEvent(QPaintEvent*) override {
-    QPainter p(this);
-    p.fillRect(rect(), theme().paper);
-    p.setPen(theme().rule);
-    p.drawLine(0, height() - 1, width(), height() - 1);
-  }
-};
-class SheetHost : public QWidget {
-protected:
-  void paintEvent(QPaintEvent*) override {
-    QPainter p(this);
-    p.fillRect(rect(), theme().paper);
-    p.setPen(theme().rule);
-    p.drawLine(0, 0, 0, height());
-  }
-};
-} // namespace
-
 MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resources), studies_(document_) {
   setWindowTitle("Noonward");
   // 1280 × 800 with its frame, where the screen is no larger.
@@ -56,6 +31,21 @@ MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resou
   if (room.width() <= 1280 || room.height() <= 830) setWindowState(Qt::WindowMaximized);
   buildFrame();
   buildActions();
+  modelTools_ = new ToolStrip(
+      stage_, "Model tools",
+      {{action("Draw a mass"), ToolSign::Mass,
+        "Outline on the ground, then height. Inside a selected mass: a courtyard"},
+       {action("Move what is selected"), ToolSign::Move, "Drag what is selected, or hold Alt"},
+       {action("Correct corners"), ToolSign::Corners,
+        "Of the selected mass, or of the simplified model where nothing is selected"},
+       {action("Draw a shading plane"), ToolSign::Plate, "Corners on the ground; then lift and tilt it in the sheet"},
+       {action("Draw balconies"), ToolSign::Balcony,
+        "Two corners on a facade, as a balcony is seen there, then how far it stands out"},
+       {action("Import a model"), ToolSign::Import, "Meshes, drawings, building models, city models, terrain", true},
+       {action("Trace a simplified model"), ToolSign::Trace,
+        "Storeys cut out of what was imported, rooms between their walls, windows from the glazing"},
+       {action("Lay a picture to trace over"), ToolSign::Picture,
+        "A plan scaled by two points, or a photograph of a facade straightened by four corners"}});
   noticeTimer_.setSingleShot(true);
   noticeTimer_.setInterval(7000);
   connect(&noticeTimer_, &QTimer::timeout, notice_, &QWidget::hide);
@@ -87,6 +77,7 @@ MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resou
   });
   connect(&studies_, &Studies::progressChanged, this, &MainWindow::refresh);
   connect(stage_, &Stage::viewChanged, this, &MainWindow::refresh);
+  connect(stage_, &Stage::toolChanged, this, &MainWindow::refresh);
   connect(almanac_, &Almanac::seasonChosen, this, [this] {
     // A study without dates of its own follows the season.
     Project p = document_.project();
@@ -105,279 +96,6 @@ MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resou
 MainWindow::~MainWindow() {
   if (readControl_) readControl_->wish = Wish::Drop;
   if (reading_.joinable()) reading_.join();
-}
-
-void MainWindow::buildFrame() {
-  auto* all = new QWidget;
-  auto* down = new QVBoxLayout(all);
-  down->setContentsMargins(0, 0, 0, 0);
-  down->setSpacing(0);
-
-  auto* top = new TopBar;
-  auto* bar = new QHBoxLayout(top);
-  bar->setContentsMargins(12, 0, 12, 0);
-  bar->setSpacing(8);
-  title_ = new QPushButton;
-  title_->setProperty("plain", true);
-  title_->setAccessibleName("Project menu");
-  title_->setStyleSheet("font-family: Vollkorn; font-size: 17px; font-weight: 600; text-align: left;");
-  bar->addWidget(title_);
-  bar->addSpacing(14);
-  options_ = new QHBoxLayout;
-  options_->setSpacing(4);
-  bar->addLayout(options_);
-  bar->addStretch(1);
-  auto* search = new QPushButton("Do anything…      Ctrl+K");
-  search->setAccessibleName("Do anything");
-  search->setMinimumWidth(230);
-  search->setStyleSheet(QString("text-align: left; color: %1;").arg(theme().muted.name()));
-  bar->addWidget(search);
-  bar->addSpacing(10);
-  units_ = new QPushButton;
-  units_->setProperty("plain", true);
-  units_->setAccessibleName("Units");
-  bar->addWidget(units_);
-  findingsButton_ = new QPushButton;
-  findingsButton_->setProperty("plain", true);
-  findingsButton_->setAccessibleName("Findings");
-  bar->addWidget(findingsButton_);
-  auto* dark = new QPushButton("◐");
-  dark->setProperty("plain", true);
-  dark->setAccessibleName("Theme");
-  dark->setToolTip("Light or dark");
-  bar->addWidget(dark);
-  down->addWidget(top);
-
-  auto* middleWidget = new QWidget;
-  auto* middle = new QHBoxLayout(middleWidget);
-  middle->setContentsMargins(0, 0, 0, 0);
-  middle->setSpacing(0);
-  across_ = new QSplitter(Qt::Horizontal);
-  path_ = new PathBar(document_, studies_);
-  middle->addWidget(path_);
-  stage_ = new Stage(document_, studies_);
-  across_->addWidget(stage_);
-  middle->addWidget(across_, 1);
-
-  // Over the stage: what is shown, and from where.
-  auto* head = new QVBoxLayout(stage_);
-  head->setContentsMargins(14, 9, 14, 8);
-  head->setSpacing(0);
-  auto* line = new QHBoxLayout;
-  auto* names = new QVBoxLayout;
-  names->setSpacing(1);
-  stageTitle_ = new QLabel;
-  stageTitle_->setFont(textFont(13, true));
-  stageTitle_->setAccessibleName("Shown");
-  stageLine_ = new QLabel;
-  stageLine_->setFont(textFont(11.5));
-  stageLine_->setProperty("quiet", true);
-  for (QLabel* l : {stageTitle_, stageLine_}) {
-    l->setProperty("caption", true); // stays readable over whatever the view shows
-    names->addWidget(l, 0, Qt::AlignLeft);
-  }
-  line->addLayout(names, 1);
-  const auto view = [&](const QString& text, ViewKind kind) {
-    auto* b = new QPushButton(text);
-    b->setProperty("view", true);
-    b->setCheckable(true);
-    b->setAccessibleName("View " + text);
-    views_[kind] = b;
-    line->addWidget(b, 0, Qt::AlignTop);
-    connect(b, &QPushButton::clicked, this, [this, kind] { stage_->setView(kind); });
-  };
-  line->setSpacing(2);
-  view("Solid", ViewKind::Solid);
-  view("Plan", ViewKind::Plan);
-  view("Facade", ViewKind::Facade);
-  view("From the sun", ViewKind::FromSun);
-  view("Section", ViewKind::Section);
-  perspective_ = new QPushButton("∠");
-  perspective_->setProperty("view", true);
-  perspective_->setCheckable(true);
-  perspective_->setAccessibleName("Perspective");
-  perspective_->setToolTip("Perspective or parallel");
-  line->addWidget(perspective_, 0, Qt::AlignTop);
-  connect(perspective_, &QPushButton::clicked, this, [this](bool on) { stage_->setPerspective(on); });
-  head->addLayout(line);
-  head->addStretch();
-  for (QLabel* l : {stageTitle_, stageLine_}) l->setAttribute(Qt::WA_TransparentForMouseEvents);
-
-  notice_ = new QLabel(stage_);
-  notice_->setAccessibleName("Notice");
-  notice_->setWordWrap(true);
-  notice_->hide();
-  stopReading_ = new QPushButton("Stop reading", stage_);
-  stopReading_->setAccessibleName("Stop reading");
-  stopReading_->adjustSize();
-  stopReading_->hide();
-  connect(stopReading_, &QPushButton::clicked, this, [this] {
-    if (readControl_) readControl_->wish = Wish::Drop;
-  });
-  dial_ = new SkylineDial(document_, studies_, stage_);
-
-  auto* host = new SheetHost;
-  host->setMinimumWidth(300);
-  auto* hostLayout = new QVBoxLayout(host);
-  hostLayout->setContentsMargins(1, 0, 0, 0);
-  sheets_ = new QStackedWidget;
-  hostLayout->addWidget(sheets_);
-  across_->addWidget(host);
-  almanac_ = new Almanac(document_, studies_);
-  upright_ = new QSplitter(Qt::Vertical);
-  upright_->addWidget(middleWidget);
-  upright_->addWidget(almanac_);
-  for (QSplitter* s : {across_, upright_}) {
-    s->setChildrenCollapsible(false);
-    s->setHandleWidth(3);
-    s->setStretchFactor(0, 1);
-    s->setStretchFactor(1, 0);
-    connect(s, &QSplitter::splitterMoved, this, [this] {
-      QSettings().setValue("layout/across", across_->sizes().value(1));
-      if (!almanac_->folded()) QSettings().setValue("layout/almanac", upright_->sizes().value(1));
-      placePanels();
-    });
-  }
-  down->addWidget(upright_, 1);
-  connect(almanac_, &Almanac::foldedChanged, this, [this](bool folded) {
-    QSettings().setValue("layout/folded", folded);
-    layOut();
-  });
-  setCentralWidget(all);
-
-  byStep_[Step::Site] = site_ = new SiteSheet(document_);
-  byStep_[Step::Model] = model_ = new ModelSheet(document_, *stage_);
-  byStep_[Step::Finishes] = new FinishesSheet(document_);
-  byStep_[Step::Rooms] = new RoomsSheet(document_, *stage_);
-  auto* studies = new StudiesSheet(document_, studies_, *stage_);
-  byStep_[Step::Studies] = studies;
-  auto* options = new OptionsSheet(document_, studies_);
-  byStep_[Step::Options] = options;
-  byStep_[Step::Record] = record_ = new RecordSheet(document_, studies_, *stage_);
-  for (Step s : allSteps) {
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFocusPolicy(Qt::NoFocus);
-    scroll->setWidget(byStep_[s]);
-    sheets_->addWidget(scroll);
-  }
-
-  findings_ = new FindingsPanel(document_, this);
-  anything_ = new DoAnything(this, [this] { return actions(); });
-  import_ = new ImportPanel(document_, this);
-  connect(import_, &ImportPanel::distanceWanted, this, [this] {
-    stage_->setTool(Tool::Distance);
-    stage_->setFocus();
-  });
-  connect(import_, &ImportPanel::levelWanted, this,
-          [this](const QString& path, const QString& level) { loadModel(path, level); });
-  connect(import_, &ImportPanel::previewed, this,
-          [this](const std::vector<std::uint64_t>& ids) { stage_->showBeside(ids, import_->width() + 30); });
-  connect(stage_, &Stage::distanceMeasured, import_, &ImportPanel::setMeasured);
-  tracing_ = new TracePanel(document_, this);
-  connect(tracing_, &TracePanel::previewed, this, [this](std::shared_ptr<const Trace> trace, int storey) {
-    stage_->setTrace(std::move(trace), storey, tracing_->width() + 20);
-  });
-  underlay_ = new UnderlayPanel(document_, this);
-  connect(underlay_, &UnderlayPanel::spotWanted, this, [this](const QString& text, bool wall) {
-    if (wall && stage_->camera().kind != ViewKind::Solid) stage_->setView(ViewKind::Solid);
-    if (wall) stage_->fit();
-    stage_->setTool(Tool::Spot);
-    stage_->setFocus();
-    say(text, false);
-  });
-  connect(underlay_, &UnderlayPanel::planWanted, this, [this](int covered) {
-    stage_->setView(ViewKind::Plan);
-    stage_->fitAllBeside(covered);
-    placePanels();
-  });
-  connect(underlay_, &UnderlayPanel::wallWanted, stage_, &Stage::faceWall);
-  connect(stage_, &Stage::spotPicked, underlay_, &UnderlayPanel::setSpot);
-  connect(stage_, &Stage::toolChanged, underlay_, [this] {
-    if (stage_->tool() != Tool::Spot) QTimer::singleShot(0, underlay_, &UnderlayPanel::comeBack);
-  });
-  proofs_ = new ProofPanel(this);
-  help_ = new HelpPanel(this, document_.resources().parent_path() / "docs", [this] { return actions(); });
-  tour_ = new TourPanel(this, document_);
-  connect(tour_, &TourPanel::placed, this, &MainWindow::placePanels);
-  for (const auto& [step, sheet] : byStep_) connect(sheet, &Sheet::helpWanted, this, &MainWindow::openHelp);
-  runs_ = new RunsPanel(document_, studies_, this);
-  readings_ = new ReadingsPanel(document_, studies_, this);
-  compare_ = new ComparePanel(document_, studies_, this);
-  connect(studies, &StudiesSheet::runsWanted, this, [this] { openPanel(runs_); });
-  connect(studies, &StudiesSheet::robustnessWanted, this, [this] { openPanel(readings_); });
-  connect(options, &OptionsSheet::compareWanted, this, [this] { openPanel(compare_); });
-  connect(search, &QPushButton::clicked, anything_, &DoAnything::open);
-  connect(findingsButton_, &QPushButton::clicked, this, [this] {
-    findings_->setVisible(!findings_->isVisible());
-    findings_->refresh();
-    placePanels();
-    findings_->raise();
-  });
-  connect(findings_, &FindingsPanel::flyTo, this, &MainWindow::flyToFinding);
-  connect(findings_, &FindingsPanel::previewed, this, [this](std::shared_ptr<const MendPreview> preview) {
-    const int right = stage_->mapTo(this, QPoint(stage_->width(), 0)).x();
-    stage_->setMendPreview(std::move(preview), std::max(0, right - findings_->x()));
-  });
-  connect(dark, &QPushButton::clicked, this, [this] { setDark(!theme().dark); });
-  connect(units_, &QPushButton::clicked, this, [this] {
-    Project p = document_.project();
-    p.units = p.units == LengthUnit::Metre ? LengthUnit::Foot : LengthUnit::Metre;
-    document_.change(std::move(p), "Choose units");
-  });
-  connect(site_, &SiteSheet::weatherWanted, this, [this] { action("Load a weather file")->trigger(); });
-  connect(model_, &ModelSheet::traceWanted, this, [this] { action("Trace a simplified model")->trigger(); });
-  connect(model_, &ModelSheet::pictureWanted, this, [this] { action("Lay a picture to trace over")->trigger(); });
-  connect(model_, &ModelSheet::adjustWanted, underlay_, &UnderlayPanel::adjust);
-  connect(model_, &ModelSheet::importWanted, this, [this] { action("Import a model")->trigger(); });
-  connect(record_, &RecordSheet::fileWanted, this, [this](const QString& kind) {
-    if (kind == "verify")
-      return pickFile("Check a record", "Records (record.json)",
-                      [this](const QString& f) { record_->exportTo("verify", f); });
-    if (kind == "record")
-      return pickFile(
-          "Make the record", "Folders (*.record)", [this](const QString& f) { record_->exportTo("record", f); },
-          "record");
-    const QString suffix = kind == "verdict" ? "csv" : kind;
-    pickFile(
-        "Save " + suffix.toUpper(), suffix.toUpper() + " (*." + suffix + ")",
-        [this, kind](const QString& f) { record_->exportTo(kind, f); }, suffix);
-  });
-
-  QSettings settings;
-  first_ = new FirstPage(this, settings.value("recent").toStringList());
-  connect(first_, &FirstPage::demo, this, [this] { openDemo("ropewalk-quay.noonward"); });
-  connect(first_, &FirstPage::southernDemo, this, [this] { openDemo("tarrow-green.noonward"); });
-  connect(first_, &FirstPage::tour, this, [this] { action("Tour of the demo")->trigger(); });
-  connect(first_, &FirstPage::weather, this, [this] { action("Load a weather file")->trigger(); });
-  connect(first_, &FirstPage::model, this, [this] { action("Import a model")->trigger(); });
-  connect(first_, &FirstPage::empty, first_, &QWidget::hide);
-  connect(first_, &FirstPage::file, this, [this](const QString& f) {
-    if (mayLeave()) openProject(f.toStdString());
-  });
-  connect(title_, &QPushButton::clicked, this, [this] {
-    auto* menu = new QMenu(this);
-    menu->setAttribute(Qt::WA_DeleteOnClose);
-    for (const char* name : {"New project", "Open a project", "Save", "Save as", "Import a model",
-                             "Load a weather file", "Run the proofs"})
-      menu->addAction(action(name));
-    menu->popup(title_->mapToGlobal(QPoint(0, title_->height())));
-  });
-}
-
-/// Sheet and Almanac as the user left them, else in proportion to the window.
-void MainWindow::layOut() {
-  const QSettings kept;
-  const int sheet = std::clamp(kept.value("layout/across", std::clamp(width() * 300 / 1280, 300, 420)).toInt(), 300,
-                               std::max(300, width() / 2)),
-            year = almanac_->folded()
-                       ? 40
-                       : std::clamp(kept.value("layout/almanac", std::clamp(height() * 166 / 800, 166, 260)).toInt(),
-                                    166, std::max(166, height() / 2));
-  across_->setSizes({std::max(100, width() - 84 - sheet), sheet});
-  upright_->setSizes({std::max(100, height() - 41 - year), year});
-  placePanels();
 }
 
 /// The guide where it tells of what is looked at.
@@ -411,7 +129,8 @@ void MainWindow::say(const QString& text, bool fault) {
 }
 
 void MainWindow::placePanels() {
-  if (!stage_ || !first_) return;
+  if (!stage_ || !first_ || !modelTools_) return;
+  modelTools_->move(12, 56);
   notice_->move((stage_->width() - notice_->width()) / 2, 56);
   stopReading_->move((stage_->width() - stopReading_->width()) / 2, 100);
   const QPoint stageAt = stage_->mapTo(this, QPoint(0, 0));
@@ -455,6 +174,7 @@ void MainWindow::refresh() {
     for (Panel* panel : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(compare_)})
       panel->hide();
   sheets_->setCurrentIndex(int(l.step));
+  modelTools_->setVisible(l.step == Step::Model && stage_->tool() == Tool::Select);
   if (!document_.previewing() || l.step != Step::Site) byStep_[l.step]->refresh();
   QString title = QString::fromStdString(p.site.name), line = QString::fromStdString(placeText(p.site.place));
   for (const Study& s : p.studies)

@@ -10,6 +10,7 @@
 #include "app/panels/year_panels.h"
 #include "app/shell/path_bar.h"
 #include "app/stage/skyline_dial.h"
+#include "app/stage/tool_strip.h"
 #include "app/steps/finishes_sheet.h"
 #include "app/steps/model_sheet.h"
 #include "app/steps/options_sheet.h"
@@ -82,6 +83,7 @@ private:
   RecordSheet* record_ = nullptr;
   SkylineDial* dial_ = nullptr;
   HelpPanel* help_ = nullptr;
+  ToolStrip* modelTools_ = nullptr;
   TourPanel* tour_ = nullptr;
   QSplitter *across_ = nullptr, *upright_ = nullptr; ///< stage and sheet; both and the Almanac
   FindingsPanel* findings_ = nullptr;

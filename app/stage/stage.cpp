@@ -329,8 +329,10 @@ const OpeningLayout& Stage::openings() {
 void Stage::rebuild() {
   const Project& p = shown();
   const Looking& l = document_.looking();
-  StageLook look{l.selected, l.face, theme().dark};
+  const bool byFinish = l.step == Step::Finishes;
+  StageLook look{l.selected, l.face, theme().dark, byFinish};
   QString key = QString::number(theme().dark) + (l.face ? QString::number(*l.face) : "-");
+  if (byFinish) key += "f" + QString::number(document_.revision());
   for (ElementId id : l.selected) key += QString::fromStdString(id.text());
   for (ElementId id : moving_) key += "m" + QString::fromStdString(id.text());
   const auto isMoving = [&](ElementId id) { return std::find(moving_.begin(), moving_.end(), id) != moving_.end(); };

@@ -118,6 +118,7 @@ private:
   // overlay
   void paintOverlay(QPainter& p);
   void paintTracks(QPainter& p);
+  void paintFinishKey(QPainter& p, double y);
   void paintAreas(QPainter& p);
   void paintRooms(QPainter& p);
   void paintPointer(QPainter& p);

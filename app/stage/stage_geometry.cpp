@@ -1,4 +1,5 @@
 #include "app/stage/stage_geometry.h"
+#include "core/model/light_model.h"
 #include "picture/face_tint.h"
 #include <algorithm>
 
@@ -44,6 +45,30 @@ void addMesh(StageGeometry& g, const Mesh& m, const QColor& lit, const QColor& s
 }
 } // namespace
 
+QColor reflectanceTint(double r) { // as bright as it is to the eye: lightness goes with the root
+  return mixed(QColor("#2A2E38"), QColor("#FFFDF8"), std::sqrt(std::clamp(r, 0.0, 1.0)));
+}
+QColor transmittanceTint(double t) {
+  return mixed(QColor("#1F4A5C"), QColor("#CDEBEA"), std::clamp(t, 0.0, 1.0));
+}
+
+namespace {
+/// Of an element by its finish, or its glass.
+QColor finishTint(const Project& p, const Element& e) {
+  SurfaceQuestion q;
+  q.role = e.role;
+  q.element = e.id.value;
+  q.layer = e.layer;
+  q.own = e.finish;
+  const std::string name = finishFor(p, q).name;
+  if (const Glazing* g = findGlazing(p.glazings, name); g || (g = findGlazing(libraryGlazings(), name)))
+    return transmittanceTint(g->transmittance);
+  if (const Finish* f = findFinish(p.finishes, name); f || (f = findFinish(libraryFinishes(), name)))
+    return reflectanceTint(f->reflectance);
+  return reflectanceTint(0);
+}
+} // namespace
+
 std::size_t triangleCount(const Project& p) {
   std::size_t n = 0;
   for (const ElementPtr& e : p.elements) n += std::visit([](const auto& s) { return trianglesOf(s); }, e->shape);
@@ -73,6 +98,10 @@ StageGeometry stageGeometry(const Project& p, const StageLook& look, const std::
       continue;
     }
     auto [lit, shade] = faceTint(t, e->role, e->proposed, e->counted);
+    if (look.byFinish && e->counted && e->role != Role::Ignore) {
+      lit = finishTint(p, *e);
+      shade = mixed(lit, QColor("#23283A"), 0.16);
+    }
     if (selected && !look.face) {
       lit = mixed(lit, t.noon, 0.22);
       shade = mixed(shade, t.noon, 0.22);

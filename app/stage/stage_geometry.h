@@ -27,8 +27,12 @@ struct StageLook {
   std::vector<ElementId> selected;
   std::optional<std::uint32_t> face;
   bool dark = false;
+  bool byFinish = false; ///< tinted by reflectance, glass by transmittance
 };
 
+/// The tint of a surface that reflects, or of glass that lets through, such a share of the light.
+QColor reflectanceTint(double reflectance);
+QColor transmittanceTint(double transmittance);
 /// `only` empty: all elements but those in `except`; else just these.
 StageGeometry stageGeometry(const Project& project, const StageLook& look, const std::vector<ElementId>& only,
                             const std::vector<ElementId>& except);

@@ -1,6 +1,7 @@
 // What lies over the model: tracks, the sun, outlines being drawn, areas, the pointer's text, legend, north and scale.
 
 #include "app/stage/stage.h"
+#include "app/stage/stage_geometry.h"
 #include "app/theme/style.h"
 #include "picture/picture_export.h"
 #include "picture/room_labels.h"
@@ -69,6 +70,7 @@ void Stage::paintOverlay(QPainter& p) {
       p.drawPolygon(cell);
     }
   }
+  if (l.step == Step::Finishes) paintFinishKey(p, answer && answer->painted ? height() - 100 : height() - 46);
   paintRooms(p);
   if (camera_.kind != ViewKind::Section)
     paintNorth(p, QPointF(width() * 0.5 + 30, height() - 26), camera_, document_.project().site.northAngle, t);
@@ -81,6 +83,33 @@ void Stage::paintOverlay(QPainter& p) {
     p.drawRect(rect().adjusted(0, 0, -1, -1));
   }
   paintPointer(p);
+}
+
+/// What the tints of the Finishes step mean.
+void Stage::paintFinishKey(QPainter& p, double y) {
+  const Theme& t = theme();
+  QColor ground = t.raised;
+  ground.setAlpha(225);
+  p.setPen(Qt::NoPen);
+  p.setBrush(ground);
+  p.drawRoundedRect(QRectF(8, y - 17, 288, 51), 3, 3);
+  double x = 16;
+  for (const auto& [name, tint] :
+       {std::pair{"reflectance", &reflectanceTint}, {"transmittance of glass", &transmittanceTint}}) {
+    p.setPen(t.muted);
+    p.setFont(textFont(11.5));
+    p.drawText(QPointF(x, y), name);
+    QLinearGradient ramp(x, 0, x + 120, 0);
+    for (int k = 0; k <= 10; ++k) ramp.setColorAt(k / 10.0, tint(k / 10.0));
+    p.setPen(QPen(t.rule, 1));
+    p.setBrush(ramp);
+    p.drawRect(QRectF(x, y + 5, 120, 10));
+    p.setPen(t.muted);
+    p.setFont(figureFont(10.5));
+    p.drawText(QPointF(x, y + 28), "0");
+    p.drawText(QRectF(x + 60, y + 16, 60, 14), Qt::AlignRight | Qt::AlignVCenter, "100 %");
+    x += 150;
+  }
 }
 
 void Stage::paintTracks(QPainter& p) {

@@ -2,7 +2,6 @@
 #include "app/theme/style.h"
 #include "core/model/form/carry.h"
 #include "core/model/form/edit.h"
-#include "core/model/tracing/tracing.h"
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
@@ -14,33 +13,6 @@ namespace noonward {
 ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
     : Sheet("Model", document, parent), stage_(stage) {
   summary_ = addNote();
-  auto* tools = addButtons();
-  const auto tool = [&](const QString& text, Tool t, const QString& tip) {
-    auto* b = new QPushButton(text);
-    b->setAccessibleName(text);
-    b->setToolTip(tip);
-    connect(b, &QPushButton::clicked, this, [this, t] {
-      stage_.setTool(t);
-      stage_.setFocus();
-    });
-    tools->addWidget(b);
-  };
-  tool("Draw a mass", Tool::Draw, "Outline on the ground, then height (D). Inside a selected mass: a courtyard");
-  tool("Move", Tool::Move, "Drag what is selected (M), or hold Alt");
-  addButton("Draw a shading plane", [this] {
-    stage_.setTool(Tool::Plate);
-    stage_.setFocus();
-  });
-  addButton("Draw balconies", [this] {
-    stage_.setTool(Tool::Balcony);
-    stage_.setFocus();
-  })->setToolTip("Two corners on a facade, as a balcony is seen there, then how far it stands out (B)");
-  addButton("Import a model…", [this] { emit importWanted(); });
-  trace_ = addButton("Trace a simplified model…", [this] { emit traceWanted(); });
-  trace_->setToolTip("Storeys cut out of what was brought in, rooms between their walls, windows from the glazing");
-  addButton("Lay a picture to trace over…", [this] {
-    emit pictureWanted();
-  })->setToolTip("A plan scaled by two points, or a photograph of a facade straightened by four corners");
   pictures_ = addGroup();
   addHeading("To trace over");
   underlays_ = new QListWidget;
@@ -60,6 +32,7 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
     if (!laid_.empty()) emit adjustWanted(laid_[std::size_t(std::max(0, underlays_->currentRow()))]);
   });
   endGroup();
+  selectedRows_ = addGroup();
   addHeading("Selected")->setObjectName("selected");
   size_ = addNote();
   size_->setAccessibleName("Facts of the selection");
@@ -155,6 +128,8 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
       "Of the selected mass, or of the simplified model where nothing is selected (C)");
   more->itemAt(1)->widget()->setToolTip(
       "Selects every element of the same layer and role: what is changed above then goes to all of them");
+  endGroup();
+  everythingRows_ = addGroup();
   addHeading("Everything");
   QStringList alone{"everything"};
   for (Role r : allRoles)
@@ -180,6 +155,7 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
   list_->setSelectionMode(QAbstractItemView::ExtendedSelection);
   list_->setMinimumHeight(150);
   addWidget(list_);
+  endGroup();
   connect(list_, &QListWidget::itemSelectionChanged, this, [this] {
     if (filling_) return;
     std::vector<ElementId> ids;
@@ -277,19 +253,25 @@ void ModelSheet::refresh() {
     out += !e->counted && !e->ghost;
     ghosts += e->ghost;
   }
-  summary_->setText(p.elements.empty()
-                        ? QString("Nothing is built yet. Draw a mass on the ground, or import a model.")
-                        : QString("%1, %2 proposed%3.")
-                                  .arg(countText(p.elements.size(), "element"))
-                                  .arg(proposed)
-                                  .arg(out ? QString(", %1 left out").arg(out) : QString()) +
-                              (ghosts ? QString(" A simplified model stands for %1 of them.").arg(ghosts) : QString()));
-  trace_->setVisible(!traceSources(p).empty());
+  summary_->setText(
+      p.elements.empty()
+          ? QString("Nothing is built yet. Draw a mass on the ground, or import a model: tools stand at the "
+                    "stage's left edge.")
+          : QString("%1, %2 proposed%3.")
+                    .arg(countText(p.elements.size(), "element"))
+                    .arg(proposed)
+                    .arg(out ? QString(", %1 left out").arg(out) : QString()) +
+                (ghosts ? QString(" A simplified model stands for %1 of them.").arg(ghosts) : QString()) +
+                (selected.empty() ? " Click a mass on the stage or in the list; pull a face of it to change "
+                                    "it, type a number for its height."
+                                  : ""));
   const ElementPtr e = selected.empty() ? nullptr : p.element(selected.front());
   const bool one = e != nullptr;
   const QList<QWidget*> fields{name_,    height_, storeys_, base_,  role_, proposed_,
                                counted_, hidden_, moveX_,   moveY_, turn_};
   for (QWidget* w : fields) w->setEnabled(one);
+  selectedRows_->setVisible(one);
+  everythingRows_->setVisible(!p.elements.empty());
   if (e) {
     const Box3 b = boxOf(*e);
     const auto text = [&](double v) { return QString::fromStdString(lengthText(v, p.units)); };
@@ -304,18 +286,14 @@ void ModelSheet::refresh() {
     show(name_, QString::fromStdString(e->name));
     show(height_, text(heightOf(*e)));
     show(storeys_, e->mass() ? QString::number(e->mass()->storeys) : QString());
-    storeys_->setEnabled(e->mass());
+    storeys_->parentWidget()->setVisible(e->mass());
     show(base_, text(b.low.z));
     role_->setCurrentIndex(int(std::find(allRoles.begin(), allRoles.end(), e->role) - allRoles.begin()));
     proposed_->setCurrentIndex(e->proposed);
     counted_->setCurrentIndex(!e->counted);
     hidden_->setCurrentIndex(e->hidden);
-  } else {
-    size_->setText(
-        "Click a mass on the stage or in the list. Pull a face of it to change it; type a number for its height.");
-    for (QLineEdit* f : {name_, height_, storeys_, base_}) show(f, {});
   }
-  tilt_->setEnabled(e && e->plate());
+  tilt_->parentWidget()->setVisible(e && e->plate());
   alone_->setCurrentIndex(
       document_.looking().onlyRole
           ? 1 + int(std::find(allRoles.begin(), allRoles.end(), *document_.looking().onlyRole) - allRoles.begin())

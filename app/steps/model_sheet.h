@@ -20,9 +20,6 @@ public:
   void turnSelected(double angle);
 
 signals:
-  void importWanted();
-  void traceWanted();
-  void pictureWanted();
   void adjustWanted(UnderlayId underlay);
 
 private:
@@ -32,10 +29,9 @@ private:
   Stage& stage_;
   void fillUnderlays();
   QListWidget *list_, *underlays_;
-  QWidget* pictures_;
+  QWidget *pictures_, *selectedRows_, *everythingRows_;
   std::vector<UnderlayId> laid_;
   QLabel *summary_, *size_;
-  QPushButton* trace_;
   QLineEdit *name_, *height_, *base_, *storeys_, *moveX_, *moveY_, *turn_, *tilt_, *filter_;
   QComboBox *role_, *proposed_, *counted_, *hidden_, *alone_;
   std::vector<ElementId> listed_;

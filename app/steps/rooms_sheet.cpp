@@ -92,6 +92,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
     w.name = "Window";
     addRule(w);
   });
+  add = addButtons();
   small(add, "In rows", "So many equal windows in each outer wall", [this] {
     WindowRule w;
     w.kind = WindowRule::Kind::Row;
@@ -213,7 +214,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
   addButton("Lay a grid in occupied rooms", [this] { layGrid(); });
   gridRows_ = addGroup();
   gridIn_ =
-      addChoice("In", {"regularly occupied rooms", "the selected room", "its storey", "several rooms"}, [this](int i) {
+      addChoice("In", {"occupied rooms", "the selected room", "its storey", "several rooms"}, [this](int i) {
         const Room* r = room();
         if (i == 3 || (i > 0 && !r)) return refresh();
         std::vector<RoomId> rooms;

@@ -79,7 +79,7 @@ void Sheet::addRow(const QString& label, QWidget* field, const QString& text) {
   auto* l = new QLabel(label);
   l->setFont(textFont(12));
   l->setProperty("quiet", true);
-  l->setFixedWidth(84);
+  l->setFixedWidth(76);
   l->setWordWrap(true);
   field->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   row->addWidget(l);

@@ -106,6 +106,12 @@ class TestFirstHour : public QObject {
     for (QWidget* s : w.findChildren<QWidget*>())
       if (s->accessibleName().endsWith(" sheet") && s->isVisible()) sheet = s;
     QVERIFY(sheet != nullptr);
+    auto* scroll = qobject_cast<QScrollArea*>(sheet->parentWidget()->parentWidget());
+    QVERIFY(scroll != nullptr);
+    QVERIFY2(sheet->width() <= scroll->viewport()->width(), qPrintable(QString("%1: the sheet is %2 px wide of %3")
+                                                                           .arg(where)
+                                                                           .arg(sheet->width())
+                                                                           .arg(scroll->viewport()->width())));
     const QStringList plain = plainWords(textsOf(w)), empty = emptyHeadings(*sheet), cut = cutTexts(w);
     QVERIFY2(plain.isEmpty(), qPrintable(where + ": " + plain.join(" | ")));
     QVERIFY2(empty.isEmpty(), qPrintable(where + ", empty headings: " + empty.join(" | ")));

@@ -161,8 +161,10 @@ private slots:
     choose(*w, "Glazing of the windows", "Clear double");
     QCOMPARE(w->document().project().windowRules[0].glazing, std::string("Clear double"));
     // A long run: a picture comes at once, Enough keeps it with the error it has.
-    click(named<QPushButton>(*w, "Live")); // off: the run is asked for
     click(named<QPushButton>(*w, "Lay a grid in occupied rooms"));
+    QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
+    click(named<QPushButton>(*w, "Live")); // off: the run is asked for
+    QTest::keyClick(w.get(), Qt::Key_4, Qt::AltModifier);
     fill(*w, "Spacing", "0.3");
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
     fill(*w, "Error at sensors", "0.2 %");

@@ -61,7 +61,7 @@ private slots:
     answerFileDialog(*w, SOURCE_TREE "/demo/brevholm.epw");
     QTRY_VERIFY(w->document().project().site.weather != nullptr);
     fill(*w, "North angle", "7.5");
-    QVERIFY(named<QLabel>(*w, "North in words")->text().contains("7.5° east of north"));
+    QVERIFY(named<QLabel>(*w, "North in words")->text().contains("7.5° east of true north"));
     auto* compass = named(*w, "Compass");
     reveal(compass);
     const QPointF middle = QRectF(compass->rect()).center();
