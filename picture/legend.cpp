@@ -59,7 +59,7 @@ void paintLegend(QPainter& p, QRectF at, const FieldScale& s, const Theme& theme
     }
     p.setPen(QPen(theme.noon, 1.6 * k));
     p.drawLine(QPointF(t, strip.top() - 3 * k), QPointF(t, strip.bottom() + 3 * k));
-    p.setPen(theme.noon);
+    p.setPen(theme.noonText);
     p.drawText(QRectF(strip.left(), at.top(), strip.width(), 13 * k), Qt::AlignRight | Qt::AlignVCenter, mark);
   }
   p.setFont(figureFont(10.5 * k));

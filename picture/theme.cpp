@@ -9,15 +9,15 @@ namespace noonward {
 
 const Theme& Theme::light() {
   static const Theme t{false,     "#F8F5EF", "#FCFAF6", "#1E2438", "#6B6A72", "#D9D3C7", "#C9791B",
-                       "#2C7A70", "#A5413B", "#2B3048", "#F3EFE6", "#F3EFE6", "#DCD3C2", "#F7F3EA",
-                       "#CDC3B0", "#FBF0DC", "#D9B98A", "#E4E2DE", "#5E5A54"};
+                       "#28746A", "#A5413B", "#2B3048", "#F3EFE6", "#F3EFE6", "#DCD3C2", "#F7F3EA",
+                       "#CDC3B0", "#FBF0DC", "#D9B98A", "#E4E2DE", "#5E5A54", "#95590F"};
   return t;
 }
 
 const Theme& Theme::darkTheme() {
   static const Theme t{true,      "#171A26", "#202435", "#ECE7DC", "#A19E9C", "#343A50", "#E0953A",
                        "#5BB3A6", "#D9796F", "#0E1019", "#1B1F2D", "#1B1F2D", "#10131D", "#4A5066",
-                       "#2A2F42", "#7A6547", "#4A3D30", "#33374A", "#9A9CA8"};
+                       "#2A2F42", "#7A6547", "#4A3D30", "#33374A", "#9A9CA8", "#E0953A"};
   return t;
 }
 

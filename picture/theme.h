@@ -13,6 +13,7 @@ struct Theme {
   bool dark = false;
   QColor paper, raised, ink, muted, rule, noon, meets, short_, night, stage, ground, shadow;
   QColor faceLit, faceShade, proposedLit, proposedShade, leftOut, edge;
+  QColor noonText; ///< the accent as letters: dark enough to be read
   static const Theme& light();
   static const Theme& darkTheme();
 };

@@ -1,5 +1,6 @@
 #include "app/panels/panels.h"
 #include "app/theme/style.h"
+#include "core/base/hash.h"
 #include "core/model/form/edit.h"
 #include "core/model/mending/check.h"
 #include "core/proof/proof.h"
@@ -12,6 +13,7 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <QScrollBar>
+#include <QStandardPaths>
 #include <QTimer>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -148,7 +150,7 @@ void FindingsPanel::refresh() {
         auto* head = words(rankText(rank), textFont(11.5, true));
         head->setStyleSheet(QString("color: %1;")
                                 .arg((rank == Rank::StopsStudy    ? theme().short_
-                                      : rank == Rank::BendsResult ? theme().noon
+                                      : rank == Rank::BendsResult ? theme().noonText
                                                                   : theme().muted)
                                          .name()));
         list_->addSpacing(4);
@@ -372,6 +374,11 @@ void ProofPanel::add(const std::vector<ProofCase>& cases) {
   }
 }
 
+QString recentPicture(const QString& project) {
+  return QStandardPaths::writableLocation(QStandardPaths::CacheLocation) + "/recent/" +
+         QString::fromStdString(Hasher().add(project.toStdString()).digest().hex().substr(0, 16)) + ".png";
+}
+
 FirstPage::FirstPage(QWidget* parent, const QStringList& recent) : Panel(parent) {
   setAccessibleName("First page");
   auto* l = new QVBoxLayout(this);
@@ -395,6 +402,11 @@ FirstPage::FirstPage(QWidget* parent, const QStringList& recent) : Panel(parent)
       b->setToolTip(f);
       b->setProperty("plain", true);
       b->setStyleSheet("text-align: left;");
+      if (const QPixmap small(recentPicture(f)); !small.isNull()) {
+        b->setIcon(small);
+        b->setIconSize({72, 45});
+        b->setFixedHeight(51);
+      }
       l->addWidget(b);
     }
   }

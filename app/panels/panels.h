@@ -98,6 +98,9 @@ private:
   int holding_ = 0;
 };
 
+/// Where the small picture of a project lies, from when it was last saved here.
+QString recentPicture(const QString& project);
+
 class FirstPage : public Panel {
   Q_OBJECT
 public:

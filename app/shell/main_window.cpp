@@ -167,7 +167,7 @@ void MainWindow::refresh() {
   int serious = 0;
   for (const Finding& f : document_.findings()) serious += f.rank != Rank::WorthKnowing;
   findingsButton_->setText(QString("Findings  %1").arg(document_.findings().size()));
-  findingsButton_->setStyleSheet(serious ? QString("color: %1; font-weight: 600;").arg(theme().noon.name())
+  findingsButton_->setStyleSheet(serious ? QString("color: %1; font-weight: 600;").arg(theme().noonText.name())
                                          : QString());
   const Looking& l = document_.looking();
   if (sheets_->currentIndex() != int(l.step))

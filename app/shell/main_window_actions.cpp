@@ -143,6 +143,36 @@ void MainWindow::buildActions() {
     stage_->setFocus();
   });
   add("Correct corners", QKeySequence("C"), tool(Tool::Corners));
+  const auto nextElement = [this](int by) {
+    return [this, by] {
+      std::vector<ElementId> all;
+      for (const ElementPtr& e : document_.project().elements)
+        if (!e->hidden) all.push_back(e->id);
+      if (all.empty()) return say("There is no element to go to.", false);
+      const auto& now = document_.looking().selected;
+      const auto at = now.empty() ? all.end() : std::find(all.begin(), all.end(), now.front());
+      const auto n = std::ptrdiff_t(all.size());
+      const auto next = at == all.end() ? (by > 0 ? 0 : n - 1) : (at - all.begin() + by + n) % n;
+      document_.look([&](Looking& l) {
+        l.selected = {all[std::size_t(next)]};
+        l.face.reset();
+      });
+    };
+  };
+  add("Next element", QKeySequence("N"), nextElement(1));
+  add("Previous element", QKeySequence("Shift+N"), nextElement(-1));
+  const auto nextCell = [this](int by) {
+    return [this, by] {
+      const auto answer = studies_.current();
+      const auto n = answer && answer->painted ? std::ptrdiff_t(answer->painted->sensors.sensors.size()) : 0;
+      if (n == 0) return say("There is no result whose cells could be gone through.", false);
+      const auto& now = document_.looking().sensor;
+      const auto next = now ? (std::ptrdiff_t(*now) + by + n) % n : by > 0 ? 0 : n - 1;
+      document_.look([&](Looking& l) { l.sensor = std::size_t(next); });
+    };
+  };
+  add("Next cell of the result", QKeySequence("J"), nextCell(1));
+  add("Previous cell of the result", QKeySequence("Shift+J"), nextCell(-1));
   add("Figures at the sensors", QKeySequence("V"),
       [this] { document_.look([](Looking& l) { l.values = !l.values; }); });
   const auto storey = [this](int by) {

@@ -3,6 +3,8 @@
 #include "app/shell/main_window.h"
 #include "core/base/hash.h"
 #include <QCloseEvent>
+#include <QDir>
+#include <QFileInfo>
 #include <QMessageBox>
 #include <QPushButton>
 #include <QSettings>
@@ -65,6 +67,13 @@ void MainWindow::saveProject(bool as) {
       say(QString::fromStdString(o.error().text()), true);
     else {
       remember(document_.path());
+      const QString picture =
+          recentPicture(QString::fromStdString(std::filesystem::absolute(document_.path()).string()));
+      QDir().mkpath(QFileInfo(picture).path());
+      stage_->frame(false)
+          .scaled(144, 90, Qt::KeepAspectRatioByExpanding, Qt::SmoothTransformation)
+          .copy(0, 0, 144, 90)
+          .save(picture);
       say("Saved.", false);
     }
   };

@@ -1,6 +1,9 @@
 // Mouse and keys of the stage: what turns the view and drags the sun; the rest is the matter of the tool in hand.
 
 #include "app/stage/stage.h"
+#include "core/base/units.h"
+#include "core/model/form/carry.h"
+#include "core/model/form/edit.h"
 #include "picture/opened_rooms.h"
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -264,6 +267,19 @@ void Stage::keyPressEvent(QKeyEvent* e) {
               sy = e->key() == Qt::Key_Up     ? 1
                    : e->key() == Qt::Key_Down ? -1
                                               : 0;
+    if (tool_ == Tool::Move && !document_.looking().selected.empty()) { // by a typed step, else by a metre
+      const std::vector<ElementId> which = document_.looking().selected;
+      const double by = lengthFromText(typed_.toStdString(), document_.project().units).value_or(1);
+      const Project& p = document_.project();
+      document_.change(carried(p,
+                               withEdited(p, which,
+                                          [&](Element& x) {
+                                            moveElement(x, {-sx * by, sy * by, 0});
+                                          }),
+                               which),
+                       "Move");
+      return;
+    }
     if (e->modifiers() & Qt::ShiftModifier || camera_.kind != ViewKind::Solid)
       camera_.pan(sx * step, sy * step, height());
     else

@@ -2,6 +2,7 @@
 #include "app/theme/style.h"
 #include "core/model/form/edit.h"
 #include "core/model/light_model.h"
+#include "core/model/settings/fields.h"
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
@@ -154,6 +155,8 @@ QLineEdit* FinishesSheet::shareField(const QString& label, const std::function<v
       [done, slot](const QString& t) {
         const auto v = numberFromText(QString(t).remove("%").toStdString());
         if (!v || *v < 0 || *v > 100) return showFault(*slot, "0 to 100 % is expected here");
+        if (const std::string back = shareAskedBack(t.toStdString()); !back.empty())
+          return showFault(*slot, "Is it " + QString::fromStdString(back) + "?");
         done(*v / 100);
       },
       help);

@@ -38,6 +38,7 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
                          "Add option");
       },
       true);
+  withOptions_ = addGroup();
   name_ = addName("Name", [this](const QString& t) {
     Project p = document_.project();
     if (p.options.empty() || t.trimmed().isEmpty()) return;
@@ -62,6 +63,7 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
     emit compareWanted();
   });
   addNote("The daylight year of both is looked up, or run, with the same sensors and settings.");
+  endGroup();
   body()->addStretch();
   refresh();
 }
@@ -69,6 +71,7 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
 void OptionsSheet::refresh() {
   const Project& p = document_.project();
   const bool any = !p.options.empty();
+  withOptions_->setVisible(any);
   about_->setText(any ? "Masses, rooms, windows, shading and finishes belong to an option; place, sensors and studies "
                         "are shared. An edit of the first reaches the others, except where they change the same."
                       : "One design alone. An added option begins alike; what you then change belongs to it.");

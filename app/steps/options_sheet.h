@@ -19,6 +19,7 @@ signals:
 private:
   Studies& studies_;
   QListWidget* list_;
+  QWidget* withOptions_;
   QLineEdit* name_;
   QLabel *about_, *changes_;
   QComboBox *from_, *to_;

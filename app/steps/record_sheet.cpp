@@ -13,6 +13,10 @@ namespace noonward {
 RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent)
     : Sheet("Record", document, parent), studies_(studies), stage_(stage) {
   ready_ = addNote();
+  toStudies_ = addButton(
+      "Ask a question in Studies", [this] { document_.look([](Looking& l) { l.step = Step::Studies; }); }, true);
+  checkAlone_ = addButton("Check a record…", [this] { emit fileWanted("verify"); });
+  whole_ = addGroup();
   assessor_ = addName("Prepared by", [this](const QString& t) {
     Project p = document_.project();
     p.preparedBy = t.toStdString();
@@ -45,9 +49,11 @@ RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWi
   addButton(
       "Make the record…", [this] { emit fileWanted("record"); }, true);
   addButton("Check a record…", [this] { emit fileWanted("verify"); });
+  endGroup();
   stop_ = addButton("Stop writing", [this] { stop(); });
   checked_ = addNote();
   checked_->setAccessibleName("Record checked");
+  picture_ = addGroup();
   addHeading("Picture");
   addNote("As the stage shows it, with legend, title, place, period, north, scale and fingerprint.");
   const auto size = [&](const QString& label, int value) {
@@ -69,6 +75,7 @@ RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWi
   addHeading("Page");
   addNote("One page with picture, inputs, verdicts and warnings, to hand in.");
   addButton("Save page (PDF)…", [this] { emit fileWanted("pdf"); });
+  endGroup();
   body()->addStretch();
   refresh();
 }
@@ -84,6 +91,11 @@ void RecordSheet::stop() {
 
 void RecordSheet::refresh() {
   stop_->setVisible(control_ != nullptr);
+  const Project& p = document_.project();
+  const bool nothing = p.studies.empty() && p.elements.empty();
+  for (QWidget* w : {static_cast<QWidget*>(toStudies_), static_cast<QWidget*>(checkAlone_)}) w->setVisible(nothing);
+  for (QWidget* w : {whole_, picture_}) w->setVisible(!nothing);
+  if (nothing) return ready_->setText("Nothing to hand in yet: a picture needs a model, a table or a record a study.");
   show(assessor_, QString::fromStdString(document_.project().preparedBy));
   show(owner_, QString::fromStdString(document_.project().client));
   showRemarks();

@@ -27,6 +27,8 @@ signals:
 private:
   Studies& studies_;
   Stage& stage_;
+  QWidget *whole_, *picture_;
+  QPushButton *toStudies_, *checkAlone_;
   QLineEdit *assessor_, *owner_, *width_, *height_;
   QLabel *ready_, *checked_;
   QComboBox* page_;

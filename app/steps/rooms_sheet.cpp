@@ -3,6 +3,7 @@
 #include "app/theme/style.h"
 #include "app/theme/table_fill.h"
 #include "core/model/form/edit.h"
+#include "core/model/settings/fields.h"
 #include <QComboBox>
 #include <QHeaderView>
 #include <QLabel>
@@ -37,6 +38,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
     stage_.setTool(Tool::Room);
     stage_.setFocus();
   });
+  withRooms_ = addGroup();
   filter_ = new QLineEdit;
   filter_->setPlaceholderText("filter by name or use");
   filter_->setAccessibleName("Filter rooms");
@@ -213,17 +215,16 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
   gridFacts_ = addNote();
   addButton("Lay a grid in occupied rooms", [this] { layGrid(); });
   gridRows_ = addGroup();
-  gridIn_ =
-      addChoice("In", {"occupied rooms", "the selected room", "its storey", "several rooms"}, [this](int i) {
-        const Room* r = room();
-        if (i == 3 || (i > 0 && !r)) return refresh();
-        std::vector<RoomId> rooms;
-        if (i == 1) rooms = {r->id};
-        if (i == 2)
-          for (const Room& o : document_.project().rooms)
-            if (std::abs(o.floor - r->floor) < 0.5) rooms.push_back(o.id);
-        editGrid([&](RoomGrid& g) { g.rooms = rooms; });
-      });
+  gridIn_ = addChoice("In", {"occupied rooms", "the selected room", "its storey", "several rooms"}, [this](int i) {
+    const Room* r = room();
+    if (i == 3 || (i > 0 && !r)) return refresh();
+    std::vector<RoomId> rooms;
+    if (i == 1) rooms = {r->id};
+    if (i == 2)
+      for (const Room& o : document_.project().rooms)
+        if (std::abs(o.floor - r->floor) < 0.5) rooms.push_back(o.id);
+    editGrid([&](RoomGrid& g) { g.rooms = rooms; });
+  });
   gridIn_->setAccessibleName("Rooms of the grid");
   spacing_ = lengthField("Spacing", 0.05, [this](double v) { editGrid([&](RoomGrid& g) { g.spacing = v; }); });
   plane_ = lengthField("Above the floor", 0, [this](double v) { editGrid([&](RoomGrid& g) { g.height = v; }); });
@@ -237,6 +238,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
       "rest is divided evenly");
   laid_ = addNote();
   laid_->setAccessibleName("Grid as laid");
+  endGroup();
   endGroup();
   body()->addStretch();
   refresh();
@@ -267,6 +269,8 @@ QLineEdit* RoomsSheet::numberField(const QString& label, const QString& unit, do
         const auto v = numberFromText(clean.toStdString());
         if (!v || *v < least || *v > most)
           return showFault(*slot, QString("%1 to %2 is expected here").arg(least).arg(most));
+        if (const std::string back = unit == "%" ? shareAskedBack(t.toStdString()) : ""; !back.empty())
+          return showFault(*slot, "Is it " + QString::fromStdString(back) + "?");
         done(*v);
       },
       help);
@@ -483,11 +487,15 @@ void RoomsSheet::refresh() {
       counted += area(r.outline);
       ++n;
     }
-  summary_->setText(p.rooms.empty() ? QString("No rooms yet. Make them from a mass, or draw them on the ground.")
-                                    : QString("%1, %2 regularly occupied with %3 m².")
-                                          .arg(countText(p.rooms.size(), "room"))
-                                          .arg(n)
-                                          .arg(counted, 0, 'f', 0));
+  summary_->setText(
+      p.rooms.empty() ? QString("No rooms yet. Make them from a selected mass, or draw them on the ground; windows of "
+                                "buildings without rooms are marked on their facades (W).")
+                      : QString("%1, %2 regularly occupied with %3 m².")
+                            .arg(countText(p.rooms.size(), "room"))
+                            .arg(n)
+                            .arg(counted, 0, 'f', 0));
+  withRooms_->setVisible(!p.rooms.empty());
+  if (p.rooms.empty()) return;
   refreshTable();
   const Room* r = room();
   const QList<QWidget*> fields{name_, use_, height_, floor_, counted_, reason_};

@@ -49,6 +49,7 @@ private:
   QWidget* openRows_;
   RuleId rule_, shade_;
   QLabel *summary_, *ruleFacts_, *gridFacts_;
+  QWidget* withRooms_;
   QTableWidget* table_;
   QLineEdit *name_, *use_, *height_, *floor_, *reason_;
   QComboBox *counted_, *whichRule_, *ruleRooms_, *ruleFacing_, *ruleGlazing_, *whichShade_, *shadeFacing_;

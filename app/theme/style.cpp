@@ -32,7 +32,7 @@ void applyTheme(QApplication& app, const Theme& t, const QString& resources) {
   p.setColor(QPalette::PlaceholderText, t.muted);
   p.setColor(QPalette::ToolTipBase, t.ink);
   p.setColor(QPalette::ToolTipText, t.paper);
-  p.setColor(QPalette::Link, t.noon);
+  p.setColor(QPalette::Link, t.noonText);
   app.setPalette(p);
   const QString sheet = R"(
 QWidget { color: %ink; }
@@ -53,12 +53,12 @@ QPushButton:focus { border-color: %noon; }
 QPushButton:pressed { background: %rule; }
 QPushButton:disabled { color: %muted; }
 QPushButton[main="true"] { background: %ink; color: %paper; border-color: %ink; }
-QPushButton[main="true"]:hover { background: %noon; border-color: %noon; color: #ffffff; }
+QPushButton[main="true"]:hover { background: %accent; border-color: %accent; color: %paper; }
 QPushButton[main="true"]:disabled { background: %rule; color: %muted; border-color: %rule; }
 QPushButton[plain="true"] { border: none; padding: 3px 7px; }
-QPushButton[plain="true"]:hover { color: %noon; }
+QPushButton[plain="true"]:hover { color: %accent; }
 QPushButton[plain="true"]:focus { border-bottom: 1px solid %noon; }
-QPushButton[plain="true"]:checked { color: %noon; font-weight: 600; }
+QPushButton[plain="true"]:checked { color: %accent; font-weight: 600; }
 QPushButton[view="true"] { border: none; padding: 3px 8px; color: %muted; }
 QPushButton[view="true"]:checked { background: %ink; color: %paper; }
 QPushButton[view="true"]:hover:!checked { color: %ink; }
@@ -67,10 +67,10 @@ QCheckBox { spacing: 7px; }
 QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
 QListView, QTreeView, QTableView { background: transparent; border: none; border-top: 1px solid %rule; outline: 0; }
 QListView::item, QTreeView::item { padding: 4px 2px; border-bottom: 1px solid %rule; }
-QListView::item:selected, QTreeView::item:selected { background: %raised; color: %noon; }
+QListView::item:selected, QTreeView::item:selected { background: %raised; color: %accent; }
 QHeaderView { background: transparent; }
 QHeaderView::section { background: transparent; border: none; border-bottom: 1px solid %ink; color: %muted; font-size: 11px; padding: 2px 3px; }
-QTableView::item:selected { background: %raised; color: %noon; }
+QTableView::item:selected { background: %raised; color: %accent; }
 QListView:focus, QTableView:focus { border-top: 1px solid %noon; }
 QScrollBar:vertical { width: 8px; background: transparent; }
 QScrollBar::handle:vertical { background: %rule; border-radius: 3px; min-height: 24px; }
@@ -89,7 +89,7 @@ QToolTip { background: %ink; color: %paper; border: none; padding: 4px; }
       .replace("%raised", t.raised.name())
       .replace("%rule", t.rule.name());
   text.replace("%stage", QString("rgba(%1,%2,%3,215)").arg(t.stage.red()).arg(t.stage.green()).arg(t.stage.blue()));
-  text.replace("%noon", t.noon.name()).replace("%muted", t.muted.name());
+  text.replace("%noon", t.noon.name()).replace("%accent", t.noonText.name()).replace("%muted", t.muted.name());
   text.replace("%icons", icons).replace("%theme", t.dark ? "dark" : "light");
   app.setStyleSheet(text);
 }

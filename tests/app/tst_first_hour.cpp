@@ -3,6 +3,7 @@
 // name.
 
 #ifndef Q_MOC_RUN
+#include "core/model/form/edit.h"
 #include "tests/app/driver.h"
 #include "tests/plain_words.h"
 #include <QAction>
@@ -325,6 +326,114 @@ private slots:
     click(named<QPushButton>(*w, "Leave the tour"));
     QVERIFY(!tour->isVisible());
     QVERIFY(!w->document().modified());
+  }
+
+  void recentProjectsStandOnTheFirstPageWithTheirPicture() {
+    const std::filesystem::path file = demoCopy();
+    {
+      auto w = openWindow();
+      QVERIFY(w->openProject(file));
+      QVERIFY(settled(*w));
+      Project p = w->document().project();
+      p.name = "Quay, second thoughts";
+      w->document().change(std::move(p), "Rename");
+      w->action("Save")->trigger();
+      QTRY_VERIFY(!w->document().modified());
+    }
+    QVERIFY(QFile::exists(recentPicture(QString::fromStdString(file.string()))));
+    auto w = openWindow();
+    QPushButton* recent = nullptr;
+    for (QPushButton* b : named(*w, "First page")->findChildren<QPushButton*>())
+      if (b->toolTip() == QString::fromStdString(file.string())) recent = b;
+    QVERIFY(recent && !recent->icon().isNull());
+    click(recent);
+    QTRY_COMPARE(w->document().project().name, std::string("Quay, second thoughts"));
+  }
+
+  void emptyStepsSayWhatCanBeDoneAndNothingElse() {
+    auto w = openWindow();
+    click(named<QPushButton>(*w, "Start with an empty site"));
+    for (const auto& [step, most] : {std::pair{4, 2}, {6, 1}, {7, 2}}) { // rooms, options, record
+      QTest::keyClick(w.get(), Qt::Key(Qt::Key_0 + step), Qt::AltModifier);
+      QCoreApplication::processEvents();
+      int buttons = 0, fields = 0;
+      for (QWidget* s : w->findChildren<QWidget*>()) {
+        if (!s->accessibleName().endsWith(" sheet") || !s->isVisible()) continue;
+        for (QPushButton* b : s->findChildren<QPushButton*>()) buttons += b->isVisible() && b->text() != "?";
+        for (QLineEdit* f : s->findChildren<QLineEdit*>()) fields += f->isVisible();
+      }
+      QVERIFY2(buttons <= most, qPrintable(QString("step %1: %2 buttons").arg(step).arg(buttons)));
+      QVERIFY2(fields == 0, qPrintable(QString("step %1: %2 fields").arg(step).arg(fields)));
+    }
+  }
+
+  void theStageIsReachedByKeysAlone() {
+    auto w = openWindow();
+    QVERIFY(w->openProject(demoCopy()));
+    QVERIFY(settled(*w));
+    w->stage().setFocus();
+    const auto selected = [&] { return w->document().looking().selected; };
+    const auto& elements = w->document().project().elements;
+    QTest::keyClick(&w->stage(), Qt::Key_N);
+    QTRY_COMPARE(selected(), std::vector<ElementId>{elements[0]->id});
+    QTest::keyClick(&w->stage(), Qt::Key_N);
+    QTRY_COMPARE(selected(), std::vector<ElementId>{elements[1]->id});
+    QTest::keyClick(&w->stage(), Qt::Key_N, Qt::ShiftModifier);
+    QTest::keyClick(&w->stage(), Qt::Key_N, Qt::ShiftModifier);
+    QTRY_COMPARE(selected(), std::vector<ElementId>{elements.back()->id}); // round the end
+    const ElementId id = selected()[0];
+    const auto at = [&] { return noonward::boxOf(*w->document().project().element(id)).low; };
+    const Vec3 before = at();
+    QTest::keyClick(&w->stage(), Qt::Key_M);
+    QTRY_COMPARE(w->stage().tool(), Tool::Move);
+    QTest::keyClick(&w->stage(), Qt::Key_Right);
+    QVERIFY(length(at() - before - Vec3{1, 0, 0}) < 1e-9);
+    QTest::keyClicks(&w->stage(), "2.5");
+    QTest::keyClick(&w->stage(), Qt::Key_Up);
+    QTest::keyClick(&w->stage(), Qt::Key_Up);
+    QVERIFY(length(at() - before - Vec3{1, 5, 0}) < 1e-9);
+    w->action("Undo")->trigger();
+    QVERIFY(length(at() - before - Vec3{1, 2.5, 0}) < 1e-9); // each is a step of its own
+    QTest::keyClick(&w->stage(), Qt::Key_Escape);
+    QVERIFY(settled(*w));
+    QTest::keyClick(&w->stage(), Qt::Key_J);
+    QTRY_COMPARE(w->document().looking().sensor, std::optional<std::size_t>(0));
+    QTest::keyClick(&w->stage(), Qt::Key_J, Qt::ShiftModifier);
+    QTRY_COMPARE(w->document().looking().sensor, std::optional(answer(*w)->painted->sensors.sensors.size() - 1));
+    QVERIFY(!named<QLabel>(*w, "Hours behind the sensor")->text().startsWith("Click"));
+  }
+
+  void aShareWithoutItsSignIsAskedBack() {
+    auto w = openWindow();
+    QVERIFY(w->openProject(demoCopy()));
+    QTest::keyClick(w.get(), Qt::Key_4, Qt::AltModifier);
+    choose(*w, "Window rule", "Tall window");
+    const auto ratio = [&] { return w->document().project().windowRules[0].ratio; };
+    const double before = ratio();
+    fill(*w, "Glass share", "0.4");
+    QCOMPARE(ratio(), before);
+    QVERIFY2(named<QLineEdit>(*w, "Glass share")->toolTip().contains("40 % or 0.4 %"),
+             qPrintable(named<QLineEdit>(*w, "Glass share")->toolTip()));
+    fill(*w, "Glass share", "40");
+    QVERIFY(std::abs(ratio() - 0.4) < 1e-12);
+  }
+
+  void aTrialIsMarked() {
+    auto w = openWindow();
+    QVERIFY(w->openProject(demoCopy()));
+    QVERIFY(settled(*w));
+    QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
+    QVERIFY(!answer(*w)->verdicts.empty());
+    click(named<QPushButton>(*w, "Live")); // off
+    choose(*w, "Dates", "the Almanac's season");
+    const std::size_t kept = w->studies().history().size();
+    click(named<QPushButton>(*w, "Trial"));
+    QTRY_VERIFY_WITH_TIMEOUT(answer(*w) && answer(*w)->trial, 60000);
+    QVERIFY(answer(*w)->verdicts.empty());
+    QVERIFY2(named<QLabel>(*w, "State of the study")->text().startsWith("trial"),
+             qPrintable(named<QLabel>(*w, "State of the study")->text()));
+    QVERIFY2(named<QLabel>(*w, "Shown")->text().contains("TRIAL"), qPrintable(named<QLabel>(*w, "Shown")->text()));
+    QCOMPARE(w->studies().history().size(), kept);
   }
 
   void theAlmanacFoldsToALine() {

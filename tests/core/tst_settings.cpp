@@ -403,6 +403,46 @@ private slots:
     QCOMPARE(valueFromText("{\"a\":1}").dump(), std::string("{\"a\":1}"));
     QCOMPARE(valueFromText("").dump(), std::string("\"\""));
   }
+
+  void aShareIsAskedBackWhereItIsUnclear() {
+    QCOMPARE(shareAskedBack("0.4"), std::string("40 % or 0.4 %: write the sign with it"));
+    QCOMPARE(shareAskedBack("0,05"), std::string("5 % or 0.05 %: write the sign with it"));
+    for (const char* clear : {"0.4 %", "40", "0", "1", "none", ""}) QVERIFY2(shareAskedBack(clear).empty(), clear);
+  }
+
+  void keysOfEarlierFilesAreRead() {
+    Study s;
+    s.kind = StudyKind::Year;
+    QVERIFY(setStudyField(s, "cloth-scattered=7", 2026).has_value());
+    QCOMPARE(s.year.fabricDiffuse, 0.07);
+    QVERIFY(setStudyField(s, "beam-hours=200", 2026).has_value());
+    QCOMPARE(s.year.metrics.beamHours, 200.0);
+    Json j;
+    writeStudyFields(j, s);
+    QVERIFY(j.contains("fabric-diffuse") && !j.contains("cloth-scattered"));
+    // Both in a file: the new one counts, and the old is a key nobody reads.
+    JsonFault fault;
+    const Json both{{"beam", 900}, {"ase-threshold", 1100}};
+    {
+      JsonObject o(both, "", fault);
+      Study t;
+      t.kind = StudyKind::Year;
+      readStudyFields(o, t);
+      QCOMPARE(t.year.metrics.beam, 1100.0);
+    }
+    QCOMPARE(fault.unknown.size(), std::size_t(1));
+    QCOMPARE(fault.unknown[0].first, std::string("beam"));
+    // A fault is told by the key that is written there.
+    JsonFault low;
+    const Json wrong{{"cloth-scattered", -1}};
+    {
+      JsonObject o(wrong, "", low);
+      Study t;
+      t.kind = StudyKind::Year;
+      readStudyFields(o, t);
+    }
+    QVERIFY(low.error && low.error->place.find("cloth-scattered") != std::string::npos);
+  }
 };
 
 QTEST_GUILESS_MAIN(TestSettings)

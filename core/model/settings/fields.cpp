@@ -25,6 +25,13 @@ std::optional<double> numberWithUnit(std::string_view text, const std::string& u
   return numberFromText(bare);
 }
 
+std::string shareAskedBack(std::string_view text) {
+  if (text.find('%') != text.npos) return {};
+  const auto v = numberFromText(text);
+  if (!v || *v <= 0 || *v >= 1) return {};
+  return fmt::format("{:g} % or {:g} %: write the sign with it", 100 * *v, *v);
+}
+
 std::string rangeText(double low, double high, const std::string& unit) {
   return fmt::format("{:.10g} to {}", low, textWithUnit(high, unit));
 }

@@ -64,6 +64,8 @@ double tidyNumber(double value);
 std::string textWithUnit(double value, const std::string& unit);
 /// A number typed with or without its unit, by any decimal mark.
 std::optional<double> numberWithUnit(std::string_view text, const std::string& unit);
+/// What is asked back where "0.4" was typed for a share in %: 40 % or 0.4 %? Empty where it is clear.
+std::string shareAskedBack(std::string_view text);
 /// "0 to 100 %".
 std::string rangeText(double low, double high, const std::string& unit);
 /// "a", "a or b", "a, b or c".
@@ -122,6 +124,7 @@ public:
                       [=, u = f.unit](S& s, std::string_view text) {
                         const auto v = numberWithUnit(text, u);
                         if (!v || *v < low || *v > high) return rangeText(low, high, u);
+                        if (std::string back = u == "%" ? shareAskedBack(text) : ""; !back.empty()) return back;
                         std::invoke(member, s) = *v / factor;
                         return std::string();
                       }});

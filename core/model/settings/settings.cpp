@@ -294,7 +294,8 @@ template <class S, class M> void describeGroupBlinds(FieldsOf<S>& d, const char*
 template <class S, class M> void describeUseful(FieldsOf<S>& d, const char* key, M member) {
   Field<S>& f = d.own(
       key, "three illuminances in lx, rising",
-      "UDI, useful daylight illuminance: below the first nothing, from the second on sufficient, above the third too much",
+      "UDI, useful daylight illuminance: below the first nothing, from the second on sufficient, above the third too "
+      "much",
       [member, k = std::string(key)](JsonObject& o, S& s) {
         const Json& v = o.raw(k.c_str());
         if (v.is_null()) return;
