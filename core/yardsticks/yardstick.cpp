@@ -166,18 +166,22 @@ Expected<Yardstick> readYardstick(std::string_view text, const std::string& file
 }
 
 std::string parameterKey(const std::string& key) {
-  static const std::map<std::string, std::string> renamed{{"beam", "ase-threshold"},
-                                                          {"beam-hours", "ase-hours"},
-                                                          {"fabric-straight", "fabric-direct"},
-                                                          {"fabric-scattered", "fabric-diffuse"},
-                                                          {"fabric-reflected", "fabric-reflectance"},
-                                                          {"least", "min"},
-                                                          {"least-altitude", "min-altitude"},
-                                                          {"least-interval", "min-interval"},
-                                                          {"least-area", "min-area"},
-                                                          {"most-loss", "max-loss"}};
-  const auto it = renamed.find(key);
-  return it == renamed.end() ? key : it->second;
+  struct Renamed {
+    std::string_view was, is;
+  };
+  constexpr Renamed renamed[] = {{"beam", "ase-threshold"},
+                                 {"beam-hours", "ase-hours"},
+                                 {"cloth-straight", "fabric-direct"},
+                                 {"cloth-scattered", "fabric-diffuse"},
+                                 {"cloth-reflected", "fabric-reflectance"},
+                                 {"least", "min"},
+                                 {"least-altitude", "min-altitude"},
+                                 {"least-interval", "min-interval"},
+                                 {"least-area", "min-area"},
+                                 {"most-loss", "max-loss"}};
+  for (const Renamed& r : renamed)
+    if (key == r.was) return std::string(r.is);
+  return key;
 }
 
 Expected<Yardstick> withChanges(Yardstick y, const std::map<std::string, std::string>& changed) {

@@ -99,6 +99,7 @@ inline std::unique_ptr<MainWindow> openWindow() {
   auto w = std::make_unique<MainWindow>(SOURCE_TREE "/resources");
   w->show();
   if (!QTest::qWaitForWindowActive(w.get(), 10000)) qWarning("the window is not active");
+  QCoreApplication::processEvents(); // sheet and Almanac take their places
   return w;
 }
 

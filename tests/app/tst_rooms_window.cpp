@@ -332,8 +332,9 @@ private slots:
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
     choose(*w, "Study", "Library year");
     QTRY_COMPARE(w->studies().activeStudy()->kind, StudyKind::Year);
-    fill(*w, "Error of the mean", "8 %"); // quick: the figures are not what is tested here
-    QVERIFY(!w->studies().current());     // it waits for Run
+    fill(*w, "Error of the mean", "8 %");              // quick: the figures are not what is tested here
+    choose(*w, "When the run stops", "error reached"); // so that no later reading needs more paths
+    QVERIFY(!w->studies().current());                  // it waits for Run
     const auto ran = [&] {
       click(named<QPushButton>(*w, "Run study"));
       return QTest::qWaitFor(
@@ -468,8 +469,8 @@ private slots:
     const auto& w = house_.w;
     // The house takes the place of another finish.
     choose(*w, "Finish looked at", "Red brick");
-    choose(*w, "Replace", "Facade, standard");
-    click(named<QPushButton>(*w, "Replace finish"));
+    choose(*w, "Finish to replace", "Facade, standard");
+    click(named<QPushButton>(*w, "Replace"));
     QTRY_VERIFY(!w->document().project().assignments.empty());
     SurfaceQuestion q;
     q.role = Role::Building;

@@ -135,8 +135,7 @@ private slots:
     click(named<QPushButton>(*w, "Judge this area"));
     QTRY_COMPARE(w->document().project().judgements.size(), std::size_t(1));
     fill(*w, "Day north of the equator", "21 Dec");
-    click(named<QPushButton>(*w, "Run study"));
-    QVERIFY(settled(*w));
+    QVERIFY(settled(*w)); // live: nothing to press
     QVERIFY(w->studies().current()->painted != nullptr);
   }
 

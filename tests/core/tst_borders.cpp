@@ -151,7 +151,7 @@ private slots:
   void everyEndingInEveryCase_data() {
     QTest::addColumn<QString>("ending");
     QTest::addColumn<QByteArray>("bytes");
-    const QByteArray block = QByteArray(cube).replace("%1", "Mass");
+    const QByteArray block = QByteArray(cube).replace("%1", "Block");
     for (const char* up : {"Y_UP", "Z_UP"})
       for (const double metres : {1.0, 0.01, 0.0254})
         for (const char* ending : {".dae", ".DAE", ".Dae"})
@@ -181,7 +181,7 @@ private slots:
     const Vec3 s = box.size();
     QVERIFY2(std::abs(s.x - 4) < 1e-3 && std::abs(s.y - 6) < 1e-3 && std::abs(s.z - 3) < 1e-3,
              qPrintable(QString("%1 × %2 × %3 m, %4").arg(s.x).arg(s.y).arg(s.z).arg(g.reason.c_str())));
-    QVERIFY(model->parts[0].name.find("Mass") == 0);
+    QVERIFY(model->parts[0].name.find("Block") == 0);
   }
 
   void basesCountOnce_data() {

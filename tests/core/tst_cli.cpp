@@ -551,7 +551,8 @@ private slots:
     const QJsonArray moves = QJsonDocument::fromJson(compared.out.toUtf8()).object()["moves"].toArray();
     QCOMPARE(moves.size(), 24);
     QCOMPARE(moves[0].toObject()["space"].toString(), QString("Building"));
-    for (const QJsonValue& m : moves) // on the other side nothing moves, but for a path in 10⁵ that comes by the fins late
+    for (const QJsonValue& m :
+         moves) // on the other side nothing moves, but for a path in 10⁵ that comes by the fins late
       if (m.toObject()["space"].toString().startsWith("Study"))
         QVERIFY2(std::abs(m.toObject()["from"].toDouble() - m.toObject()["to"].toDouble()) <=
                      2e-5 * m.toObject()["from"].toDouble(),
@@ -570,7 +571,7 @@ private slots:
     const Ran judged = cli({"judge", project, "--yardstick", "daylight-credit", "--json"});
     const QJsonObject verdict = QJsonDocument::fromJson(judged.out.toUtf8()).array()[0].toObject();
     QCOMPARE(judged.code == 0, verdict["outcome"].toString() == "meets");
-    QVERIFY(verdict["departures"].toArray().size() >= 2 && verdict["rows"].toArray().size() == 7 &&
+    QVERIFY(verdict["departures"].toArray().isEmpty() && verdict["rows"].toArray().size() == 7 &&
             verdict.contains("certainty"));
     QCOMPARE(cli({"judge", project, "--yardstick", "daylight-credit-older"}).code, 1);
     QVERIFY(cli({"judge", project, "--yardstick", "european-sunlight", "--option", "Deep fins"})

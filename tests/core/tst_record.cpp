@@ -337,8 +337,9 @@ private slots:
     text.start("pdftotext", {"-layout", QString::fromStdString((folder / "record.pdf").string()), "-"});
     QVERIFY(text.waitForFinished(20000));
     const QString pages = QString::fromUtf8(text.readAllStandardOutput());
-    for (const char* part : {"Hall & garden", "Daylight credit, 2019", "Settings", "as proposed", "Rooms above 10 % ASE",
-                             "louvres inside", "How robust is it?", "agreed with the owner", "Versions"})
+    for (const char* part :
+         {"Hall & garden", "Daylight credit, 2019", "Settings", "as proposed", "Rooms above 10 % ASE", "louvres inside",
+          "How robust is it?", "agreed with the owner", "Versions"})
       QVERIFY2(pages.contains(part), part);
     // The page font draws a hyphen between digits by a glyph of its own, which is no hyphen when copied: the rest must
     // be there.

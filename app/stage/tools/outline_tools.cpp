@@ -203,8 +203,7 @@ void AreaTool::finish(Outline outline) {
   document().change(withGroup(project(), g), "Draw area");
   Document& d = document();
   choose(Tool::Select); // ends this tool
-  if (d.project().studies.empty())
-    emit d.notice("An area is drawn. Studies asks what you want to know of it.", false);
+  if (d.project().studies.empty()) emit d.notice("An area is drawn. Studies asks what you want to know of it.", false);
 }
 
 QString RoomTool::hint() const {

@@ -38,7 +38,10 @@ private:
 class MoveTool : public SelectTool {
 public:
   using SelectTool::SelectTool;
-  QString hint() const override { return "Drag what is selected; type a distance and Enter for an exact move; arrows move by a metre or by what is typed"; }
+  QString hint() const override {
+    return "Drag what is selected; type a distance and Enter for an exact move; arrows move by a metre or by what is "
+           "typed";
+  }
   QCursor cursor() const override { return Qt::SizeAllCursor; }
   bool grabsSun() const override { return false; }
   bool press(const QMouseEvent& e) override;

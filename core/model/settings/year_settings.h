@@ -26,8 +26,7 @@ const char* blindKey(BlindRule rule); ///< "standard"
 std::optional<BlindRule> blindFromKey(std::string_view key);
 std::string blindsText(const struct YearSettings& settings, BlindRule rule);
 std::string blindsText(const struct YearSettings& settings);
-std::string fabricText(const struct YearSettings& settings); ///< "closed shade fabric reflects 50 % to the inside" ///<
-                                                             ///< "blinds closed from 200 W/m² on the panes"
+std::string fabricText(const struct YearSettings& settings); ///< "closed shade fabric reflects 50 % to the inside"
 
 /// A rule of its own for one group of windows, by the group's key (core/model/light_model.h).
 struct GroupBlinds {
@@ -153,15 +152,15 @@ struct YearSettings {
     describeGroupBlinds(d, "blinds-of", &S::groupBlinds);
     d.share("fabric-direct", "Fabric: openness", 0, 100, &S::fabricDirect,
             "Direct transmittance of closed shade fabric: what it lets through straight")
-        .formerly("fabric-straight")
+        .formerly("cloth-straight")
         .folded();
     d.share("fabric-diffuse", "Fabric: diffuse", 0, 100, &S::fabricDiffuse,
             "Diffuse transmittance of closed shade fabric: what it scatters to the inside")
-        .formerly("fabric-scattered")
+        .formerly("cloth-scattered")
         .folded();
     d.optionalShare("fabric-reflectance", "Fabric: reflectance", 0, 100, &S::fabricReflectance, "as glass",
                     "Of the room's light, back into it; left empty, closed panes reflect as open ones do")
-        .formerly("fabric-reflected")
+        .formerly("cloth-reflected")
         .folded();
     describeUseful(
         d, "useful", [](auto& s) -> auto& { return s.metrics.useful; });
