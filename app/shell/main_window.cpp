@@ -105,6 +105,12 @@ void MainWindow::openHelp() {
   help_->open(chapterOf(document_.looking().step, study ? study->kind : StudyKind::SunHours));
 }
 
+/// The tools make room for a panel that stands where they are.
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+  if (event->type() == QEvent::Show || event->type() == QEvent::Hide) QTimer::singleShot(0, this, &MainWindow::refresh);
+  return QMainWindow::eventFilter(watched, event);
+}
+
 void MainWindow::say(const QString& text, bool fault) {
   notice_->setText(text);
   const Theme& t = theme();
@@ -174,7 +180,8 @@ void MainWindow::refresh() {
     for (Panel* panel : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(compare_)})
       panel->hide();
   sheets_->setCurrentIndex(int(l.step));
-  modelTools_->setVisible(l.step == Step::Model && stage_->tool() == Tool::Select);
+  modelTools_->setVisible(l.step == Step::Model && stage_->tool() == Tool::Select && !import_->isVisible() &&
+                          !tracing_->isVisible() && !underlay_->isVisible());
   if (!document_.previewing() || l.step != Step::Site) byStep_[l.step]->refresh();
   QString title = QString::fromStdString(p.site.name), line = QString::fromStdString(placeText(p.site.place));
   for (const Study& s : p.studies)

@@ -51,6 +51,7 @@ public:
 
 protected:
   void closeEvent(QCloseEvent*) override;
+  bool eventFilter(QObject* watched, QEvent* event) override;
   void resizeEvent(QResizeEvent*) override;
   void changeEvent(QEvent*) override;
 

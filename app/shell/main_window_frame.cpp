@@ -240,6 +240,9 @@ void MainWindow::buildFrame() {
   connect(stage_, &Stage::toolChanged, underlay_, [this] {
     if (stage_->tool() != Tool::Spot) QTimer::singleShot(0, underlay_, &UnderlayPanel::comeBack);
   });
+  for (QWidget* panel :
+       {static_cast<QWidget*>(import_), static_cast<QWidget*>(tracing_), static_cast<QWidget*>(underlay_)})
+    panel->installEventFilter(this);
   proofs_ = new ProofPanel(this);
   help_ = new HelpPanel(this, document_.resources().parent_path() / "docs", [this] { return actions(); });
   tour_ = new TourPanel(this, document_);

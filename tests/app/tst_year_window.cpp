@@ -226,9 +226,9 @@ private slots:
     clickCell(runs, rowOf("Fins and solar glass"), 2);
     click(named<QPushButton>(*w, "What went in"));
     auto* text = named<QPlainTextEdit>(*w, "What went in or differs");
-    QVERIFY(text->toPlainText().contains("\"shades\""));
+    QVERIFY(text->toPlainText().contains("\"shading\""));
     click(named<QPushButton>(*w, "What differs"));
-    QVERIFY2(text->toPlainText().contains("shades · Overhang · depth: 1.2 → 0.6"), qPrintable(text->toPlainText()));
+    QVERIFY2(text->toPlainText().contains("shading · Overhang · depth: 1.2 → 0.6"), qPrintable(text->toPlainText()));
     const int named_ = rowOf("As drawn");
     runs->editItem(runs->item(named_, 0));
     QLineEdit* editor = nullptr;

@@ -563,7 +563,7 @@ private slots:
     QCOMPARE(runs[0].toObject()["option"].toString(), QString("Deep fins"));
     const QString last = QString::number(runs[0].toObject()["number"].toInt()),
                   first = QString::number(runs[1].toObject()["number"].toInt());
-    QVERIFY(cli({"runs", project, "--run", last, "--against", first}).out.contains("shades · Fins: added"));
+    QVERIFY(cli({"runs", project, "--run", last, "--against", first}).out.contains("shading · Fins: added"));
     QCOMPARE(cli({"runs", project, "--run", "99"}).code, 2);
     QCOMPARE(cli({"runs", project, "--run", last, "--rename", "Kept"}).code, 0);
     QVERIFY(cli({"runs", project}).out.contains("Kept"));

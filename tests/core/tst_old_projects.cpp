@@ -3,6 +3,7 @@
 
 #ifndef Q_MOC_RUN
 #include "core/files/project/project_file.h"
+#include "core/files/save_file.h"
 #include "core/model/options.h"
 #include "core/model/settings/study_fields.h"
 #include <QTemporaryDir>
@@ -145,6 +146,31 @@ private slots:
     QVERIFY(p.site.weather && p.site.weather->whole());
     QVERIFY(withOption(p, 1).shadeRules.size() != p.shadeRules.size() ||
             withOption(p, 1).windowRules != p.windowRules || withOption(p, 1).shadeRules != p.shadeRules);
+  }
+
+  void optionsOfEarlierFilesFindTheirPlaces() {
+    QTemporaryDir d;
+    const std::filesystem::path file = d.filePath("p.noonward").toStdString();
+    QVERIFY(saveFile(file, R"({"format": "noonward-project", "version": 1, "name": "p",
+      "site": {"latitude": 55, "longitude": 12, "zone": "UTC"},
+      "rooms": [{"id": "0000000000000001", "name": "Hall", "outline": [[0,0],[6,0],[6,5],[0,5]], "counted": false},
+                {"id": "0000000000000002", "name": "Loft", "outline": [[9,0],[12,0],[12,5],[9,5]]}],
+      "shades": [{"id": "0000000000000003", "kind": "overhang", "depth": 0.6}],
+      "options": [{"id": "0000000000000004", "name": "A"},
+                  {"id": "0000000000000005", "name": "B", "changes": [
+                    {"at": ["rooms", "0000000000000001", "counted"], "from": false, "to": null},
+                    {"at": ["rooms", "0000000000000002", "counted"], "from": null, "to": false},
+                    {"at": ["shades", "0000000000000003", "depth"], "from": 0.6, "to": 1.1}]}]})"));
+    const auto opened = readProject(file);
+    QVERIFY2(opened.has_value(), opened ? "" : opened.error().text().c_str());
+    const Project& p = opened->project;
+    QVERIFY(!p.rooms[0].counted && p.rooms[1].counted);
+    QCOMPARE(p.shadeRules[0].depth, 0.6);
+    const Design& b = designOf(p, 1);
+    QVERIFY(b.rooms[0].counted && !b.rooms[1].counted);
+    QCOMPARE(b.shadeRules[0].depth, 1.1);
+    QVERIFY(p.options[1].orphans.empty());
+    QVERIFY(p.unknownKeys.empty());
   }
 };
 

@@ -181,7 +181,8 @@ void readRooms(JsonObject& root, Project& p) {
     w.extra = o.extra();
     p.windowRules.push_back(std::move(w));
   });
-  root.array("shades", [&](const Json& v, const std::string& path) {
+  root.formerly("shading", "shades");
+  root.array("shading", [&](const Json& v, const std::string& path) {
     JsonObject o(v, path, root.faults());
     ShadeRule s;
     s.id = idOf<RuleId>(o, "shade");
@@ -362,7 +363,7 @@ void writeRooms(Json& root, const Design& p) {
     j["angle"] = tidy(s.angle);
     if (!s.finish.empty()) j["finish"] = s.finish;
     addExtra(j, s.extra);
-    root["shades"].push_back(std::move(j));
+    root["shading"].push_back(std::move(j));
   }
   for (const Assignment& a : p.assignments) {
     Json j{{"finish", a.finish}};

@@ -10,7 +10,7 @@ namespace noonward {
 
 /// "finishes" and "glazings"; before the elements, whose names refer to them.
 void readFinishes(JsonObject& root, Project& project);
-/// "rooms", "openings", "window-rules", "shades".
+/// "rooms", "openings", "window-rules", "shading".
 void readRooms(JsonObject& root, Project& project);
 /// "assign"; after elements and rooms.
 void readAssignments(JsonObject& root, Project& project);

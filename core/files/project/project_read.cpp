@@ -127,6 +127,9 @@ private:
           const Json& place = r.raw("at");
           if (!place.is_array() || place.empty()) return r.fault("at", "A list of keys and ids is expected here.");
           for (const Json& k : place) change.at.push_back(k.is_string() ? k.get<std::string>() : k.dump());
+          if (change.at[0] == "shades") change.at[0] = "shading"; // keys of earlier files
+          if (change.at[0] == "rooms" && change.at.size() == 3 && change.at[2] == "counted")
+            change.at[2] = "regularly-occupied";
           change.from = r.raw("from");
           change.to = r.raw("to");
           changes.push_back(std::move(change));
