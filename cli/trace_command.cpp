@@ -49,7 +49,7 @@ int run(TraceCall c) {
         found = true;
       }
     if (!found)
-      return complain("trace: nothing that was brought in is called \"" + name + "\", by its name, layer or file", 2);
+      return complain("trace: nothing that was imported is called \"" + name + "\", by its name, layer or file", 2);
   }
   c.settings.floors = c.floors;
   std::sort(c.settings.floors.begin(), c.settings.floors.end());
@@ -129,9 +129,8 @@ int run(TraceCall c) {
 
 void addTrace(CLI::App& app, Session& session) {
   auto c = std::make_shared<TraceCall>();
-  auto* t =
-      app.add_subcommand("trace", "Trace a simplified model: storeys cut out of what was brought in, rooms between "
-                                  "their walls, windows from the glazing");
+  auto* t = app.add_subcommand("trace", "Trace a simplified model: storeys cut out of what was imported, rooms between "
+                                        "their walls, windows from the glazing");
   t->add_option("project", c->project, "project file")->required();
   t->add_option("--source", c->sources, "only parts of this name, layer or file; else every building part that counts");
   t->add_option("--floors", c->floors, "levels of the floors in m; else found")->delimiter(',');

@@ -359,7 +359,7 @@ void ImportPanel::bringIn() {
         return d.notice("The model changed meanwhile: bring it in again.", true);
       d.change(takenOver(d.project(), project, *done), "Import model"); // whatever else was changed meanwhile stays
       d.look([&](Looking& l) { l.selected = done->gone; });
-      emit d.notice("Brought in: " + QString::fromStdString(outcomeText(project, *done)), !done->remark.empty());
+      emit d.notice("Imported: " + QString::fromStdString(outcomeText(project, *done)), !done->remark.empty());
     };
   });
 }

@@ -299,9 +299,8 @@ void MainWindow::loadModel(const QString& path, const QString& level) {
         [this, model, control] {
           readControl_.reset();
           stopReading_->hide();
-          if (control->wish.load() == Wish::Drop) return say("Reading was stopped; nothing was brought in.", false);
-          if (!*model)
-            return say("The model was not brought in. " + QString::fromStdString(model->error().text()), true);
+          if (control->wish.load() == Wish::Drop) return say("Reading was stopped; nothing was imported.", false);
+          if (!*model) return say("The model was not imported. " + QString::fromStdString(model->error().text()), true);
           notice_->hide();
           first_->hide();
           document_.look([](Looking& l) { l.step = Step::Model; });

@@ -335,14 +335,14 @@ void Document::bringAgain(const Finding& finding) {
   inBackground([project = history_.now(), finding]() -> std::function<void(Document&)> {
     auto done = std::make_shared<Expected<ImportOutcome>>(*mendSourceFile(project, finding));
     return [done, project](Document& d) {
-      if (!*done) return d.notice("It was not brought in again. " + QString::fromStdString(done->error().text()), true);
+      if (!*done) return d.notice("It was not imported again. " + QString::fromStdString(done->error().text()), true);
       if (d.history_.now().elements != project.elements)
         return d.notice("The model changed meanwhile: press Mend again.", true);
       const QString text = QString::fromStdString(outcomeText(project, **done));
       d.change(takenOver(d.history_.now(), project, **done), "Import it again");
       d.look([&](Looking& l) { l.selected = (*done)->gone; });
       d.lookAtSources();
-      emit d.notice("Brought in again: " + text, !(*done)->remark.empty());
+      emit d.notice("Imported again: " + text, !(*done)->remark.empty());
     };
   });
 }

@@ -215,7 +215,8 @@ void Studies::repaintYear() {
 }
 
 void Studies::judgeAgain() {
-  if (!answer_ || !answer_->year || answer_->partial || document_.previewingModel() || !current()) return;
+  if (!answer_ || !answer_->year || answer_->partial || answer_->trial || document_.previewingModel() || !current())
+    return;
   auto next = std::make_shared<StudyAnswer>(*answer_);
   RunControl control;
   next->verdicts = yearVerdicts(document_.project(), document_.shelf(), *next, nullptr, control);

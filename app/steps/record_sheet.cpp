@@ -104,9 +104,10 @@ void RecordSheet::refresh() {
   const Study* year = nullptr;
   for (const Study& s : document_.project().studies)
     if (s.kind == StudyKind::Year && (!year || s.id == document_.looking().study)) year = &s;
-  QString told = answer && answer->painted ? QString("Pictures, table and page will carry run %1.")
-                                                 .arg(QString::fromStdString(answer->key.fingerprint()))
-                                           : QString("No current result: pictures and page will run the study first.");
+  QString told = answer && answer->painted && !answer->trial
+                     ? QString("Pictures, table and page will carry run %1.")
+                           .arg(QString::fromStdString(answer->key.fingerprint()))
+                     : QString("No current result: pictures and page will run the study first.");
   if (year) told += QString(" The record is made of \"%1\".").arg(QString::fromStdString(year->name));
   ready_->setText(told);
 }

@@ -22,6 +22,8 @@ void StudiesSheet::showAnswer() {
   const bool busy = studies_.busy();
   run_->setVisible(!busy);
   trial_->setVisible(!busy);
+  robust_->setVisible(study() && study()->kind == StudyKind::Year &&
+                      !(answer && answer->trial)); // a trial is no verdict
   enough_->setVisible(busy);
   drop_->setVisible(busy);
   QString state;

@@ -195,7 +195,8 @@ void StudiesSheet::buildAnswer() {
   hours_ = new HoursChart;
   addWidget(hours_);
   robust_ = addButton("How robust is it?", [this] {
-    if (const auto answer = studies_.current(); answer && answer->year && !studies_.readingsOf(answer->year->key))
+    if (const auto answer = studies_.current();
+        answer && answer->year && !answer->trial && !studies_.readingsOf(answer->year->key))
       studies_.askReadings();
     emit robustnessWanted();
   });

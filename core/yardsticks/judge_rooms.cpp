@@ -185,9 +185,9 @@ Verdict judgeCredit(const Project& p, const Yardstick& y, const YearFacts& f, co
                          certainText(v.certainty));
   v.detail = fmt::format("{} of the regularly occupied floor, ASE {:.1f} %", figure, 100 * r.building.ase);
   if (std::size_t(reached) < steps.size() && steps[std::size_t(reached)] < noStep)
-    v.detail += fmt::format("; {:.1f} points of sDA to the step of {:g} % ({:g} points)",
+    v.detail += fmt::format("; {:.1f} points of sDA to the step of {:g} % ({:g} point{})",
                             100 * (steps[std::size_t(reached)] - r.building.sda), 100 * steps[std::size_t(reached)],
-                            points[std::size_t(reached)]);
+                            points[std::size_t(reached)], points[std::size_t(reached)] == 1 ? "" : "s");
   if (bright > 0) v.detail += fmt::format("; {} room{} above {:g} % ASE", bright, bright == 1 ? "" : "s", 100 * limit);
   if (owed > 0 && !strict)
     v.notes.push_back(fmt::format("{} room{} above the limit of ASE ha{} no remark on glare yet.", owed,

@@ -435,6 +435,18 @@ private slots:
              qPrintable(named<QLabel>(*w, "State of the study")->text()));
     QVERIFY2(named<QLabel>(*w, "Shown")->text().contains("TRIAL"), qPrintable(named<QLabel>(*w, "Shown")->text()));
     QCOMPARE(w->studies().history().size(), kept);
+    // Of a year too, and another rule laid meanwhile judges nothing.
+    choose(*w, "Study", "Library year");
+    click(named<QPushButton>(*w, "Trial"));
+    QVERIFY(QTest::qWaitFor(
+        [&] { return answer(*w) && answer(*w)->trial && !answer(*w)->partial && !w->studies().busy(); }, 120000));
+    QVERIFY(answer(*w)->year && answer(*w)->verdicts.empty());
+    QVERIFY(!named(*w, "How robust is it?")->isVisible());
+    Project p = w->document().project();
+    for (Judgement& j : p.judgements) j.changed["threshold"] = "250";
+    w->document().change(std::move(p), "Change yardstick");
+    QCoreApplication::processEvents();
+    QVERIFY(!answer(*w) || answer(*w)->verdicts.empty());
   }
 
   void theAlmanacFoldsToALine() {

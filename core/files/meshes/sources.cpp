@@ -73,7 +73,7 @@ Project takenOver(Project now, const Project& before, const ImportOutcome& o) {
 Expected<ImportOutcome> broughtInAgain(const Project& project, const std::string& name, RunControl* control) {
   const auto at =
       std::find_if(project.sources.begin(), project.sources.end(), [&](const SourceFile& s) { return s.name == name; });
-  if (at == project.sources.end()) return fail(fmt::format("No file \"{}\" was brought in.", name));
+  if (at == project.sources.end()) return fail(fmt::format("No file \"{}\" was imported.", name));
   const auto model = readModel(at->path, control, {at->level});
   if (!model) return tl::unexpected(model.error());
   return broughtIn(project, *model, *placementAsBefore(project, *model), Role::Neighbour, true);
@@ -84,7 +84,7 @@ Findings checkSourceFiles(const Project& project, SourceWatch& watch) {
   for (const SourceChange& c : changedSources(project, watch)) {
     Finding f{Rank::WorthKnowing, c.gone ? "source.gone" : "source.changed",
               c.gone ? fmt::format("The file \"{}\" is no longer at {}.", c.name, c.path)
-                     : fmt::format("The file \"{}\" has changed since it was brought in.", c.name)};
+                     : fmt::format("The file \"{}\" has changed since it was imported.", c.name)};
     if (!c.gone) {
       f.mend = "source.again:" + c.name;
       f.mendText = "Import it again";
