@@ -46,6 +46,21 @@ inline void click(QWidget* w, QPoint at = {-1, -1}) {
   QCoreApplication::processEvents();
 }
 
+/// Presses a button of a list that is made anew now and then: as soon as one of that name is to be seen.
+inline void press(QWidget& top, const QString& name) {
+  const bool done = QTest::qWaitFor(
+      [&] {
+        QPointer<QPushButton> b = named<QPushButton>(top, name);
+        if (b->isVisible()) reveal(b);
+        if (!b || !b->isVisible()) return false;
+        QTest::mouseClick(b, Qt::LeftButton);
+        return true;
+      },
+      10000);
+  if (!done) qFatal("\"%s\" is not to be seen", qPrintable(name));
+  QCoreApplication::processEvents();
+}
+
 /// Types a field's new text and leaves it with Enter.
 inline void fill(QWidget& top, const QString& name, const QString& text) {
   auto* f = named<QLineEdit>(top, name);

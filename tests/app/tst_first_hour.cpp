@@ -256,7 +256,7 @@ private slots:
     QVERIFY2(cutTexts(*list).isEmpty(), qPrintable(cutTexts(*list).join(" | ")));
     QVERIFY2(list->widget()->width() <= list->viewport()->width(),
              qPrintable(QString::number(list->widget()->width())));
-    click(named<QPushButton>(*w, "Mend model.trace"));
+    press(*w, "Mend model.trace");
     QTRY_VERIFY_WITH_TIMEOUT(!w->document().project().rooms.empty(), 60000);
     QVERIFY(!w->document().project().openings.empty());
   }

@@ -374,28 +374,22 @@ private slots:
     w->action("Findings")->trigger();
     const auto elements = w->document().project().elements;
     const auto change = [&] { return changeText(*w); };
-    QTRY_VERIFY(named(*w, "Preview glass.doubled:outer")->isVisible());
-    click(named<QPushButton>(*w, "Preview glass.doubled:outer"));
+    press(*w, "Preview glass.doubled:outer");
     QTRY_VERIFY2(change().contains("faces go"), qPrintable(change()));
     QVERIFY(w->document().project().elements == elements && !w->document().previewing()); // nothing is done yet
     const QImage with = w->stage().grab().toImage();
-    QTRY_VERIFY(named(*w, "Preview glass.doubled:outer")->isVisible());
-    click(named<QPushButton>(*w, "Preview glass.doubled:outer")); // again: hidden
+    press(*w, "Preview glass.doubled:outer"); // again: hidden
     QTRY_VERIFY(change().isEmpty());
     QVERIFY(with != w->stage().grab().toImage());
-    QTRY_VERIFY(named(*w, "Preview mesh.flipped")->isVisible());
-    click(named<QPushButton>(*w, "Preview mesh.flipped"));
+    press(*w, "Preview mesh.flipped");
     QTRY_VERIFY2(change().contains("turn"), qPrintable(change()));
-    QTRY_VERIFY(named(*w, "Mend mesh.flipped")->isVisible());
-    click(named<QPushButton>(*w, "Mend mesh.flipped"));
+    press(*w, "Mend mesh.flipped");
     QTRY_VERIFY(!has(*w, "mesh.flipped"));
     QTRY_VERIFY(change().isEmpty());
-    QTRY_VERIFY(named(*w, "Mend glass.doubled:outer")->isVisible());
-    click(named<QPushButton>(*w, "Mend glass.doubled:outer"));
+    press(*w, "Mend glass.doubled:outer");
     QTRY_VERIFY(!has(*w, "glass.doubled"));
     QVERIFY(w->document().canUndo());
-    QTRY_VERIFY(named(*w, "Preview model.trace")->isVisible());
-    click(named<QPushButton>(*w, "Preview model.trace"));
+    press(*w, "Preview model.trace");
     QTRY_VERIFY2(change().contains("9 room outlines are new") && change().contains("windows come"),
                  qPrintable(change()));
     w->action("Findings")->trigger();
