@@ -73,11 +73,11 @@ Almanac::Almanac(Document& document, Studies& studies, QWidget* parent) : QWidge
   clock_->addItems({"clock time", "standard time", "solar time"});
   head->addWidget(clock_);
   head->addSpacing(10);
-  words_ = new QWidget;
-  seasons_ = new QHBoxLayout(words_);
+  auto* words = new QWidget;
+  seasons_ = new QHBoxLayout(words);
   seasons_->setContentsMargins(0, 0, 0, 0);
   seasons_->setSpacing(0);
-  head->addWidget(words_);
+  head->addWidget(words);
   mark_ = new QPushButton("mark a season");
   mark_->setProperty("plain", true);
   mark_->setCheckable(true);

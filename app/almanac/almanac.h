@@ -38,6 +38,7 @@ protected:
 private:
   void setMoment(QPointF at);
   void renderYear();
+  YearPicture shown() const; ///< the wanted picture where there is what it needs, else day and night
   std::vector<float> roomYear(YearPicture picture) const;
   std::vector<float> room_; ///< what the picture of a room shows, by record
   double roomMost_ = 1000;  ///< lx, end of the colours
@@ -79,7 +80,6 @@ private:
   QComboBox *picture_, *clock_;
   QHBoxLayout* seasons_;
   QPushButton *play_, *mark_, *fold_;
-  QWidget* words_;
   QLabel* line_;
   bool folded_ = false;
   class Readout* readout_;

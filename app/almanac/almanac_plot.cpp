@@ -38,19 +38,24 @@ void AlmanacPlot::refresh() {
   update();
 }
 
+YearPicture AlmanacPlot::shown() const {
+  const Looking& l = document_.looking();
+  const auto& weather = document_.project().site.weather;
+  YearPicture wanted = l.shownYear();
+  if (ofRoom(wanted) && studies_.hours() && weather) return wanted;
+  if (ofRoom(wanted)) wanted = l.year == YearPicture::Own ? YearPicture::Probe : YearPicture::DayAndNight;
+  if (wanted == YearPicture::Probe && !studies_.probeResult()) return YearPicture::DayAndNight;
+  const bool ofWeather = wanted == YearPicture::DirectNormal || wanted == YearPicture::Global;
+  return ofWeather && (!weather || !weather->whole()) ? YearPicture::DayAndNight : wanted;
+}
+
 void AlmanacPlot::renderYear() {
   const Project& p = document_.project();
   const Looking& l = document_.looking();
   const AlmanacGeometry g = geometryNow();
   const auto probed = studies_.probeResult();
-  YearPicture picture = l.shownYear();
-  if (ofRoom(picture) && l.year == YearPicture::Own && !studies_.hours() && l.probe) picture = YearPicture::Probe;
-  if (picture == YearPicture::Probe && !probed) picture = YearPicture::DayAndNight;
-  if ((picture == YearPicture::DirectNormal || picture == YearPicture::Global) &&
-      (!p.site.weather || !p.site.weather->whole()))
-    picture = YearPicture::DayAndNight;
+  const YearPicture picture = shown();
   const auto hours = ofRoom(picture) ? studies_.hours() : nullptr;
-  if (ofRoom(picture) && (!hours || !p.site.weather)) picture = YearPicture::DayAndNight;
   const QString key =
       QString("%10 %11 ").arg(quintptr(hours.get())).arg(qulonglong(l.sensor.value_or(~std::size_t{0}))) +
       QString("%1 %2 %3 %4 %5 %6 %7 %8 %9")
@@ -165,21 +170,19 @@ QString AlmanacPlot::textAt(Date date, double minutes) const {
           ? QString("altitude %1° · azimuth %2°").arg(degrees(s.altitude), 0, 'f', 1).arg(degrees(s.azimuth), 0, 'f', 0)
           : QString("sun down");
   const auto probed = studies_.probeResult();
-  if (document_.looking().shownYear() == YearPicture::Probe && probed && s.altitude > 0) {
+  if (shown() == YearPicture::Probe && probed && s.altitude > 0) {
     const ProbeState state = probed->at(t);
     text += state == ProbeState::Sun      ? " · sun at the probe"
             : state == ProbeState::Behind ? " · sun behind the surface"
                                           : " · shade at the probe";
-  } else if (ofRoom(document_.looking().shownYear()) && room_.size() == hoursOfYear && p.site.weather) {
+  } else if (ofRoom(shown()) && room_.size() == hoursOfYear && p.site.weather) {
     const double v = double(room_[weatherHourIndex(civil(t, p.site.weather->utcOffset))]);
-    text += document_.looking().shownYear() == YearPicture::BlindsClosed
+    text += shown() == YearPicture::BlindsClosed
                 ? QString(" · %1 % of the window groups closed").arg(100 * v, 0, 'f', 0)
-                : QString(" · %1 lx%2")
-                      .arg(v, 0, 'f', 0)
-                      .arg(document_.looking().shownYear() == YearPicture::SensorBeam ? " of beam" : "");
+                : QString(" · %1 lx%2").arg(v, 0, 'f', 0).arg(shown() == YearPicture::SensorBeam ? " of beam" : "");
   } else if (p.site.weather && p.site.weather->whole()) {
     const WeatherHour& h = p.site.weather->hours[weatherHourIndex(civil(t, p.site.weather->utcOffset))];
-    const bool global = document_.looking().shownYear() == YearPicture::Global;
+    const bool global = shown() == YearPicture::Global;
     const double v = h[global ? WeatherField::GlobalHorizontal : WeatherField::DirectNormal];
     text += std::isnan(v) ? " · missing" : QString(" · %1 %2 W/m²").arg(global ? "global" : "direct").arg(v, 0, 'f', 0);
   }

@@ -46,7 +46,6 @@ void StudiesSheet::buildQuestions() {
       take(ask(document_.project(), key, document_.looking().selected, document_.shelf()));
     });
     b->setToolTip(q.help);
-    b->setProperty("question", true);
     addNote(q.help);
   }
   QStringList rules;

@@ -527,6 +527,30 @@ private slots:
              0);
   }
 
+  void questionsAndTrialsAreOnTheCommandLine() {
+    QTemporaryDir d;
+    const QString project = copyDemo(d);
+    QVERIFY(cli({"ask"}).out.contains("room-year"));
+    QCOMPARE(cli({"ask", project}).code, 2); // neither a question nor a rule
+    QCOMPARE(cli({"ask", project, "sun-facades", "--of", "Nowhere"}).code, 2);
+    const Ran typo = cli({"ask", project, "sun-facade"});
+    QVERIFY2(typo.code == 1 && typo.err.contains("\"sun-facades\" is meant?"), qPrintable(typo.err));
+    const QString asked = d.filePath("asked.noonward");
+    const Ran laid = cli({"ask", project, "sun-facades", "--of", "Weighhouse", "--save", asked});
+    QVERIFY2(laid.code == 0 && laid.out.contains("“Weighhouse”"), qPrintable(laid.err));
+    const auto run = [&](const char* kind, const QString& file) {
+      const Ran r = cli({"run", asked, "--study", kind, "--trial", "--out", d.filePath("out")});
+      QVERIFY2(r.code == 0 && QFile::exists(d.filePath("out/" + file)), qPrintable(r.err + r.out));
+    };
+    run("sun-hours", "sun-hours-trial.csv");
+    run("vsc", "vsc-trial.csv");
+    run("year", "year-trial.csv");
+    QFile facts(d.filePath("out/vsc-trial.json"));
+    QVERIFY(facts.open(QIODevice::ReadOnly));
+    QVERIFY(QJsonDocument::fromJson(facts.readAll()).object()["trial"].toString().contains("not judged"));
+    QVERIFY(!QFile::exists(d.filePath("asked.results.sqlite"))); // nothing is kept
+  }
+
   void optionsRunsAndTheRecordAreOnTheCommandLine() {
     QTemporaryDir d;
     const QString project = copyDemo(d);

@@ -256,7 +256,8 @@ private:
     e.hidden = o.boolean("hidden", false);
     e.ghost = o.boolean("ghost", false);
     e.source = o.text("source");
-    if (e.source == "light model") e.source = e.layer = simplifiedModelName; // its name in earlier files
+    for (std::string* name : {&e.source, &e.layer})
+      if (*name == "light model") *name = simplifiedModelName; // in earlier files; another layer is the user's
     e.finish = o.text("finish", o.text("glazing"));
     o.array("mends", [&](const Json& v, const std::string&) {
       if (v.is_string()) e.mends.push_back(v.get<std::string>());
