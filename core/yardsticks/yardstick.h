@@ -63,9 +63,9 @@ struct Yardstick {
 };
 
 Expected<Yardstick> readYardstick(std::string_view text, const std::string& file);
-/// With the user's changes; an unknown parameter or a value out of place is an error naming it.
 /// The key by which a parameter is known: earlier files had other words for some.
 std::string parameterKey(const std::string& key);
+/// With the user's changes; an unknown parameter or a value out of place is an error naming it.
 Expected<Yardstick> withChanges(Yardstick yardstick, const std::map<std::string, std::string>& changed);
 
 enum class Outcome3 { Meets, FallsShort, NotJudged };
