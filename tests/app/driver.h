@@ -4,6 +4,7 @@
 
 #include "app/shell/main_window.h"
 #include "app/theme/style.h"
+#include "tests/coarse.h"
 #include <QApplication>
 #include <QClipboard>
 #include <QComboBox>
@@ -148,6 +149,11 @@ inline std::filesystem::path demoCopy(const char* name = "ropewalk-quay.noonward
     if (entry.path().extension() == ".noonward" || entry.path().extension() == ".epw")
       std::filesystem::copy(entry.path(), folder / entry.path().filename());
   return folder / name;
+}
+
+inline std::filesystem::path coarseDemo() {
+  const std::filesystem::path file = demoCopy();
+  return coarsen(file) ? file : std::filesystem::path();
 }
 
 /// Behaviours that follow on each other in one window, a slot each, so that a report names the one that broke.

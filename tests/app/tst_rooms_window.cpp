@@ -328,7 +328,7 @@ private slots:
   void theDaylightYearIsRunReadAndChanged() {
     QTemporaryDir d;
     auto w = openWindow();
-    QVERIFY(w->openProject(demoCopy()));
+    QVERIFY(w->openProject(coarseDemo()));
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
     choose(*w, "Study", "Library year");
     QTRY_COMPARE(w->studies().activeStudy()->kind, StudyKind::Year);

@@ -170,7 +170,7 @@ private slots:
     QCOMPARE(name, QString("Pull height"));
     for (int k = 0; k < 40 && outcome(*w) != "meets"; ++k) {
       const QPointF top = *stage.pixelOf({0, -18, height()});
-      drag(&stage, top, top + QPointF(0, 14));
+      drag(&stage, top, top + QPointF(0, 40));
       QVERIFY(settled(*w));
     }
     QCOMPARE(outcome(*w), std::string("meets"));

@@ -596,7 +596,7 @@ private slots:
       RunControl control;
       return runLight(*lightInput(p, s), control, Threads{threads});
     };
-    const LightResult truth = run(0.006, 77, 0); // below 0.75 % every path is followed to its end
+    const LightResult truth = run(0.0074, 77, 0); // below 0.75 % every path is followed to its end
     QVERIFY(truth.replicates.empty() && truth.value.size() >= 30);
     int within = 0, all = 0;
     double bias = 0;

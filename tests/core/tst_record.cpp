@@ -302,7 +302,7 @@ private slots:
   void aRecordHoldsUntilItIsChanged() {
     QTemporaryDir d;
     const std::filesystem::path folder = d.filePath("hall.record").toStdString();
-    Project p = withSetUp(test::houseOfTheYear(), *shelf().find("daylight-credit"));
+    Project p = withSetUp(test::houseOfTheYear(1.5), *shelf().find("daylight-credit"));
     p.id = ProjectId::fresh();
     p.name = "Hall & garden";
     p.accepted["finish.default"] = "agreed with the owner";
