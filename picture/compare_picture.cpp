@@ -50,7 +50,7 @@ void paintComparison(QPainter& p, QRectF area, const ComparedPlans& c, const The
   const double gap = 14, head = 20, foot = 50, w = (area.width() - 2 * gap) / 3, h = area.height() - head - foot;
   if (w < 60 || h < 60) return;
   SensorField shown[2];
-  for (int k = 0; k < 2; ++k) shown[k] = yearField(c.years[k]->facts, c.years[k]->result, c.metric);
+  for (int k = 0; k < 2; ++k) shown[k] = yearField(c.years[k]->facts, c.years[k]->result, c.metric, c.to.units);
   // One scale for both.
   FieldScale scale = shown[0].scale;
   scale.low = std::min(scale.low, shown[1].scale.low);
@@ -93,8 +93,8 @@ void paintComparison(QPainter& p, QRectF area, const ComparedPlans& c, const The
     p.restore();
     if (k != 1) paintLegend(p, QRectF(box.left() + 10, box.bottom() + 6, std::min(w - 34, 240.0), 42), s, t, 0.9);
   }
-  paintScaleBar(p, QPointF(area.left() + w + gap + 10, area.bottom() - 26), camera, h, unitSymbol(c.from.units),
-                metresPer(c.from.units), t, 0.9);
+  paintScaleBar(p, QPointF(area.left() + w + gap + 10, area.bottom() - 26), camera, h, unitSymbol(c.from.units.length),
+                metresPer(c.from.units.length), t, 0.9);
   paintNorth(p, QPointF(area.left() + 2 * w + gap - 70, area.bottom() - 28), camera, c.from.site.northAngle, t, 0.9);
 }
 

@@ -136,7 +136,7 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
     out.asked = answer->asked;
     out.fingerprint = answer->painted->key().fingerprint();
   }
-  if (out.painted) out.painted->scale = out.painted->scaled(out.painted->scale.threshold, r.range);
+  if (out.painted) out.painted->scale = out.painted->scaled(std::nullopt, r.range);
   out.values = r.values;
   if (r.section && r.section->length() > 0.1) out.section = r.section;
   if (r.moment && !out.section) out.sun = sunDirection(p, *r.moment);
@@ -200,8 +200,8 @@ void furnish(QPainter& p, QRectF area, const Project& project, const Prepared& d
     paintLegend(p, QRectF(area.left() + 18 * k, bottom - 42 * k, 300 * k, 46 * k), d.painted->scale, theme, k);
   if (!d.section)
     paintNorth(p, QPointF(area.right() - 90 * k, bottom - 14 * k), d.camera, project.site.northAngle, theme, k);
-  paintScaleBar(p, QPointF(area.right() - 300 * k, bottom - 12 * k), d.camera, area.height(), unitSymbol(project.units),
-                metresPer(project.units), theme, k);
+  paintScaleBar(p, QPointF(area.right() - 300 * k, bottom - 12 * k), d.camera, area.height(),
+                unitSymbol(project.units.length), metresPer(project.units.length), theme, k);
 }
 
 void paintPicture(QPainter& p, QRectF page, const Project& project, const Prepared& d, const Theme& theme, double k) {

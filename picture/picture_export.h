@@ -18,7 +18,7 @@ struct PictureRequest {
   std::optional<Instant> moment;                  ///< for shadows; where absent there are none
   std::string study;                              ///< name or id; empty: the first; "-": none
   int width = 1600, height = 1000;                ///< px (PNG, SVG)
-  double threshold = 0;                           ///< in the study's unit; 0: the usual one of its kind
+  double threshold = 0;                           ///< in the study's unit (SI); 0: the usual one of its kind
   std::optional<std::pair<double, double>> range; ///< of the strip; by the result where absent
   std::shared_ptr<const SensorField> known;       ///< of the study, where it is there already
   YearMetric metric = YearMetric::Autonomy;       ///< of a daylight year

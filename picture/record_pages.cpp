@@ -38,7 +38,7 @@ Expected<Pictures> makePictures(const RecordFacts& f, RunControl& control, const
   if (!model) return tl::unexpected(model.error());
   Pictures out{std::move(*model), {}};
   const auto shown = [&](YearMetric m) {
-    return std::make_shared<const SensorField>(yearField(f.year.facts, f.year.result, m));
+    return std::make_shared<const SensorField>(yearField(f.year.facts, f.year.result, m, f.project.units));
   };
   for (const double floor : storeys(f.project)) {
     bool any = false;
@@ -100,6 +100,10 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
 
   // ---- place and model
   w.newPage();
+  const DisplayUnits& units = p.units;
+  const ShownUnit area = shownUnit("m²", units), light = shownUnit("lx", units);
+  const auto square = [&](double v, int digits) { return QString::number(area.shown(v), 'f', digits); };
+  const auto lux = [&](double v) { return QString::number(light.shown(v), 'f', light.factor < 1 ? 1 : 0); };
   w.heading("Place and weather");
   const Site& s = p.site;
   std::vector<std::pair<QString, QString>> place{
@@ -129,7 +133,7 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
            {"Rooms",
             q(fmt::format("{}, {} of them counted", p.rooms.size(),
                           std::count_if(p.rooms.begin(), p.rooms.end(), [](const Room& x) { return x.counted; })))},
-           {"Glazing", q(fmt::format("{:.1f} m² in {}", glass,
+           {"Glazing", q(fmt::format("{} in {}", quantityText(glass, 1, "m²", units),
                                      counted(y.groups.empty() ? 0 : y.groups.size() - 1, "group of windows",
                                              "groups of windows")))}});
   QStringList notCounted;
@@ -139,9 +143,9 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
   w.heading("Finishes and glazings", 120);
   std::vector<QStringList> rows;
   for (const FinishLine& l : finishLines(p))
-    rows.push_back({q(l.name), q(l.value), QString::number(l.area, 'f', 0),
+    rows.push_back({q(l.name), q(l.value), square(l.area, 0),
                     q(l.source) + (l.isDefault ? (l.source.empty() ? "by its role" : "; by its role") : "")});
-  w.table({{"name", 2.2, false}, {"value", 3.4, false}, {"m²", 0.8, true}, {"source", 3, false}}, rows);
+  w.table({{"name", 2.2, false}, {"value", 3.4, false}, {q(area.symbol), 0.8, true}, {"source", 3, false}}, rows);
 
   // ---- how
   w.newPage();
@@ -173,33 +177,32 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
   w.heading("Rooms");
   rows.clear();
   std::vector<std::size_t> shown;
-  double area = 0;
+  double occupied = 0;
   for (std::size_t k = 0; k < r.spaces.size(); ++k) {
     if (y.sensors.groups[k].count == 0) continue;
     const SpaceYear& x = r.spaces[k];
     rows.push_back({q(y.sensors.groups[k].name) + (y.counted[k] ? "" : " (not regularly occupied)"),
-                    QString::number(y.areas[k], 'f', 1), percent(x.sda),
-                    QString("± %1").arg(100 * r.sdaError[k], 0, 'f', 1), percent(x.ase),
-                    QString::number(x.meanLux, 'f', 0), QString::number(x.medianLux, 'f', 0),
-                    percent(x.useful[0] + x.useful[1], 0), percent(x.useful[2], 0), percent(x.useful[3], 0)});
+                    square(y.areas[k], 1), percent(x.sda), QString("± %1").arg(100 * r.sdaError[k], 0, 'f', 1),
+                    percent(x.ase), lux(x.meanLux), lux(x.medianLux), percent(x.useful[0] + x.useful[1], 0),
+                    percent(x.useful[2], 0), percent(x.useful[3], 0)});
     shown.push_back(k);
-    if (y.counted[k]) area += y.areas[k];
+    if (y.counted[k]) occupied += y.areas[k];
   }
-  rows.push_back({"Regularly occupied", QString::number(area, 'f', 1), percent(r.building.sda),
+  rows.push_back({"Regularly occupied", square(occupied, 1), percent(r.building.sda),
                   QString("± %1").arg(100 * r.buildingSdaError, 0, 'f', 1), percent(r.building.ase),
-                  QString::number(r.building.meanLux, 'f', 0), QString::number(r.building.medianLux, 'f', 0),
+                  lux(r.building.meanLux), lux(r.building.medianLux),
                   percent(r.building.useful[0] + r.building.useful[1], 0), percent(r.building.useful[2], 0),
                   percent(r.building.useful[3], 0)});
-  const QString low = QString("below %1 lx, % of h").arg(f.study.year.metrics.useful[1], 0, 'g', 5),
-                high = QString("above %1 lx").arg(f.study.year.metrics.useful[2], 0, 'g', 5);
+  const QString low = QString("below %1 %2, % of h").arg(lux(f.study.year.metrics.useful[1]), q(light.symbol)),
+                high = QString("above %1 %2").arg(lux(f.study.year.metrics.useful[2]), q(light.symbol));
   w.table(
       {{"room", 3, false},
-       {"m²", 1, true},
+       {q(area.symbol), 1, true},
        {"sDA %", 1, true},
        {"points", 1, true},
        {"ASE %", 1, true},
-       {"mean lx", 1, true},
-       {"median lx", 1, true},
+       {"mean " + q(light.symbol), 1, true},
+       {"median " + q(light.symbol), 1, true},
        {low, 1.2, true},
        {"useful", 1, true},
        {high, 1.2, true}},
@@ -212,8 +215,11 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
   w.heading("Blinds");
   rows.clear();
   for (std::size_t k = 1; k < y.groups.size(); ++k)
-    rows.push_back({q(y.groups[k].name), QString::number(y.groups[k].area, 'f', 1), QString::number(r.closedHours[k])});
-  w.table({{"group of windows", 4, false}, {"m² of glass", 1.2, true}, {"closed, h of the schedule", 2, true}}, rows);
+    rows.push_back({q(y.groups[k].name), square(y.groups[k].area, 1), QString::number(r.closedHours[k])});
+  w.table({{"group of windows", 4, false},
+           {q(area.symbol) + " of glass", 1.2, true},
+           {"closed, h of the schedule", 2, true}},
+          rows);
   for (const auto& [j, v] : f.verdicts) {
     if (v.rows.empty()) continue;
     w.heading(q(v.title) + ", room by room", 60);

@@ -49,7 +49,7 @@ std::string resultPly(const SensorField& painted, Vec3 origin, const std::string
       "ply\nformat binary_little_endian 1.0\ncomment {}\ncomment value in {}\nelement vertex {}\nproperty double "
       "x\nproperty double y\nproperty double z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\n"
       "element face {}\nproperty list uchar int vertex_indices\nproperty float value\nend_header\n",
-      line, studyUnit(painted.kind()), c.points.size(), c.triangles.size());
+      line, painted.scale.unit, c.points.size(), c.triangles.size());
   for (std::size_t i = 0; i < c.points.size(); ++i) {
     const Vec3 p = c.points[i] + origin;
     put(out, p.x), put(out, p.y), put(out, p.z);

@@ -179,7 +179,8 @@ QString AlmanacPlot::textAt(Date date, double minutes) const {
     const double v = double(room_[weatherHourIndex(civil(t, p.site.weather->utcOffset))]);
     text += shown() == YearPicture::BlindsClosed
                 ? QString(" · %1 % of the window groups closed").arg(100 * v, 0, 'f', 0)
-                : QString(" · %1 lx%2").arg(v, 0, 'f', 0).arg(shown() == YearPicture::SensorBeam ? " of beam" : "");
+                : QString(" · %1%2").arg(shownQuantity(v, 0, "lx", p.units),
+                                         shown() == YearPicture::SensorBeam ? " of beam" : "");
   } else if (p.site.weather && p.site.weather->whole()) {
     const WeatherHour& h = p.site.weather->hours[weatherHourIndex(civil(t, p.site.weather->utcOffset))];
     const bool global = shown() == YearPicture::Global;

@@ -63,8 +63,12 @@ void HoursChart::show(std::shared_ptr<const HoursBehind> hours, std::optional<st
   int month = 0, date = day;
   while (date >= days[std::size_t(month)]) date -= days[std::size_t(month++)];
   dayName_ = QString::fromStdString(dayText({2025, month + 1, date + 1}));
-  text_ = "Beam above " + QString::number(settings.metrics.beam, 'g', 5) +
-          " lx: " + QString::fromStdString(beamHoursText(beam, s, hours_->groups));
+  units_ = p.units;
+  const ShownUnit light = shownUnit("lx", units_);
+  text_ = QString("Beam above %1 %2: ")
+              .arg(light.shown(settings.metrics.beam), 0, 'g', 4)
+              .arg(QString::fromStdString(light.symbol)) +
+          QString::fromStdString(beamHoursText(beam, s, hours_->groups));
   update();
 }
 
@@ -75,10 +79,13 @@ void HoursChart::paintEvent(QPaintEvent*) {
   const Theme& t = theme();
   const double left = 34, right = width() - 4.0, w = right - left;
   const QFont small = textFont(10), figures = figureFont(9.5);
+  const ShownUnit light = shownUnit("lx", units_);
+  const QString unit = QString::fromStdString(light.symbol);
   // ---- the day looked at
   p.setFont(small);
   p.setPen(t.muted);
-  p.drawText(QRectF(0, 0, width(), 14), Qt::AlignLeft, QString("%1, lx by hour · shaded: blinds closed").arg(dayName_));
+  p.drawText(QRectF(0, 0, width(), 14), Qt::AlignLeft,
+             QString("%1, %2 by hour · shaded: blinds closed").arg(dayName_, unit));
   const double top = 18, h = 66;
   const auto x = [&](double hour) { return left + w * hour / 24; };
   const auto y = [&](double lux) { return top + h - h * std::min(1.0, lux / most_); };
@@ -95,16 +102,17 @@ void HoursChart::paintEvent(QPaintEvent*) {
   p.setFont(figures);
   p.setPen(t.muted);
   p.drawText(QRectF(0, y(threshold_) - 7, left - 4, 14), Qt::AlignRight | Qt::AlignVCenter,
-             QString::number(threshold_, 'f', 0));
+             QString::number(light.shown(threshold_), 'f', 0));
   if (most_ > 1.4 * threshold_)
-    p.drawText(QRectF(0, top - 7, left - 4, 14), Qt::AlignRight | Qt::AlignVCenter, QString::number(most_, 'f', 0));
+    p.drawText(QRectF(0, top - 7, left - 4, 14), Qt::AlignRight | Qt::AlignVCenter,
+               QString::number(light.shown(most_), 'f', 0));
   for (int k = 6; k < 24; k += 6)
     p.drawText(QRectF(x(k) - 20, top + h + 1, 40, 13), Qt::AlignCenter, QString("%1:00").arg(k));
   // ---- the months
   const double top2 = 120, h2 = 50;
   p.setFont(small);
   p.drawText(QRectF(0, top2 - 18, width(), 14), Qt::AlignLeft,
-             QString("Hours of the schedule with %1 lx or more, %").arg(threshold_, 0, 'g', 5));
+             QString("Hours of the schedule with %1 %2 or more, %").arg(light.shown(threshold_), 0, 'g', 4).arg(unit));
   constexpr std::array<const char*, 12> names{"J", "F", "M", "A", "M", "J", "J", "A", "S", "O", "N", "D"};
   p.setPen(QPen(t.rule, 1));
   p.drawLine(QPointF(left, top2 + h2), QPointF(right, top2 + h2));

@@ -26,6 +26,7 @@ private:
   std::array<bool, 24> closedDay_{}, inMask_{};
   std::array<double, 12> months_{}; ///< share of the schedule's hours with enough light
   std::array<std::array<double, 24>, 12> beam_{};
+  DisplayUnits units_;
   double most_ = 1, mostBeam_ = 1, threshold_ = 300;
   QString dayName_, text_;
 };

@@ -223,7 +223,7 @@ void ImportPanel::refresh() {
       north_->setStyleSheet(QString("border: 1px solid %1;").arg(theme().short_.name()));
   }
   const Vec3 s = model_->box().size() * (metresPer(guess_.placement.unit) * guess_.placement.scale);
-  const LengthUnit shown = document_.project().units;
+  const LengthUnit shown = document_.project().units.length;
   const auto text = [&](double v) { return QString::fromStdString(lengthText(v, shown)); };
   const Vec3 o = guess_.placement.yUp ? Vec3{s.x, s.z, s.y} : s;
   const double largest = std::max({o.x, o.y, o.z});
@@ -328,7 +328,8 @@ void ImportPanel::hideEvent(QHideEvent* e) {
 void ImportPanel::setMeasured(double metres) {
   if (!isVisible() || !(metres > 0)) return;
   measured_ = metres;
-  measure_->setText(QString("Measured %1").arg(QString::fromStdString(lengthText(metres, document_.project().units))));
+  measure_->setText(
+      QString("Measured %1").arg(QString::fromStdString(lengthText(metres, document_.project().units.length))));
   true_->setEnabled(true);
   true_->setFocus();
 }
@@ -336,12 +337,13 @@ void ImportPanel::setMeasured(double metres) {
 void ImportPanel::trueLength() {
   if (!(measured_ > 0) || !true_->isModified()) return;
   true_->setModified(false);
-  const auto v = lengthFromText(true_->text().toStdString(), document_.project().units);
+  const auto v = lengthFromText(true_->text().toStdString(), document_.project().units.length);
   true_->setStyleSheet(v && *v > 0 ? QString() : QString("border: 1px solid %1;").arg(theme().short_.name()));
   if (!v || !(*v > 0)) return;
   guess_.placement.scale *= *v / measured_;
   measured_ = *v;
-  measure_->setText(QString("Measured %1").arg(QString::fromStdString(lengthText(*v, document_.project().units))));
+  measure_->setText(
+      QString("Measured %1").arg(QString::fromStdString(lengthText(*v, document_.project().units.length))));
   refresh();
 }
 

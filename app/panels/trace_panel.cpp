@@ -21,7 +21,7 @@ TracePanel::TracePanel(Document& document, QWidget* parent) : Panel(parent), doc
   facts_->setAccessibleName("Source of the simplified model");
   table_ = new QTableWidget(0, 5);
   table_->setAccessibleName("Storeys of the simplified model");
-  table_->setHorizontalHeaderLabels({"Floor", "Clear height", "Cut at", "Rooms", "m² inside"});
+  table_->setHorizontalHeaderLabels({"Floor", "Clear height", "Cut at", "Rooms", "Inside"});
   table_->verticalHeader()->hide();
   table_->setShowGrid(false);
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -64,7 +64,7 @@ TracePanel::TracePanel(Document& document, QWidget* parent) : Panel(parent), doc
   simplify_ = field("Simplify by", "0.02", "A corner is left out where that moves the outline by no more than this");
   gap_ = field("Close gaps of", "0.03", "Ends of walls that miss each other by this much are taken to meet");
   wall_ = field("Walls up to", "0.6", "Regions narrower than this are wall, not room");
-  smallest_ = field("Rooms from, m²", "1.5", "Smaller regions become wall");
+  smallest_ = field("Rooms from", "1.5 m²", "Smaller regions become wall");
   l->addLayout(grid);
   l->addWidget(deviation_ = words({}, figureFont(11.5), false));
   deviation_->setAccessibleName("Simplified model against source");
@@ -120,7 +120,7 @@ std::optional<double> TracePanel::length(QLineEdit* field, double least, double 
   const QString text = field->text().trimmed();
   field->setStyleSheet({});
   if (text.isEmpty()) return {};
-  const auto v = lengthFromText(text.toStdString(), document_.project().units);
+  const auto v = lengthFromText(text.toStdString(), document_.project().units.length);
   if (v && *v >= least && *v <= most) return v;
   field->setStyleSheet(QString("border: 1px solid %1;").arg(theme().short_.name()));
   return {};
@@ -131,7 +131,7 @@ void TracePanel::ask() {
   const QStringList given = floors_->text().split(';', Qt::SkipEmptyParts);
   floors_->setStyleSheet({});
   for (const QString& f : given) {
-    const auto v = lengthFromText(f.trimmed().toStdString(), document_.project().units);
+    const auto v = lengthFromText(f.trimmed().toStdString(), document_.project().units.length);
     if (v)
       s.floors.push_back(*v);
     else
@@ -143,7 +143,7 @@ void TracePanel::ask() {
   s.thickestWall = length(wall_, 0.05, 3).value_or(s.thickestWall);
   smallest_->setStyleSheet({});
   if (const QString text = smallest_->text().trimmed(); !text.isEmpty()) {
-    const auto v = numberFromText(text.toStdString());
+    const auto v = quantityFromText(text.toStdString(), "m²", document_.project().units);
     if (v && *v >= 0.1 && *v <= 1000)
       s.smallestRoom = *v;
     else
@@ -178,7 +178,9 @@ void TracePanel::answer(std::shared_ptr<const Expected<Trace>> answer, quint64 r
 void TracePanel::fill() {
   filling_ = true;
   table_->setRowCount(0);
-  const LengthUnit unit = document_.project().units;
+  const DisplayUnits& units = document_.project().units;
+  const auto square = [&](double v) { return shownQuantity(v, 1, "m²", units); };
+  const LengthUnit unit = document_.project().units.length;
   const auto text = [&](double v) { return QString::fromStdString(lengthText(v, unit)); };
   deviation_->setVisible(trace_ != nullptr);
   notes_->setVisible(trace_ && !trace_->notes.empty());
@@ -202,8 +204,8 @@ void TracePanel::fill() {
       for (const Room& r : t.rooms)
         if (r.floor > s.floor - 1 && r.floor < s.ceiling - 0.5) inside += area(r.outline);
       int column = 0;
-      for (const QString& cell : {text(s.floor), text(s.ceiling - s.floor), text(s.cut), QString::number(s.rooms),
-                                  QString::number(inside, 'f', 1)}) {
+      for (const QString& cell :
+           {text(s.floor), text(s.ceiling - s.floor), text(s.cut), QString::number(s.rooms), square(inside)}) {
         auto* item = new QTableWidgetItem(cell);
         item->setFont(figureFont(11.5));
         item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
@@ -222,10 +224,10 @@ void TracePanel::fill() {
     const char* sides[] = {"N", "E", "S", "W"};
     for (std::size_t k = 0; k < 4; ++k)
       if (d.sourceGlazing[k] > 0.005 || d.glazing[k] > 0.005)
-        glass << QString("%1 %2 of %3").arg(sides[k]).arg(d.glazing[k], 0, 'f', 1).arg(d.sourceGlazing[k], 0, 'f', 1);
+        glass << QString("%1 %2 of %3").arg(sides[k], square(d.glazing[k]), square(d.sourceGlazing[k]));
     if (d.sourceRooflights > 0.005)
-      glass << QString("roof %1 of %2").arg(d.rooflights, 0, 'f', 1).arg(d.sourceRooflights, 0, 'f', 1);
-    deviation_->setText(QString("Against the source: area %1, volume %2, corners within %3.\nGlazing, m²: %4")
+      glass << QString("roof %1 of %2").arg(square(d.rooflights), square(d.sourceRooflights));
+    deviation_->setText(QString("Against the source: area %1, volume %2, corners within %3.\nGlazing: %4")
                             .arg(change(d.area, d.sourceArea), change(d.volume, d.sourceVolume), text(d.farthest),
                                  glass.isEmpty() ? "none" : glass.join("   ")));
     QStringList notes;

@@ -315,7 +315,7 @@ UnderlayPanel::UnderlayPanel(Document& document, QWidget* parent) : Panel(parent
 void UnderlayPanel::take(QLineEdit* field, double least, double most, const std::function<void(double)>& use) {
   if (!field->isModified()) return;
   field->setModified(false);
-  const auto v = lengthFromText(field->text().toStdString(), document_.project().units);
+  const auto v = lengthFromText(field->text().toStdString(), document_.project().units.length);
   const bool sound = v && *v >= least && *v <= most;
   field->setStyleSheet(sound ? QString() : QString("border: 1px solid %1;").arg(theme().short_.name()));
   if (!sound) return state_->setText("A length is expected here, such as 12.5 or 40 ft.");
@@ -471,7 +471,7 @@ void UnderlayPanel::setSpot(Vec3 place, Vec3 normal, quint64 element) {
 }
 
 void UnderlayPanel::fill() {
-  const LengthUnit unit = document_.project().units;
+  const LengthUnit unit = document_.project().units.length;
   const auto text = [&](double v) { return QString::fromStdString(lengthText(v, unit)); };
   const auto show = [&](QLineEdit* f, const QString& t) {
     if (!f->isModified()) f->setText(t);

@@ -360,17 +360,19 @@ void ComparePanel::refresh() {
   table_->setRowCount(int(c->moves.moves.size()));
   for (std::size_t k = 0; k < c->moves.moves.size(); ++k) {
     const FigureMove& m = c->moves.moves[k];
-    const int digits = m.unit == "lx" ? 0 : 1;
+    const ShownUnit unit = shownUnit(m.unit, document_.project().units);
+    const int digits = unit.symbol == "lx" ? 0 : 1;
     table_->setItem(int(k), 0, cell(q(m.space)));
-    table_->setItem(int(k), 1, cell(q(m.figure + ", " + m.unit)));
-    table_->setItem(int(k), 2, cell(QString::number(m.from, 'f', digits), true));
-    table_->setItem(int(k), 3, cell(QString::number(m.to, 'f', digits), true));
-    const double by = m.to - m.from;
+    table_->setItem(int(k), 1, cell(q(m.figure + ", " + unit.symbol)));
+    table_->setItem(int(k), 2, cell(QString::number(unit.shown(m.from), 'f', digits), true));
+    table_->setItem(int(k), 3, cell(QString::number(unit.shown(m.to), 'f', digits), true));
+    const double by = unit.shown(m.to - m.from);
     auto* moved = cell(
         !m.sure() ? QString("≈") : QString("%1%2").arg(by > 0 ? "+" : "−").arg(std::abs(by), 0, 'f', digits), true);
     if (!m.sure()) moved->setToolTip("Within the error of both");
     table_->setItem(int(k), 4, moved);
-    table_->setItem(int(k), 5, cell(m.error > 0 ? QString::number(m.error, 'f', digits) : QString("exact"), true));
+    table_->setItem(int(k), 5,
+                    cell(m.error > 0 ? QString::number(unit.shown(m.error), 'f', digits) : QString("exact"), true));
   }
   painted_.clear();
   paintPlans();

@@ -168,7 +168,7 @@ void MainWindow::refresh() {
       QString("%1%2 – Noonward%3")
           .arg(QString::fromStdString(p.name), document_.modified() ? " •" : "",
                studies_.busy() ? QString(" · running %1 %").arg(int(100 * studies_.progress())) : QString()));
-  units_->setText(unitName(p.units));
+  units_->setText(QString("%1 · %2").arg(unitSymbol(p.units.length), p.units.light == LightUnit::Lux ? "lx" : "fc"));
   showOptions();
   int serious = 0;
   for (const Finding& f : document_.findings()) serious += f.rank != Rank::WorthKnowing;

@@ -79,6 +79,7 @@ void MainWindow::buildFrame() {
   units_ = new QPushButton;
   units_->setProperty("plain", true);
   units_->setAccessibleName("Units");
+  units_->setToolTip("Metres and lux, or feet, inches and foot-candles; others in the Site step");
   bar->addWidget(units_);
   findingsButton_ = new QPushButton;
   findingsButton_->setProperty("plain", true);
@@ -269,7 +270,7 @@ void MainWindow::buildFrame() {
   connect(dark, &QPushButton::clicked, this, [this] { setDark(!theme().dark); });
   connect(units_, &QPushButton::clicked, this, [this] {
     Project p = document_.project();
-    p.units = p.units == LengthUnit::Metre ? LengthUnit::Foot : LengthUnit::Metre;
+    p.units = p.units.feet() ? DisplayUnits() : DisplayUnits{LengthUnit::FeetInches, LightUnit::FootCandle};
     document_.change(std::move(p), "Choose units");
   });
   connect(site_, &SiteSheet::weatherWanted, this, [this] { action("Load a weather file")->trigger(); });

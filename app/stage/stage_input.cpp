@@ -269,7 +269,7 @@ void Stage::keyPressEvent(QKeyEvent* e) {
                                               : 0;
     if (tool_ == Tool::Move && !document_.looking().selected.empty()) { // by a typed step, else by a metre
       const std::vector<ElementId> which = document_.looking().selected;
-      const double by = lengthFromText(typed_.toStdString(), document_.project().units).value_or(1);
+      const double by = lengthFromText(typed_.toStdString(), document_.project().units.length).value_or(1);
       const Project& p = document_.project();
       document_.change(carried(p,
                                withEdited(p, which,

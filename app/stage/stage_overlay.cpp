@@ -74,7 +74,7 @@ void Stage::paintOverlay(QPainter& p) {
   paintRooms(p);
   if (camera_.kind != ViewKind::Section)
     paintNorth(p, QPointF(width() * 0.5 + 30, height() - 26), camera_, document_.project().site.northAngle, t);
-  const LengthUnit unit = document_.project().units;
+  const LengthUnit unit = document_.project().units.length;
   paintScaleBar(p, QPointF(width() * 0.5 - 150, height() - 24), camera_, height(), unitSymbol(unit), metresPer(unit),
                 t);
   if (hasFocus()) {

@@ -87,7 +87,7 @@ const QString& StageTool::typed() const {
 }
 
 std::optional<double> StageTool::typedLength() const {
-  return lengthFromText(stage_.typed_.toStdString(), project().units);
+  return lengthFromText(stage_.typed_.toStdString(), project().units.length);
 }
 
 void StageTool::forgetTyped() const {

@@ -134,7 +134,8 @@ void Stage::paintTrace(QPainter& p) {
     const Vec2 m = pointInside(r->outline);
     const auto q = pixelOf({m.x, m.y, s.floor});
     if (!q) continue;
-    const QString text = QString("%1\n%2 m²").arg(QString::fromStdString(r->name)).arg(area(r->outline), 0, 'f', 1);
+    const QString text = QString("%1\n%2").arg(QString::fromStdString(r->name),
+                                               shownQuantity(area(r->outline), 1, "m²", document_.project().units));
     if (distanceToEdge(r->outline, m) / camera_.metresPerPixel(height()) < 26) continue; // there is no room for it
     p.setPen(t.ink);
     p.drawText(QRectF(q->x() - 80, q->y() - 20, 160, 40), Qt::AlignCenter, text);

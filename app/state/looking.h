@@ -45,8 +45,7 @@ struct Looking {
   std::map<StudyKind, std::pair<double, double>> ranges; ///< of the strip, where the user chose one
   FieldScale scale(const SensorField& painted) const {
     const auto at = ranges.find(painted.kind());
-    if (painted.year)
-      return painted.scaled(painted.scale.threshold, std::nullopt); // its thresholds belong to the question
+    if (painted.year) return painted.scaled(std::nullopt, std::nullopt); // its thresholds belong to the question
     return painted.scaled(threshold(painted.kind()), at == ranges.end() ? std::nullopt : std::optional(at->second));
   }
   std::optional<double> storey; ///< m, floor of the rooms looked into; the lowest where absent

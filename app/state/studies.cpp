@@ -11,9 +11,10 @@ Studies::Studies(Document& document, QObject* parent) : QObject(parent), documen
   connect(&document_, &Document::projectChanged, &debounce_, qOverload<>(&QTimer::start));
   connect(&document_, &Document::lookingChanged, &debounce_, qOverload<>(&QTimer::start));
   connect(&document_, &Document::findingsChanged, &debounce_, qOverload<>(&QTimer::start)); // grids are known then
-  connect(&document_, &Document::lookingChanged, this, &Studies::repaintYear);
+  connect(&document_, &Document::lookingChanged, this, &Studies::repaint);
   connect(&document_, &Document::lookingChanged, this, &Studies::askHours);
   connect(&document_, &Document::projectChanged, this, &Studies::judgeAgain);
+  connect(&document_, &Document::projectChanged, this, &Studies::repaint); // units are the project's
   connect(this, &Studies::answerChanged, this, &Studies::askHours);
   connect(&document_, &Document::replaced, this, [this] {
     answer_.reset();
@@ -39,8 +40,9 @@ Studies::Studies(Document& document, QObject* parent) : QObject(parent), documen
   listener.soFar = [this](AnswerPtr answer) {
     answer_ = std::move(answer);
     paintedMetric_.reset();
+    paintedUnits_.reset();
     emit answerChanged();
-    repaintYear();
+    repaint();
   };
   listener.progress = [this](double share) {
     progress_ = share;
@@ -65,8 +67,9 @@ void Studies::heard(const RunNews& news) {
   if (news.shown()) answer_ = news.answer;
   if (!news.answer->quick && !news.answer->trial) refreshHistory();
   paintedMetric_.reset();
+  paintedUnits_.reset();
   emit answerChanged();
-  repaintYear();
+  repaint();
 }
 
 const Study* Studies::activeStudy() const {
@@ -205,11 +208,17 @@ void Studies::ask(bool force, bool trial) {
   emit progressChanged();
 }
 
-void Studies::repaintYear() {
-  if (!answer_ || !answer_->year || paintedMetric_ == document_.looking().metric) return;
+void Studies::repaint() {
+  if (!answer_ || !answer_->painted) return;
+  const DisplayUnits& units = document_.project().units;
+  const bool asShown = answer_->year ? paintedMetric_ == document_.looking().metric && paintedUnits_ == units
+                                     : answer_->painted->isIn(units);
+  if (asShown) return;
   paintedMetric_ = document_.looking().metric;
+  paintedUnits_ = units;
   auto next = std::make_shared<StudyAnswer>(*answer_);
-  next->painted = std::make_shared<const SensorField>(yearField(*next->facts, next->year, *paintedMetric_));
+  next->painted = std::make_shared<const SensorField>(
+      next->year ? yearField(*next->facts, next->year, *paintedMetric_, units) : inUnits(*next->painted, units));
   answer_ = std::move(next);
   emit answerChanged();
 }

@@ -80,8 +80,8 @@ signals:
 private:
   void ask(bool force, bool trial = false);
   void heard(const RunNews& news);
-  void repaintYear(); ///< another metric of the year that is there
-  void judgeAgain();  ///< the year that is there, by what is laid now
+  void repaint();    ///< the year that is there by another metric, any study in other units
+  void judgeAgain(); ///< the year that is there, by what is laid now
   void askHours();
   Digest keyOf(const Study& study) const;
 
@@ -98,6 +98,7 @@ private:
   QTimer debounce_;
 
   std::optional<YearMetric> paintedMetric_;
+  std::optional<DisplayUnits> paintedUnits_;
   std::shared_ptr<const HoursBehind> hours_;
   std::pair<Digest, std::size_t> hoursAsked_{{}, ~std::size_t{0}};
   std::shared_ptr<const std::vector<Reading>> readings_;

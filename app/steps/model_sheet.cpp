@@ -177,7 +177,7 @@ void ModelSheet::editSelected(const QString& name, const std::function<void(Elem
 
 void ModelSheet::lengthEdit(QLineEdit* field, const QString& text, const QString& name, double least,
                             const std::function<void(Element&, double)>& change) {
-  const auto v = lengthFromText(text.toStdString(), document_.project().units);
+  const auto v = lengthFromText(text.toStdString(), document_.project().units.length);
   if (!v || *v < least) return showFault(field, "A length is expected here, such as 12.5 or 40 ft");
   editSelected(name, [&](Element& e) { change(e, *v); });
 }
@@ -274,12 +274,12 @@ void ModelSheet::refresh() {
   everythingRows_->setVisible(!p.elements.empty());
   if (e) {
     const Box3 b = boxOf(*e);
-    const auto text = [&](double v) { return QString::fromStdString(lengthText(v, p.units)); };
+    const auto text = [&](double v) { return QString::fromStdString(lengthText(v, p.units.length)); };
     QString facts;
     if (selected.size() > 1)
       facts = QString("%1 elements; changes go to all of them.").arg(selected.size());
     else {
-      facts = QString::fromStdString(std::visit([&](const auto& s) { return factsOf(s, p.units); }, e->shape));
+      facts = QString::fromStdString(std::visit([&](const auto& s) { return factsOf(s, p.units.length); }, e->shape));
       if (!e->source.empty()) facts += " from " + QString::fromStdString(e->source);
     }
     size_->setText(facts);

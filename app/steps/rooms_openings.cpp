@@ -89,7 +89,7 @@ void RoomsSheet::refreshOpening() {
     if (o && x.id == o->id) whichOpening_->setCurrentIndex(whichOpening_->count() - 1);
   }
   if (!o) return;
-  const auto text = [&](double v) { return QString::fromStdString(lengthText(v, p.units)); };
+  const auto text = [&](double v) { return QString::fromStdString(lengthText(v, p.units.length)); };
   QString facts = o->edge < 0 ? QString("In the ceiling") : QString();
   if (const Room* r = p.room(o->room); r && o->edge >= 0 && o->edge < int(r->outline.outer.size())) {
     const Ring& ring = r->outline.outer;
@@ -97,7 +97,9 @@ void RoomsSheet::refreshOpening() {
     const auto facing = facingOf({d.y, -d.x, 0}, p.site.northAngle);
     facts = QString("In the %1 wall, %2 long").arg(facing ? facingKey(*facing) : "sloping", text(length(d)));
   }
-  openFacts_->setText(facts + QString(", %1 m² in all").arg(o->width * o->height * std::max(1, o->repeat), 0, 'f', 1));
+  openFacts_->setText(
+      facts +
+      QString(", %1 in all").arg(shownQuantity(o->width * o->height * std::max(1, o->repeat), 1, "m²", p.units)));
   show(openAlong_, text(o->along));
   show(openSill_, text(o->sill));
   show(openWidth_, text(o->width));

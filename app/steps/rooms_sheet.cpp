@@ -46,7 +46,6 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
   addWidget(filter_);
   table_ = new QTableWidget(0, 4);
   table_->setAccessibleName("Rooms table");
-  table_->setHorizontalHeaderLabels({"Room", "m²", "glass m²", "occupied"});
   table_->verticalHeader()->hide();
   table_->verticalHeader()->setDefaultSectionSize(24);
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -250,7 +249,7 @@ QLineEdit* RoomsSheet::lengthField(const QString& label, double least, const std
   *slot = addField(
       label,
       [this, least, done, slot](const QString& t) {
-        const auto v = lengthFromText(t.toStdString(), document_.project().units);
+        const auto v = lengthFromText(t.toStdString(), document_.project().units.length);
         if (!v || *v < least || *v > 1e5) return showFault(*slot, "A length is expected here, such as 0.85 or 3 ft");
         done(*v);
       },
@@ -384,6 +383,11 @@ void RoomsSheet::refreshTable() {
   const Room* now = room();
   listed_.clear();
   table_->clearSelection();
+  const auto square = [&](double v) { return shownQuantity(v, 1, "m²", p.units); };
+  const ShownUnit unit = shownUnit("m²", p.units);
+  const auto bare = [&](double v) { return QString::number(unit.shown(v), 'f', unit.factor > 1 ? 0 : 1); };
+  const QString symbol = QString::fromStdString(unit.symbol);
+  table_->setHorizontalHeaderLabels({"Room", symbol, "glass " + symbol, "occupied"});
   for (const RoomFacts& f : facts) {
     if (!filter_->text().isEmpty() &&
         !QString::fromStdString(f.name + " " + f.use).contains(filter_->text(), Qt::CaseInsensitive))
@@ -391,19 +395,19 @@ void RoomsSheet::refreshTable() {
     const int i = int(listed_.size());
     listed_.push_back(f.id);
     const QString all =
-        QString("%1%2: %3 m², %4 m³, exposed wall %5 m²; glass north %6, east %7, south %8, west %9, above %10 m²%11")
+        QString("%1%2: %3, %4, exposed wall %5; glass north %6, east %7, south %8, west %9, above %10%11")
             .arg(QString::fromStdString(f.name), f.use.empty() ? QString() : ", " + QString::fromStdString(f.use))
-            .arg(f.area, 0, 'f', 1)
-            .arg(f.volume, 0, 'f', 0)
-            .arg(f.exposedArea, 0, 'f', 1)
-            .arg(f.windowArea[0], 0, 'f', 1)
-            .arg(f.windowArea[1], 0, 'f', 1)
-            .arg(f.windowArea[2], 0, 'f', 1)
-            .arg(f.windowArea[3], 0, 'f', 1)
-            .arg(f.rooflightArea, 0, 'f', 1)
+            .arg(square(f.area))
+            .arg(shownQuantity(f.volume, 0, "m³", p.units))
+            .arg(square(f.exposedArea))
+            .arg(square(f.windowArea[0]))
+            .arg(square(f.windowArea[1]))
+            .arg(square(f.windowArea[2]))
+            .arg(square(f.windowArea[3]))
+            .arg(square(f.rooflightArea))
             .arg(f.reason.empty() ? QString() : "; not regularly occupied: " + QString::fromStdString(f.reason));
-    const QStringList cells{QString::fromStdString(f.name), QString::number(f.area, 'f', 1),
-                            QString::number(f.allWindows(), 'f', 1), f.counted ? "yes" : "no"};
+    const QStringList cells{QString::fromStdString(f.name), bare(f.area), bare(f.allWindows()),
+                            f.counted ? "yes" : "no"};
     for (int c = 0; c < 4; ++c) {
       auto* item = new QTableWidgetItem(cells[c]);
       item->setFont(c == 1 || c == 2 ? figureFont(11) : textFont(11.5));
@@ -420,7 +424,7 @@ void RoomsSheet::refreshTable() {
 
 void RoomsSheet::refreshRule() {
   const Project& p = document_.project();
-  const auto text = [&](double v) { return QString::fromStdString(lengthText(v, p.units)); };
+  const auto text = [&](double v) { return QString::fromStdString(lengthText(v, p.units.length)); };
   const WindowRule* w = rule();
   ruleRows_->setVisible(w != nullptr);
   whichRule_->clear();
@@ -436,10 +440,10 @@ void RoomsSheet::refreshRule() {
         glass += o.area();
         ++openings;
       }
-    ruleFacts_->setText(QString("%1 opening%2, %3 m², %4")
+    ruleFacts_->setText(QString("%1 opening%2, %3, %4")
                             .arg(openings)
                             .arg(openings == 1 ? "" : "s")
-                            .arg(glass, 0, 'f', 1)
+                            .arg(shownQuantity(glass, 1, "m²", p.units))
                             .arg(w->ceiling ? QString("in ceilings") : facingText(w->facings)));
     ruleRooms_->setCurrentIndex(w->rooms.empty()                                                   ? 0
                                 : w->rooms.size() == 1 && room() && w->rooms.front() == room()->id ? 1
@@ -479,7 +483,7 @@ void RoomsSheet::refreshRule() {
 
 void RoomsSheet::refresh() {
   const Project& p = document_.project();
-  const auto text = [&](double v) { return QString::fromStdString(lengthText(v, p.units)); };
+  const auto text = [&](double v) { return QString::fromStdString(lengthText(v, p.units.length)); };
   double counted = 0;
   std::size_t n = 0;
   for (const Room& r : p.rooms)
@@ -490,10 +494,10 @@ void RoomsSheet::refresh() {
   summary_->setText(
       p.rooms.empty() ? QString("No rooms yet. Make them from a selected mass, or draw them on the ground; windows of "
                                 "buildings without rooms are marked on their facades (W).")
-                      : QString("%1, %2 regularly occupied with %3 m².")
+                      : QString("%1, %2 regularly occupied with %3.")
                             .arg(countText(p.rooms.size(), "room"))
                             .arg(n)
-                            .arg(counted, 0, 'f', 0));
+                            .arg(shownQuantity(counted, 0, "m²", p.units)));
   withRooms_->setVisible(!p.rooms.empty());
   if (p.rooms.empty()) return;
   refreshTable();

@@ -30,7 +30,7 @@ SettingRows::SettingRows(Sheet& sheet, SettingsOf whose, bool folded, Edit edit)
         *slot = sheet.addField(
             label,
             [this, slot, &row, edit, name](const QString& typed) {
-              const std::string text = typed.trimmed().toStdString();
+              const std::string text = typedText(row, typed.trimmed().toStdString(), units_);
               Study tried = shown_;
               const std::string expected = row.take(tried, text);
               if (!expected.empty())
@@ -56,13 +56,14 @@ SettingRows::SettingRows(Sheet& sheet, SettingsOf whose, bool folded, Edit edit)
     }
 }
 
-void SettingRows::show(const Study& s) {
+void SettingRows::show(const Study& s, const DisplayUnits& units) {
   if (factsOf(s.kind).settings != whose_) return;
   shown_ = s;
+  units_ = units;
   for (const Row& r : rows_) {
     r.whole->setVisible(usesField(s.kind, r.field->key));
     const bool matters = r.field->isIn(s);
-    const QString text = QString::fromStdString(r.row->text(s));
+    const QString text = QString::fromStdString(shownText(*r.row, s, units));
     if (r.line) {
       Sheet::show(r.line, text);
       r.line->setEnabled(matters);

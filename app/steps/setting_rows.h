@@ -20,13 +20,14 @@ public:
   SettingRows& operator=(const SettingRows&) = delete;
   /// Shows what the study goes by; rows of fields that its kind does not use vanish, those that do not matter as the
   /// others stand can't be changed.
-  void show(const Study& study);
+  void show(const Study& study, const DisplayUnits& units);
 
 private:
   struct Row;
   std::vector<Row> rows_;
   SettingsOf whose_;
   Study shown_;
+  DisplayUnits units_;
 };
 
 } // namespace noonward

@@ -63,8 +63,9 @@ SiteSheet::SiteSheet(Document& document, QWidget* parent) : Sheet("Site", docume
       addField("Longitude", coordinate(&longitude_, 180, "E", "W", [](Site& s, double v) { s.place.longitude = v; }),
                "Degrees, east positive; 70.7 W is understood");
   elevation_ = addField("Elevation", [this](const QString& t) {
-    const auto v = lengthFromText(t.toStdString(), LengthUnit::Metre);
-    if (!v || *v < -500 || *v > 9000) return showFault(elevation_, "Metres from -500 to 9000 are expected");
+    const auto v =
+        lengthFromText(t.toStdString(), document_.project().units.feet() ? LengthUnit::Foot : LengthUnit::Metre);
+    if (!v || *v < -500 || *v > 9000) return showFault(elevation_, "−500 to 9000 m, or as many feet, are expected");
     edit("Set elevation", [&](Site& s) { s.place.elevation = *v; });
   });
   zone_ = addField(
@@ -114,14 +115,20 @@ SiteSheet::SiteSheet(Document& document, QWidget* parent) : Sheet("Site", docume
   north_->setAccessibleName("North angle");
   northWords_ = addNote();
   northWords_->setAccessibleName("North in words");
+  const auto choose = [this](const std::function<void(DisplayUnits&)>& change) {
+    Project p = document_.project();
+    change(p.units);
+    document_.change(std::move(p), "Choose units");
+  };
   units_ = addChoice(
-      "Lengths in", {"metres", "millimetres", "centimetres", "feet", "inches"},
-      [this](int i) {
-        Project p = document_.project();
-        p.units = LengthUnit(i);
-        document_.change(std::move(p), "Choose units");
-      },
-      "How lengths are shown and what a bare number means");
+      "Lengths in", {"metres", "millimetres", "centimetres", "feet", "inches", "feet and inches"},
+      [choose](int i) { choose([i](DisplayUnits& u) { u.length = LengthUnit(i); }); },
+      "How lengths are shown and what a bare number means; areas, volumes and sums of energy follow: ft², kBtu/ft². "
+      "3.2 m and 10' 6 1/2\" are understood anywhere");
+  lightUnits_ = addChoice(
+      "Light in", {"lux", "foot-candles"},
+      [choose](int i) { choose([i](DisplayUnits& u) { u.light = LightUnit(i); }); },
+      "How illuminance is shown and what a bare number means; files and tables of values stay in lux");
   body()->addStretch();
   if (auto list = readCities(document_.resources() / "cities/cities.tsv")) cities_ = std::move(*list);
   refresh();
@@ -176,13 +183,15 @@ void SiteSheet::refresh() {
        QString("%1° %2").arg(std::abs(degrees(s.place.latitude)), 0, 'f', 4).arg(s.place.latitude < 0 ? "S" : "N"));
   show(longitude_,
        QString("%1° %2").arg(std::abs(degrees(s.place.longitude)), 0, 'f', 4).arg(s.place.longitude < 0 ? "W" : "E"));
-  show(elevation_, QString("%1 m").arg(s.place.elevation, 0, 'f', 0));
+  show(elevation_, p.units.feet() ? QString("%1 ft").arg(s.place.elevation / metresPer(LengthUnit::Foot), 0, 'f', 0)
+                                  : QString("%1 m").arg(s.place.elevation, 0, 'f', 0));
   show(zone_, QString::fromStdString(s.zone));
   show(year_, QString::number(s.year));
   show(north_, QString("%1°").arg(degrees(wrapPi(s.northAngle)), 0, 'f', 1));
   northWords_->setText(QString::fromStdString(northText(s.northAngle)) + ".");
   compass_->setAngle(s.northAngle);
-  units_->setCurrentIndex(int(p.units));
+  units_->setCurrentIndex(int(p.units.length));
+  lightUnits_->setCurrentIndex(int(p.units.light));
   const Zone zone = p.zone();
   const Date today = zone.clock(document_.looking().moment).date;
   const Instant noon = zone.instant({today, 43200});
@@ -201,11 +210,11 @@ void SiteSheet::refresh() {
     for (const WeatherHour& h : s.weather->hours)
       if (!std::isnan(h[WeatherField::GlobalHorizontal])) sum += h[WeatherField::GlobalHorizontal] / 1000;
     weather_->setText(
-        QString("%1 (%2), %3 hours, UTC%4. %5 kWh/m² global a year. %6")
+        QString("%1 (%2), %3 hours, UTC%4. %5 global a year. %6")
             .arg(QString::fromStdString(s.weather->name()), QString::fromStdString(s.weather->source))
             .arg(s.weather->hours.size())
             .arg(QString::fromStdString(offsetText(s.weather->utcOffset)))
-            .arg(sum, 0, 'f', 0)
+            .arg(shownQuantity(sum, 0, "kWh/m²", p.units))
             .arg(km < 20 ? QString("For this place.") : QString("For a place %1 km away.").arg(km, 0, 'f', 0)));
   } else {
     weather_->setText("None yet. Sun and shade need none; everything with light in it does.");

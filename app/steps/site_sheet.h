@@ -27,7 +27,7 @@ private:
   QLineEdit *name_, *search_, *latitude_, *longitude_, *elevation_, *zone_, *year_, *north_;
   QListWidget* found_;
   QLabel *weather_, *northWords_, *dayWords_;
-  QComboBox* units_;
+  QComboBox *units_, *lightUnits_;
   Compass* compass_;
   std::vector<const City*> shown_;
 };

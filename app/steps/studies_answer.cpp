@@ -92,7 +92,7 @@ void StudiesSheet::showAnswer() {
     wholeRange_->setEnabled(l.ranges.contains(painted->kind()));
   }
   if (painted && painted->light) {
-    painted->year ? showYear(*painted) : showLight(*painted, l.threshold(painted->kind()));
+    painted->year ? showYear(*painted) : showLight(*painted);
     spread_->show(painted, l.scale(*painted).threshold);
   } else if (painted) {
     spread_->show(painted, l.threshold(StudyKind::SunHours));
@@ -120,13 +120,14 @@ void StudiesSheet::showAnswer() {
                                     : "";
     if (l.sensor && *l.sensor < painted->sensors.sensors.size()) {
       const SensorYear& y = painted->year->sensors[*l.sensor];
-      text = QString("%1: %2 % of the hours enough, mean %3 lx ± %4 %, median %5 lx, max %6 lx; %7 h with beam.")
+      const auto lux = [&](double v) { return shownQuantity(v, 0, "lx", document_.project().units); };
+      text = QString("%1: %2 % of the hours enough, mean %3 ± %4 %, median %5, max %6; %7 h with beam.")
                  .arg(QString::fromStdString(painted->sensors.sensorName(*l.sensor)))
                  .arg(100 * y.autonomy, 0, 'f', 1)
-                 .arg(y.mean, 0, 'f', 0)
+                 .arg(lux(y.mean))
                  .arg(100 * double(painted->year->relativeError[*l.sensor]), 0, 'g', 2)
-                 .arg(y.median, 0, 'f', 0)
-                 .arg(y.most, 0, 'f', 0)
+                 .arg(lux(y.median))
+                 .arg(lux(y.most))
                  .arg(painted->year->beamHours[*l.sensor]);
     }
     behind_->setText(text);
@@ -136,7 +137,8 @@ void StudiesSheet::showAnswer() {
     QString text = "Click a cell to ask why it is what it is.";
     if (l.sensor && *l.sensor < painted->sensors.sensors.size() && answer->lightInput) {
       text = QString::fromStdString(painted->sensors.sensorName(*l.sensor)) + ": ";
-      for (const std::string& line : explain(*answer->lightInput, painted->light.get(), *l.sensor).sentences)
+      for (const std::string& line :
+           explain(*answer->lightInput, painted->light.get(), *l.sensor, painted->scale.unit).sentences)
         text += QString::fromStdString(line) + " ";
     }
     behind_->setText(text);
@@ -172,16 +174,17 @@ void StudiesSheet::showAnswer() {
   }
 }
 
-void StudiesSheet::showLight(const SensorField& painted, double threshold) {
+void StudiesSheet::showLight(const SensorField& painted) {
   const LightResult& r = *painted.light;
-  const QString unit = studyUnit(r.kind);
-  const double step = factsOf(r.kind).step;
+  const FieldScale scale = document_.looking().scale(painted);
+  const QString unit = QString::fromStdString(scale.unit);
+  const double threshold = scale.threshold, step = factsOf(r.kind).step * scale.perSi;
   threshold_->blockSignals(true);
   threshold_->setMaximum(int(painted.scale.high / step));
   threshold_->setValue(int(std::lround(threshold / step)));
   threshold_->blockSignals(false);
-  const LightStatistics st = lightStatistics(r, 0, r.value.size(), threshold, document_.looking().scale(painted).high,
-                                             painted.sensors.areasOf(0, r.value.size()));
+  const LightStatistics st =
+      lightStatistics(r, 0, r.value.size(), threshold, scale.high, painted.sensors.areasOf(0, r.value.size()));
   const auto number = [](double v) { return QString::number(v, 'f', v >= 100 ? 0 : v >= 10 ? 1 : 2); };
   thresholdWords_->setText(
       QString("%1 % have %2 %3 or more, %4 % less")

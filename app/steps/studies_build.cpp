@@ -235,10 +235,12 @@ void StudiesSheet::buildAnswer() {
   behind_->setAccessibleName("Hours behind the sensor");
   connect(threshold_, &QSlider::valueChanged, this, [this](int v) {
     if (const Study* s = study())
-      document_.look([&](Looking& l) { l.thresholds[s->kind] = v * factsOf(s->kind).step; });
+      document_.look([&](Looking& l) { l.thresholds[s->kind] = v * factsOf(s->kind).step; }); // SI
   });
   connect(spread_, &SpreadChart::thresholdDragged, this, [this](double h) {
-    if (const Study* s = study()) document_.look([&](Looking& l) { l.thresholds[s->kind] = h; });
+    const auto answer = studies_.current();
+    if (const Study* s = study(); s && answer && answer->painted)
+      document_.look([&](Looking& l) { l.thresholds[s->kind] = h / answer->painted->scale.perSi; });
   });
   whatCounts_->setFont(textFont(11.5));
   whatCounts_->setWordWrap(true);
@@ -366,7 +368,7 @@ void StudiesSheet::buildAsked() {
   spacing_ = addField(
       "Grid",
       [this](const QString& t) {
-        const auto v = lengthFromText(t.toStdString(), document_.project().units);
+        const auto v = lengthFromText(t.toStdString(), document_.project().units.length);
         if (!v || *v < 0.05 || *v > 100) return showFault(spacing_, "A spacing of 0.05 to 100 m is expected");
         Project p = document_.project();
         for (SensorGroup& g : p.groups)

@@ -20,13 +20,15 @@ void StudiesSheet::setRange(bool low, const QString& text) {
   const auto answer = studies_.current();
   if (!answer || !answer->painted) return;
   QLineEdit* field = low ? rangeLow_ : rangeHigh_;
-  QString clean = text;
-  const auto v = numberFromText(clean.remove(studyUnit(answer->painted->kind())).trimmed().toStdString());
   const FieldScale now = document_.looking().scale(*answer->painted);
+  const DisplayUnits& units = document_.project().units;
+  auto v = quantityFromText(text.toStdString(), studyUnit(answer->painted->kind()), units);
+  if (v) *v *= now.perSi;
   if (!v || (low ? *v >= now.high : *v <= now.low) || *v < 0)
     return showFault(field, "A number is expected here, the upper end above the lower");
   document_.look([&](Looking& l) {
-    l.ranges[answer->painted->kind()] = low ? std::pair{*v, now.high} : std::pair{now.low, *v};
+    l.ranges[answer->painted->kind()] =
+        low ? std::pair{*v / now.perSi, now.high / now.perSi} : std::pair{now.low / now.perSi, *v / now.perSi};
   });
 }
 
@@ -180,7 +182,7 @@ void StudiesSheet::refresh() {
   offerRuleFor(facts.rulesOf);
   Study fresh;
   fresh.kind = kind;
-  for (const auto& rows : settings_) rows->show(s ? *s : fresh);
+  for (const auto& rows : settings_) rows->show(s ? *s : fresh, document_.project().units);
   refreshYear(s);
   const bool skyAsked = usesField(kind, "sky");
   sky_->setEnabled(skyAsked);
@@ -216,7 +218,7 @@ void StudiesSheet::refresh() {
             if constexpr (requires { l.spacing; }) spacing = l.spacing;
           },
           g->layout);
-  show(spacing_, spacing > 0 ? QString::fromStdString(lengthText(spacing, p.units)) : QString());
+  show(spacing_, spacing > 0 ? QString::fromStdString(lengthText(spacing, p.units.length)) : QString());
   spacing_->setEnabled(spacing > 0);
   QString key;
   for (const Judgement& j : p.judgements) {

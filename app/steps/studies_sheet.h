@@ -36,7 +36,7 @@ private:
   void showRuns();
   void addFacadeGroup();
   void editLight(const QString& name, const std::function<void(LightSettings&)>& change);
-  void showLight(const SensorField& painted, double threshold);
+  void showLight(const SensorField& painted);
   void addYardstick();
   void showParameters();
   void offerRuleFor(StudyKind kind);

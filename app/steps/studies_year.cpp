@@ -66,7 +66,8 @@ void StudiesSheet::refreshGroups(const YearSettings& now) {
                               : "The groups are listed when the year has run.");
   if (!known) return;
   const std::vector<WindowGroup>& groups = groups_;
-  QString key;
+  const DisplayUnits& units = document_.project().units;
+  QString key = QString::fromStdString(shownUnit("m²", units).symbol) + ";";
   for (std::size_t k = 1; k < groups.size(); ++k)
     key += QString::fromStdString(groups[k].key + "|" + groups[k].name + "|") +
            QString::number(groups[k].area, 'f', 1) + ";";
@@ -74,10 +75,10 @@ void StudiesSheet::refreshGroups(const YearSettings& now) {
     groupsKey_ = key;
     groupBlinds_->setRowCount(int(groups.size()) - 1);
     for (std::size_t k = 1; k < groups.size(); ++k) {
-      const QString of = QString::fromStdString(groups[k].name);
-      auto* name = new QTableWidgetItem(QString("%1\n%2 m²").arg(of).arg(groups[k].area, 0, 'f', 1));
+      const QString of = QString::fromStdString(groups[k].name), area = shownQuantity(groups[k].area, 1, "m²", units);
+      auto* name = new QTableWidgetItem(of + "\n" + area);
       name->setFont(textFont(11));
-      name->setToolTip(QString("%1: %2 m² of glass").arg(of).arg(groups[k].area, 0, 'f', 1));
+      name->setToolTip(QString("%1: %2 of glass").arg(of, area));
       groupBlinds_->setItem(int(k) - 1, 0, name);
       auto* rule = new QComboBox;
       rule->addItems(QStringList{"as above"} + blindNames());
@@ -124,7 +125,11 @@ void StudiesSheet::showYear(const SensorField& painted) {
   const YearResult& r = *painted.year;
   const double limit = aseLimit(document_.project(), document_.shelf());
   const QFont small = textFont(11.5), figures = figureFont(11);
-  rooms_->setHorizontalHeaderLabels({"Room", "sDA", "ASE", "mean lx"});
+  const DisplayUnits& units = document_.project().units;
+  const ShownUnit light = shownUnit("lx", units);
+  const auto lux = [&](double v) { return QString::number(light.shown(v), 'f', light.factor < 1 ? 1 : 0); };
+  const auto quantity = [&](double v) { return shownQuantity(v, 0, "lx", units); };
+  rooms_->setHorizontalHeaderLabels({"Room", "sDA", "ASE", "mean " + QString::fromStdString(light.symbol)});
   const auto known = [&](std::size_t k) {
     return painted.sensors.groups[k].count > 0 && !std::isnan(r.relativeError[painted.sensors.groups[k].first]);
   };
@@ -144,14 +149,15 @@ void StudiesSheet::showYear(const SensorField& painted) {
   const TableFill fill(rooms_);
   rooms_->setRowCount(int(rowSpaces_.size()));
   const Looking& l = document_.looking();
+  const Study* asked = this->study();
+  const auto useful = (asked ? asked->year : YearSettings()).metrics.useful;
   for (std::size_t row = 0; row < rowSpaces_.size(); ++row) {
     const std::size_t k = rowSpaces_[row];
     const SpaceYear& s = r.spaces[k];
     const bool there = known(k), chosen = l.space == k && !l.sensor;
     const QStringList cells{QString::fromStdString(painted.sensors.groups[k].name),
                             there ? QString("%1 %").arg(100 * s.sda, 0, 'f', 1) : "…",
-                            there ? QString("%1 %").arg(100 * s.ase, 0, 'f', 1) : "",
-                            there ? QString::number(s.meanLux, 'f', 0) : ""};
+                            there ? QString("%1 %").arg(100 * s.ase, 0, 'f', 1) : "", there ? lux(s.meanLux) : ""};
     for (int c = 0; c < 4; ++c) {
       auto* item = new QTableWidgetItem(cells[c]);
       QFont f = c == 0 ? small : figures;
@@ -159,15 +165,16 @@ void StudiesSheet::showYear(const SensorField& painted) {
       item->setFont(f);
       item->setTextAlignment(c == 0 ? Qt::AlignLeft | Qt::AlignVCenter : Qt::AlignRight | Qt::AlignVCenter);
       if (there)
-        item->setToolTip(QString("sDA ± %1 points, mean ± %2 lx, median %7 lx; below 100 lx %3 % of the hours, 100 to "
-                                 "300 %4 %, to 3000 %5 %, above %6 %. Click for its hours.")
-                             .arg(100 * r.sdaError[k], 0, 'g', 2)
-                             .arg(r.meanError[k], 0, 'g', 2)
-                             .arg(100 * s.useful[0], 0, 'f', 0)
-                             .arg(100 * s.useful[1], 0, 'f', 0)
-                             .arg(100 * s.useful[2], 0, 'f', 0)
-                             .arg(100 * s.useful[3], 0, 'f', 0)
-                             .arg(s.medianLux, 0, 'f', 0));
+        item->setToolTip(
+            QString("sDA ± %1 points, mean ± %2, median %7; below %8 %3 % of the hours, to %9 %4 %, to %10 %5 %, "
+                    "above %6 %. Click for its hours.")
+                .arg(100 * r.sdaError[k], 0, 'g', 2)
+                .arg(quantity(r.meanError[k]))
+                .arg(100 * s.useful[0], 0, 'f', 0)
+                .arg(100 * s.useful[1], 0, 'f', 0)
+                .arg(100 * s.useful[2], 0, 'f', 0)
+                .arg(100 * s.useful[3], 0, 'f', 0)
+                .arg(quantity(s.medianLux), quantity(useful[0]), quantity(useful[1]), quantity(useful[2])));
       if (c == 2 && there && s.ase > limit + 1e-9) {
         item->setForeground(theme().short_);
         item->setText(cells[c] + " !"); // above the limit, by more than colour

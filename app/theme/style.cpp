@@ -94,6 +94,10 @@ QToolTip { background: %ink; color: %paper; border: none; padding: 4px; }
   app.setStyleSheet(text);
 }
 
+QString shownQuantity(double si, int digits, const char* unit, const DisplayUnits& units) {
+  return QString::fromStdString(quantityText(si, digits, unit, units));
+}
+
 QString countText(std::size_t n, const char* one, const char* more) {
   return QString("%1 %2").arg(n).arg(n == 1 ? QString(one) : more ? QString(more) : QString(one) + "s");
 }

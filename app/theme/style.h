@@ -1,6 +1,7 @@
 #pragma once
 // Turns a Theme into the look of widgets.
 
+#include "core/base/units.h"
 #include "picture/theme.h"
 #include <QString>
 
@@ -13,6 +14,8 @@ const Theme& theme();
 /// `resources`: the folder with icons; kept for later calls where empty.
 void applyTheme(QApplication& app, const Theme& theme, const QString& resources = {});
 
+/// "27.9 fc" for 300 lx, where light is shown in foot-candles.
+QString shownQuantity(double si, int digits, const char* unit, const DisplayUnits& units);
 /// "1 room", "3 rooms".
 QString countText(std::size_t n, const char* one, const char* more = nullptr);
 

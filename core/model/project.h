@@ -232,7 +232,7 @@ struct UnknownKey {
 struct Project : Design {
   ProjectId id;
   std::string name = "Untitled";
-  LengthUnit units = LengthUnit::Metre;
+  DisplayUnits units;
   Site site;
   std::vector<SensorGroup> groups;
   std::vector<Season> seasons; ///< saved by the user, beside the built-in ones

@@ -102,10 +102,11 @@ std::optional<ShapeFault> faultOf(const Mass& m, const std::string& name) {
 std::string factsOf(const Mass& m, LengthUnit unit) {
   const Vec3 size = boxOf(m).size();
   const std::size_t yards = m.outline.holes.size();
-  return fmt::format("{} × {}, footprint {:.0f} m²{}, floor area {:.0f} m²", lengthText(size.x, unit),
-                     lengthText(size.y, unit), area(m.outline),
+  const auto square = [&](double v) { return quantityText(v, 0, "m²", {.length = unit}); };
+  return fmt::format("{} × {}, footprint {}{}, floor area {}", lengthText(size.x, unit), lengthText(size.y, unit),
+                     square(area(m.outline)),
                      yards == 0 ? "" : fmt::format(", {} courtyard{}", yards, yards > 1 ? "s" : ""),
-                     area(m.outline) * m.storeys);
+                     square(area(m.outline) * m.storeys));
 }
 
 void moveShape(Mass& m, Vec3 by) {

@@ -185,7 +185,8 @@ AnswerPtr Answerer::light(const StudyQuestion& q, RunControl& control, const std
   a.lightInput = std::make_shared<const LightInput>(std::move(*input));
   a.asked += fmt::format(", {}, error at sensors {:g} %", a.lightInput->sky.text, 100 * study.light.error);
   const auto with = [&](std::shared_ptr<const LightResult> result, bool partial) {
-    a.painted = std::make_shared<const SensorField>(lightField(a.lightInput->sensors, std::move(result)));
+    a.painted =
+        std::make_shared<const SensorField>(lightField(a.lightInput->sensors, std::move(result), q.project.units));
     a.seconds = clock.seconds();
     a.partial = partial;
     return shared(a);
@@ -250,7 +251,7 @@ AnswerPtr Answerer::year(const StudyQuestion& q, RunControl& control, const std:
   StudyAnswer a = begun(q);
   const auto show = [&](std::shared_ptr<const YearResult> year) {
     a.year = year;
-    a.painted = std::make_shared<const SensorField>(yearField(*a.facts, std::move(year), q.metric));
+    a.painted = std::make_shared<const SensorField>(yearField(*a.facts, std::move(year), q.metric, q.project.units));
     a.seconds = clock.seconds();
   };
   const auto judged = [&] {

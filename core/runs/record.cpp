@@ -85,7 +85,8 @@ Expected<RecordFacts> gatherRecord(const Project& p, const Study& study, const Y
   out.open = merged(std::move(out.open));
   for (const FinishLine& x : finishLines(p))
     if (x.isDefault)
-      out.defaults.push_back(fmt::format("{} ({}) on {:.0f} m², by its role alone", x.name, x.value, x.area));
+      out.defaults.push_back(
+          fmt::format("{} ({}) on {}, by its role alone", x.name, x.value, quantityText(x.area, 0, "m²", p.units)));
   if (p.site.groundReflectance == 0.2) out.defaults.push_back("ground reflectance 0.2");
   for (const auto& g : p.glazings) {
     if (g.frame == 1) out.defaults.push_back(fmt::format("{}: no frame counted in the glazed area", g.name));
@@ -149,18 +150,20 @@ std::vector<SettingLine> settingLines(const RecordFacts& f) {
                        y.weekdaysOnly ? ", Monday to Friday" : ", every day", y.clockChanges ? "" : ", standard time");
   };
   line("Hours", hours(s), hours(w));
-  const auto enough = [](const MetricSettings& m) {
-    return fmt::format("≥ {:g} lx in ≥ {:g} % of the hours", m.threshold, 100 * m.autonomy);
+  const ShownUnit light = shownUnit("lx", f.project.units);
+  const auto lux = [&](double v) { return fmt::format("{:.4g} {}", light.shown(v), light.symbol); };
+  const auto enough = [&](const MetricSettings& m) {
+    return fmt::format("≥ {} in ≥ {:g} % of the hours", lux(m.threshold), 100 * m.autonomy);
   };
   line("Target illuminance", enough(s.metrics), enough(w.metrics));
-  const auto beam = [](const MetricSettings& m) { return fmt::format("≥ {:g} lx in > {:g} h", m.beam, m.beamHours); };
+  const auto beam = [&](const MetricSettings& m) { return fmt::format("≥ {} in > {:g} h", lux(m.beam), m.beamHours); };
   line("ASE threshold (direct)", beam(s.metrics), beam(w.metrics));
-  const auto blinds = [](const YearSettings& y) {
+  const auto blinds = [&](const YearSettings& y) {
     return y.blinds != BlindRule::Standard
                ? blindsText(y)
                : fmt::format(
-                     "a group of windows closes while > {:g} % of the room's sensors get ≥ {:g} lx of beam through it",
-                     100 * y.closesAbove, y.closesAt);
+                     "a group of windows closes while > {:g} % of the room's sensors get ≥ {} of beam through it",
+                     100 * y.closesAbove, lux(y.closesAt));
   };
   line("Blinds", blinds(s), blinds(w));
   for (const WindowGroup& g : f.year.facts.groups)
@@ -338,17 +341,19 @@ Outcome writeRecord(const RecordFacts& f, const std::filesystem::path& folder, c
   facts.rows.push_back({"ASE of regularly occupied floor, %", 100 * r.building.ase, ""});
   facts.rows.push_back({"Fingerprint", r.key.fingerprint(), "of the question"});
   sheets.push_back(std::move(facts));
+  const ShownUnit area = shownUnit("m²", p.units), light = shownUnit("lx", p.units); // CSV and claims stay SI
   WorkSheet rooms{"Rooms",
-                  {"room", "area m²", "regularly occupied", "sensors", "sDA %", "± points", "ASE %", "mean lx", "± lx",
-                   "median lx", "below %", "supplementary %", "useful %", "above %"},
+                  {"room", "area " + area.symbol, "regularly occupied", "sensors", "sDA %", "± points", "ASE %",
+                   "mean " + light.symbol, "± " + light.symbol, "median " + light.symbol, "below %", "supplementary %",
+                   "useful %", "above %"},
                   {}};
   for (std::size_t k = 0; k < r.spaces.size(); ++k) {
     const SpaceYear& s = r.spaces[k];
     if (y.sensors.groups[k].count == 0) continue;
-    rooms.rows.push_back({y.sensors.groups[k].name, y.areas[k], std::string(y.counted[k] ? "yes" : "no"),
-                          double(y.sensors.groups[k].count), 100 * s.sda, 100 * r.sdaError[k], 100 * s.ase, s.meanLux,
-                          r.meanError[k], s.medianLux, 100 * s.useful[0], 100 * s.useful[1], 100 * s.useful[2],
-                          100 * s.useful[3]});
+    rooms.rows.push_back({y.sensors.groups[k].name, area.shown(y.areas[k]), std::string(y.counted[k] ? "yes" : "no"),
+                          double(y.sensors.groups[k].count), 100 * s.sda, 100 * r.sdaError[k], 100 * s.ase,
+                          light.shown(s.meanLux), light.shown(r.meanError[k]), light.shown(s.medianLux),
+                          100 * s.useful[0], 100 * s.useful[1], 100 * s.useful[2], 100 * s.useful[3]});
   }
   sheets.push_back(std::move(rooms));
   WorkSheet judged{"Verdicts", {"yardstick", "room", "outcome", "figure", "text"}, {}};
@@ -369,16 +374,20 @@ Outcome writeRecord(const RecordFacts& f, const std::filesystem::path& folder, c
     robust.rows.back().insert(robust.rows.back().end(), {double(n.same), double(n.own), double(n.all)});
   }
   sheets.push_back(std::move(robust));
-  WorkSheet finishes{"Finishes", {"name", "value", "area m²", "source"}, {}};
+  WorkSheet finishes{"Finishes", {"name", "value", "area " + area.symbol, "source"}, {}};
   for (const FinishLine& l : finishLines(p))
-    finishes.rows.push_back({l.name, l.value, l.area, l.source + (l.isDefault ? " (default of the role)" : "")});
+    finishes.rows.push_back(
+        {l.name, l.value, area.shown(l.area), l.source + (l.isDefault ? " (default of the role)" : "")});
   sheets.push_back(std::move(finishes));
-  WorkSheet sensors{"Sensors", {"sensor", "x m", "y m", "z m", "autonomy %", "mean lx", "± lx", "beam h"}, {}};
+  WorkSheet sensors{
+      "Sensors",
+      {"sensor", "x m", "y m", "z m", "autonomy %", "mean " + light.symbol, "± " + light.symbol, "beam h"},
+      {}};
   for (std::size_t i = 0; i < r.sensors.size(); ++i) {
     const Sensor& s = y.sensors.sensors[i];
     sensors.rows.push_back({y.sensors.sensorName(i), s.position.x, s.position.y, s.position.z,
-                            100 * r.sensors[i].autonomy, r.sensors[i].mean,
-                            r.sensors[i].mean * double(r.relativeError[i]), double(r.beamHours[i])});
+                            100 * r.sensors[i].autonomy, light.shown(r.sensors[i].mean),
+                            light.shown(r.sensors[i].mean) * double(r.relativeError[i]), double(r.beamHours[i])});
   }
   sheets.push_back(std::move(sensors));
   WorkSheet found{"Findings", {"rank", "finding", "accepted because"}, {}};

@@ -8,7 +8,8 @@
 
 namespace noonward {
 
-Explanation explain(const LightInput& in, const LightResult* result, std::size_t sensor) {
+Explanation explain(const LightInput& in, const LightResult* result, std::size_t sensor, std::string_view unit) {
+  if (unit.empty()) unit = studyUnit(in.kind);
   Explanation out;
   const Sensor& s = in.sensors.sensors[sensor];
   const Vec3 n = s.normalVector(), o = s.position + n * 1e-3;
@@ -47,11 +48,10 @@ Explanation explain(const LightInput& in, const LightResult* result, std::size_t
     }
     if (result->value[sensor] == 0 && result->standardError[sensor] > 0)
       out.sentences.push_back(fmt::format("No light was found in {} ways looked: {:.2g} {} at most.",
-                                          result->samples[sensor], 2 * result->standardError[sensor],
-                                          studyUnit(in.kind)));
+                                          result->samples[sensor], 2 * result->standardError[sensor], unit));
     else
       out.sentences.push_back(fmt::format("{:.4g} ± {:.2g} {} from {} samples.", result->value[sensor],
-                                          result->standardError[sensor], studyUnit(in.kind), result->samples[sensor]));
+                                          result->standardError[sensor], unit, result->samples[sensor]));
   }
   if (out.buried)
     out.sentences.push_back("It lies buried: most of what it sees is less than 1 cm away. Is it inside a floor, a wall "

@@ -73,7 +73,7 @@ struct Explanation {
   double glassShare = 0; ///< share that meets glazing first
   double nearest = 0;    ///< m, median distance to what it sees
 };
-Explanation explain(const LightInput& input, const LightResult* result, std::size_t sensor);
+Explanation explain(const LightInput& input, const LightResult* result, std::size_t sensor, std::string_view unit = {});
 
 struct LightStatistics {
   std::size_t count = 0;

@@ -53,12 +53,13 @@ std::string SensorField::valueText(std::size_t i) const {
                    : fmt::format("{:.{}f} {}", v, digits, scale.unit);
 }
 
-FieldScale SensorField::scaled(double threshold, const std::optional<std::pair<double, double>>& range) const {
+FieldScale SensorField::scaled(std::optional<double> threshold,
+                               const std::optional<std::pair<double, double>>& range) const {
   FieldScale s = scale;
-  s.threshold = threshold;
+  if (threshold) s.threshold = *threshold * s.perSi;
   if (range && range->second > range->first) {
-    s.low = range->first;
-    s.high = range->second;
+    s.low = range->first * s.perSi;
+    s.high = range->second * s.perSi;
   }
   return s;
 }
@@ -86,7 +87,8 @@ const char* yearMetricName(YearMetric m) {
   return "";
 }
 
-SensorField yearField(const YearFacts& in, std::shared_ptr<const YearResult> year, YearMetric metric) {
+SensorField yearField(const YearFacts& in, std::shared_ptr<const YearResult> year, YearMetric metric,
+                      const DisplayUnits& units) {
   auto values = std::make_shared<LightResult>();
   values->kind = StudyKind::Year;
   values->key = year->key;
@@ -129,18 +131,46 @@ SensorField yearField(const YearFacts& in, std::shared_ptr<const YearResult> yea
   const bool share = metric != YearMetric::BeamHours && metric != YearMetric::MeanLux;
   out.scale = scaleFor(*values, share ? 100 * m.autonomy : metric == YearMetric::BeamHours ? m.beamHours : m.threshold);
   out.scale.unit = share ? "%" : metric == YearMetric::BeamHours ? "h" : "lx";
-  out.scale.title = metric == YearMetric::Autonomy    ? fmt::format("autonomy at {:.4g} lx", m.threshold)
-                    : metric == YearMetric::BeamHours ? fmt::format("hours of beam, {:.4g} lx", m.beam)
+  const ShownUnit light = shownUnit("lx", units);
+  const auto lux = [&](double v) { return fmt::format("{:.4g} {}", light.shown(v), light.symbol); };
+  out.scale.title = metric == YearMetric::Autonomy    ? "autonomy at " + lux(m.threshold)
+                    : metric == YearMetric::BeamHours ? "hours of beam, " + lux(m.beam)
                                                       : std::string(yearMetricName(metric));
   if (share) out.scale.high = 100;
   if (metric == YearMetric::BeamHours) out.scale.dotBelow = false;
   out.light = std::move(values);
   out.year = std::move(year);
-  return out;
+  return inUnits(std::move(out), units);
 }
 
 FieldScale rescaled(const SensorField& f, double threshold) {
-  return f.light ? scaleFor(*f.light, threshold) : scaleFor(*f.result, threshold);
+  if (!f.light) return scaleFor(*f.result, threshold);
+  FieldScale s = scaleFor(*f.light, threshold * f.scale.perSi);
+  s.unit = f.scale.unit;
+  s.perSi = f.scale.perSi;
+  return s;
+}
+
+bool SensorField::isIn(const DisplayUnits& units) const {
+  const bool lux = light && (scale.unit == "lx" || scale.unit == "fc");
+  return !lux || scale.perSi == shownUnit("lx", units).factor;
+}
+
+SensorField inUnits(SensorField f, const DisplayUnits& units) {
+  if (f.isIn(units)) return f;
+  const ShownUnit light = shownUnit("lx", units);
+  const double by = light.factor / f.scale.perSi;
+  auto values = std::make_shared<LightResult>(*f.light);
+  for (float& v : values->value) v = float(double(v) * by);
+  for (float& e : values->standardError) e = float(double(e) * by);
+  for (float& r : values->replicates) r = float(double(r) * by);
+  const std::string title = f.scale.title;
+  f.scale = scaleFor(*values, f.scale.threshold * by); // ends at a round number of the new unit
+  f.scale.title = title;
+  f.scale.unit = light.symbol;
+  f.scale.perSi = light.factor;
+  f.light = std::move(values);
+  return f;
 }
 
 SensorField sunField(SensorSet sensors, std::shared_ptr<const SunHoursResult> result) {
@@ -151,12 +181,12 @@ SensorField sunField(SensorSet sensors, std::shared_ptr<const SunHoursResult> re
   return out;
 }
 
-SensorField lightField(SensorSet sensors, std::shared_ptr<const LightResult> result) {
+SensorField lightField(SensorSet sensors, std::shared_ptr<const LightResult> result, const DisplayUnits& units) {
   SensorField out;
   out.sensors = std::move(sensors);
   out.scale = scaleFor(*result, usualThreshold(result->kind));
   out.light = std::move(result);
-  return out;
+  return inUnits(std::move(out), units);
 }
 
 } // namespace noonward

@@ -17,6 +17,7 @@ struct FieldScale {
   double threshold = 2;     ///< marked on the strip; below it cells are dotted
   bool dotBelow = true;
   std::string unit = "h"; ///< on the strip and under the pointer
+  double perSi = 1;       ///< shown values and scale are SI times this: foot-candles for lux
   std::string title = "hours of sun";
 };
 
@@ -43,8 +44,9 @@ struct SensorField {
   /// "4 h 12 min of sun", "3.1 ± 0.1 %", "612 ± 9 lx"; "not computed".
   std::string valueText(std::size_t sensor) const;
   bool inRooms() const;
-  /// The strip as looked at: with a threshold and, where given, a range of the user's own.
-  FieldScale scaled(double threshold, const std::optional<std::pair<double, double>>& range) const;
+  bool isIn(const DisplayUnits& units) const; ///< are its values shown in these already?
+  /// The strip as looked at: with a threshold and, where given, a range of the user's own, both in SI.
+  FieldScale scaled(std::optional<double> threshold, const std::optional<std::pair<double, double>>& range) const;
 };
 
 /// A rounded upper end for a largest value.
@@ -57,11 +59,14 @@ inline double usualThreshold(StudyKind kind) {
   return factsOf(kind).threshold;
 }
 
-/// The scale of the same values with another threshold.
+/// The scale of the same values with another threshold, in SI.
 FieldScale rescaled(const SensorField& field, double threshold);
 
 SensorField sunField(SensorSet sensors, std::shared_ptr<const SunHoursResult> result);
-SensorField lightField(SensorSet sensors, std::shared_ptr<const LightResult> result);
-SensorField yearField(const YearFacts& facts, std::shared_ptr<const YearResult> year, YearMetric metric);
+SensorField lightField(SensorSet sensors, std::shared_ptr<const LightResult> result, const DisplayUnits& units = {});
+SensorField yearField(const YearFacts& facts, std::shared_ptr<const YearResult> year, YearMetric metric,
+                      const DisplayUnits& units = {});
+/// The same values in other units.
+SensorField inUnits(SensorField field, const DisplayUnits& units);
 
 } // namespace noonward

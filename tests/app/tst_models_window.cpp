@@ -137,7 +137,7 @@ private slots:
     w->action("Trace a simplified model")->trigger();
     auto* storeys = named<QTableWidget>(*w, "Storeys of the simplified model");
     QTRY_COMPARE(storeys->rowCount(), 2);
-    QVERIFY(named<QLabel>(*w, "Simplified model against source")->text().contains("S 40.3 of 40.3"));
+    QVERIFY(named<QLabel>(*w, "Simplified model against source")->text().contains("S 40.3 m² of 40.3 m²"));
     QCOMPARE(w->stage().camera().kind, ViewKind::Plan);
     fill(*w, "Floors at", "0");
     QTRY_COMPARE(storeys->rowCount(), 1);

@@ -58,6 +58,39 @@ private slots:
     QVERIFY(named<QLabel>(*w, "The building's year")->text().contains("2 rooms above 10 % ASE"));
   }
 
+  void unitsAreOnesOwn() {
+    FOLLOWS_ON(flow_);
+    const auto& w = flow_.w;
+    QTableWidget* rooms = table(*w, "Light in rooms");
+    const auto head = [&] { return rooms->horizontalHeaderItem(3)->text(); };
+    const auto mean = [&] { return rooms->item(0, 3)->text().toDouble(); };
+    const auto key = answer()->key;
+    QCOMPARE(head(), QString("mean lx"));
+    const double lux = mean();
+    QVERIFY(lux > 100);
+    click(named<QPushButton>(*w, "Units"));
+    QTRY_COMPARE(head(), QString("mean fc"));
+    QVERIFY2(std::abs(mean() - lux * 0.09290304) < 0.1, qPrintable(QString::number(mean())));
+    QCOMPARE(answer()->key, key); // nothing is asked anew
+    QVERIFY(!w->studies().busy());
+    reveal(named<QLineEdit>(*w, "UDI to"));
+    QTRY_COMPARE(named<QLineEdit>(*w, "UDI to")->text(), QString("278.7 fc"));
+    choose(*w, "Figure of the year", "mean illuminance");
+    QTRY_COMPARE(answer()->painted->scale.unit, std::string("fc"));
+    QVERIFY(answer()->painted->valueText(0).ends_with(" fc"));
+    // In the Site step each on its own; the year's figure follows at once.
+    QTest::keyClick(w.get(), Qt::Key_1, Qt::AltModifier);
+    choose(*w, "Light in", "lux");
+    QTRY_COMPARE(answer()->painted->scale.unit, std::string("lx"));
+    QCOMPARE(w->document().project().units, (DisplayUnits{LengthUnit::FeetInches, LightUnit::Lux}));
+    for (int k = 0; k < 2; ++k) w->document().undo();
+    QCOMPARE(w->document().project().units, DisplayUnits());
+    QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
+    QTRY_COMPARE(head(), QString("mean lx"));
+    choose(*w, "Figure of the year", "daylight autonomy");
+    QVERIFY(idle(*w));
+  }
+
   void theBrightestRoomIsExplained() {
     FOLLOWS_ON(flow_);
     const auto& w = flow_.w;

@@ -67,7 +67,7 @@ private slots:
     QCOMPARE(degrees(p.site.northAngle), -8.5);
     QCOMPARE(p.site.groundLevel, -0.25);
     QCOMPARE(p.site.groundReflectance, 0.35);
-    QVERIFY(p.units == LengthUnit::Foot);
+    QVERIFY(p.units.length == LengthUnit::Foot);
     QVERIFY(!p.rooms[0].counted);
     QCOMPARE(p.rooms[0].reason, std::string("a corridor"));
     const auto& grid = std::get<RoomGrid>(p.groups[0].layout);

@@ -75,7 +75,7 @@ private slots:
 
   void everyFieldSurvives() { // each with a value that is not its default
     Project p = parsed(handWritten());
-    p.units = LengthUnit::Foot;
+    p.units.length = LengthUnit::Foot;
     p.preparedBy = "A. Assessor";
     p.client = "Client";
     p.accepted = {{"weather.place", ""}, {"site.no-weather", "sun hours only"}};

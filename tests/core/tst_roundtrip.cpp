@@ -161,8 +161,9 @@ Project projectBy(unsigned seed) {
   Project p;
   p.id = ProjectId::fresh();
   p.name = c.name("project");
-  p.units = c.of(std::array{LengthUnit::Metre, LengthUnit::Millimetre, LengthUnit::Centimetre, LengthUnit::Foot,
-                            LengthUnit::Inch});
+  p.units.length = c.of(std::array{LengthUnit::Metre, LengthUnit::Millimetre, LengthUnit::Centimetre, LengthUnit::Foot,
+                                   LengthUnit::Inch, LengthUnit::FeetInches});
+  p.units.light = c.of(std::array{LightUnit::Lux, LightUnit::FootCandle});
   p.preparedBy = c.name("preparedBy");
   p.client = c.name("owner");
   p.site.name = c.name("site");

@@ -121,7 +121,7 @@ void CornersTool::drag(QPointF at) {
   if (!next) return; // this far the outline breaks: stay where it was
   const Vec2 by = s.at - (*ring)[corner_.corner];
   tell(QString("corner moved %1%2")
-           .arg(QString::fromStdString(lengthText(length(by), before_.units)),
+           .arg(QString::fromStdString(lengthText(length(by), before_.units.length)),
                 *snapText(s.kind) ? QString(" · ") + snapText(s.kind) : QString()));
   document().preview(std::move(*next));
 }

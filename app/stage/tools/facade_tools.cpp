@@ -99,7 +99,7 @@ std::optional<Opening> WindowTool::windowTo(QPointF at) const {
   const Vec3 p = r.origin + r.direction * (dot(wall_->at - r.origin, wall_->normal) / facing);
   const Vec3 a = pointOnWall(project(), wall_->wall, 0, 0), b = pointOnWall(project(), wall_->wall, 1, 0);
   Vec2 to{dot(p - a, b - a), p.z - a.z};
-  if (const auto size = sizeFromText(typed().toStdString(), project().units)) {
+  if (const auto size = sizeFromText(typed().toStdString(), project().units.length)) {
     const Vec2 d = to - wall_->from;
     to = wall_->from + Vec2{d.x < 0 ? -size->x : size->x, d.y < 0 ? -size->y : size->y};
   }
@@ -162,7 +162,7 @@ void WindowTool::clickAt(QPointF at) {
 void WindowTool::mark(QPointF at) {
   auto seen = rectangleTo(at);
   if (const auto size =
-          sizeFromText(typed().toStdString(), project().units)) { // to the side and the height the pointer is on
+          sizeFromText(typed().toStdString(), project().units.length)) { // to the side and the height the pointer is on
     const Vec3 right{-facade_->normal.y, facade_->normal.x, 0};
     const bool left = seen && dot(seen->corner - facade_->at, right) < -1e-6,
                below = seen && seen->corner.z < facade_->at.z - 0.02;
@@ -207,7 +207,7 @@ void WindowTool::mark(QPointF at) {
 void WindowTool::paint(QPainter& p) {
   if (facade_)
     paintFacade(p, 0, [&](const WallRectangle& r) {
-      const auto text = [&](double v) { return QString::fromStdString(lengthText(v, project().units)); };
+      const auto text = [&](double v) { return QString::fromStdString(lengthText(v, project().units.length)); };
       return QString("%1 wide, %2 high").arg(text(r.width), text(r.height));
     });
   if (!wall_) return;
@@ -227,7 +227,7 @@ void WindowTool::paint(QPainter& p) {
   }
   const double u0 = drawn->along, u1 = u0 + drawn->width, z0 = drawn->sill, z1 = z0 + drawn->height;
   p.drawPolygon(QPolygonF({px(u0, z0), px(u1, z0), px(u1, z1), px(u0, z1)}));
-  const LengthUnit unit = project().units;
+  const LengthUnit unit = project().units.length;
   const auto text = [&](double v) { return QString::fromStdString(lengthText(v, unit)); };
   p.setFont(figureFont(10.5));
   p.setPen(t.ink);
@@ -267,7 +267,7 @@ void BalconyTool::click(const QMouseEvent& e) {
     say("This balcony would have no width. Click its other corner");
   else
     say(QString("Type how far it stands out and Enter, or click: %1")
-            .arg(QString::fromStdString(lengthText(usualDepth, project().units))));
+            .arg(QString::fromStdString(lengthText(usualDepth, project().units.length))));
   update();
 }
 
@@ -286,7 +286,7 @@ void BalconyTool::finish() {
 void BalconyTool::paint(QPainter& p) {
   if (!facade_) return;
   paintFacade(p, depth(), [&](const WallRectangle& r) {
-    const auto text = [&](double v) { return QString::fromStdString(lengthText(v, project().units)); };
+    const auto text = [&](double v) { return QString::fromStdString(lengthText(v, project().units.length)); };
     return QString("%1 wide, %2 high, out %3").arg(text(r.width), text(r.height), text(depth()));
   });
 }

@@ -56,7 +56,8 @@ QPointF OutlineTool::px(Vec2 v, double z) const {
 
 void OutlineTool::paintMeasured(QPainter& p, Vec2 a, Vec2 b) const {
   p.setPen(theme().ink);
-  p.drawText((px(a) + px(b)) / 2 + QPointF(6, -6), QString::fromStdString(lengthText(length(b - a), project().units)));
+  p.drawText((px(a) + px(b)) / 2 + QPointF(6, -6),
+             QString::fromStdString(lengthText(length(b - a), project().units.length)));
 }
 
 void OutlineTool::paint(QPainter& p) {
@@ -181,7 +182,7 @@ void DrawTool::paint(QPainter& p) {
   for (int i = 0; i < foot.size(); ++i) p.drawLine(foot[i], top[i]);
   p.setPen(t.ink);
   p.drawText(top.boundingRect().center() + QPointF(0, -8),
-             QString::fromStdString(lengthText(height_, project().units)));
+             QString::fromStdString(lengthText(height_, project().units.length)));
 }
 
 // ---- what else an outline becomes -----------------------------------------------------------------------------------

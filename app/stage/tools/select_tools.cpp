@@ -76,7 +76,7 @@ void SelectTool::pull(QPointF at) {
   else
     by = std::round(by * 10) / 10;
   Element next = *e;
-  const auto text = [&](double v) { return QString::fromStdString(lengthText(v, before_.units)); };
+  const auto text = [&](double v) { return QString::fromStdString(lengthText(v, before_.units.length)); };
   if (face_) {
     if (!moveEdge(next, *face_ - firstWallFace, by)) return; // this far the outline breaks: stay where it was
     tell(QString("wall %1%2").arg(by >= 0 ? "+" : "").arg(text(by)));
@@ -102,7 +102,7 @@ void SelectTool::move(QPointF at) {
     by = {std::round(by.x * 10) / 10, std::round(by.y * 10) / 10, 0};
   }
   by.z = 0;
-  tell(QString("moved %1").arg(QString::fromStdString(lengthText(std::hypot(by.x, by.y), before_.units))));
+  tell(QString("moved %1").arg(QString::fromStdString(lengthText(std::hypot(by.x, by.y), before_.units.length))));
   document().preview(carried(before_, withEdited(before_, held(), [&](Element& e) { moveElement(e, by); }), held()));
 }
 

@@ -59,11 +59,16 @@ private:
     Project& p = out_.project;
     p.id = {id<ProjectId>(o, "project").value};
     p.name = o.text("name", std::filesystem::path(file_).stem().string());
-    const std::string units = o.text("units", "m");
-    if (const auto u = unitFromSymbol(units))
-      p.units = *u;
+    const std::string length = o.text("units", "m");
+    if (length == "ft-in")
+      p.units.length = LengthUnit::FeetInches;
+    else if (const auto u = unitFromSymbol(length))
+      p.units.length = *u;
     else
-      o.fault("units", "m, mm, cm, ft or in is expected here.");
+      o.fault("units", "m, mm, cm, ft, in or ft-in is expected here.");
+    const std::string light = o.text("light-unit", "lx");
+    if (light != "lx" && light != "fc") o.fault("light-unit", "lx or fc is expected here.");
+    p.units.light = light == "fc" ? LightUnit::FootCandle : LightUnit::Lux;
     o.formerly("prepared-by", "assessor");
     o.formerly("client", "owner");
     p.preparedBy = o.text("prepared-by");

@@ -137,7 +137,8 @@ std::string projectText(const Project& p, const std::string& folder) {
   j["version"] = projectVersion;
   j["id"] = p.id.text();
   j["name"] = p.name;
-  j["units"] = unitSymbol(p.units);
+  j["units"] = p.units.length == LengthUnit::FeetInches ? "ft-in" : unitSymbol(p.units.length);
+  if (p.units.light == LightUnit::FootCandle) j["light-unit"] = "fc";
   if (!p.preparedBy.empty()) j["prepared-by"] = p.preparedBy;
   if (!p.client.empty()) j["client"] = p.client;
   Json& s = j["site"];

@@ -9,9 +9,11 @@
 
 #include "core/base/hash.h"
 #include "core/base/json.h"
+#include "core/base/units.h"
 #include "core/sun/time.h"
 #include <array>
 #include <cmath>
+#include <fmt/format.h>
 #include <functional>
 #include <string>
 #include <type_traits>
@@ -76,6 +78,20 @@ Json valueFromText(std::string_view text);
 /// Two clock times [“8:00”, “18:00”] of a file as minutes; a fault where they are none.
 /// `ordered`: the beginning before the end.
 std::optional<std::array<double, 2>> clocksFromJson(JsonObject& object, const char* key, bool ordered);
+
+/// The text of a row in the units looked at: "27.87 fc" for 300 lx.
+template <class S> std::string shownText(const FieldRow<S>& row, const S& s, const DisplayUnits& units) {
+  const std::string text = row.text(s);
+  const ShownUnit u = shownUnit(row.unit, units);
+  const auto v = u.factor == 1 ? std::nullopt : numberWithUnit(text, row.unit);
+  return v ? textWithUnit(std::stod(fmt::format("{:.4g}", u.shown(*v))), u.symbol) : text;
+}
+/// What was typed in the units looked at, as the row takes it; "300 lx" is understood wherever light is shown in fc.
+template <class S> std::string typedText(const FieldRow<S>& row, const std::string& text, const DisplayUnits& units) {
+  if (shownUnit(row.unit, units).factor == 1) return text;
+  const auto v = quantityFromText(text, row.unit, units);
+  return v ? textWithUnit(*v, row.unit) : text;
+}
 
 // ---- building -----------------------------------------------------------------------------------------------------
 
