@@ -160,6 +160,29 @@ void MainWindow::placePanels() {
   dial_->setLarge(dial_->large());
 }
 
+void MainWindow::showSecondStage(bool on) {
+  if (on) {
+    second_->open();
+    const int half = stages_->width() / 2;
+    stages_->setSizes({half, half});
+    stage_->fit();
+  } else {
+    second_->hide();
+    stage_->setFocus();
+  }
+  beside_->setChecked(on);
+  placePanels();
+  refresh();
+}
+
+/// Of the stage that has the focus.
+void MainWindow::viewAs(ViewKind kind) {
+  if (second_->isVisible() && second_->stage().hasFocus())
+    second_->setView(kind);
+  else
+    stage_->setView(kind);
+}
+
 void MainWindow::refresh() {
   const Project& p = document_.project();
   title_->setText(QString::fromStdString(p.name) + (document_.modified() ? " •" : "") + " ▾");
@@ -208,9 +231,13 @@ void MainWindow::refresh() {
   if (l.onlyRole) title += QString(" · %1 alone").arg(QString(roleName(*l.onlyRole)).toLower());
   if (!l.onlyGlazing.empty()) title += QString(" · %1 alone").arg(QString::fromStdString(l.onlyGlazing));
   stageTitle_->setText(title);
+  const bool narrow = stage_->width() < 640;
+  stageHead_->setDirection(narrow ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+  stageHead_->setStretch(0, narrow ? 0 : 1);
   const QString whole = line + " · shadows " + QString::fromStdString(momentText(p, l.moment));
   stageLine_->setText(stageLine_->fontMetrics().elidedText(
-      whole, Qt::ElideRight, std::max(200, stage_->width() - 420))); // the views stand at its right
+      whole, Qt::ElideRight,
+      narrow ? stage_->width() - 30 : std::max(200, stage_->width() - 440))); // the views stand at its right
   stageLine_->setToolTip(whole);
   for (const auto& [kind, button] : views_) button->setChecked(stage_->camera().kind == kind);
   perspective_->setChecked(stage_->camera().perspective);

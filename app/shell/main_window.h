@@ -9,6 +9,7 @@
 #include "app/panels/underlay_panel.h"
 #include "app/panels/year_panels.h"
 #include "app/shell/path_bar.h"
+#include "app/stage/second_stage.h"
 #include "app/stage/skyline_dial.h"
 #include "app/stage/tool_strip.h"
 #include "app/steps/finishes_sheet.h"
@@ -21,6 +22,7 @@
 #include <QMainWindow>
 #endif
 
+class QBoxLayout;
 class QSplitter;
 class QStackedWidget;
 class QToolButton;
@@ -36,6 +38,8 @@ public:
   Document& document() { return document_; }
   Studies& studies() { return studies_; }
   Stage& stage() { return *stage_; }
+  SecondStage& second() { return *second_; }
+  void showSecondStage(bool on);
   Almanac& almanac() { return *almanac_; }
   /// Opens, with an offer to take up what a broken-off session left.
   bool openProject(const std::filesystem::path& path);
@@ -56,6 +60,7 @@ protected:
   void changeEvent(QEvent*) override;
 
 private:
+  void viewAs(ViewKind kind);
   void buildFrame();
   void buildActions();
   QAction* add(const QString& name, const QKeySequence& keys, const std::function<void()>& done);
@@ -87,6 +92,10 @@ private:
   ToolStrip* modelTools_ = nullptr;
   TourPanel* tour_ = nullptr;
   QSplitter *across_ = nullptr, *upright_ = nullptr; ///< stage and sheet; both and the Almanac
+  QSplitter* stages_ = nullptr;
+  SecondStage* second_ = nullptr;
+  QBoxLayout* stageHead_ = nullptr; ///< title and views, beside or below each other
+  QPushButton* beside_ = nullptr;
   FindingsPanel* findings_ = nullptr;
   DoAnything* anything_ = nullptr;
   ImportPanel* import_ = nullptr;

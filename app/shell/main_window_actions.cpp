@@ -121,11 +121,13 @@ void MainWindow::buildActions() {
   add("Delete what is selected", QKeySequence::Delete, [this] { model_->deleteSelected(); });
   add("Turn left by 15°", QKeySequence("["), [this] { model_->turnSelected(radians(15)); });
   add("Turn right by 15°", QKeySequence("]"), [this] { model_->turnSelected(radians(-15)); });
-  add("Fit everything", QKeySequence("F"), [this] { stage_->fit(); });
-  add("View solid", QKeySequence("Ctrl+1"), [this] { stage_->setView(ViewKind::Solid); });
-  add("View plan", QKeySequence("Ctrl+2"), [this] { stage_->setView(ViewKind::Plan); });
-  add("View facade", QKeySequence("Ctrl+3"), [this] { stage_->setView(ViewKind::Facade); });
+  add("Fit everything", QKeySequence("F"),
+      [this] { (second_->stage().hasFocus() ? second_->stage() : *stage_).fit(); });
+  add("View solid", QKeySequence("Ctrl+1"), [this] { viewAs(ViewKind::Solid); });
+  add("View plan", QKeySequence("Ctrl+2"), [this] { viewAs(ViewKind::Plan); });
+  add("View facade", QKeySequence("Ctrl+3"), [this] { viewAs(ViewKind::Facade); });
   add("View section", QKeySequence("Ctrl+6"), [this] { stage_->setView(ViewKind::Section); });
+  add("Two stages side by side", QKeySequence("Ctrl+7"), [this] { showSecondStage(!second_->isVisible()); });
   add("Draw a section", {}, [this] {
     document_.look([](Looking& l) { l.section.reset(); });
     stage_->setView(ViewKind::Section);
@@ -194,7 +196,7 @@ void MainWindow::buildActions() {
       l.onlyGlazing.clear();
     });
   });
-  add("View from the sun", QKeySequence("Ctrl+4"), [this] { stage_->setView(ViewKind::FromSun); });
+  add("View from the sun", QKeySequence("Ctrl+4"), [this] { viewAs(ViewKind::FromSun); });
   add("Perspective or parallel", QKeySequence("Ctrl+5"),
       [this] { stage_->setPerspective(!stage_->camera().perspective); });
   add("Play or stop the day", QKeySequence(Qt::Key_Space), [this] {
@@ -259,6 +261,10 @@ void MainWindow::buildActions() {
         [this, s] { document_.look([&](Looking& l) { l.step = s; }); });
   add("Go to the Almanac", QKeySequence("Alt+A"), [this] { almanac_->plot()->setFocus(); });
   add("Go to the stage", QKeySequence("Alt+S"), [this] { stage_->setFocus(); });
+  add("Go to the second stage", QKeySequence("Alt+Shift+S"), [this] {
+    if (!second_->isVisible()) showSecondStage(true);
+    second_->stage().setFocus();
+  });
   add("Close Noonward", QKeySequence("Ctrl+Q"), [this] { close(); });
 }
 

@@ -100,14 +100,21 @@ void MainWindow::buildFrame() {
   path_ = new PathBar(document_, studies_);
   middle->addWidget(path_);
   stage_ = new Stage(document_, studies_);
-  across_->addWidget(stage_);
+  stages_ = new QSplitter(Qt::Horizontal);
+  stages_->setChildrenCollapsible(false);
+  stages_->setHandleWidth(3);
+  stages_->addWidget(stage_);
+  second_ = new SecondStage(document_, studies_, *stage_);
+  stages_->addWidget(second_);
+  across_->addWidget(stages_);
   middle->addWidget(across_, 1);
 
   // Over the stage: what is shown, and from where.
   auto* head = new QVBoxLayout(stage_);
   head->setContentsMargins(14, 9, 14, 8);
   head->setSpacing(0);
-  auto* line = new QHBoxLayout;
+  auto* line = stageHead_ = new QBoxLayout(QBoxLayout::LeftToRight);
+  auto* buttons = new QHBoxLayout;
   auto* names = new QVBoxLayout;
   names->setSpacing(1);
   stageTitle_ = new QLabel;
@@ -127,10 +134,11 @@ void MainWindow::buildFrame() {
     b->setCheckable(true);
     b->setAccessibleName("View " + text);
     views_[kind] = b;
-    line->addWidget(b, 0, Qt::AlignTop);
+    buttons->addWidget(b, 0, Qt::AlignTop);
     connect(b, &QPushButton::clicked, this, [this, kind] { stage_->setView(kind); });
   };
   line->setSpacing(2);
+  buttons->setSpacing(2);
   view("Solid", ViewKind::Solid);
   view("Plan", ViewKind::Plan);
   view("Facade", ViewKind::Facade);
@@ -141,7 +149,17 @@ void MainWindow::buildFrame() {
   perspective_->setCheckable(true);
   perspective_->setAccessibleName("Perspective");
   perspective_->setToolTip("Perspective or parallel");
-  line->addWidget(perspective_, 0, Qt::AlignTop);
+  buttons->addWidget(perspective_, 0, Qt::AlignTop);
+  beside_ = new QPushButton("◫");
+  beside_->setProperty("view", true);
+  beside_->setCheckable(true);
+  beside_->setAccessibleName("Two stages");
+  beside_->setToolTip("A second stage: another option, another moment, plan beside solid (Ctrl+7)");
+  buttons->addWidget(beside_, 0, Qt::AlignTop);
+  line->addLayout(buttons);
+  connect(beside_, &QPushButton::clicked, this, &MainWindow::showSecondStage);
+  connect(second_, &SecondStage::closed, this, [this] { showSecondStage(false); });
+  connect(&second_->stage(), &Stage::said, this, [this](const QString& t) { say(t, false); });
   connect(perspective_, &QPushButton::clicked, this, [this](bool on) { stage_->setPerspective(on); });
   head->addLayout(line);
   head->addStretch();

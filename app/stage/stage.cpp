@@ -12,7 +12,7 @@
 namespace noonward {
 
 Stage::Stage(Document& document, Studies& studies, QWidget* parent)
-    : QWidget(parent), document_(document), studies_(studies) {
+    : QWidget(parent), document_(document), studies_(studies), sight_(std::make_unique<Sight>(document, studies)) {
   setAccessibleName("Stage");
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
@@ -43,8 +43,8 @@ Stage::Stage(Document& document, Studies& studies, QWidget* parent)
     }
     if (!preparing()) prepareTimer_.stop();
   });
-  connect(&document_, &Document::projectChanged, this, &Stage::sceneChanged);
-  connect(&document_, &Document::lookingChanged, this, &Stage::lookChanged);
+  connect(sight_.get(), &Sight::projectChanged, this, &Stage::sceneChanged);
+  connect(sight_.get(), &Sight::lookingChanged, this, &Stage::lookChanged);
   connect(&document_, &Document::replaced, this, [this] {
     beforeRooms_.reset();
     fitted_ = false;
@@ -55,13 +55,13 @@ Stage::Stage(Document& document, Studies& studies, QWidget* parent)
     cancelTool();
     fit();
   });
-  connect(&studies_, &Studies::answerChanged, this, &Stage::resultChanged);
+  connect(sight_.get(), &Sight::answerChanged, this, &Stage::resultChanged);
 }
 
 Stage::~Stage() = default;
 
 const SunKnots& Stage::knots() {
-  const int year = document_.project().site.year;
+  const int year = sight_->project().site.year;
   if (!knots_ || knotYear_ != year) {
     knots_.emplace(SunKnots::ofYear(year));
     knotYear_ = year;
@@ -70,7 +70,7 @@ const SunKnots& Stage::knots() {
 }
 
 Vec3 Stage::sun() const {
-  return sunDirection(document_.project(), document_.looking().moment);
+  return sunDirection(sight_->project(), sight_->looking().moment);
 }
 
 void Stage::setCamera(const Camera& camera) {
@@ -83,26 +83,26 @@ void Stage::setCamera(const Camera& camera) {
 void Stage::setView(ViewKind kind) {
   const bool perspective = camera_.perspective;
   if (kind == ViewKind::Section) {
-    const auto line = document_.looking().section;
+    const auto line = sight_->looking().section;
     if (!line) { // in the plan first
       if (camera_.kind != ViewKind::Plan) setView(ViewKind::Plan);
       setTool(Tool::Section);
       emit viewChanged();
       return;
     }
-    camera_ = sectionCamera(document_.project(), *line, width(), std::max(100.0, height() - 120.0));
+    camera_ = sectionCamera(sight_->project(), *line, width(), std::max(100.0, height() - 120.0));
     camera_.height *= height() / std::max(100.0, height() - 120.0);
     camera_.perspective = perspective;
     requestFrame(false);
     emit viewChanged();
     return;
   }
-  Camera c = fittedCamera(document_.project(), kind, width(), height(), sun());
+  Camera c = fittedCamera(sight_->project(), kind, width(), height(), sun());
   c.perspective = perspective;
   if (kind == ViewKind::Facade) { // square to the selected face, or to the long side of what is selected
     const Element* e = onlySelected();
-    const Project& p = document_.project();
-    const bool ofRooms = !e && (tool_ == Tool::Window || document_.looking().step == Step::Rooms);
+    const Project& p = sight_->project();
+    const bool ofRooms = !e && (tool_ == Tool::Window || sight_->looking().step == Step::Rooms);
     for (const ElementPtr& m : p.elements) // the building around the rooms, where nothing is selected
       if (ofRooms && !e && m->mass() && std::any_of(p.rooms.begin(), p.rooms.end(), [&](const Room& r) {
             return contains(m->mass()->outline, centroid(r.outline));
@@ -112,13 +112,12 @@ void Stage::setView(ViewKind kind) {
       if (const auto mesh = elementMesh(*e)) {
         Vec3 n;
         for (std::size_t t = 0; t < (*mesh)->triangles.size(); ++t)
-          if (document_.looking().face && (*mesh)->faceOf(t) == *document_.looking().face)
-            n = n + (*mesh)->areaVector(t);
+          if (sight_->looking().face && (*mesh)->faceOf(t) == *sight_->looking().face) n = n + (*mesh)->areaVector(t);
         if (std::hypot(n.x, n.y) < 1e-9) { // the largest wall that looks to the sunny side
           double best = 0;
           for (std::size_t t = 0; t < (*mesh)->triangles.size(); ++t) {
             const Vec3 a = (*mesh)->areaVector(t);
-            const double side = -a.y * (document_.project().site.place.latitude >= 0 ? 1 : -1);
+            const double side = -a.y * (sight_->project().site.place.latitude >= 0 ? 1 : -1);
             if (std::abs(a.z) < 0.1 * length(a) && side > best) {
               best = side;
               n = a;
@@ -161,7 +160,7 @@ void Stage::fit() {
   if (width() < 10 || !isVisible()) return;
   Camera fresh = camera_;
   if (!fitted_) {
-    fresh = fittedCamera(document_.project(), ViewKind::Solid, width(), height(), sun());
+    fresh = fittedCamera(sight_->project(), ViewKind::Solid, width(), height(), sun());
     fitted_ = true;
   }
   fitWithin(fresh, framed(), 0.03);
@@ -174,7 +173,7 @@ void Stage::flyTo(const std::vector<std::uint64_t>& elements) {
   std::vector<Box3> boxes;
   std::vector<ElementId> ids;
   for (std::uint64_t v : elements)
-    if (const ElementPtr e = document_.project().element({v})) {
+    if (const ElementPtr e = sight_->project().element({v})) {
       boxes.push_back(boxOf(*e));
       ids.push_back({v});
     }
@@ -207,8 +206,7 @@ void Stage::sceneChanged() {
 }
 
 std::vector<Box3> Stage::framed() const {
-  return looksIntoRooms() ? roomBoxes(document_.project(), document_.looking().storey)
-                          : sceneBoxes(document_.project());
+  return looksIntoRooms() ? roomBoxes(sight_->project(), sight_->looking().storey) : sceneBoxes(sight_->project());
 }
 
 void Stage::followRooms() {
@@ -251,22 +249,22 @@ void Stage::requestFrame(bool quick) {
 }
 
 bool Stage::looksIntoRooms() const {
-  if (document_.project().rooms.empty() || camera_.kind == ViewKind::FromSun || camera_.kind == ViewKind::Section ||
+  if (sight_->project().rooms.empty() || camera_.kind == ViewKind::FromSun || camera_.kind == ViewKind::Section ||
       camera_.kind == ViewKind::Facade || tool_ == Tool::Window)
     return false;
-  const Step step = document_.looking().step;
+  const Step step = sight_->looking().step;
   if (step == Step::Rooms || step == Step::Finishes) return true;
   const Study* s = studies_.activeStudy();
   if (!s || (step != Step::Studies && step != Step::Record)) return false;
-  return std::any_of(document_.project().groups.begin(), document_.project().groups.end(), [&](const SensorGroup& g) {
+  return std::any_of(sight_->project().groups.begin(), sight_->project().groups.end(), [&](const SensorGroup& g) {
     return std::holds_alternative<RoomGrid>(g.layout) &&
            (std::find(s->groups.begin(), s->groups.end(), g.id) != s->groups.end());
   });
 }
 
 const Project& Stage::shown() {
-  const Project& p = document_.project();
-  const Looking& l = document_.looking();
+  const Project& p = sight_->project();
+  const Looking& l = sight_->looking();
   openedOpen_ = false;
   QString as;
   if (l.onlyRole)
@@ -283,7 +281,7 @@ const Project& Stage::shown() {
     as = "fittings";
   if (as.isEmpty()) return p;
   openedOpen_ = as.startsWith("rooms");
-  if (openedAs_ == as && openedRevision_ == document_.revision()) return opened_;
+  if (openedAs_ == as && openedRevision_ == sight_->revision()) return opened_;
   if (l.onlyRole)
     opened_ = partsOfRole(p, *l.onlyRole);
   else if (!l.onlyGlazing.empty())
@@ -296,13 +294,13 @@ const Project& Stage::shown() {
     opened_ = openedRooms(p, storeyNear(p, l.storey));
   else
     opened_ = withFittings(p);
-  openedRevision_ = document_.revision();
+  openedRevision_ = sight_->revision();
   openedAs_ = as;
   return opened_;
 }
 
 void Stage::layCasters() {
-  const Project& p = document_.project();
+  const Project& p = sight_->project();
   const Digest is = [&] {
     Hasher h;
     hashGeometry(h, p);
@@ -319,20 +317,20 @@ void Stage::layCasters() {
 }
 
 const OpeningLayout& Stage::openings() {
-  if (openingsRevision_ != document_.revision()) {
-    openings_ = placedOpenings(document_.project());
-    openingsRevision_ = document_.revision();
+  if (openingsRevision_ != sight_->revision()) {
+    openings_ = placedOpenings(sight_->project());
+    openingsRevision_ = sight_->revision();
   }
   return openings_;
 }
 
 void Stage::rebuild() {
   const Project& p = shown();
-  const Looking& l = document_.looking();
+  const Looking& l = sight_->looking();
   const bool byFinish = l.step == Step::Finishes;
   StageLook look{l.selected, l.face, theme().dark, byFinish};
   QString key = QString::number(theme().dark) + (l.face ? QString::number(*l.face) : "-");
-  if (byFinish) key += "f" + QString::number(document_.revision());
+  if (byFinish) key += "f" + QString::number(sight_->revision());
   for (ElementId id : l.selected) key += QString::fromStdString(id.text());
   for (ElementId id : moving_) key += "m" + QString::fromStdString(id.text());
   const auto isMoving = [&](ElementId id) { return std::find(moving_.begin(), moving_.end(), id) != moving_.end(); };
@@ -356,19 +354,19 @@ void Stage::rebuild() {
   uploadedLook_ = key;
   layCasters();
   layUnderlays();
-  const auto answer = studies_.current();
+  const auto answer = sight_->answer();
   const auto painted = answer ? answer->painted : nullptr;
   const FieldScale scale = painted ? l.scale(*painted) : FieldScale{};
   const QString scaleKey = painted ? QString("%1 %2 %3 %4")
                                          .arg(scale.low)
                                          .arg(scale.high)
                                          .arg(scale.threshold)
-                                         .arg(openedOpen_ ? storeyNear(document_.project(), l.storey) : -1e9)
+                                         .arg(openedOpen_ ? storeyNear(sight_->project(), l.storey) : -1e9)
                                    : QString();
   if (painted != uploadedCells_ || uploadedScale_ != scaleKey) {
     StageGeometry cells;
     if (painted) {
-      SensorField shown = openedOpen_ ? ofStorey(*painted, document_.project(), l.storey) : *painted;
+      SensorField shown = openedOpen_ ? ofStorey(*painted, sight_->project(), l.storey) : *painted;
       shown.scale = scale;
       cells = cellGeometry(shown, theme());
     }
@@ -396,18 +394,18 @@ void Stage::rayFrame() {
   // Without OpenGL: a picture by rays, coarse enough to follow the hand.
   RayPictureInput in;
   in.scene = pickScene();
-  in.casters = buildScene(document_.project());
+  in.casters = buildScene(sight_->project());
   in.camera = camera_;
   const Vec3 s = sun();
   if (s.z > 0) in.sun = s;
-  for (const ElementPtr& e : document_.project().elements)
+  for (const ElementPtr& e : sight_->project().elements)
     if (e->proposed) in.proposed.push_back(e->id);
-  in.selected = document_.looking().selected;
-  const auto answer = studies_.current();
+  in.selected = sight_->looking().selected;
+  const auto answer = sight_->answer();
   SensorField shown;
   if (answer && answer->painted) {
     shown = *answer->painted;
-    shown.scale = document_.looking().scale(shown);
+    shown.scale = sight_->looking().scale(shown);
     in.painted = &shown;
   }
   RunControl control;
@@ -441,7 +439,7 @@ void Stage::paintEvent(QPaintEvent*) {
 
 const Scene& Stage::pickScene() {
   const Project& p = shown();
-  const quint64 now = qHash(QString::number(document_.revision()) +
+  const quint64 now = qHash(QString::number(sight_->revision()) +
                             (&p == &opened_ ? openedAs_ : QString())); // what is shown of which state
   if (pickRevision_ == now) return pick_;
   if (triangleCount(p) < 60'000) {
@@ -464,7 +462,7 @@ RayHit Stage::pick(QPointF at, Vec3* where, bool itself) {
   r.origin = camera_.start(r);
   RayHit h = pickScene().firstHit(r.origin, r.direction);
   if (where && h.hit()) *where = r.origin + r.direction * h.distance;
-  if (!itself && h.role == Role::Glazing && h.hit() && !document_.project().element({h.element}))
+  if (!itself && h.role == Role::Glazing && h.hit() && !sight_->project().element({h.element}))
     for (const PlacedOpening& o : openings().openings)
       if (o.opening.id.value == h.element && o.mass) {
         h.element = o.mass;
@@ -483,9 +481,9 @@ std::optional<Vec3> Stage::onLevel(QPointF at, double level) const {
 }
 
 const Element* Stage::onlySelected() const {
-  const auto& s = document_.looking().selected;
+  const auto& s = sight_->looking().selected;
   if (s.size() != 1) return nullptr;
-  const ElementPtr e = document_.project().element(s.front());
+  const ElementPtr e = sight_->project().element(s.front());
   return e.get();
 }
 

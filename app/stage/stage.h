@@ -5,7 +5,7 @@
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/stage/gl_renderer.h"
 #include "app/stage/stage_tool.h"
-#include "app/state/studies.h"
+#include "app/state/sight.h"
 #include "core/light/scene.h"
 #include <QElapsedTimer>
 #include <QWidget>
@@ -22,6 +22,8 @@ class Stage : public QWidget {
 public:
   Stage(Document& document, Studies& studies, QWidget* parent = nullptr);
   ~Stage() override;
+  /// What it sees; another option is looked at and not changed.
+  Sight& sight() { return *sight_; }
 
   const Camera& camera() const { return camera_; }
   void setCamera(const Camera& camera);
@@ -111,6 +113,7 @@ private:
   void dragSun(QPointF at);
   bool types(const QString& sign) const;
   void cancelTool();
+  void sayOtherOption();
   void paintMendPreview(QPainter& p);
   void layUnderlays();
   void paintUnderlays(QPainter& p); ///< where there is no OpenGL
@@ -133,6 +136,7 @@ private:
 
   Document& document_;
   Studies& studies_;
+  std::unique_ptr<Sight> sight_;
   std::unique_ptr<GlRenderer> gl_;
   Camera camera_;
   bool fitted_ = false;

@@ -32,6 +32,10 @@ void Stage::cancelTool() {
   update();
 }
 
+void Stage::sayOtherOption() {
+  emit said("This option is looked at. Choose it above to change it.");
+}
+
 std::optional<QPointF> Stage::sunPixel() const {
   const Vec3 s = sun();
   if (s.z <= 0) return {};
@@ -67,7 +71,9 @@ void Stage::mousePressEvent(QMouseEvent* e) {
       return;
     }
   const std::shared_ptr<StageTool> tool = inHand_;
-  if (tool->press(*e))
+  if (sight_->ofOtherOption()) // looked at, not changed
+    drag_ = plan ? Drag::Pan : Drag::Orbit;
+  else if (tool->press(*e))
     holder_ = tool.get(); // which may have made way for another by now
   else if (tool->turnsView())
     drag_ = plan ? Drag::Pan : Drag::Orbit;
@@ -75,11 +81,11 @@ void Stage::mousePressEvent(QMouseEvent* e) {
 
 void Stage::dragSun(QPointF at) {
   // The moment whose sun shows nearest the pointer: along today's track; where that is far, across the year.
-  const Project& p = document_.project();
+  const Project& p = sight_->project();
   const Zone zone = p.zone();
   const Sky k = sky();
-  const Date today = zone.clock(document_.looking().moment).date;
-  Instant best = document_.looking().moment;
+  const Date today = zone.clock(sight_->looking().moment).date;
+  Instant best = sight_->looking().moment;
   double nearest = 1e300;
   const auto tryDay = [&](Date date, double step) {
     const Instant midnight = zone.instant({date, 0});
@@ -104,7 +110,7 @@ void Stage::dragSun(QPointF at) {
     for (int n = 1; n <= 365; n += 2)
       if (((n >= december || n <= june) == rising)) tryDay(plusDays({today.year, 1, 1}, n - 1), 600);
   }
-  document_.look([&](Looking& l) { l.moment = best; });
+  sight_->chooseMoment(best);
 }
 
 void Stage::mouseMoveEvent(QMouseEvent* e) {
@@ -142,7 +148,7 @@ void Stage::mouseMoveEvent(QMouseEvent* e) {
     const auto s = sunPixel();
     setCursor(s && (*s - e->position()).manhattanLength() < 16 ? QCursor(Qt::OpenHandCursor) : inHand_->cursor());
   }
-  const bool busy = inHand_->hover(e->position());
+  const bool busy = !sight_->ofOtherOption() && inHand_->hover(e->position());
   hoverText_ = e->buttons() || busy ? QString() : valueAt(e->position());
   update();
 }
@@ -159,11 +165,13 @@ void Stage::mouseReleaseEvent(QMouseEvent* e) {
     refineTimer_.start();
     return;
   }
-  if (e->button() == Qt::LeftButton && !moved_) std::shared_ptr(inHand_)->click(*e);
+  if (e->button() != Qt::LeftButton || moved_) return;
+  if (sight_->ofOtherOption()) return sayOtherOption();
+  std::shared_ptr(inHand_)->click(*e);
 }
 
 std::optional<std::size_t> Stage::sensorUnder(QPointF at) {
-  const auto answer = studies_.current();
+  const auto answer = sight_->answer();
   if (!answer || !answer->painted) return {};
   const SensorSet& set = answer->painted->sensors;
   Vec3 where;
@@ -178,8 +186,7 @@ std::optional<std::size_t> Stage::sensorUnder(QPointF at) {
     if (facing > -1e-6) continue; // seen from behind
     if (const int room = set.groups[set.sensors[i].group].room;
         openedOpen_ && room >= 0 &&
-        !onStorey(document_.project().rooms[std::size_t(room)],
-                  storeyNear(document_.project(), document_.looking().storey)))
+        !onStorey(sight_->project().rooms[std::size_t(room)], storeyNear(sight_->project(), sight_->looking().storey)))
       continue;
     const double t = dot(set.sensors[i].position - ray.origin, n) / facing;
     if (t > nearest) continue;
@@ -193,7 +200,7 @@ std::optional<std::size_t> Stage::sensorUnder(QPointF at) {
 }
 
 void Stage::mouseDoubleClickEvent(QMouseEvent* e) {
-  if (std::shared_ptr(inHand_)->doubleClick(e->position())) return;
+  if (!sight_->ofOtherOption() && std::shared_ptr(inHand_)->doubleClick(e->position())) return;
   mousePressEvent(e);
 }
 
@@ -244,6 +251,8 @@ void Stage::keyPressEvent(QKeyEvent* e) {
       });
     return;
   }
+  if (sight_->ofOtherOption() && (types(t) || e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter))
+    return sayOtherOption();
   if (e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter) return std::shared_ptr(inHand_)->enter();
   if (e->key() == Qt::Key_Backspace) {
     if (!typed_.isEmpty())
@@ -267,10 +276,11 @@ void Stage::keyPressEvent(QKeyEvent* e) {
               sy = e->key() == Qt::Key_Up     ? 1
                    : e->key() == Qt::Key_Down ? -1
                                               : 0;
-    if (tool_ == Tool::Move && !document_.looking().selected.empty()) { // by a typed step, else by a metre
-      const std::vector<ElementId> which = document_.looking().selected;
-      const double by = lengthFromText(typed_.toStdString(), document_.project().units.length).value_or(1);
-      const Project& p = document_.project();
+    if (!sight_->ofOtherOption() && tool_ == Tool::Move &&
+        !sight_->looking().selected.empty()) { // by a typed step, else by a metre
+      const std::vector<ElementId> which = sight_->looking().selected;
+      const double by = lengthFromText(typed_.toStdString(), sight_->project().units.length).value_or(1);
+      const Project& p = sight_->project();
       document_.change(carried(p,
                                withEdited(p, which,
                                           [&](Element& x) {

@@ -11,7 +11,7 @@
 namespace noonward {
 
 Stage::Sky Stage::sky() const {
-  const Box3 box = sceneBox(document_.project());
+  const Box3 box = sceneBox(sight_->project());
   const Vec3 c = box.center(), s = box.size();
   // Round the whole model, its farthest corner too: a track that ran through it would seem to end in it.
   const double up = std::max(0.0, box.high.z);
@@ -23,18 +23,18 @@ void Stage::paintOverlay(QPainter& p) {
   if (!hasOpenGl()) paintUnderlays(p);
   paintAreas(p);
   if ((camera_.kind == ViewKind::Solid || camera_.kind == ViewKind::Plan) && !openedOpen_) paintTracks(p);
-  if (camera_.kind == ViewKind::Section && document_.looking().section) {
-    const auto shownAnswer = studies_.current();
+  if (camera_.kind == ViewKind::Section && sight_->looking().section) {
+    const auto shownAnswer = sight_->answer();
     const SensorField* painted = shownAnswer ? shownAnswer->painted.get() : nullptr;
-    paintSection(p, rect(), camera_, document_.project(), *document_.looking().section, painted,
-                 painted ? document_.looking().scale(*painted) : FieldScale{}, theme());
+    paintSection(p, rect(), camera_, sight_->project(), *sight_->looking().section, painted,
+                 painted ? sight_->looking().scale(*painted) : FieldScale{}, theme());
   }
   paintTrace(p);
   paintMendPreview(p);
-  inHand_->paint(p);
+  if (!sight_->ofOtherOption()) inHand_->paint(p);
   const Theme& t = theme();
-  const Looking& l = document_.looking();
-  if (l.probe)
+  const Looking& l = sight_->looking();
+  if (l.probe && !sight_->ofOtherOption())
     if (const auto q = pixelOf(l.probe->position)) {
       p.setPen(QPen(t.ink, 1.4));
       p.setBrush(t.noon);
@@ -57,7 +57,7 @@ void Stage::paintOverlay(QPainter& p) {
         p.drawText(QRectF(q->x() - 4, q->y() - 30, w, 19), Qt::AlignCenter, text);
       }
     }
-  const auto answer = studies_.current();
+  const auto answer = sight_->answer();
   if (answer && answer->painted) {
     const FieldScale scale = l.scale(*answer->painted);
     paintLegend(p, QRectF(16, height() - 52, 250, 46), scale, t);
@@ -72,11 +72,13 @@ void Stage::paintOverlay(QPainter& p) {
   }
   if (l.step == Step::Finishes) paintFinishKey(p, answer && answer->painted ? height() - 100 : height() - 46);
   paintRooms(p);
+  const bool narrow = width() < 620; // beside another stage: scale and north make room for the legend
   if (camera_.kind != ViewKind::Section)
-    paintNorth(p, QPointF(width() * 0.5 + 30, height() - 26), camera_, document_.project().site.northAngle, t);
-  const LengthUnit unit = document_.project().units.length;
-  paintScaleBar(p, QPointF(width() * 0.5 - 150, height() - 24), camera_, height(), unitSymbol(unit), metresPer(unit),
-                t);
+    paintNorth(p, narrow ? QPointF(width() - 66, height() - 26) : QPointF(width() * 0.5 + 30, height() - 26), camera_,
+               sight_->project().site.northAngle, t);
+  const LengthUnit unit = sight_->project().units.length;
+  paintScaleBar(p, narrow ? QPointF(16, height() - 72) : QPointF(width() * 0.5 - 150, height() - 24), camera_, height(),
+                unitSymbol(unit), metresPer(unit), t);
   if (hasFocus()) {
     p.setPen(QPen(t.noon, 1, Qt::DotLine));
     p.setBrush(Qt::NoBrush);
@@ -113,8 +115,8 @@ void Stage::paintFinishKey(QPainter& p, double y) {
 }
 
 void Stage::paintTracks(QPainter& p) {
-  const Project& project = document_.project();
-  const Looking& l = document_.looking();
+  const Project& project = sight_->project();
+  const Looking& l = sight_->looking();
   const Theme& t = theme();
   const Zone zone = project.zone();
   const Sky k = sky();
@@ -181,8 +183,8 @@ void Stage::paintTracks(QPainter& p) {
 
 void Stage::paintAreas(QPainter& p) {
   const Theme& t = theme();
-  const auto answer = studies_.current();
-  for (const SensorGroup& g : document_.project().groups) {
+  const auto answer = sight_->answer();
+  for (const SensorGroup& g : sight_->project().groups) {
     const auto* a = std::get_if<GroundArea>(&g.layout);
     if (!a) continue;
     QPolygonF outline;
@@ -206,28 +208,28 @@ void Stage::paintAreas(QPainter& p) {
 
 void Stage::paintRooms(QPainter& p) {
   std::vector<QRectF> taken;
-  const Looking& l = document_.looking();
+  const Looking& l = sight_->looking();
   const auto values = [&] {
-    const auto shown = studies_.current();
+    const auto shown = sight_->answer();
     if (l.values && shown && shown->painted && camera_.kind != ViewKind::Section)
       paintSensorValues(p, rect(), camera_,
-                        openedOpen_ ? ofStorey(*shown->painted, document_.project(), l.storey) : *shown->painted,
+                        openedOpen_ ? ofStorey(*shown->painted, sight_->project(), l.storey) : *shown->painted,
                         l.scale(*shown->painted), theme(), 1, taken);
   };
   if (!openedOpen_) return values();
-  const auto answer = studies_.current();
+  const auto answer = sight_->answer();
   const SensorField* painted = answer && answer->painted && answer->painted->light && answer->painted->inRooms()
                                    ? answer->painted.get()
                                    : nullptr;
   std::optional<SensorField> onIt;
-  if (painted) onIt = ofStorey(*painted, document_.project(), l.storey);
-  paintRoomLabels(p, rect(), camera_, document_.project(), onIt ? &*onIt : nullptr,
+  if (painted) onIt = ofStorey(*painted, sight_->project(), l.storey);
+  paintRoomLabels(p, rect(), camera_, sight_->project(), onIt ? &*onIt : nullptr,
                   painted ? l.scale(*painted) : FieldScale{}, theme(), 1, &taken, l.storey);
   values();
 }
 
 QString Stage::valueAt(QPointF at) {
-  const auto answer = studies_.current();
+  const auto answer = sight_->answer();
   Vec3 where;
   const RayHit hit = pick(at, &where, true);
   if (answer && answer->painted)

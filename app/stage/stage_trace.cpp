@@ -58,7 +58,7 @@ void Stage::showBeside(const std::vector<std::uint64_t>& elements, int covered) 
   std::vector<Box3> boxes, near;
   std::vector<double> x, y, d;
   for (std::uint64_t v : elements)
-    if (const ElementPtr e = document_.project().element({v})) {
+    if (const ElementPtr e = sight_->project().element({v})) {
       boxes.push_back(boxOf(*e));
       x.push_back(boxes.back().center().x), y.push_back(boxes.back().center().y);
     }
@@ -135,7 +135,7 @@ void Stage::paintTrace(QPainter& p) {
     const auto q = pixelOf({m.x, m.y, s.floor});
     if (!q) continue;
     const QString text = QString("%1\n%2").arg(QString::fromStdString(r->name),
-                                               shownQuantity(area(r->outline), 1, "m²", document_.project().units));
+                                               shownQuantity(area(r->outline), 1, "m²", sight_->project().units));
     if (distanceToEdge(r->outline, m) / camera_.metresPerPixel(height()) < 26) continue; // there is no room for it
     p.setPen(t.ink);
     p.drawText(QRectF(q->x() - 80, q->y() - 20, 160, 40), Qt::AlignCenter, text);

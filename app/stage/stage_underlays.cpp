@@ -16,7 +16,7 @@ constexpr int mostPixels = 4096; ///< a side, on the stage
 
 /// Where one draws; the views of results stay free of them.
 bool Stage::showsUnderlays() const {
-  const Step step = document_.looking().step;
+  const Step step = sight_->looking().step;
   return camera_.kind != ViewKind::FromSun && camera_.kind != ViewKind::Section &&
          (step == Step::Site || step == Step::Model || step == Step::Finishes || step == Step::Rooms);
 }
@@ -24,7 +24,7 @@ bool Stage::showsUnderlays() const {
 void Stage::layUnderlays() {
   std::vector<UnderlayDraw> draw;
   QString all;
-  for (const Underlay& u : document_.project().underlays) {
+  for (const Underlay& u : sight_->project().underlays) {
     if (!u.shown || !u.picture || !showsUnderlays()) continue;
     const std::string content = u.picture->content.hex();
     const auto [at, fresh] = pictures_.try_emplace(content);
@@ -63,7 +63,7 @@ void Stage::layUnderlays() {
 
 void Stage::paintUnderlays(QPainter& p) {
   layUnderlays();
-  for (const Underlay& u : document_.project().underlays) {
+  for (const Underlay& u : sight_->project().underlays) {
     if (!u.shown || !u.picture || !showsUnderlays()) continue;
     const auto at = pictures_.find(u.picture->content.hex());
     const auto map = planeMapOf(u.pins);

@@ -128,6 +128,10 @@ AnswerPtr Answerer::sunHours(const StudyQuestion& q, RunControl& control, const 
     std::shared_ptr<const SunHoursResult> known;
     if (const auto at = recent_.find(key); at != recent_.end()) known = at->second;
     if (!known && !q.quick && q.store) known = q.store->find(key);
+    if (!known && q.onlyStored) {
+      dropped = true;
+      return fail("It was not run yet.");
+    }
     if (known && !keepInput) return known;
     auto input = sunHoursInput(q.project, groups, s, before, least, before ? nullptr : &scene_,
                                before ? std::vector<ElementId>{} : q.moving);
@@ -194,6 +198,7 @@ AnswerPtr Answerer::light(const StudyQuestion& q, RunControl& control, const std
   std::shared_ptr<const LightResult> result;
   if (!q.quick && q.store) result = q.store->findLight(a.lightInput->key);
   a.stored = result != nullptr;
+  if (!result && q.onlyStored) return nullptr;
   if (!result) {
     auto fresh =
         std::make_shared<LightResult>(runLight(*a.lightInput, control, threads_, [&](const LightResult& round) {

@@ -1,0 +1,127 @@
+#include "app/state/sight.h"
+#include "core/model/options.h"
+#include "core/model/settings/study_fields.h"
+
+namespace noonward {
+
+Sight::Sight(Document& document, Studies& studies, QObject* parent)
+    : QObject(parent), document_(document), studies_(studies) {
+  worker_.setMaxThreadCount(1);
+  asking_.setSingleShot(true);
+  asking_.setInterval(60); // after the option in hand, whose answer is waited for
+  connect(&asking_, &QTimer::timeout, this, &Sight::ask);
+  connect(&document_, &Document::projectChanged, this, [this] {
+    follow();
+    emit projectChanged();
+  });
+  connect(&document_, &Document::lookingChanged, this, [this] {
+    looking_ = document_.looking();
+    if (moment_) looking_.moment = *moment_;
+    if (other_) asking_.start();
+    emit lookingChanged();
+  });
+  connect(&studies_, &Studies::answerChanged, this, [this] {
+    if (other_)
+      asking_.start(); // the study is another, or may now follow changes
+    else
+      emit answerChanged();
+  });
+}
+
+Sight::~Sight() {
+  if (control_) control_->wish = Wish::Drop;
+  worker_.waitForDone();
+}
+
+void Sight::setOption(std::optional<OptionId> option) {
+  if (option == option_) return;
+  option_ = option;
+  follow();
+  emit projectChanged();
+  emit answerChanged();
+}
+
+void Sight::setOwnMoment(std::optional<Instant> moment) {
+  if (moment == moment_) return;
+  moment_ = moment;
+  looking_ = document_.looking();
+  if (moment_) looking_.moment = *moment_;
+  emit lookingChanged();
+}
+
+void Sight::chooseMoment(Instant moment) {
+  if (moment_)
+    setOwnMoment(moment);
+  else
+    document_.look([&](Looking& l) { l.moment = moment; });
+}
+
+/// The other option as it is now: it shares place, sensors and studies with the one in hand.
+void Sight::follow() {
+  const Project& p = document_.project();
+  std::optional<std::size_t> at;
+  for (std::size_t k = 0; option_ && k < p.options.size(); ++k)
+    if (p.options[k].id == *option_ && k != p.option) at = k;
+  if (at)
+    other_ = withOption(p, *at);
+  else
+    other_.reset();
+  turn_ = (turn_ + 1) % 64;
+  if (other_)
+    asking_.start();
+  else
+    answer_.reset();
+}
+
+QString Sight::wanting() const {
+  if (!other_ || answer_ || !studies_.activeStudy()) return {};
+  return answering_ ? "its result is on its way" : "not run for this option: choose it above and run";
+}
+
+void Sight::ask() {
+  const Study* s = studies_.activeStudy();
+  if (!other_ || document_.previewing()) return; // the last answer stands until the hand lets go
+  if (!s) {
+    answer_.reset();
+    emit answerChanged();
+    return;
+  }
+  StudyQuestion q;
+  q.moment =
+      usesField(s->kind, "sky") && !s->light.sky.moment ? std::optional(document_.looking().moment) : std::nullopt;
+  q.key = studyDigest(*other_, *s, q.moment);
+  q.metric = document_.looking().metric;
+  const bool known = answer_ && answer_->painted && answer_->painted->isIn(other_->units) && answer_->study == s->id;
+  if (q.key == key_ && q.metric == metric_ && (known || answering_)) return;
+  key_ = q.key;
+  metric_ = q.metric;
+  q.project = *other_;
+  q.study = *s;
+  q.store = document_.store();
+  q.onlyStored = s->kind == StudyKind::Year || !studies_.live() || studies_.tooLargeForLive();
+  if (control_) control_->wish = Wish::Drop;
+  control_ = std::make_shared<RunControl>();
+  if (!answerer_) answerer_ = std::make_shared<Answerer>();
+  answer_.reset();
+  answering_ = true;
+  emit answerChanged();
+  worker_.start([this, number = ++number_, q = std::move(q), control = control_, answerer = answerer_] {
+    AnswerPtr answer;
+    try {
+      answer = control->wish == Wish::Drop ? nullptr : answerer->answer(q, *control, [](const AnswerPtr&) {});
+    } catch (const std::exception&) { // the option in hand tells what broke
+      answerer->forget();
+    }
+    QMetaObject::invokeMethod(
+        this, [this, number, answer] { heard(number, answer); }, Qt::QueuedConnection);
+  });
+}
+
+void Sight::heard(quint64 number, AnswerPtr answer) {
+  if (number != number_) return; // another is under way
+  answering_ = false;
+  answer_ = answer && answer->fault.empty() ? std::move(answer) : nullptr;
+  emit answerChanged();
+}
+
+} // namespace noonward
