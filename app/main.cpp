@@ -2,6 +2,7 @@
 #include "app/theme/style.h"
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QScreen>
 #include <QSettings>
 #include <QTimer>
 #include <chrono>
@@ -26,6 +27,17 @@ public:
     }
   }
 };
+} // namespace
+
+namespace {
+/// Where it was left; at first a large part of a large screen, all of a small one.
+void takeItsPlace(noonward::MainWindow& window) {
+  if (window.restoreGeometry(QSettings().value("layout/window").toByteArray())) return;
+  const QRect room = window.screen()->availableGeometry();
+  if (room.width() < 1500 || room.height() < 900) return;
+  window.resize(std::min(room.width() * 17 / 20, 2200), std::min(room.height() * 17 / 20, 1350));
+  window.move(room.center() - window.rect().center());
+}
 } // namespace
 
 int main(int argc, char** argv) {
@@ -59,6 +71,7 @@ int main(int argc, char** argv) {
   applyTheme(app, isDark ? Theme::darkTheme() : Theme::light(), QString::fromStdString(resources.string()));
   MainWindow window(resources);
   app.document = &window.document();
+  if (!parser.isSet(measure)) takeItsPlace(window);
   window.show();
   const QStringList files = parser.positionalArguments();
   if (parser.isSet(demo))
@@ -80,6 +93,7 @@ int main(int argc, char** argv) {
                     std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
     });
   const int done = app.exec();
+  if (!parser.isSet(measure)) QSettings().setValue("layout/window", window.saveGeometry());
   app.document = nullptr;
   return done;
 }
