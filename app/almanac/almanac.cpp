@@ -72,6 +72,8 @@ Almanac::Almanac(Document& document, Studies& studies, QWidget* parent) : QWidge
   clock_->setAccessibleName("Clock");
   clock_->addItems({"clock time", "standard time", "solar time"});
   head->addWidget(clock_);
+  explain({{picture_, "What the picture of the year shows: days across, hours up"},
+           {clock_, "The clock of the place with its changes, its standard time, or the sun's"}});
   head->addSpacing(10);
   auto* words = new QWidget;
   seasons_ = new QHBoxLayout(words);

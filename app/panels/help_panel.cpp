@@ -66,6 +66,7 @@ HelpPanel::HelpPanel(QWidget* parent, const std::filesystem::path& docs, std::fu
   head->addSpacing(10);
   page_ = new QComboBox;
   page_->setAccessibleName("Page of the help");
+  explain({{page_, "Which page of the documentation is read"}});
   for (const HelpPage& p : helpPages) page_->addItem(p.name);
   head->addWidget(page_);
   words_ = new QLineEdit;

@@ -69,6 +69,7 @@ ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), d
   true_->setAccessibleName("True distance");
   true_->setFixedWidth(90);
   true_->setEnabled(false);
+  explain({{true_, "How far apart they are in truth: the whole model is scaled by it"}});
   connect(true_, &QLineEdit::editingFinished, this, &ImportPanel::trueLength);
   connect(north_, &QLineEdit::editingFinished, this, [this] {
     if (north_->isModified()) refresh();
@@ -118,6 +119,10 @@ ImportPanel::ImportPanel(Document& document, QWidget* parent) : Panel(parent), d
   notes_->setAccessibleName("Notes on the model");
   auto* third = new QHBoxLayout;
   proposed_ = choice(third, "Status", {"existing", "proposed"});
+  explain({{unit_, "The unit of the file's numbers; the size that follows stands above"},
+           {up_, "The axis of the file that points up"},
+           {roles_, "What each layer becomes: guessed from its name, or one for all"},
+           {proposed_, "Existing stays when the proposal is taken away"}});
   third->addStretch();
   const auto button = [&](const QString& text, auto done, bool main) {
     auto* b = new QPushButton(text);

@@ -250,6 +250,9 @@ UnderlayPanel::UnderlayPanel(Document& document, QWidget* parent) : Panel(parent
   strength->addWidget(strength_, 1);
   l->addLayout(strength);
   l->addWidget(state_ = words({}, textFont(12), false));
+  explain({{name_, "What the picture is called in lists"},
+           {kind_, "Flat on the ground or a floor, or upright on a wall"},
+           {strength_, "How strong the picture is over the model"}});
   state_->setAccessibleName("State of the underlay");
   auto* buttons = new QHBoxLayout;
   buttons->addWidget(button("Take it away", "Removes the picture from the project", [this] {

@@ -73,6 +73,7 @@ FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finis
       if (i >= 0 && i < int(list.size())) give(int(k), list[std::size_t(i)]);
     });
     c->setAccessibleName(QString("Finish of %1").arg(QString(kinds[k].label).toLower()));
+    explain({{c, "For all of these that have none of their own"}});
     given_.push_back(c);
   }
   ground_ = shareField(
@@ -144,6 +145,9 @@ FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finis
       "Share of the light that dirt lets through: 1 is clean");
   endGroup();
   body()->addStretch();
+  explain({{which_, "The finish or glazing that the fields below tell of"},
+           {name_, "What it is called; records and tables name it so"},
+           {reflectance_, "Share of light that comes back, diffuse and mirrored together"}});
   refresh();
 }
 

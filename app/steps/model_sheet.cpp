@@ -166,6 +166,13 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
       l.face.reset();
     });
   });
+  explain({{name_, "What the element is called in tables, findings and records"},
+           {storeys_, "How many floors divide its height: for floor area, rooms and facade grids"},
+           {role_, "What it is: decides its finish, its part in studies and whether rooms are made of it"},
+           {proposed_, "Existing stays when the proposal is taken away, for every before and after"},
+           {counted_, "Left out, it neither shades nor reflects, in no study"},
+           {moveX_, "Along the first axis of the plan, at once; negative moves left"},
+           {moveY_, "Along the second axis of the plan, at once; negative moves down"}});
   refresh();
 }
 

@@ -65,6 +65,9 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
   addNote("The daylight year of both is looked up, or run, with the same sensors and settings.");
   endGroup();
   body()->addStretch();
+  explain({{name_, "What this option is called in the window, in tables and in the record"},
+           {from_, "The option that stands for before"},
+           {to_, "The option whose moves are told: positive where it has more"}});
   refresh();
 }
 

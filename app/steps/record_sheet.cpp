@@ -77,6 +77,11 @@ RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWi
   addButton("Save page (PDF)…", [this] { emit fileWanted("pdf"); });
   endGroup();
   body()->addStretch();
+  explain({{assessor_, "Who answers for the study; stands on the record"},
+           {owner_, "For whom it is made; stands on the record"},
+           {page_, "Paper of pages and of the record"},
+           {width_, "Of the picture, in pixels"},
+           {height_, "Of the picture, in pixels"}});
   refresh();
 }
 

@@ -240,6 +240,26 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
   endGroup();
   endGroup();
   body()->addStretch();
+  explain({{name_, "What the room is called in tables, on plans and in the record"},
+           {use_, "Such as reading room: finds rooms in lists and reads in tables"},
+           {floor_, "Height of its floor in the model"},
+           {whichOpening_, "The window drawn by hand that the fields below tell of"},
+           {openWidth_, "Clear width in the wall"},
+           {openHeight_, "Clear height in the wall"},
+           {openGlazing_, "The glass it has; as the others, where nothing is chosen"},
+           {whichRule_, "The rule of windows that the fields below tell of"},
+           {ruleRooms_, "The rooms whose outer walls get these windows"},
+           {ruleFacing_, "The sides of the compass whose outer walls get them"},
+           {width_, "Of one window, where they are counted and not given by glazed share"},
+           {ruleGlazing_, "The glass of these windows"},
+           {whichShade_, "The overhang or fins that the fields below tell of"},
+           {shadeFacing_, "The sides of the compass whose windows get them"},
+           {depth_, "How far it stands out from the wall"},
+           {fins_, "How many stand along each window"},
+           {gridIn_, "The rooms that get sensors"},
+           {spacing_, "Between sensors; a credit asks for 0.6 m or less"},
+           {plane_, "Height of the sensors: 0.75 or 0.85 m is a desk"},
+           {distance_, "A strip along the walls that is left out"}});
   refresh();
 }
 

@@ -131,6 +131,8 @@ SiteSheet::SiteSheet(Document& document, QWidget* parent) : Sheet("Site", docume
       "How illuminance is shown and what a bare number means; files and tables of values stay in lux");
   body()->addStretch();
   if (auto list = readCities(document_.resources() / "cities/cities.tsv")) cities_ = std::move(*list);
+  explain({{name_, "The name of the place, as it stands on pictures and pages"},
+           {elevation_, "Above the sea: thins the air that the sun shines through, nothing else"}});
   refresh();
 }
 

@@ -34,6 +34,18 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
   connect(&studies_, &Studies::historyChanged, this, &StudiesSheet::showRuns);
   showParameters();
   showRuns();
+  explain({{ruleToMeet_, "Lays grid, study and rule as the rule proposes them"},
+           {which_, "The study whose answer is shown; the last entry asks another question"},
+           {threshold_, "What is looked for: cells below it are dotted, and the share above is told"},
+           {rangeHigh_, "What lies outside the range is hatched"},
+           {kind_, "What is computed at the sensors"},
+           {when_, "The days counted: one, several, or every day of the season"},
+           {clock_, "All the time the sun is up, or the hours between"},
+           {from_, "The beginning of the hours counted, by the clock"},
+           {to_, "The end of the hours counted, by the clock"},
+           {sky_, "How bright each part of the sky is"},
+           {skyMoment_, "When the sun of a clear sky stands there: 21 Jun 12:00; empty follows the Almanac"},
+           {yardstick_, "The rule that this study is judged by"}});
   refresh();
 }
 

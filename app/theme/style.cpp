@@ -94,6 +94,13 @@ QToolTip { background: %ink; color: %paper; border: none; padding: 4px; }
   app.setStyleSheet(text);
 }
 
+void explain(std::initializer_list<std::pair<QWidget*, const char*>> sentences) {
+  for (const auto& [widget, sentence] : sentences) {
+    widget->setToolTip(sentence);
+    widget->setAccessibleDescription(sentence);
+  }
+}
+
 QString shownQuantity(double si, int digits, const char* unit, const DisplayUnits& units) {
   return QString::fromStdString(quantityText(si, digits, unit, units));
 }

@@ -7,8 +7,11 @@
 #include "tests/app/driver.h"
 #include "tests/plain_words.h"
 #include <QAction>
+#include <QCheckBox>
 #include <QLabel>
 #include <QListWidget>
+#include <QSlider>
+#include <QSpinBox>
 #include <QTableWidget>
 #include <QTextBrowser>
 #endif
@@ -287,6 +290,27 @@ private slots:
       read(*w, "demo, " + QString::fromStdString(s.name));
       if (QTest::currentTestFailed()) return;
     }
+  }
+
+  void everyFieldHasItsSentence() {
+    auto w = openWindow();
+    QVERIFY(w->openProject(demoCopy()));
+    QVERIFY(settled(*w));
+    QStringList without;
+    int fields = 0;
+    for (QWidget* f : w->findChildren<QWidget*>()) {
+      const auto* line = qobject_cast<QLineEdit*>(f);
+      const bool inner =
+          qobject_cast<QComboBox*>(f->parentWidget()) || qobject_cast<QAbstractSpinBox*>(f->parentWidget());
+      if (inner || !(line || qobject_cast<QComboBox*>(f) || qobject_cast<QAbstractSpinBox*>(f) ||
+                     qobject_cast<QCheckBox*>(f) || qobject_cast<QSlider*>(f)))
+        continue;
+      ++fields;
+      if (f->toolTip().size() < 8 && !(line && line->placeholderText().size() > 8)) without << f->accessibleName();
+    }
+    QVERIFY2(fields > 120, qPrintable(QString::number(fields)));
+    QVERIFY2(without.isEmpty(),
+             qPrintable(QString("%1 of %2: ").arg(without.size()).arg(fields) + without.join(" | ")));
   }
 
   void helpIsWhereOneIs() {

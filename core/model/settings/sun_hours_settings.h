@@ -49,11 +49,12 @@ struct SunHoursSettings {
     describeWindow(d, "window", &S::sunriseToSunset, &S::season);
     d.choice("counting", "Counted",
              {{Counting::Exact, {"exact", "exactly, to the second"}}, {Counting::Stepped, {"steps", "by steps"}}},
-             &S::counting, "")
+             &S::counting, "By crossing times, or as some rules ask by steps of minutes")
         .folded();
-    d.count("step", "Step", "min", 1, 60, &S::stepMinutes, "").folded().matters(stepped);
+    d.count("step", "Step", "min", 1, 60, &S::stepMinutes, "Between the moments looked at").folded().matters(stepped);
     d.choice("sample", "Sampled",
-             {{StepSample::Middle, {"middle", "mid-step"}}, {StepSample::Ends, {"ends", "both ends"}}}, &S::sample, "")
+             {{StepSample::Middle, {"middle", "mid-step"}}, {StepSample::Ends, {"ends", "both ends"}}}, &S::sample,
+             "The moment that stands for a step, or both of its ends")
         .folded()
         .matters(stepped);
     d.angle("min-altitude", "Lowest sun", 0, 89, &S::minAltitude, "The sun counts from this altitude on")
@@ -63,7 +64,7 @@ struct SunHoursSettings {
     d.choice(
          "altitude", "Altitude",
          {{AltitudeKind::True, {"true", "true"}}, {AltitudeKind::Apparent, {"apparent", "apparent, with refraction"}}},
-         &S::altitudeKind, "")
+         &S::altitudeKind, "Of the lowest sun: with or without the air's refraction")
         .folded()
         .matters([](const S& s) { return s.minAltitude > 0; })
         .unlessDefault();
