@@ -162,7 +162,11 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
     out.camera.fit(sceneBoxes(p), width, height);
   }
   if (rooms && !r.camera && !out.section && r.view != ViewKind::Facade)
-    out.camera.fit(roomBoxes(p, r.storey), width, height, r.margin);
+    out.camera.fit(roomBoxes(p, r.storey), width, height - r.foot, r.margin);
+  if (rooms && r.foot > 0 && !r.camera) {
+    out.camera.height *= height / (height - r.foot);
+    out.camera.pan(0, -r.foot / 2, height);
+  }
   const Project seen = r.onlyRole                                            ? partsOfRole(p, *r.onlyRole)
                        : !r.onlyGlazing.empty()                              ? panesOf(p, r.onlyGlazing)
                        : out.section || out.camera.kind == ViewKind::FromSun ? allParts(p)

@@ -24,6 +24,7 @@ struct PictureRequest {
   YearMetric metric = YearMetric::Autonomy;       ///< of a daylight year
   std::optional<double> storey;                   ///< m, of rooms looked into; the lowest where absent
   bool values = false;                            ///< figures at the sensors
+  double foot = 0;                                ///< px kept free below rooms looked into: for the legend
   double margin = 0.12;                           ///< around rooms looked into, share of the picture
   std::optional<Facing> side;                     ///< of a facade: the one that faces so; the sunny one where absent
   std::optional<Role> onlyRole;                   ///< this role alone

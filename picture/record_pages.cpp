@@ -46,6 +46,12 @@ Expected<Pictures> makePictures(const RecordFacts& f, RunControl& control, const
       if (const Room* room = f.year.facts.rooms[k] ? f.project.room(f.year.facts.rooms[k]) : nullptr)
         any |= onStorey(*room, floor);
     if (!any) continue;
+    Box3 around;
+    for (const Box3& b : roomBoxes(f.project, floor)) {
+      around.add(b.low);
+      around.add(b.high);
+    }
+    const double depthByWidth = around.size().y / std::max(0.1, around.size().x);
     for (const YearMetric m : {YearMetric::Autonomy, YearMetric::BeamHours, YearMetric::MeanLux}) {
       PictureRequest plan;
       plan.view = ViewKind::Plan;
@@ -53,8 +59,11 @@ Expected<Pictures> makePictures(const RecordFacts& f, RunControl& control, const
       plan.known = shown(m);
       plan.metric = m;
       plan.storey = floor;
-      plan.margin = 0.2; // the legend stands below
-      auto picture = FurnishedPicture::prepare(f.project, plan, 1500, 860, control, nullptr, theme);
+      // As wide as the page, as high as the rooms ask for; the legend stands below.
+      plan.margin = 0.03;
+      plan.foot = 110;
+      const double high = std::clamp(1500 * depthByWidth + plan.foot, 560.0, 1700.0);
+      auto picture = FurnishedPicture::prepare(f.project, plan, 1500, int(high), control, nullptr, theme);
       if (!picture) return tl::unexpected(picture.error());
       const char* key = m == YearMetric::Autonomy ? "autonomy" : m == YearMetric::BeamHours ? "beam-hours" : "mean-lux";
       out.maps.push_back(
@@ -323,8 +332,14 @@ Outcome makeRecordFolder(const RecordFacts& f, const std::filesystem::path& fold
   };
   if (Outcome o = put("pictures/model.png", pngBytes(pictures->model, 1600, 962, theme)); !o) return o;
   for (const Map& m : pictures->maps) {
-    if (Outcome o = put("pictures/" + m.name + ".png", pngBytes(m.picture, 1500, 933, theme)); !o) return o;
-    if (Outcome o = put("pictures/" + m.name + ".svg", svgBytes(m.picture, 1500, 933, theme)); !o) return o;
+    if (Outcome o = put("pictures/" + m.name + ".png",
+                        pngBytes(m.picture, 1500, 62 + int(std::lround(1500 * m.picture.aspect())), theme));
+        !o)
+      return o;
+    if (Outcome o = put("pictures/" + m.name + ".svg",
+                        svgBytes(m.picture, 1500, 62 + int(std::lround(1500 * m.picture.aspect())), theme));
+        !o)
+      return o;
   }
   const QPageSize size(page == PageKind::Letter ? QPageSize::Letter : QPageSize::A4);
   const QSizeF points = size.size(QPageSize::Point);

@@ -11,6 +11,7 @@
 #include "picture/theme.h"
 #include "tests/house.h"
 #include <QFile>
+#include <QImage>
 #include <QProcess>
 #include <QRegularExpression>
 #include <QTemporaryDir>
@@ -327,6 +328,16 @@ private slots:
                              "project/project.noonward", "yardsticks/daylight-credit.json", "pictures/model.png",
                              "pictures/autonomy-floor-0.0.svg"})
       QVERIFY2(std::filesystem::file_size(folder / name) > 100, name);
+    { // The plan fills the page's width.
+      const QImage plan(QString::fromStdString((folder / "pictures/autonomy-floor-0.0.png").string()));
+      QCOMPARE(plan.width(), 1500);
+      const int y = plan.height() / 2;
+      const QRgb ground = plan.pixel(2, 80);
+      int first = 0, last = plan.width() - 1;
+      while (first < last && plan.pixel(first, y) == ground) ++first;
+      while (last > first && plan.pixel(last, y) == ground) --last;
+      QVERIFY2(last - first > 0.88 * plan.width(), qPrintable(QString("%1 to %2").arg(first).arg(last)));
+    }
     QVERIFY(loadFile(folder / "project/project.noonward")->find("somebody") == std::string::npos);
     const auto report = verifyRecord(folder, control);
     QVERIFY2(report.has_value(), report ? "" : report.error().text().c_str());
