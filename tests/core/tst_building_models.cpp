@@ -118,6 +118,16 @@ private slots:
     QVERIFY2(unitless, unitless ? "" : unitless.error().message.c_str());
     QVERIFY(!unitless->statedUnit && holdsNote(*unitless, "no unit"));
     QVERIFY(guessPlacement(*unitless, {}).placement.unit == LengthUnit::Millimetre);
+    // What has no shape is told by kind.
+    const std::string bare =
+        replaced(replaced(whole, "'Body','SweptSolid',(#39)", "'Body','SweptSolid',()"), "'Body','SweptSolid',(#54)",
+                 "'Body','SweptSolid',()"); // of two walls
+    QVERIFY(bare.size() == whole.size() - 6);
+    const auto without = readModel(written(d, "bare.ifc", bare));
+    QVERIFY2(without, without ? "" : without.error().message.c_str());
+    QVERIFY2(holdsNote(*without, "2 products have no shape that could be made: 2 of Wall"),
+             without->notes.empty() ? "no note" : without->notes.back().c_str());
+    QVERIFY(!holdsNote(*readModel(written(d, "whole.ifc", whole)), "no shape"));
     std::uint32_t chance = 7; // damaged here and there: never more than a message
     for (int k = 0; k < 12; ++k) {
       std::string bad = whole;
