@@ -18,7 +18,6 @@ Stage::Stage(Document& document, Studies& studies, QWidget* parent)
   setMouseTracking(true);
   setMinimumSize(320, 240);
   setAttribute(Qt::WA_OpaquePaintEvent);
-  gl_ = std::make_unique<GlRenderer>();
   inHand_ = makeTool(tool_, *this);
   paintTimer_.setSingleShot(true);
   connect(&paintTimer_, &QTimer::timeout, this, [this] { update(); });
@@ -412,6 +411,10 @@ void Stage::rayFrame() {
   const int scale = quickNext_ ? 4 : 2;
   image_ = rayPicture(in, theme(), std::max(8, width() / scale), std::max(8, height() / scale), 1, control);
   update();
+}
+
+void Stage::showEvent(QShowEvent*) {
+  if (!gl_) gl_ = std::make_unique<GlRenderer>(); // a second stage that nobody opens costs none
 }
 
 void Stage::resizeEvent(QResizeEvent*) {
