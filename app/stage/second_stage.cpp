@@ -2,6 +2,7 @@
 #include "app/theme/style.h"
 #include "picture/picture_export.h"
 #include <QHBoxLayout>
+#include <QHideEvent>
 #include <QPushButton>
 
 namespace noonward {
@@ -74,8 +75,15 @@ SecondStage::SecondStage(Document& document, Studies& studies, Stage& first, QWi
   hide();
 }
 
+/// Closed, it asks for nothing behind the window.
+void SecondStage::hideEvent(QHideEvent* e) {
+  QWidget::hideEvent(e);
+  if (e->spontaneous()) return; // minimised
+  stage_->sight().setOption({});
+  stage_->sight().setOwnMoment({});
+}
+
 void SecondStage::open() {
-  refresh();
   show();
   const Project& p = document_.project();
   const bool another = p.options.size() > 1;
@@ -104,7 +112,7 @@ void SecondStage::alike() {
 }
 
 void SecondStage::refresh() {
-  if (!isVisible() && !what_->count()) what_->addItem("");
+  if (!isVisible()) return;
   const Project& p = document_.project();
   Sight& s = stage_->sight();
   QStringList items{"the same", "a moment of its own"};

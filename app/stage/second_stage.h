@@ -20,6 +20,9 @@ public:
   /// Its own view, or that of the first stage.
   void setView(std::optional<ViewKind> kind);
 
+protected:
+  void hideEvent(QHideEvent*) override;
+
 signals:
   void closed();
 

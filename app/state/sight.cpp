@@ -26,6 +26,11 @@ Sight::Sight(Document& document, Studies& studies, QObject* parent)
     else
       emit answerChanged();
   });
+  connect(&studies_, &Studies::historyChanged, this, [this] {
+    if (!other_ || answer_) return;
+    asked_.reset(); // what was looked for in vain may be there now
+    asking_.start();
+  });
 }
 
 Sight::~Sight() {
@@ -67,14 +72,17 @@ void Sight::follow() {
   else
     other_.reset();
   turn_ = (turn_ + 1) % 64;
-  if (other_)
-    asking_.start();
-  else
-    answer_.reset();
+  if (other_) return asking_.start();
+  if (control_) control_->wish = Wish::Drop;
+  ++number_; // what is under way is nobody's
+  answer_.reset();
+  answering_ = false;
+  asked_.reset();
 }
 
 QString Sight::wanting() const {
   if (!other_ || answer_ || !studies_.activeStudy()) return {};
+  if (!fault_.empty()) return QString::fromStdString(fault_);
   return answering_ ? "its result is on its way" : "not run for this option: choose it above and run";
 }
 
@@ -91,18 +99,18 @@ void Sight::ask() {
       usesField(s->kind, "sky") && !s->light.sky.moment ? std::optional(document_.looking().moment) : std::nullopt;
   q.key = studyDigest(*other_, *s, q.moment);
   q.metric = document_.looking().metric;
-  const bool known = answer_ && answer_->painted && answer_->painted->isIn(other_->units) && answer_->study == s->id;
-  if (q.key == key_ && q.metric == metric_ && (known || answering_)) return;
-  key_ = q.key;
-  metric_ = q.metric;
+  q.onlyStored = s->kind == StudyKind::Year || !studies_.live() || studies_.tooLargeForLive();
+  const auto asked = std::tuple(q.key, s->id, q.metric, other_->units, q.onlyStored);
+  if (asked_ == asked) return;
+  asked_ = asked;
   q.project = *other_;
   q.study = *s;
   q.store = document_.store();
-  q.onlyStored = s->kind == StudyKind::Year || !studies_.live() || studies_.tooLargeForLive();
   if (control_) control_->wish = Wish::Drop;
   control_ = std::make_shared<RunControl>();
   if (!answerer_) answerer_ = std::make_shared<Answerer>();
   answer_.reset();
+  fault_.clear();
   answering_ = true;
   emit answerChanged();
   worker_.start([this, number = ++number_, q = std::move(q), control = control_, answerer = answerer_] {
@@ -120,6 +128,7 @@ void Sight::ask() {
 void Sight::heard(quint64 number, AnswerPtr answer) {
   if (number != number_) return; // another is under way
   answering_ = false;
+  fault_ = answer ? answer->fault : "";
   answer_ = answer && answer->fault.empty() ? std::move(answer) : nullptr;
   emit answerChanged();
 }

@@ -52,8 +52,9 @@ private:
   quint64 turn_ = 0;
   AnswerPtr answer_;
   bool answering_ = false;
-  Digest key_; ///< of what was asked last
-  YearMetric metric_ = YearMetric::Autonomy;
+  std::string fault_; ///< why there is no answer
+  /// What was asked last: key, study, metric, units, and whether it was only looked for.
+  std::optional<std::tuple<Digest, StudyId, YearMetric, DisplayUnits, bool>> asked_;
   quint64 number_ = 0;
   std::shared_ptr<RunControl> control_;
   std::shared_ptr<Answerer> answerer_; ///< the worker's

@@ -169,7 +169,9 @@ void StudiesSheet::showYear(const SensorField& painted) {
             QString("sDA ± %1 points, mean ± %2, median %7; below %8 %3 % of the hours, to %9 %4 %, to %10 %5 %, "
                     "above %6 %. Click for its hours.")
                 .arg(100 * r.sdaError[k], 0, 'g', 2)
-                .arg(quantity(r.meanError[k]))
+                .arg(QString("%1 %2")
+                         .arg(light.shown(r.meanError[k]), 0, 'g', 2)
+                         .arg(QString::fromStdString(light.symbol)))
                 .arg(100 * s.useful[0], 0, 'f', 0)
                 .arg(100 * s.useful[1], 0, 'f', 0)
                 .arg(100 * s.useful[2], 0, 'f', 0)
