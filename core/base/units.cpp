@@ -193,8 +193,12 @@ std::optional<double> quantityFromText(std::string_view text, std::string_view s
                                                  : std::nullopt;
   };
   if (const auto bare = without(si)) return numberFromText(*bare);
-  if (u.symbol == "ft²")
-    if (const auto bare = without("ft2")) text = *bare;
+  const ShownUnit other = shownUnit(si, {LengthUnit::Foot, LightUnit::FootCandle}); // understood whatever is shown
+  for (const std::string& symbol : {other.symbol, std::string(other.symbol == "ft²" ? "ft2" : "")})
+    if (const auto bare = other.factor == 1 ? std::nullopt : without(symbol)) {
+      const auto v = numberFromText(*bare);
+      return v ? std::optional(*v / other.factor) : std::nullopt;
+    }
   const auto v = numberFromText(without(u.symbol).value_or(text));
   return v ? std::optional(*v / u.factor) : std::nullopt;
 }

@@ -29,7 +29,8 @@ struct ShownUnit {
 ShownUnit shownUnit(std::string_view si, const DisplayUnits& units);
 /// "373 lx", "34.7 fc": as many digits more as a unit is larger.
 std::string quantityText(double si, int digits, std::string_view unit, const DisplayUnits& units);
-/// A number typed with or without a unit, which may be `si` or the one shown for it; bare: the one shown. In SI.
+/// A number typed with or without a unit, which may be `si` or feet's and foot-candles' for it; bare: the one shown. In
+/// SI.
 std::optional<double> quantityFromText(std::string_view text, std::string_view si, const DisplayUnits& units);
 
 double metresPer(LengthUnit unit);

@@ -132,6 +132,8 @@ private slots:
     for (const char* text : {"300 lx", "27.87091 fc", "27.87091", " 27,87091fc"})
       QVERIFY2(std::abs(quantityFromText(text, "lx", american).value_or(0) - 300) < 1e-3, text);
     QVERIFY(near(quantityFromText("300", "lx", {}), 300));
+    QVERIFY(near(quantityFromText("10 fc", "lx", {}), 10 / (0.3048 * 0.3048))); // whatever is shown
+    QVERIFY(near(quantityFromText("100 ft2", "m²", {}), 9.290304));
     QVERIFY(near(quantityFromText("100 ft2", "m²", american), 9.290304));
     for (const char* text : {"", "fc", "much", "300 m²", "nan", "inf lx"})
       QVERIFY2(!quantityFromText(text, "lx", american), text);
@@ -153,6 +155,8 @@ private slots:
         if (field.key != "threshold") continue;
         QCOMPARE(shownText(row, s, american), std::string("27.87 fc"));
         QVERIFY(row.take(s, typedText(row, "50 fc", american)).empty());
+        QVERIFY(std::abs(s.year.metrics.threshold - 538.1955) < 1e-3);
+        QVERIFY(row.take(s, typedText(row, "50 fc", {})).empty());
         QVERIFY(std::abs(s.year.metrics.threshold - 538.1955) < 1e-3);
         QVERIFY(row.take(s, typedText(row, "500 lx", american)).empty());
         QVERIFY(near(s.year.metrics.threshold, 500));

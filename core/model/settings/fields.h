@@ -84,11 +84,11 @@ template <class S> std::string shownText(const FieldRow<S>& row, const S& s, con
   const std::string text = row.text(s);
   const ShownUnit u = shownUnit(row.unit, units);
   const auto v = u.factor == 1 ? std::nullopt : numberWithUnit(text, row.unit);
-  return v ? textWithUnit(std::stod(fmt::format("{:.4g}", u.shown(*v))), u.symbol) : text;
+  return v ? fmt::format("{:.4g} {}", u.shown(*v), u.symbol) : text;
 }
-/// What was typed in the units looked at, as the row takes it; "300 lx" is understood wherever light is shown in fc.
+/// What was typed in the units looked at, as the row takes it; "300 lx" and "28 fc" are understood whatever is shown.
 template <class S> std::string typedText(const FieldRow<S>& row, const std::string& text, const DisplayUnits& units) {
-  if (shownUnit(row.unit, units).factor == 1) return text;
+  if (shownUnit(row.unit, {LengthUnit::Foot, LightUnit::FootCandle}).factor == 1) return text; // it has no other unit
   const auto v = quantityFromText(text, row.unit, units);
   return v ? textWithUnit(*v, row.unit) : text;
 }
