@@ -180,9 +180,13 @@ std::vector<SettingLine> settingLines(const RecordFacts& f) {
     if (const auto* grid = std::get_if<RoomGrid>(&g.layout);
         grid && (f.study.groups.empty() ||
                  std::find(f.study.groups.begin(), f.study.groups.end(), g.id) != f.study.groups.end())) {
-      const auto text = [](const RoomGrid& x) {
-        return fmt::format("{:g} m above the floor, spacing {:g} m at most, {:g} m from walls: {}", x.height, x.spacing,
-                           x.wallDistance, gridLayoutText(x.layout));
+      const bool feet = f.project.units.feet(); // with decimals: a fraction of an inch would hide a departure
+      const auto metres = [&](double v) {
+        return feet ? fmt::format("{:.4g} ft", v / metresPer(LengthUnit::Foot)) : fmt::format("{:g} m", v);
+      };
+      const auto text = [&](const RoomGrid& x) {
+        return fmt::format("{} above the floor, spacing {} at most, {} from walls: {}", metres(x.height),
+                           metres(x.spacing), metres(x.wallDistance), gridLayoutText(x.layout));
       };
       RoomGrid wanted = credit ? gridOf(*credit) : *grid;
       if (grid->spacing <= wanted.spacing) wanted.spacing = grid->spacing; // finer is as proposed
@@ -195,9 +199,10 @@ std::vector<SettingLine> settingLines(const RecordFacts& f) {
         }
       if (widest > 0)
         out.push_back({"Sensor grid \"" + g.name + "\", as laid",
-                       fmt::format("widest spacing {:.3f} m, nearest point {:.3f} m from a wall, each counted by the "
+                       fmt::format("widest spacing {:.3f} {}, nearest point {:.3f} {} from a wall, each counted by the "
                                    "true area of its cell",
-                                   widest, nearest),
+                                   widest / (feet ? metresPer(LengthUnit::Foot) : 1), feet ? "ft" : "m",
+                                   nearest / (feet ? metresPer(LengthUnit::Foot) : 1), feet ? "ft" : "m"),
                        ""});
     }
   if (f.project.site.weather)
@@ -227,8 +232,8 @@ std::vector<SettingLine> settingLines(const RecordFacts& f) {
                                               "confidence"};
   Study asProposed = f.study;
   asProposed.year = w;
-  const auto wanted = settingTexts(asProposed);
-  for (const SettingText& t : settingTexts(f.study)) {
+  const auto wanted = settingTexts(asProposed, f.project.units);
+  for (const SettingText& t : settingTexts(f.study, f.project.units)) {
     if (std::find(std::begin(told), std::end(told), t.key) != std::end(told)) continue;
     const auto like =
         std::find_if(wanted.begin(), wanted.end(), [&](const SettingText& x) { return x.name == t.name; });

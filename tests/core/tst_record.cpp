@@ -306,6 +306,7 @@ private slots:
     Project p = withSetUp(test::houseOfTheYear(1.5), *shelf().find("daylight-credit"));
     p.id = ProjectId::fresh();
     p.name = "Hall & garden";
+    p.units = {LengthUnit::FeetInches, LightUnit::FootCandle}; // its pages are in them, its claims are not
     p.accepted["finish.default"] = "agreed with the owner";
     p.rooms[0].glare = "louvres inside";
     p.studies[0].year.error = 0.08;
@@ -343,14 +344,16 @@ private slots:
     QVERIFY2(report.has_value(), report ? "" : report.error().text().c_str());
     for (const VerifyLine& l : report->lines)
       QVERIFY2(l.holds, qPrintable(QString::fromStdString(l.what + ": " + l.claimed + " / " + l.found)));
+    const Json claims = Json::parse(*loadFile(folder / "record.json"))["claims"];
+    QVERIFY(std::abs(claims["rooms"][0]["mean_lux"].get<double>() - facts->year.result->spaces[0].meanLux) < 0.1);
     // The pages tell it, words and all.
     QProcess text;
     text.start("pdftotext", {"-layout", QString::fromStdString((folder / "record.pdf").string()), "-"});
     QVERIFY(text.waitForFinished(20000));
     const QString pages = QString::fromUtf8(text.readAllStandardOutput());
-    for (const char* part :
-         {"Hall & garden", "Daylight credit, 2019", "Settings", "as proposed", "Rooms above 10 % ASE", "louvres inside",
-          "How robust is it?", "agreed with the owner", "Versions"})
+    for (const char* part : {"Hall & garden", "Daylight credit, 2019", "Settings", "as proposed",
+                             "Rooms above 10 % ASE", "louvres inside", "How robust is it?", "agreed with the owner",
+                             "Versions", "mean fc", "ft²", "27.87 fc in", "278.7 fc", "ft above the floor"})
       QVERIFY2(pages.contains(part), part);
     // The page font draws a hyphen between digits by a glyph of its own, which is no hyphen when copied: the rest must
     // be there.

@@ -96,14 +96,14 @@ Outcome setStudyField(Study& study, std::string_view text, int year) {
               key);
 }
 
-std::vector<SettingText> settingTexts(const Study& s) {
+std::vector<SettingText> settingTexts(const Study& s, const DisplayUnits& units) {
   Study fresh;
   fresh.kind = s.kind;
   std::vector<SettingText> out;
   for (const Field<Study>& f : studyFields(s.kind)) {
     if (!usesField(s.kind, f.key) || !f.isIn(s)) continue;
     for (const FieldRow<Study>& row : f.rows)
-      out.push_back({f.key, row.name, row.text(s), row.text(s) == row.text(fresh)});
+      out.push_back({f.key, row.name, shownText(row, s, units), row.text(s) == row.text(fresh)});
   }
   return out;
 }

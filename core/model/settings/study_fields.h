@@ -30,7 +30,7 @@ struct SettingText {
   std::string key, name, value;
   bool isDefault = false;
 };
-std::vector<SettingText> settingTexts(const Study& study);
+std::vector<SettingText> settingTexts(const Study& study, const DisplayUnits& units = {});
 
 /// The description of all fields as a table in Markdown, by kind of settings: part of docs/project-format.md.
 std::string fieldsAsMarkdown();
