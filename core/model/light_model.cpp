@@ -355,9 +355,8 @@ private:
   void opening(const PlacedOpening& o) {
     const Room& room = p_.rooms[o.room];
     const double low = room.floor, high = room.floor + room.height;
-    const auto in = o.corners(low, high, 0), out4 = o.corners(low, high, o.depth);
+    const auto in = o.corners(low, high, 0), out4 = o.corners(low, high, o.depth), g = paneOf(o, room);
     Mesh reveal;
-    const auto g = o.corners(low, high, o.depth * 2 / 3);
     if (o.depth > 1e-6) // cut at the pane: what lies before it and behind it is never one piece
       for (std::size_t i = 0; i < 4; ++i) {
         addQuad(reveal, in[i], in[(i + 1) % 4], g[(i + 1) % 4], g[i]);
@@ -366,7 +365,6 @@ private:
     add(o.opening.id.value,
         {{opaque(finishFor(p_, {Role::Wall, room.id.value, {}, "", "", "", o.facing}), room.name), std::move(reveal)}},
         Role::Wall, int(o.room), SurfaceSource::Opening, hosts_[o.room]);
-    // The pane stands a third of the wall in from outside.
     Mesh pane;
     addQuad(pane, g[0], g[1], g[2], g[3]);
     const std::uint32_t material =
@@ -378,36 +376,15 @@ private:
         groupOf(room.id.text() + ", " + side, int(o.room), o.facing, room.name + ", " + side, o.area());
     out.parts.push_back({o.opening.id.value, std::make_shared<const Mesh>(std::move(pane)), Role::Glazing, true,
                          material, group, int(o.room), SurfaceSource::Opening, hosts_[o.room]});
-    for (const ShadeRule& s : p_.shadeRules) {
-      if (o.opening.edge < 0 || (!s.type.empty() && s.type != o.opening.type)) continue;
-      if (!s.facings.empty() &&
-          (!o.facing || std::find(s.facings.begin(), s.facings.end(), *o.facing) == s.facings.end()))
-        continue;
-      shade(s, o, out4);
-    }
+    for (const ShadeRule& s : p_.shadeRules)
+      if (standsAt(s, o, room.id)) shade(s, o, room);
   }
 
-  /// c: the opening on the outer face, from the low corner at the edge's start, counter-clockwise seen from outside.
-  void shade(const ShadeRule& s, const PlacedOpening& o, const std::array<Vec3, 4>& c) {
-    const Vec3 outward{o.outward.x, o.outward.y, 0}, along{o.along.x, o.along.y, 0}, up{0, 0, 1};
-    Mesh m;
-    if (s.kind == ShadeRule::Kind::Overhang) {
-      const Vec3 a = c[3] + up * s.offset - along * s.beyond, b = c[2] + up * s.offset + along * s.beyond;
-      const Vec3 reach = outward * (s.depth * std::cos(s.angle)) - up * (s.depth * std::sin(s.angle));
-      addQuad(m, a, b, b + reach, a + reach);
-    } else {
-      const int n = std::max(1, s.count);
-      const double whole = o.opening.width + 2 * s.offset;
-      const Vec3 reach = outward * (s.depth * std::cos(s.angle)) - along * (s.depth * std::sin(s.angle));
-      for (int k = 0; k < n; ++k) {
-        const double u = n == 1 ? whole / 2 : whole * k / (n - 1);
-        const Vec3 foot = c[0] + along * (u - s.offset), top = foot + up * o.opening.height;
-        addQuad(m, foot, top, top + reach, foot + reach);
-      }
-    }
+  void shade(const ShadeRule& s, const PlacedOpening& o, const Room& room) {
     const std::uint32_t material = opaque(finishFor(p_, {Role::Shading, s.id.value, {}, "", "", s.finish, o.facing}),
                                           s.name.empty() ? "shade" : s.name);
-    add(s.id.value, {{material, std::move(m)}}, Role::Shading, -1, SurfaceSource::ShadeRule, hosts_[o.room]);
+    add(s.id.value, {{material, shadeMesh(s, frameOf(o, room))}}, Role::Shading, -1, SurfaceSource::ShadeRule,
+        hosts_[o.room]);
   }
 
   const Project& p_;

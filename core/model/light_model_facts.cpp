@@ -58,8 +58,7 @@ std::string surfaceName(const Project& p, std::uint64_t source) {
   for (const Room& r : p.rooms)
     if (r.id.value == source) return r.name;
   for (const ShadeRule& s : p.shadeRules)
-    if (s.id.value == source)
-      return !s.name.empty() ? s.name : s.kind == ShadeRule::Kind::Overhang ? "overhang" : "fins";
+    if (s.id.value == source) return s.name.empty() ? shadeKindName(s.kind) : s.name;
   for (const PlacedOpening& o : placedOpenings(p).openings)
     if (o.opening.id.value == source)
       return fmt::format("{}: {}", p.rooms[o.room].name, o.opening.name.empty() ? "window" : o.opening.name);
@@ -120,8 +119,10 @@ void hashGeometry(Hasher& hash, const Project& p, bool withProposed) {
     facings(w.facings);
   }
   for (const ShadeRule& s : p.shadeRules) {
-    hash.add("shades").add(s.type).add(int(s.kind)).add(s.depth).add(s.offset).add(s.beyond).add(s.count).add(s.angle);
+    hashShade(hash, s);
     facings(s.facings);
+    if (!s.rooms.empty()) rooms(s.rooms);
+    for (OpeningId w : s.windows) hash.add(w.value);
   }
 }
 

@@ -8,9 +8,11 @@
 #include "core/model/finish.h"
 #include "core/model/rooms/room_grid.h"
 #include "core/model/rooms/rooms.h"
+#include "core/model/rooms/shading.h"
 #include "core/model/settings/light_settings.h"
 #include "core/model/settings/study_kind.h"
 #include "core/model/settings/sun_hours_settings.h"
+#include "core/model/settings/sun_wishes.h"
 #include "core/model/settings/year_settings.h"
 #include "core/model/shape.h"
 #include "core/model/underlay.h"
@@ -193,7 +195,10 @@ struct SourceFile {
 struct SavedView {
   ViewId id;
   std::string name;
-  std::string camera; ///< JSON text, owned by the stage
+  std::string camera; ///< JSON text (picture/saved_view.h)
+  std::string moment; ///< "2026-06-21T14:00:00+02:00"; empty: none
+  std::string option; ///< id of the option it shows; empty: whichever is in hand
+  std::string study;  ///< id of the study painted; empty: none
 };
 
 /// What an option may change: what stands there, and what it is made of.
@@ -236,6 +241,7 @@ struct Project : Design {
   Site site;
   std::vector<SensorGroup> groups;
   std::vector<Season> seasons; ///< saved by the user, beside the built-in ones
+  SunWishes sunWishes;         ///< when sun on glass is not wanted and when it is; empty: as proposed for the latitude
   std::vector<Study> studies;
   std::vector<Judgement> judgements;
   std::vector<SavedView> views;

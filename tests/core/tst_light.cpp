@@ -347,7 +347,7 @@ private slots:
     QCOMPARE(placedOpenings(p).openings[0].outward.y, 1.0);
     // An overhang takes light.
     p.site.northAngle = 0;
-    p.shadeRules.push_back({{4}, "Overhang", ShadeRule::Kind::Overhang, {}, "", 1.5, 0, 0.3, 2, 0, "", ""});
+    p.shadeRules.push_back({.id = {4}, .name = "Overhang", .depth = 1.5, .beyond = 0.3});
     const auto shaded = lightOf(p, StudyKind::DaylightFactor, 0.05);
     QVERIFY(shaded.has_value());
     double before = 0, after = 0;

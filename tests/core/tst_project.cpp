@@ -112,7 +112,7 @@ private slots:
     s.sunHours.altitudeKind = AltitudeKind::Apparent;
     p.studies.push_back(s);
     p.seasons.push_back({{}, "mine", 3, 1, 5, 31, 600, 720});
-    p.views.push_back({ViewId::fresh(), "v", "{\"a\":1}"});
+    p.views.push_back({ViewId::fresh(), "v", "{\"a\":1}", "", "", ""});
     p.site.groundLevel = -1.25;
     p.site.groundReflectance = 0.31;
     p.finishes = {{"Own", 0.44, 0.1, 0.2, "me", false}};
@@ -144,18 +144,17 @@ private slots:
                       "Pane",
                       ""},
                      {RuleId::fresh(), "Row", "", WindowRule::Kind::Row, {}, {}, false, 0.4, 4, 0.9, 0.6, 2.1, "", ""}};
-    p.shadeRules = {{RuleId::fresh(),
-                     "Fins",
-                     ShadeRule::Kind::Fins,
-                     {Facing::North},
-                     "t",
-                     0.7,
-                     0.1,
-                     0.2,
-                     5,
-                     radians(12),
-                     "Own",
-                     ""}};
+    p.shadeRules = {{.id = RuleId::fresh(),
+                     .name = "Fins",
+                     .kind = ShadeRule::Kind::Fins,
+                     .facings = {Facing::North},
+                     .type = "t",
+                     .depth = 0.7,
+                     .offset = 0.1,
+                     .beyond = 0.2,
+                     .count = 5,
+                     .angle = radians(12),
+                     .finish = "Own"}};
     p.assignments = {{"Own", e.id, 4u, "L", "t", Facing::South, Role::Wall},
                      {"Pane", {}, {}, "", "", {}, Role::Glazing}};
     p.groups.push_back({GroupId::fresh(), "Plane", RoomGrid{{p.rooms[0].id}, 0.76, 0.6, 0.3}, "", Subject::None, ""});

@@ -302,7 +302,9 @@ Project projectBy(unsigned seed) {
   if (c.coin())
     p.judgements.push_back(
         {JudgementId::fresh(), "amenity-ground", {}, {{"hours", "2.5"}, {"date-north", c.name("day")}}, ""});
-  if (c.coin()) p.views.push_back({ViewId::fresh(), c.name("view"), "{\"kind\":\"solid\"}"});
+  if (c.coin())
+    p.views.push_back(
+        {ViewId::fresh(), c.name("view"), "{\"kind\":\"solid\"}", "2026-06-21T14:00:00+02:00", c.name("o"), ""});
   if (c.coin()) p.accepted[c.name("finding")] = c.name("because");
   if (c.coin(0.4)) p.extra = "{\"kept\":{\"as\":[\"it\",\"is\"]},\"and this\":null}";
   return p;

@@ -1,5 +1,6 @@
 #include "core/files/project/light_json.h"
 #include "core/files/project/shape_json.h"
+#include "core/model/settings/fields.h"
 #include "core/model/tracing/tracing.h"
 #include <algorithm>
 #include <fmt/format.h>
@@ -75,10 +76,6 @@ template <class T> Json idList(const std::vector<T>& list) {
   Json out = Json::array();
   for (const T& id : list) out.push_back(id.text());
   return out;
-}
-
-double tidy(double radians) {
-  return std::round(degrees(radians) * 1e9) / 1e9;
 }
 
 } // namespace
@@ -187,18 +184,17 @@ void readRooms(JsonObject& root, Project& p) {
     ShadeRule s;
     s.id = idOf<RuleId>(o, "shade");
     s.name = o.text("name", "Shade");
-    const std::string kind = o.text("kind", "overhang");
-    if (kind == "fins")
-      s.kind = ShadeRule::Kind::Fins;
-    else if (kind != "overhang")
-      o.fault("kind", "\"overhang\" or \"fins\" is expected here.");
     s.facings = facings(o);
     s.type = o.text("type");
-    s.depth = o.requiredNumber("depth", 0, 100);
-    s.offset = o.number("offset", 0, -100, 100);
-    s.beyond = o.number("beyond", 0, -100, 100);
-    s.count = o.integer("count", 2, 1, 500);
-    s.angle = radians(o.number("angle", 0, -89, 89));
+    s.rooms = roomRefs(o, p);
+    o.array("windows", [&](const Json& w, const std::string& at) {
+      const std::string text = w.is_string() ? w.get<std::string>() : std::string();
+      if (text.empty() && !o.faults().error) o.faults().error = Error{"The id of a window is expected here.", at};
+      s.windows.push_back({idFromText(text).value_or(derivedId("opening/" + text))});
+    });
+    s.rooflights = o.boolean("rooflights", false);
+    if (!o.has("depth")) o.fault("depth", "This key is missing.");
+    readFields(o, s);
     s.finish = o.text("finish");
     s.extra = o.extra();
     p.shadeRules.push_back(std::move(s));
@@ -353,14 +349,13 @@ void writeRooms(Json& root, const Design& p) {
     root["window-rules"].push_back(std::move(j));
   }
   for (const ShadeRule& s : p.shadeRules) {
-    Json j{{"id", s.id.text()}, {"name", s.name}, {"kind", s.kind == ShadeRule::Kind::Fins ? "fins" : "overhang"}};
+    Json j{{"id", s.id.text()}, {"name", s.name}};
     if (!s.facings.empty()) j["facing"] = facingsJson(s.facings);
     if (!s.type.empty()) j["type"] = s.type;
-    j["depth"] = s.depth;
-    j["offset"] = s.offset;
-    j["beyond"] = s.beyond;
-    j["count"] = s.count;
-    j["angle"] = tidy(s.angle);
+    if (!s.rooms.empty()) j["rooms"] = idList(s.rooms);
+    if (!s.windows.empty()) j["windows"] = idList(s.windows);
+    if (s.rooflights) j["rooflights"] = true;
+    writeFields(j, s);
     if (!s.finish.empty()) j["finish"] = s.finish;
     addExtra(j, s.extra);
     root["shading"].push_back(std::move(j));

@@ -87,11 +87,13 @@ private:
       s.id = SeasonId{derivedId(path)};
       p.seasons.push_back(s);
     });
+    if (o.has("sun-wishes")) sunWishes(o.object("sun-wishes"));
     o.array("studies", [&](const Json& v, const std::string& path) { study(JsonObject(v, path, fault_)); });
     o.array("judgements", [&](const Json& v, const std::string& path) { judgement(JsonObject(v, path, fault_)); });
     o.array("views", [&](const Json& v, const std::string& path) {
       JsonObject w(v, path, fault_);
-      p.views.push_back({ViewId{id<ViewId>(w, path)}, w.text("name"), w.raw("camera").dump()});
+      p.views.push_back({ViewId{id<ViewId>(w, path)}, w.text("name"), w.raw("camera").dump(), w.text("moment"),
+                         w.text("option"), w.text("study")});
     });
     o.array("accepted", [&](const Json& v, const std::string& path) {
       if (v.is_string()) return void(p.accepted[v.get<std::string>()]);
@@ -370,6 +372,21 @@ private:
       if (!fault_.error) fault_.error = Error{fmt::format("There is no group called \"{}\".", text), path};
     });
     return out;
+  }
+
+  void sunWishes(JsonObject o) {
+    SunWishes& w = out_.project.sunWishes;
+    const auto seasons = [&](const char* key, std::vector<Season>& list) {
+      o.array(key, [&](const Json& v, const std::string& path) {
+        JsonObject j(v, path, fault_);
+        list.push_back(seasonFromJson(j));
+        list.back().id = SeasonId{derivedId(path)};
+      });
+    };
+    seasons("keep-out", w.keepOut);
+    seasons("let-in", w.letIn);
+    if (o.has("keep-out-from")) w.keepOutFrom = o.number("keep-out-from", 0, -60, 60);
+    if (o.has("let-in-up-to")) w.letInUpTo = o.number("let-in-up-to", 0, -60, 60);
   }
 
   void study(JsonObject o) {

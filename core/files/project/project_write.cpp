@@ -176,6 +176,12 @@ std::string projectText(const Project& p, const std::string& folder) {
   j["groups"] = Json::array();
   for (const SensorGroup& g : p.groups) j["groups"].push_back(group(g));
   for (const Season& x : p.seasons) j["seasons"].push_back(seasonJson(x));
+  if (const SunWishes& w = p.sunWishes; !w.empty()) {
+    for (const Season& x : w.keepOut) j["sun-wishes"]["keep-out"].push_back(seasonJson(x));
+    for (const Season& x : w.letIn) j["sun-wishes"]["let-in"].push_back(seasonJson(x));
+    if (w.keepOutFrom) j["sun-wishes"]["keep-out-from"] = *w.keepOutFrom;
+    if (w.letInUpTo) j["sun-wishes"]["let-in-up-to"] = *w.letInUpTo;
+  }
   for (const Study& x : p.studies) j["studies"].push_back(study(x));
   for (const Judgement& x : p.judgements) {
     Json k;
@@ -186,9 +192,12 @@ std::string projectText(const Project& p, const std::string& folder) {
     addExtra(k, x.extra);
     j["judgements"].push_back(std::move(k));
   }
-  for (const SavedView& v : p.views)
-    j["views"].push_back(
-        Json{{"id", v.id.text()}, {"name", v.name}, {"camera", Json::parse(v.camera, nullptr, false)}});
+  for (const SavedView& v : p.views) {
+    Json k{{"id", v.id.text()}, {"name", v.name}, {"camera", Json::parse(v.camera, nullptr, false)}};
+    for (const auto& [key, text] : {std::pair{"moment", &v.moment}, {"option", &v.option}, {"study", &v.study}})
+      if (!text->empty()) k[key] = *text;
+    j["views"].push_back(std::move(k));
+  }
   writeUnderlays(j, p);
   writeSources(j, p);
   for (const auto& [code, words] : p.accepted)

@@ -415,6 +415,7 @@ std::string wentInText(const Project& project, const Study& study) {
   p.judgements.clear();
   p.views.clear();
   p.seasons.clear();
+  p.sunWishes = {};
   if (!study.groups.empty())
     std::erase_if(p.groups, [&](const SensorGroup& g) {
       return std::find(study.groups.begin(), study.groups.end(), g.id) == study.groups.end();

@@ -92,26 +92,30 @@ void turnRules(Project& p, const std::vector<RoomId>& rooms, double turn) {
   const int quarters = int(std::lround(turn / (pi / 2))) % 4;
   if (quarters == 0 || rooms.empty()) return;
   const auto turns = [&](RoomId id) { return std::find(rooms.begin(), rooms.end(), id) != rooms.end(); };
-  std::vector<WindowRule> more;
-  for (WindowRule& w : p.windowRules) {
-    if (w.facings.empty() || w.ceiling) continue;
-    std::vector<RoomId> those, others;
-    for (const Room& r : p.rooms)
-      if (w.rooms.empty() || std::find(w.rooms.begin(), w.rooms.end(), r.id) != w.rooms.end())
-        (turns(r.id) ? those : others).push_back(r.id);
-    if (those.empty()) continue;
-    WindowRule own = w;
-    for (Facing& f : own.facings) f = turnedFacing(f, quarters);
-    if (others.empty()) {
-      w.facings = own.facings;
-      continue;
+  const auto turn1 = [&](auto& list, const auto& upright) {
+    std::remove_reference_t<decltype(list)> more;
+    for (auto& rule : list) {
+      if (rule.facings.empty() || !upright(rule)) continue;
+      std::vector<RoomId> those, others;
+      for (const Room& r : p.rooms)
+        if (rule.rooms.empty() || std::find(rule.rooms.begin(), rule.rooms.end(), r.id) != rule.rooms.end())
+          (turns(r.id) ? those : others).push_back(r.id);
+      if (those.empty()) continue;
+      auto own = rule;
+      for (Facing& f : own.facings) f = turnedFacing(f, quarters);
+      if (others.empty()) {
+        rule.facings = own.facings;
+        continue;
+      }
+      own.id = RuleId::fresh();
+      own.rooms = those;
+      rule.rooms = others;
+      more.push_back(std::move(own));
     }
-    own.id = RuleId::fresh();
-    own.rooms = those;
-    w.rooms = others;
-    more.push_back(std::move(own));
-  }
-  p.windowRules.insert(p.windowRules.end(), more.begin(), more.end());
+    list.insert(list.end(), more.begin(), more.end());
+  };
+  turn1(p.windowRules, [](const WindowRule& w) { return !w.ceiling; });
+  turn1(p.shadeRules, [](const ShadeRule& s) { return !s.rooflights && s.windows.empty(); });
 }
 
 /// Points and free plates at the element's surface.
@@ -301,7 +305,30 @@ Project carried(const Project& before, Project after, const std::vector<ElementI
   return after;
 }
 
+namespace {
+/// Shading at some windows alone is at the windows of copied rooms too: copies come in the same order.
+void shadeCopies(const Project& before, Project& p, const std::vector<std::pair<RoomId, RoomId>>& copies) {
+  if (std::all_of(p.shadeRules.begin(), p.shadeRules.end(), [](const ShadeRule& s) { return s.windows.empty(); }))
+    return;
+  const auto windowsOf = [](const Project& of, const OpeningLayout& laid, RoomId room) {
+    std::vector<OpeningId> out;
+    for (const PlacedOpening& o : laid.openings)
+      if (of.rooms[o.room].id == room) out.push_back(o.opening.id);
+    return out;
+  };
+  const OpeningLayout was = placedOpenings(before), is = placedOpenings(p);
+  for (const auto& [old, fresh] : copies) {
+    const std::vector<OpeningId> from = windowsOf(before, was, old), to = windowsOf(p, is, fresh);
+    if (from.size() != to.size()) continue;
+    for (ShadeRule& s : p.shadeRules)
+      for (std::size_t k = 0; k < from.size(); ++k)
+        if (std::find(s.windows.begin(), s.windows.end(), from[k]) != s.windows.end()) s.windows.push_back(to[k]);
+  }
+}
+} // namespace
+
 Project withCopies(Project p, const std::vector<ElementId>& ids, Vec3 by, std::vector<ElementId>* made) {
+  std::vector<std::pair<RoomId, RoomId>> copied;
   const Project before = p;
   for (ElementId id : ids) {
     const ElementPtr e = before.element(id);
@@ -349,6 +376,8 @@ Project withCopies(Project p, const std::vector<ElementId>& ids, Vec3 by, std::v
         if (std::find(list.begin(), list.end(), room.id) != list.end()) list.push_back(next.id);
       };
       for (WindowRule& w : p.windowRules) join(w.rooms);
+      for (ShadeRule& s : p.shadeRules) join(s.rooms);
+      copied.emplace_back(room.id, next.id);
       for (SensorGroup& g : p.groups)
         if (auto* grid = std::get_if<RoomGrid>(&g.layout)) join(grid->rooms);
       const std::size_t n = p.assignments.size();
@@ -360,6 +389,7 @@ Project withCopies(Project p, const std::vector<ElementId>& ids, Vec3 by, std::v
       p.rooms.push_back(std::move(next));
     }
   }
+  shadeCopies(before, p, copied);
   return p;
 }
 

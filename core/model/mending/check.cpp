@@ -301,6 +301,8 @@ Findings checkProject(const Project& p, const Findings& weatherFindings, bool kn
   if (!p.rooms.empty() || !p.openings.empty()) {
     const Findings rooms = checkRooms(p);
     out.insert(out.end(), rooms.begin(), rooms.end());
+    const Findings shading = checkShading(p);
+    out.insert(out.end(), shading.begin(), shading.end());
   }
   checkNames(p, out);
   checkKeys(p, out);

@@ -332,6 +332,10 @@ Vec3 pointOnWall(const Project& p, const WallSpot& w, double along, double heigh
   return {q.x, q.y, room.floor + height};
 }
 
+std::string openingName(const Project& p, const PlacedOpening& o) {
+  return fmt::format("{}: {}", p.rooms[o.room].name, o.opening.name.empty() ? "Window" : o.opening.name);
+}
+
 std::vector<bool> outerEdges(const Project& p, std::size_t index) {
   const Room& room = p.rooms[index];
   std::vector<bool> out;

@@ -76,24 +76,6 @@ struct WindowRule {
   bool operator==(const WindowRule&) const = default;
 };
 
-/// Overhangs and fins at windows of an orientation or a type.
-struct ShadeRule {
-  enum class Kind { Overhang, Fins };
-  RuleId id;
-  std::string name;
-  Kind kind = Kind::Overhang;
-  std::vector<Facing> facings; ///< empty: all
-  std::string type;            ///< of window; empty: all
-  double depth = 0.6;          ///< m, from the outer face
-  double offset = 0;           ///< m: overhang above the head, fins beside the opening
-  double beyond = 0;           ///< m: how far an overhang goes on at both sides
-  int count = 2;               ///< fins: evenly over the width, 2 = one at each side
-  double angle = 0;            ///< rad: overhang tilted down, fins turned toward the left seen from outside
-  std::string finish;
-  std::string extra;
-  bool operator==(const ShadeRule&) const = default;
-};
-
 /// An opening where it stands, with the wall it is in.
 struct PlacedOpening {
   Opening opening;        ///< edge, along, sill, width, height as resolved
@@ -108,6 +90,9 @@ struct PlacedOpening {
   std::array<Vec3, 4> corners(double floor, double ceiling, double into) const;
   double area() const { return opening.width * opening.height; }
 };
+
+/// "Reading room: Window 2".
+std::string openingName(const Project& project, const PlacedOpening& opening);
 
 /// The wall of a room that a point on a facade, or on its inner face, belongs to.
 struct WallSpot {

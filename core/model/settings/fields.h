@@ -82,12 +82,18 @@ std::optional<std::array<double, 2>> clocksFromJson(JsonObject& object, const ch
 /// The text of a row in the units looked at: "27.87 fc" for 300 lx.
 template <class S> std::string shownText(const FieldRow<S>& row, const S& s, const DisplayUnits& units) {
   const std::string text = row.text(s);
+  if (row.unit == "m")
+    if (const auto metres = numberWithUnit(text, row.unit)) return lengthText(*metres, units.length);
   const ShownUnit u = shownUnit(row.unit, units);
   const auto v = u.factor == 1 ? std::nullopt : numberWithUnit(text, row.unit);
   return v ? fmt::format("{:.4g} {}", u.shown(*v), u.symbol) : text;
 }
 /// What was typed in the units looked at, as the row takes it; "300 lx" and "28 fc" are understood whatever is shown.
 template <class S> std::string typedText(const FieldRow<S>& row, const std::string& text, const DisplayUnits& units) {
+  if (row.unit == "m") {
+    const auto metres = lengthFromText(text, units.length);
+    return metres ? textWithUnit(*metres, row.unit) : text;
+  }
   if (shownUnit(row.unit, {LengthUnit::Foot, LightUnit::FootCandle}).factor == 1) return text; // it has no other unit
   const auto v = quantityFromText(text, row.unit, units);
   return v ? textWithUnit(*v, row.unit) : text;
