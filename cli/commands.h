@@ -20,6 +20,8 @@ void addWeather(CLI::App& app, Session& session);
 void addProjectCommands(CLI::App& app, Session& session); ///< run, probe, check, judge, picture
 void addImport(CLI::App& app, Session& session);          ///< import, export, mend
 void addTrace(CLI::App& app, Session& session);           ///< trace
+void addShade(CLI::App& app, Session& session);           ///< shade report, shade size
+void addSheet(CLI::App& app, Session& session);           ///< sheet, film
 void addUnderlay(CLI::App& app, Session& session);        ///< underlay
 void addLight(CLI::App& app, Session& session);           ///< sky, rooms, finishes, why
 void addOptions(CLI::App& app, Session& session);         ///< options, compare, runs, set-up

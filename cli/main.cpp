@@ -105,6 +105,8 @@ int main(int argc, char** argv) {
   addImport(app, session);
   addTrace(app, session);
   addUnderlay(app, session);
+  addShade(app, session);
+  addSheet(app, session);
   addMetrics(app, session);
   addOptions(app, session);
   addRecord(app, session);

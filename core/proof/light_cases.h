@@ -40,6 +40,7 @@ double radiosityFactor(const BoxRoom& box, Vec3 at, Vec3 normal, int n);
 std::vector<ProofCase> proveLight();
 std::vector<ProofCase> proveSky();
 std::vector<ProofCase> proveExposure(); ///< no-sky lines, probable sunlight
+std::vector<ProofCase> proveShade();    ///< cut-off angles of every kind of part, the dial against rays
 std::vector<ProofCase> proveBuilding(); ///< furnaces, shading rules, glass, the year, openings under skies
 
 } // namespace noonward

@@ -114,7 +114,8 @@ std::vector<ProofCase> proveShadows() {
 std::span<const ProofSubject> proofSubjects() {
   static constexpr ProofSubject all[] = {{"Sun", proveSun},           {"Shadows", proveShadows},
                                          {"Skies", proveSky},         {"Light", proveLight},
-                                         {"Exposure", proveExposure}, {"The building and its year", proveBuilding}};
+                                         {"Exposure", proveExposure}, {"The building and its year", proveBuilding},
+                                         {"Shading", proveShade}};
   return all;
 }
 

@@ -38,6 +38,16 @@ constexpr const char* yard = R"({
   "judgements": [{"yardstick": "amenity-ground", "groups": ["Yard"]}]
 })";
 
+/// One room with a window to the south under a brim.
+constexpr const char* hut = R"({
+  "format": "noonward-project", "version": 1, "name": "Hut",
+  "site": {"latitude": 52.5, "longitude": 13.4, "zone": "Europe/Berlin", "year": 2026},
+  "elements": [{"id": "hut", "name": "Hut", "mass": {"outline": [[0,0],[6,0],[6,5],[0,5]], "height": 3.2}, "proposed": true}],
+  "rooms": [{"id": "r", "name": "Room", "outline": [[0.3,0.3],[5.7,0.3],[5.7,4.7],[0.3,4.7]], "height": 2.8}],
+  "openings": [{"id": "w", "name": "Window", "room": "r", "edge": 0, "along": 1, "sill": 0.9, "width": 2, "height": 1.5}],
+  "shading": [{"id": "b", "name": "Brim", "kind": "overhang", "facing": "south", "depth": 0.2, "beyond": 0.5}]
+})";
+
 } // namespace
 
 class TestCliTable : public QObject {
@@ -51,6 +61,7 @@ class TestCliTable : public QObject {
 private slots:
   void init() {
     write("yard.noonward", yard);
+    write("hut.noonward", hut);
     write("broken.noonward", QByteArray(yard).left(300));
     write("else.json", "{\"format\": \"something\"}");
     write("cube.obj", "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nf 1 2 3 4\n");
@@ -138,6 +149,40 @@ private slots:
     row("import yard.noonward", 1, "");
     row("export yard.noonward --out m.xyz", 2, "--out must end in");
     row("trace yard.noonward", 1, "");
+    // shading
+    row("shade", 2, "subcommand");
+    row("shade report hut.noonward", 0, "Room: Window");
+    row("shade report hut.noonward --csv shade.csv", 0, "all to the south");
+    row("shade report hut.noonward --shares day.csv --every 10", 0, "");
+    row("shade report hut.noonward --keep-out 1Jun-31Aug", 2, "is no season");
+    row("shade report hut.noonward --keep-out-from 24", 2, "weather");
+    row("shade report hut.noonward --points 0", 2, "--points");
+    row("shade report yard.noonward", 1, "no window");
+    row("shade size hut.noonward --rule Brim --goal 60 --look", 0, "keeps out 60");
+    row("shade size hut.noonward --rule Brim --goal 99.9 --most 0.3", 1, "out of reach");
+    row("shade size hut.noonward --rule Brim --goal 200", 2, "--goal");
+    row("shade size hut.noonward --rule Shutter", 2, "there is \"Brim\"");
+    row("shade size hut.noonward --rule Brim --what spacing", 1, "no spacing");
+    row("shade size yard.noonward --rule Brim", 2, "no shading");
+    row("shade size hut.noonward --rule Brim --window Door", 2, "no window is called");
+    row("shade dial hut.noonward --window none --out dial.png", 2, "there is \"Room: Window\"");
+    row("shade dial hut.noonward --window w --projection mercator --out dial.png", 2, "--projection");
+    // sheets and films
+    row("sheet hut.noonward", 2, "--out");
+    row("sheet hut.noonward --out s.bmp", 2, ".pdf");
+    row("sheet hut.noonward --out s.png --side south --hours 12 --date 2026-06-21 --pixels 0.5", 0,
+        "South side, 21 Jun: 12:00");
+    row("sheet hut.noonward --out s.pdf --side up", 2, "--side");
+    row("sheet hut.noonward --out s.pdf --hours noon", 2, "is no hour");
+    row("sheet hut.noonward --out s.pdf --date 31Feb", 2, "is no day");
+    row("sheet hut.noonward --out s.pdf --of Shed", 2, "nothing is called");
+    row("sheet hut.noonward --out s.pdf --beside B", 2, "no option");
+    row("film hut.noonward --out f --step 240 --size 200x150", 0, "5 frames");
+    row("film hut.noonward --out f.avi --step 240", 1, ".webm");
+    row("film hut.noonward --out f --from 9:00 --to 8:00", 1, "a frame at least");
+    row("film hut.noonward --out f --along A,B", 1, "no saved view");
+    row("film hut.noonward --out f --size big", 2, "--size");
+    row("film hut.noonward --out f --date someday", 2, "--date");
     // tables, skies, weather
     row("metrics lux.csv --all-hours", 0, "desk");
     row("metrics lux.csv", 1, "8760");
@@ -179,6 +224,8 @@ private slots:
     row("sky --sky uniform --json", "sky zenith_cd_m2 horizontal_diffuse_lx vertical_diffuse_lx");
     row("metrics lux.csv --all-hours --json", "hours threshold_lux space sensors");
     row("finishes", "finishes glazings");
+    row("shade report hut.noonward --json", "hours windows sides");
+    row("shade size hut.noonward --rule Brim --goal 50 --look --json", "reached value_m windows tried before after");
   }
   void jsonIsJson() {
     QFETCH(QString, call);
@@ -191,6 +238,41 @@ private slots:
     const QJsonObject o = d.isArray() ? d.array().at(0).toObject() : d.object();
     for (const QString& k : keys)
       if (!k.isEmpty()) QVERIFY2(o.contains(k), qPrintable(k + " in " + r.out.left(300)));
+  }
+
+  void aSizedShadeIsKept() {
+    // Sized by the command, read again: the report says what was asked for, and a centimetre less does not do.
+    QCOMPARE(cli(folder_.path(), {"shade", "size", "hut.noonward", "--rule", "Brim", "--goal", "60"}).code, 0);
+    const auto kept = [&] {
+      const Ran r = cli(folder_.path(), {"shade", "report", "hut.noonward", "--json"});
+      return QJsonDocument::fromJson(r.out.toUtf8())
+          .object()["windows"]
+          .toArray()[0]
+          .toObject()["unwanted"]
+          .toObject()["taken_by_shading_percent"]
+          .toDouble();
+    };
+    QVERIFY2(kept() >= 60 - 1e-9 && kept() < 60.3, qPrintable(QString::number(kept())));
+    // A whole day of the year for each window, and the hours asked for in the call itself.
+    QCOMPARE(cli(folder_.path(), {"shade", "report", "hut.noonward", "--shares", "day.csv", "--date", "21 Mar"}).code,
+             0);
+    QFile csv(folder_.filePath("day.csv"));
+    QVERIFY(csv.open(QIODevice::ReadOnly));
+    const QList<QByteArray> lines = csv.readAll().trimmed().split('\n');
+    QCOMPARE(lines.size(), 2);
+    QCOMPARE(lines[0].split(',').size(), 5 + 289);
+    QCOMPARE(lines[1].split(',').size(), 5 + 289);
+    const Ran winter =
+        cli(folder_.path(), {"shade", "report", "hut.noonward", "--keep-out", "1 Dec - 31 Jan, 9:00 - 12:00"});
+    QVERIFY2(winter.out.contains("1 Dec–31 Jan"), qPrintable(winter.out.left(200)));
+    const Ran bmp =
+        cli(folder_.path(), {"shade", "dial", "hut.noonward", "--window", "Room: Window", "--out", "d.bmp"});
+    QVERIFY2(bmp.code == 1 && bmp.err.contains(".svg"), qPrintable(bmp.err));
+    for (const char* file : {"dial.png", "dial.svg", "dial.pdf"}) {
+      const Ran r = cli(folder_.path(), {"shade", "dial", "hut.noonward", "--window", "Room: Window", "--out", file});
+      QVERIFY2(r.code == 0, qPrintable(r.err));
+      QVERIFY(QFileInfo(folder_.filePath(file)).size() > 8000);
+    }
   }
 
   void settingsOfACallAreThoseOfTheProject() {

@@ -359,16 +359,23 @@ private slots:
     }
   }
 
+  void theDocumentationSaysWhatTheDescriptionSays_data() {
+    QTest::addColumn<QString>("block");
+    QTest::addColumn<QString>("described");
+    QTest::newRow("settings") << "settings" << QString::fromStdString(fieldsAsMarkdown());
+    QTest::newRow("shading") << "shading" << QString::fromStdString(shadeFieldsAsMarkdown());
+  }
   void theDocumentationSaysWhatTheDescriptionSays() {
+    QFETCH(QString, block);
+    QFETCH(QString, described);
     QFile file(SOURCE_TREE "/docs/project-format.md");
     QVERIFY(file.open(QIODevice::ReadOnly));
     const QString text = QString::fromUtf8(file.readAll());
-    const QString begin = "<!-- settings: written by the program, see tests/core/tst_settings.cpp -->\n",
-                  end = "<!-- end of settings -->";
+    const QString begin = "<!-- " + block + ": written by the program, see tests/core/tst_settings.cpp -->\n",
+                  end = "<!-- end of " + block + " -->";
     const auto from = text.indexOf(begin), to = text.indexOf(end);
     QVERIFY(from >= 0 && to > from);
     const QString stated = text.mid(from + begin.size(), to - from - begin.size());
-    const QString described = QString::fromStdString(fieldsAsMarkdown());
     if (stated != described && qEnvironmentVariableIsSet("NOONWARD_WRITE_DOCS")) {
       QFile out(file.fileName());
       QVERIFY(out.open(QIODevice::WriteOnly));

@@ -137,4 +137,17 @@ std::string yearSpacesCsv(const YearFacts& in, const YearResult& r) {
   return out;
 }
 
+std::string shadeCsv(const ShadeReport& r) {
+  std::string text = "window,facing,glass_m2,unwanted_without_h,unwanted_with_h,kept_out_percent,wanted_without_h,"
+                     "wanted_with_h,wanted_lost_percent,sky_percent,view_percent,unwanted_without_kwh_m2,"
+                     "unwanted_with_kwh_m2\n";
+  for (const WindowShade& w : r.windows)
+    text += fmt::format("{},{},{:.3f},{:.2f},{:.2f},{:.2f},{:.2f},{:.2f},{:.2f},{:.2f},{:.2f},{},{}\n",
+                        csvField(w.name), w.facing ? facingKey(*w.facing) : "up", w.area, w.keepOut.bare,
+                        w.keepOut.shaded, 100 * w.keepOut.taken(), w.letIn.bare, w.letIn.shaded, 100 * w.letIn.taken(),
+                        100 * w.sky, 100 * w.view, r.hasWeather ? fmt::format("{:.2f}", w.keepOut.bareBeam) : "",
+                        r.hasWeather ? fmt::format("{:.2f}", w.keepOut.shadedBeam) : "");
+  return text;
+}
+
 } // namespace noonward

@@ -3,6 +3,7 @@
 
 #include "core/studies/light_study.h"
 #include "core/studies/probe.h"
+#include "core/studies/shade.h"
 #include "core/studies/sun_hours.h"
 #include "core/studies/year_study.h"
 #include "core/yardsticks/yardstick.h"
@@ -10,6 +11,8 @@
 namespace noonward {
 
 std::string csvField(std::string_view text);
+/// window,facing,glass_m2,… — hours of the whole glass in sun, shares in %, kWh/m² of direct sun.
+std::string shadeCsv(const ShadeReport& report);
 /// sensor,x,y,z,nx,ny,nz,hours,longest_hours,first,last — first and last ISO with offset, empty for several dates.
 std::string sunHoursCsv(const SunHoursInput& input, const SunHoursResult& result);
 /// sensor,x,y,z,nx,ny,nz,value,standard_error — % or lx.
