@@ -99,6 +99,7 @@ struct Prepared {
   bool values = false;
   std::optional<double> storey;
   bool rooms = false; ///< looked into
+  std::shared_ptr<const PictureScenes> scenes;
 };
 
 namespace {
@@ -167,15 +168,24 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
     out.camera.height *= height / (height - r.foot);
     out.camera.pan(0, -r.foot / 2, height);
   }
-  const Project seen = r.onlyRole                                            ? partsOfRole(p, *r.onlyRole)
-                       : !r.onlyGlazing.empty()                              ? panesOf(p, r.onlyGlazing)
-                       : out.section || out.camera.kind == ViewKind::FromSun ? allParts(p)
-                       : rooms                                               ? openedRooms(p, storeyNear(p, r.storey))
-                                                                             : withFittings(p);
+  if (r.scenes) {
+    out.scenes = r.scenes;
+  } else {
+    auto scenes = std::make_shared<PictureScenes>();
+    scenes->seen = r.onlyRole                                            ? partsOfRole(p, *r.onlyRole)
+                   : !r.onlyGlazing.empty()                              ? panesOf(p, r.onlyGlazing)
+                   : out.section || out.camera.kind == ViewKind::FromSun ? allParts(p)
+                   : rooms                                               ? openedRooms(p, storeyNear(p, r.storey))
+                                                                         : withFittings(p);
+    scenes->shown = shownScene(scenes->seen.elements);
+    if (out.sun)
+      scenes->casters = buildScene(p); // what is cut away, hidden or not of the one role casts its shade all the same
+    out.scenes = std::move(scenes);
+  }
+  const Project& seen = out.scenes->seen;
   RayPictureInput in;
-  in.scene = shownScene(seen.elements);
-  if (out.sun)
-    in.casters = buildScene(p); // what is cut away, hidden or not of the one role casts its shade all the same
+  in.scene = out.scenes->shown;
+  if (out.sun) in.casters = out.scenes->casters;
   in.camera = out.camera;
   in.sun = out.sun;
   for (const ElementPtr& e : seen.elements) {
@@ -183,7 +193,7 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
     if (!e->counted || e->role == Role::Ignore) in.leftOut.push_back(e->id);
   }
   in.painted = out.section || !out.painted ? nullptr : shown ? &*shown : &*out.painted;
-  out.image = rayPicture(in, theme, width, height, 3, control);
+  out.image = rayPicture(in, theme, width, height, std::clamp(r.samples, 1, 4), control);
   if (out.image.isNull()) return fail("The picture was stopped.");
   return out;
 }
@@ -356,6 +366,22 @@ Expected<FurnishedPicture> FurnishedPicture::prepare(const Project& project, con
 void FurnishedPicture::paint(QPainter& painter, QRectF area, const Theme& theme, double k) const {
   furnish(painter, area, *project_, *prepared_, theme, k);
 }
+void FurnishedPicture::paintTitled(QPainter& painter, QRectF area, const Theme& theme) const {
+  paintPicture(painter, area, *project_, *prepared_, theme, std::max(0.5, area.width() / 1280.0));
+}
+std::shared_ptr<const SensorField> FurnishedPicture::painted() const {
+  if (!prepared_->painted) return nullptr;
+  return {prepared_, &*prepared_->painted};
+}
+std::shared_ptr<const PictureScenes> FurnishedPicture::scenes() const {
+  return prepared_->scenes;
+}
+void FurnishedPicture::paintBare(QPainter& painter, QRectF area) const {
+  painter.drawImage(area, prepared_->image);
+}
+int titledHeight(const PictureRequest& r) {
+  return r.height - int(62 * std::max(0.5, r.width / 1280.0));
+}
 const std::string& FurnishedPicture::title() const {
   return prepared_->title;
 }
@@ -438,8 +464,7 @@ Outcome exportPicture(const Project& project, const PictureRequest& request, con
   QBuffer buffer(&bytes);
   buffer.open(QIODevice::WriteOnly);
   if (kind == ".png" || kind == ".svg") {
-    auto d = prepare(project, request, request.width, request.height - int(62 * std::max(0.5, request.width / 1280.0)),
-                     control, store, theme);
+    auto d = prepare(project, request, request.width, titledHeight(request), control, store, theme);
     if (!d) return tl::unexpected(d.error());
     const QByteArray picture = kind == ".png" ? pngOf(project, *d, request.width, request.height, theme)
                                               : svgOf(project, *d, request.width, request.height, theme);

@@ -12,6 +12,12 @@
 
 namespace noonward {
 
+/// What the eye sees and what casts shade, kept from one picture to the next of the same model seen the same way.
+struct PictureScenes {
+  Project seen;
+  Scene shown, casters;
+};
+
 struct PictureRequest {
   ViewKind view = ViewKind::Solid;
   std::optional<Camera> camera;                   ///< as the stage shows it; fitted to the model where absent
@@ -31,6 +37,8 @@ struct PictureRequest {
   std::string onlyGlazing;                        ///< panes of this glazing alone
   std::optional<SectionLine> section;             ///< a cut along this line instead of a view
   bool whitePaper = true;
+  int samples = 3;                             ///< squared: rays a pixel at edges
+  std::shared_ptr<const PictureScenes> scenes; ///< of an earlier picture that differs in moment and camera alone
 };
 std::optional<ViewKind> viewFromKey(std::string_view key);
 
@@ -41,6 +49,12 @@ public:
                                             int height, RunControl& control, ResultStore* store, const Theme& theme);
   /// With legend, north and scale; k the size of the furniture.
   void paint(QPainter& painter, QRectF area, const Theme& theme, double k) const;
+  /// The whole picture as it is exported, with its head.
+  void paintTitled(QPainter& painter, QRectF area, const Theme& theme) const;
+  /// What it paints on surfaces; null for nothing.
+  std::shared_ptr<const SensorField> painted() const;
+  std::shared_ptr<const PictureScenes> scenes() const;
+  void paintBare(QPainter& painter, QRectF area) const; ///< the model alone, without legend and head
   const std::string& title() const;
   const std::string& line() const;
   double aspect() const; ///< height over width
@@ -60,6 +74,8 @@ public:
 private:
   std::unique_ptr<QGuiApplication> gui_;
 };
+/// px of a picture below its head.
+int titledHeight(const PictureRequest& request);
 /// White paper for what leaves the program.
 Theme paperTheme(bool white = true);
 /// One picture with its head, as PNG and as SVG bytes.
