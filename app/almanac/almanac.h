@@ -38,6 +38,7 @@ protected:
 private:
   void setMoment(QPointF at);
   void renderYear();
+  void renderWishes();
   YearPicture shown() const; ///< the wanted picture where there is what it needs, else day and night
   std::vector<float> roomYear(YearPicture picture) const;
   std::vector<float> room_; ///< what the picture of a room shows, by record
@@ -45,6 +46,8 @@ private:
   Document& document_;
   Studies& studies_;
   QImage year_;   ///< a pixel a day and 5 minutes
+  QImage wishes_; ///< over it, hours of sun kept out and let in; null where they are not asked for
+  QString wishesDrawn_;
   QString drawn_; ///< what year_ shows
   std::optional<SunKnots> knots_;
   int knotYear_ = 0;

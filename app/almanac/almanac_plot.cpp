@@ -133,6 +133,54 @@ void AlmanacPlot::renderYear() {
   }
 }
 
+/// Hours in which sun is kept out are dotted, those in which it is let in lined.
+void AlmanacPlot::renderWishes() {
+  const Project& p = document_.project();
+  const AlmanacGeometry g = geometryNow();
+  if (!document_.looking().sunWishes || g.width < 1 || g.height < 1) {
+    wishes_ = {};
+    wishesDrawn_.clear();
+    return;
+  }
+  const SunWishes wishes = p.sunWishes.empty() ? proposedWishes(p.site.place.latitude) : p.sunWishes;
+  const QString key = QString("%1 %2 %3 %4 %5 %6 %7")
+                          .arg(QString::fromStdString(wishesText(wishes)))
+                          .arg(int(g.width))
+                          .arg(int(g.height))
+                          .arg(theme().dark)
+                          .arg(int(g.clock))
+                          .arg(quintptr(p.site.weather.get()))
+                          .arg(QString::fromStdString(p.site.zone) + QString::number(g.year));
+  if (key == wishesDrawn_) return;
+  wishesDrawn_ = key;
+  const Weather* weather = p.site.weather && p.site.weather->whole() ? p.site.weather.get() : nullptr;
+  constexpr int steps = 48;
+  const int days = g.days(), width = int(g.width), height = int(g.height);
+  std::vector<SunWish> at;
+  for (int d = 0; d < days; ++d)
+    for (int k = 0; k < steps; ++k) {
+      const Date date = plusDays({g.year, 1, 1}, d);
+      const Instant t = g.instant(date, (k + 0.5) * 30);
+      const CivilTime clock = g.zone.clock(t);
+      const double warm = weather
+                              ? weather->hours[weatherHourIndex(civil(t, weather->utcOffset))][WeatherField::DryBulb]
+                              : std::numeric_limits<double>::quiet_NaN();
+      at.push_back(wishes.at(clock.date, clock.seconds / 60, warm));
+    }
+  wishes_ = QImage(width, height, QImage::Format_ARGB32_Premultiplied);
+  wishes_.fill(Qt::transparent);
+  const QRgb out = theme().short_.rgba(), in = theme().meets.rgba();
+  for (int y = 0; y < height; ++y)
+    for (int x = 0; x < width; ++x) {
+      const auto day = std::size_t(x * days / width), step = std::size_t((height - 1 - y) * steps / height);
+      const SunWish wish = at[day * steps + step];
+      if (wish == SunWish::KeepOut && x % 4 < 2 && y % 4 < 2)
+        wishes_.setPixel(x, y, out);
+      else if (wish == SunWish::LetIn && (x + y) % 6 < 1)
+        wishes_.setPixel(x, y, in);
+    }
+}
+
 /// The year of what is asked about, by record: lx of the sensor or the room's mean; share of its groups whose blinds
 /// are closed.
 std::vector<float> AlmanacPlot::roomYear(YearPicture picture) const {
@@ -198,6 +246,8 @@ void AlmanacPlot::paintEvent(QPaintEvent*) {
   const QRectF plot(g.left, g.top, g.width, g.height);
   p.setRenderHint(QPainter::SmoothPixmapTransform, false);
   p.drawImage(plot, year_);
+  renderWishes();
+  if (!wishes_.isNull()) p.drawImage(plot.topLeft(), wishes_);
   p.setFont(figureFont(10));
   for (int h = 6; h < 24; h += 6) {
     p.setPen(QPen(QColor(255, 255, 255, 46), 1));

@@ -5,6 +5,7 @@
 #include "core/files/project/design_json.h"
 #include "picture/opened_rooms.h"
 #include "picture/picture_export.h"
+#include "picture/saved_view.h"
 #include <QApplication>
 #include <QComboBox>
 #include <QFileDialog>
@@ -145,6 +146,8 @@ void MainWindow::placePanels() {
   import_->move(stageAt.x() + 20, stageAt.y() + 60);
   tracing_->move(stageAt.x() + 12, stageAt.y() + 44);
   underlay_->move(stageAt.x() + 12, stageAt.y() + 44);
+  shade_->move(stageAt.x() + 12, stageAt.y() + 44);
+  pictures_->move(stageAt.x() + 12, stageAt.y() + 44);
   proofs_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 620) / 2), 60, std::min(620, stage_->width()),
                        std::min(500, height() - 200));
   for (Panel* p : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(compare_)})
@@ -293,6 +296,24 @@ void MainWindow::setDark(bool dark) {
 void MainWindow::resizeEvent(QResizeEvent* e) {
   QMainWindow::resizeEvent(e);
   QTimer::singleShot(0, this, [this] { layOut(); });
+}
+
+void MainWindow::goToView(const SavedView& view) {
+  const auto camera = cameraFromJson(view.camera);
+  if (!camera) return say(QString::fromStdString("The view can't be shown: " + camera.error().text()), true);
+  const Project& p = document_.project();
+  for (std::size_t k = 0; k < p.options.size(); ++k)
+    if (p.options[k].id.text() == view.option && k != p.option) {
+      document_.change(withOption(p, k), "Choose option");
+      break;
+    }
+  document_.look([&](Looking& l) {
+    if (const auto s = stampFromText(view.moment))
+      l.moment = s->utcOffset ? utc(s->time) + -*s->utcOffset : p.zone().instant(s->time);
+    for (const Study& s : p.studies)
+      if (s.id.text() == view.study) l.study = s.id;
+  });
+  stage_->setCamera(*camera);
 }
 
 void MainWindow::flyToFinding(const Finding& finding) {

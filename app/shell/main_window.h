@@ -5,6 +5,8 @@
 #include "app/almanac/almanac.h"
 #include "app/panels/help_panel.h"
 #include "app/panels/import_panel.h"
+#include "app/panels/pictures_panel.h"
+#include "app/panels/shade_panel.h"
 #include "app/panels/trace_panel.h"
 #include "app/panels/underlay_panel.h"
 #include "app/panels/year_panels.h"
@@ -76,6 +78,7 @@ private:
   void offerBoth();
   void remember(const std::filesystem::path& path);
   void flyToFinding(const Finding& finding);
+  void goToView(const SavedView& view);
 
   Document document_;
   Studies studies_;
@@ -100,6 +103,8 @@ private:
   DoAnything* anything_ = nullptr;
   ImportPanel* import_ = nullptr;
   TracePanel* tracing_ = nullptr;
+  ShadePanel* shade_ = nullptr;
+  PicturesPanel* pictures_ = nullptr;
   UnderlayPanel* underlay_ = nullptr;
   ProofPanel* proofs_ = nullptr;
   RunsPanel* runs_ = nullptr;

@@ -231,6 +231,18 @@ void MainWindow::buildActions() {
     document_.look([&](Looking& l) { l.season = s; });
   });
   add("All runs", {}, [this] { openPanel(runs_); });
+  add("Shade against the sun", {}, [this] {
+    placePanels();
+    shade_->open();
+  });
+  add("Views, sheets and films", {}, [this] {
+    placePanels();
+    pictures_->open();
+  });
+  add("Save this view", QKeySequence("Ctrl+Alt+S"), [this] { pictures_->saveView(); });
+  for (int k = 1; k <= 9; ++k)
+    add(QString("Go to saved view %1").arg(k), QKeySequence(QString("Ctrl+Alt+%1").arg(k)),
+        [this, k] { pictures_->go(std::size_t(k - 1)); });
   add("How robust is the year?", {}, [this] {
     if (const auto a = studies_.current(); a && a->year && !studies_.readingsOf(a->year->key)) studies_.askReadings();
     openPanel(readings_);

@@ -210,7 +210,8 @@ void MainWindow::buildFrame() {
   byStep_[Step::Site] = site_ = new SiteSheet(document_);
   byStep_[Step::Model] = model_ = new ModelSheet(document_, *stage_);
   byStep_[Step::Finishes] = new FinishesSheet(document_);
-  byStep_[Step::Rooms] = new RoomsSheet(document_, *stage_);
+  auto* rooms = new RoomsSheet(document_, *stage_);
+  byStep_[Step::Rooms] = rooms;
   auto* studies = new StudiesSheet(document_, studies_, *stage_);
   byStep_[Step::Studies] = studies;
   auto* options = new OptionsSheet(document_, studies_);
@@ -262,6 +263,36 @@ void MainWindow::buildFrame() {
   for (QWidget* panel :
        {static_cast<QWidget*>(import_), static_cast<QWidget*>(tracing_), static_cast<QWidget*>(underlay_)})
     panel->installEventFilter(this);
+  shade_ = new ShadePanel(document_, this);
+  connect(rooms, &RoomsSheet::designWanted, shade_, &ShadePanel::open);
+  connect(shade_, &ShadePanel::spotWanted, this, [this](const QString& text) {
+    stage_->setTool(Tool::Spot);
+    stage_->setFocus();
+    say(text, false);
+  });
+  connect(stage_, &Stage::spotPicked, shade_, [this](Vec3 place, Vec3 normal) { shade_->setSpot(place, normal); });
+  connect(shade_, &ShadePanel::fileWanted, this, [this](const QString& kind) {
+    if (kind == "dial")
+      pickFile(
+          "Save the dial", "Pictures (*.pdf *.svg *.png)", [this](const QString& f) { shade_->exportTo("dial", f); },
+          "pdf");
+    else
+      pickFile(
+          "Save the table", "CSV (*.csv)", [this](const QString& f) { shade_->exportTo("report", f); }, "csv");
+  });
+  pictures_ = new PicturesPanel(
+      document_, [this] { return record_->picture(); }, this);
+  connect(pictures_, &PicturesPanel::viewWanted, this, &MainWindow::goToView);
+  connect(pictures_, &PicturesPanel::fileWanted, this, [this](const QString& kind) {
+    const auto then = [this, kind](const QString& f) { pictures_->exportTo(kind, f); };
+    if (kind == "sheet")
+      pickFile("Save the sheet", "Pages (*.pdf *.png *.svg)", then, "pdf");
+    else if (kind == "film")
+      pickFile("Save the film", "Films (*.mp4 *.webm)", then, "mp4");
+    else
+      pickFile("Save pictures into a folder", "Folders (*.pictures)", then, "pictures");
+  });
+  connect(record_, &RecordSheet::picturesWanted, this, [this] { action("Views, sheets and films")->trigger(); });
   proofs_ = new ProofPanel(this);
   help_ = new HelpPanel(this, document_.resources().parent_path() / "docs", [this] { return actions(); });
   tour_ = new TourPanel(this, document_);

@@ -50,6 +50,7 @@ struct Looking {
   }
   std::optional<double> storey; ///< m, floor of the rooms looked into; the lowest where absent
   bool values = false;          ///< figures at the sensors
+  bool sunWishes = false;       ///< hours of sun kept out and let in, over the Almanac
   std::optional<Role> onlyRole; ///< this role alone on the stage
   std::string onlyGlazing;      ///< every pane of this glazing alone
   OpeningId opening;            ///< the drawn window looked at

@@ -65,6 +65,9 @@ RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWi
   height_ = size("Height, px", 1000);
   addButton("Save picture (PNG)…", [this] { emit fileWanted("png"); });
   addButton("Save picture (SVG)…", [this] { emit fileWanted("svg"); });
+  addButton("Views, sheets and films …", [this] {
+    emit picturesWanted();
+  })->setToolTip("Saved views, facade sheets, films of a day or a year");
   addHeading("Table");
   addButton("Save values (CSV)…", [this] { emit fileWanted("csv"); });
   addButton("Save coloured mesh (PLY)…", [this] {
@@ -197,9 +200,7 @@ void RecordSheet::showWords() {
               });
 }
 
-void RecordSheet::exportTo(const QString& kind, const QString& path) {
-  if (control_) return emit document_.notice("Something is still being written; stop it in Record, or wait.", true);
-  if (worker_.joinable()) worker_.join(); // it has said that it is done
+PictureRequest RecordSheet::picture() const {
   PictureRequest r;
   r.camera = stage_.camera();
   r.view = r.camera->kind;
@@ -222,8 +223,15 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
   r.width = std::clamp(width_->text().toInt(), 200, 12000);
   r.height = std::clamp(height_->text().toInt(), 150, 12000);
   if (document_.looking().study) r.study = document_.looking().study.text();
+  if (document_.project().studies.empty()) r.study = "-";
+  return r;
+}
+
+void RecordSheet::exportTo(const QString& kind, const QString& path) {
+  if (control_) return emit document_.notice("Something is still being written; stop it in Record, or wait.", true);
+  if (worker_.joinable()) worker_.join(); // it has said that it is done
+  const PictureRequest r = picture();
   const Project project = document_.project();
-  if (project.studies.empty()) r.study = "-";
   control_ = std::make_shared<RunControl>();
   stop_->setVisible(true);
   const auto store = document_.store();

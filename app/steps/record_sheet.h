@@ -2,6 +2,7 @@
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/stage/stage.h"
 #include "app/steps/sheet.h"
+#include "picture/picture_export.h"
 #endif
 
 namespace noonward {
@@ -17,11 +18,14 @@ public:
   /// background; notice() tells.
   void exportTo(const QString& kind, const QString& path);
 
+  /// What the stage shows now, as a picture.
+  PictureRequest picture() const;
   /// Stops what is being written or checked; what is whole stays.
   void stop();
 
 signals:
   void fileWanted(const QString& kind); ///< ask for a name, then exportTo()
+  void picturesWanted();
   void exported(const QString& path, bool done);
 
 private:

@@ -163,52 +163,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
   });
   endGroup();
 
-  addHeading("Shading");
-  auto* shades = addButtons();
-  small(shades, "Overhang", "Above every window of a side", [this] { addShade({}); });
-  small(shades, "Fins", "Upright, beside and between", [this] {
-    ShadeRule s;
-    s.kind = ShadeRule::Kind::Fins;
-    addShade(s);
-  });
-  shadeRows_ = addGroup();
-  whichShade_ = addNames("Shading", [this](int i) {
-    if (i >= 0 && i < int(document_.project().shadeRules.size()))
-      shade_ = document_.project().shadeRules[std::size_t(i)].id;
-    refresh();
-  });
-  shadeFacing_ = addChoice("On", {"every side", "north", "east", "south", "west", "several sides"}, [this](int i) {
-    if (i < 5)
-      editShade("Choose side", [&](ShadeRule& s) {
-        s.facings = i == 0 ? std::vector<Facing>{} : std::vector<Facing>{allFacings[std::size_t(i - 1)]};
-      });
-    else
-      refresh(); // "several" only tells what the file says; it can't be chosen
-  });
-  shadeFacing_->setAccessibleName("Side of the shade");
-  shadeType_ = addField(
-      "Window type",
-      [this](const QString& t) {
-        editShade("Set window type", [&](ShadeRule& s) { s.type = t.trimmed().toStdString(); });
-      },
-      "Only at windows of this type; empty: at all");
-  shadeType_->setAccessibleName("Window type of the shade");
-  depth_ = lengthField("Depth", 0, [this](double v) { editShade("Set depth", [&](ShadeRule& s) { s.depth = v; }); });
-  offset_ = lengthField(
-      "Offset", -10, [this](double v) { editShade("Set offset", [&](ShadeRule& s) { s.offset = v; }); },
-      "Above the head, or beside the opening");
-  fins_ = numberField("Fins a window", "", 1, 100,
-                      [this](double v) { editShade("Set count", [&](ShadeRule& s) { s.count = int(v); }); });
-  angle_ = numberField(
-      "Angle", "°", -80, 80, [this](double v) { editShade("Set angle", [&](ShadeRule& s) { s.angle = radians(v); }); },
-      "Overhang: tilted down; fins: turned");
-  addButton("Delete shading", [this] {
-    Project p = document_.project();
-    if (const ShadeRule* now = shade())
-      std::erase_if(p.shadeRules, [id = now->id](const ShadeRule& s) { return s.id == id; });
-    document_.change(std::move(p), "Delete shade");
-  });
-  endGroup();
+  buildShading();
 
   addHeading("Sensor grid");
   gridFacts_ = addNote();
@@ -252,10 +207,8 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
            {ruleFacing_, "The sides of the compass whose outer walls get them"},
            {width_, "Of one window, where they are counted and not given by glazed share"},
            {ruleGlazing_, "The glass of these windows"},
-           {whichShade_, "The overhang or fins that the fields below tell of"},
+           {whichShade_, "The shading that the fields below tell of"},
            {shadeFacing_, "The sides of the compass whose windows get them"},
-           {depth_, "How far it stands out from the wall"},
-           {fins_, "How many stand along each window"},
            {gridIn_, "The rooms that get sensors"},
            {spacing_, "Between sensors; a credit asks for 0.6 m or less"},
            {plane_, "Height of the sensors: 0.75 or 0.85 m is a desk"},
@@ -302,20 +255,12 @@ const Room* RoomsSheet::room() const {
 const WindowRule* RoomsSheet::rule() const {
   return lookedAt(document_.project().windowRules, rule_);
 }
-const ShadeRule* RoomsSheet::shade() const {
-  return lookedAt(document_.project().shadeRules, shade_);
-}
-
 void RoomsSheet::editRoom(const QString& name, const std::function<void(Room&)>& change) {
   editLookedAt(document_, &Project::rooms, room_, name, change);
 }
 void RoomsSheet::editRule(const QString& name, const std::function<void(WindowRule&)>& change) {
   editLookedAt(document_, &Project::windowRules, rule_, name, change);
 }
-void RoomsSheet::editShade(const QString& name, const std::function<void(ShadeRule&)>& change) {
-  editLookedAt(document_, &Project::shadeRules, shade_, name, change);
-}
-
 void RoomsSheet::editGrid(const std::function<void(RoomGrid&)>& change) {
   Project p = document_.project();
   for (SensorGroup& g : p.groups)
@@ -350,16 +295,6 @@ void RoomsSheet::addRule(WindowRule w) {
   rule_ = w.id;
   p.windowRules.push_back(std::move(w));
   document_.change(std::move(p), "Add windows");
-}
-
-void RoomsSheet::addShade(ShadeRule s) {
-  Project p = document_.project();
-  s.id = RuleId::fresh();
-  s.name = (s.kind == ShadeRule::Kind::Fins ? "Fins " : "Overhang ") + std::to_string(p.shadeRules.size() + 1);
-  s.facings = {p.site.place.latitude >= 0 ? Facing::South : Facing::North};
-  shade_ = s.id;
-  p.shadeRules.push_back(std::move(s));
-  document_.change(std::move(p), "Add shade");
 }
 
 void RoomsSheet::layGrid() {
@@ -483,22 +418,6 @@ void RoomsSheet::refreshRule() {
     head_->setEnabled(!w->ceiling);
     fillGlazings(ruleGlazing_, w->glazing);
   }
-  const ShadeRule* s = shade();
-  shadeRows_->setVisible(s != nullptr);
-  whichShade_->clear();
-  for (const ShadeRule& x : p.shadeRules) {
-    whichShade_->addItem(QString::fromStdString(x.name));
-    if (s && x.id == s->id) whichShade_->setCurrentIndex(whichShade_->count() - 1);
-  }
-  if (s) {
-    shadeFacing_->setCurrentIndex(facingIndex(s->facings));
-    show(depth_, text(s->depth));
-    show(shadeType_, QString::fromStdString(s->type));
-    show(offset_, text(s->offset));
-    show(fins_, s->kind == ShadeRule::Kind::Fins ? QString::number(s->count) : QString());
-    fins_->setEnabled(s->kind == ShadeRule::Kind::Fins);
-    show(angle_, QString("%1°").arg(degrees(s->angle), 0, 'g', 4));
-  }
 }
 
 void RoomsSheet::refresh() {
@@ -536,6 +455,7 @@ void RoomsSheet::refresh() {
   }
   refreshOpening();
   refreshRule();
+  refreshShading();
   const RoomGrid* grid = nullptr;
   for (const SensorGroup& g : p.groups)
     if (const auto* x = std::get_if<RoomGrid>(&g.layout); x && !grid) grid = x;

@@ -13,7 +13,11 @@ class RoomsSheet : public Sheet {
   Q_OBJECT
 public:
   RoomsSheet(Document& document, Stage& stage, QWidget* parent = nullptr);
+  ~RoomsSheet() override;
   void refresh() override;
+
+signals:
+  void designWanted(RuleId rule); ///< the panel that sizes a shade
 
 private:
   const Room* room() const;
@@ -25,7 +29,9 @@ private:
   void editGrid(const std::function<void(RoomGrid&)>& change);
   void roomsFromSelected();
   void addRule(WindowRule rule);
-  void addShade(ShadeRule shade);
+  void addShade(ShadeRule::Kind kind);
+  void buildShading();
+  void refreshShading();
   void layGrid();
   QLineEdit* lengthField(const QString& label, double least, const std::function<void(double)>& done,
                          const QString& help = {});
@@ -42,8 +48,8 @@ private:
   Stage& stage_;
   RoomId room_;
   std::vector<RoomId> listed_; ///< rows of the table
-  QLineEdit *filter_, *ruleType_, *shadeType_, *openAlong_, *openSill_, *openWidth_, *openHeight_, *openRepeat_,
-      *openGap_, *openType_;
+  QLineEdit *filter_, *ruleType_, *shadeName_, *shadeType_, *openAlong_, *openSill_, *openWidth_, *openHeight_,
+      *openRepeat_, *openGap_, *openType_;
   QComboBox *gridIn_, *whichOpening_, *openGlazing_;
   QLabel* openFacts_;
   QWidget* openRows_;
@@ -52,11 +58,12 @@ private:
   QWidget* withRooms_;
   QTableWidget* table_;
   QLineEdit *name_, *use_, *height_, *floor_, *reason_;
-  QComboBox *counted_, *whichRule_, *ruleRooms_, *ruleFacing_, *ruleGlazing_, *whichShade_, *shadeFacing_;
-  QLineEdit *ratio_, *count_, *width_, *sill_, *head_, *depth_, *offset_, *angle_, *fins_, *spacing_, *plane_,
-      *distance_;
+  QComboBox *counted_, *whichRule_, *ruleRooms_, *ruleFacing_, *ruleGlazing_, *whichShade_, *shadeFacing_, *shadeAt_;
+  QLineEdit *ratio_, *count_, *width_, *sill_, *head_, *spacing_, *plane_, *distance_;
   QComboBox* layout_;
   QLabel* laid_;
+  QLabel* shadeFacts_;
+  std::unique_ptr<FieldRows<ShadeRule>> shadeFields_;
   QWidget *ruleRows_, *shadeRows_, *gridRows_;
   bool filling_ = false;
 };

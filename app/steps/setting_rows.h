@@ -7,7 +7,7 @@
 
 namespace noonward {
 
-template <class S> struct Field;
+template <class S> class FieldRows;
 
 class SettingRows {
 public:
@@ -23,11 +23,8 @@ public:
   void show(const Study& study, const DisplayUnits& units);
 
 private:
-  struct Row;
-  std::vector<Row> rows_;
+  std::unique_ptr<FieldRows<Study>> rows_;
   SettingsOf whose_;
-  Study shown_;
-  DisplayUnits units_;
 };
 
 } // namespace noonward

@@ -15,6 +15,8 @@ class QPushButton;
 
 namespace noonward {
 
+template <class S> class FieldRows;
+
 /// A word to click that shows or hides the rows inside it.
 class Fold : public QObject {
   Q_OBJECT
@@ -44,7 +46,7 @@ signals:
   void helpWanted();
 
 protected:
-  friend class SettingRows;
+  template <class S> friend class FieldRows;
   QBoxLayout* body() const { return body_; }
   void setTitle(const QString& title);
   QLabel* addHeading(const QString& text);

@@ -3,6 +3,7 @@
 #ifndef Q_MOC_RUN
 #include "core/model/form/edit.h"
 #include "core/model/light_model.h"
+#include "core/studies/shade.h"
 #include "tests/app/driver.h"
 #include "tests/house.h"
 #include <QAction>
@@ -559,6 +560,84 @@ private slots:
     QTRY_VERIFY_WITH_TIMEOUT(words->text().contains("stopped"), 240000);
     QVERIFY(proved.isEmpty());
     QVERIFY(words->text().startsWith(QString("%1 of %1 ").arg(list->count())));
+  }
+
+  void aShadeIsSizedAgainstTheSun() {
+    // From a bare window to an overhang that keeps out what was painted, by the panel's own hands.
+    QTemporaryDir d;
+    auto w = openWindow();
+    Project p = house({.ratio = 0.3});
+    p.site.place = {radians(55.6), radians(12.5), 0};
+    p.site.zone = "Europe/Copenhagen";
+    w->document().startNew(p);
+    QTest::keyClick(w.get(), Qt::Key_4, Qt::AltModifier);
+    const auto panel = w->findChild<ShadePanel*>();
+    w->action("Shade against the sun")->trigger();
+    QVERIFY(panel->isVisible());
+    auto* figures = named<QLabel>(*panel, "What shading does at the window");
+    QTRY_VERIFY_WITH_TIMEOUT(figures->text().contains("kept out  0.0 %"), 20000);
+    click(named<QPushButton>(*panel, "Overhang here"));
+    const auto& project = [&]() -> const Project& { return w->document().project(); };
+    QCOMPARE(project().shadeRules.size(), std::size_t(1));
+    QCOMPARE(project().shadeRules[0].windows.size(), std::size_t(1));
+    QTRY_VERIFY_WITH_TIMEOUT(!figures->text().contains("kept out  0.0 %"), 20000);
+    // Hours of one's own: the season marked in the Almanac.
+    w->document().look([](Looking& l) { l.season = {{}, "hot", 6, 1, 8, 31, 11 * 60, 15 * 60}; });
+    click(named<QPushButton>(*panel, "Keep out"));
+    QCOMPARE(project().sunWishes.keepOut.size(), std::size_t(1));
+    QVERIFY(named<QLabel>(*panel, "Hours of sun kept out and let in")->text().contains("11:00"));
+    // Dragged on the sky: deeper the lower the pointer, one step of undo.
+    auto* dial = named<QWidget>(*panel, "Sky of the window");
+    const double before = project().shadeRules[0].depth;
+    drag(dial, {158, 210}, {158, 268}); // south is down
+    const double dragged = project().shadeRules[0].depth;
+    QVERIFY2(dragged > before + 0.5, qPrintable(QString::number(dragged)));
+    QVERIFY(!w->document().previewing());
+    w->document().undo();
+    QCOMPARE(project().shadeRules[0].depth, before);
+    // Asked for: the least that keeps out 95 % of those hours, found by rays; the same in another way.
+    fill(*panel, "Share to keep out", "95 %");
+    click(named<QPushButton>(*panel, "Least depth"));
+    auto* found = named<QLabel>(*panel, "What sizing found");
+    QTRY_VERIFY_WITH_TIMEOUT(found->text().contains("deep: keeps out"), 60000);
+    const double sized = project().shadeRules[0].depth;
+    const auto report = shadeReport(project());
+    QVERIFY(report && report->windows[0].keepOut.taken() >= 0.95);
+    Project less = project();
+    less.shadeRules[0].depth = sized - 0.01;
+    QVERIFY(shadeReport(less)->windows[0].keepOut.taken() < 0.95);
+    QCOMPARE(w->document().undoName(), QString("Size shade"));
+    // What can't be is said and changes nothing.
+    fill(*panel, "Share to keep out", "0.9");
+    click(named<QPushButton>(*panel, "Least depth"));
+    QVERIFY(found->text().contains("90 %"));
+    QCOMPARE(project().shadeRules[0].depth, sized);
+    // Out of the window, and away.
+    panel->exportTo("dial", d.filePath("dial.svg"));
+    panel->exportTo("report", d.filePath("shade.csv"));
+    QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(d.filePath("dial.svg")) && QFile::exists(d.filePath("shade.csv")), 30000);
+    QFile csv(d.filePath("shade.csv"));
+    QVERIFY(csv.open(QIODevice::ReadOnly));
+    QCOMPARE(csv.readAll().count('\n'), 2);
+    QVERIFY(w->document().looking().sunWishes);
+    QTest::keyClick(panel, Qt::Key_Escape);
+    QVERIFY(!panel->isVisible() && !w->document().looking().sunWishes);
+    // The sheet has the part's own fields, and no others.
+    QVERIFY(named<QLineEdit>(*w, "Depth")->isVisibleTo(w.get()));
+    choose(*w, "Kind of shading", "louvres");
+    fill(*w, "Spacing", "0.25");
+    fill(*w, "Stand-off", "0.1");
+    QCOMPARE(project().shadeRules[0].kind, ShadeRule::Kind::Louvres);
+    QCOMPARE(project().shadeRules[0].spacing, 0.25);
+    QCOMPARE(project().shadeRules[0].standOff, 0.1);
+    const auto shown = [&](const char* name) {
+      for (auto* f : w->findChildren<QLineEdit*>())
+        if (f->accessibleName() == name) return f->isVisibleTo(f->window());
+      return false;
+    };
+    QVERIFY(!shown("Parapet") && !shown("Into the room"));
+    fill(*w, "Spacing", "-1"); // refused, with what is expected
+    QCOMPARE(project().shadeRules[0].spacing, 0.25);
   }
 
   void finishesAreKeptForOtherProjects() {

@@ -1,10 +1,14 @@
 // A second stage beside the first: another option with its result, a moment of its own, plan beside solid; turned
 // together, looked at and not changed where it is another option. Real mouse and key events.
 
+#include "core/files/project/project_file.h"
 #include "core/geometry/polygon.h"
 #include "core/model/options.h"
 #include "tests/app/driver.h"
+#include <QDir>
 #include <QLabel>
+#include <QListWidget>
+#include <QTemporaryDir>
 
 using namespace noonward;
 using namespace noonward::test;
@@ -170,6 +174,81 @@ private slots:
     click(named<QPushButton>(w(), "Two stages"));
     QTRY_VERIFY(w().second().isVisible());
     QCOMPARE(second().camera().kind, ViewKind::Plan);
+  }
+
+  void viewsAreKeptComeBackAndLeaveAsSheetsAndFilms() {
+    QTemporaryDir d;
+    auto own = openWindow();
+    MainWindow& m = *own;
+    QVERIFY(m.openProject(demoCopy()));
+    auto* panel = m.findChild<PicturesPanel*>();
+    const auto views = [&]() -> const std::vector<SavedView>& { return m.document().project().views; };
+    // Kept by a key, with its moment and option; another from elsewhere.
+    orbit(m.stage(), {120, 30});
+    const Camera first = m.stage().camera();
+    m.document().look([&](Looking& l) {
+      l.moment = m.document().project().zone().instant({{2026, 6, 21}, 10 * 3600});
+    });
+    const Instant then = m.document().looking().moment;
+    QTest::keyClick(&m, Qt::Key_S, Qt::ControlModifier | Qt::AltModifier);
+    QCOMPARE(views().size(), std::size_t(1));
+    m.document().change(withOption(m.document().project(), 1), "Choose option");
+    QTest::keyClick(&m, Qt::Key_2, Qt::ControlModifier); // plan
+    m.document().look([&](Looking& l) { l.moment = then + 4 * 3600; });
+    m.action("Views, sheets and films")->trigger();
+    QVERIFY(panel->isVisible());
+    click(named<QPushButton>(*panel, "Save this view"));
+    QCOMPARE(views().size(), std::size_t(2));
+    auto* list = named<QListWidget>(*panel, "Saved views");
+    QCOMPARE(list->count(), 2);
+    // Back, from anywhere: camera, moment, option.
+    QTest::keyClick(&m, Qt::Key_1, Qt::ControlModifier | Qt::AltModifier);
+    QCOMPARE(m.document().project().option, std::size_t(0));
+    QVERIFY(std::abs(m.document().looking().moment - then) < 1);
+    const Camera& now = m.stage().camera();
+    QVERIFY(now.kind == first.kind && length(now.target - first.target) < 1e-6 &&
+            std::abs(wrapPi(now.azimuth - first.azimuth)) < 1e-9 && std::abs(now.height - first.height) < 1e-6);
+    QTest::keyClick(&m, Qt::Key_9, Qt::ControlModifier | Qt::AltModifier); // there is none: said, nothing moves
+    QVERIFY(m.stage().camera() == first || m.stage().camera().kind == first.kind);
+    // Undone and done again like all else; a file keeps them.
+    m.document().undo();
+    QTRY_VERIFY(views().size() <= 2);
+    m.document().redo();
+    QVERIFY(m.document().save(d.filePath("v.noonward").toStdString()));
+    const auto read = readProject(d.filePath("v.noonward").toStdString());
+    QVERIFY(read && read->project.views.size() == 2 && read->project.views[0].camera == views()[0].camera &&
+            read->project.views[0].moment == views()[0].moment);
+    // A sheet and a short film, in the background; wrong fields are named and nothing is written.
+    choose(*panel, "Sides of the sheet", "south");
+    fill(*panel, "Days of the sheet", "31 Feb");
+    panel->exportTo("sheet", d.filePath("no.pdf"));
+    QVERIFY(!panel->writer().busy());
+    QVERIFY(named<QLabel>(*panel, "State of the pictures")->text().contains("days such as"));
+    fill(*panel, "Days of the sheet", "21 Jun");
+    fill(*panel, "Hours of the sheet", "10, 14:30");
+    panel->exportTo("sheet", d.filePath("sheet.pdf"));
+    QVERIFY(panel->writer().busy());
+    QTRY_VERIFY_WITH_TIMEOUT(!panel->writer().busy(), 60000);
+    QVERIFY(QFileInfo(d.filePath("sheet.pdf")).size() > 10000);
+    choose(*panel, "What the film shows", "a way along the saved views");
+    fill(*panel, "Step of the film", "3");
+    fill(*panel, "Width of the film", "320");
+    fill(*panel, "Height of the film", "200");
+    panel->exportTo("film-pictures", d.filePath("way.pictures"));
+    QTRY_VERIFY_WITH_TIMEOUT(!panel->writer().busy(), 60000);
+    QCOMPARE(QDir(d.filePath("way.pictures")).entryList({"*.png"}).size(), 4);
+    // Stopped: said so.
+    choose(*panel, "What the film shows", "the year at this hour");
+    fill(*panel, "Step of the film", "1");
+    panel->exportTo("film-pictures", d.filePath("year.pictures"));
+    click(named<QPushButton>(*panel, "Stop writing pictures"));
+    QTRY_VERIFY_WITH_TIMEOUT(!panel->writer().busy(), 60000);
+    QVERIFY(named<QLabel>(*panel, "State of the pictures")->text().contains("stopped"));
+    list->setCurrentRow(0);
+    click(named<QPushButton>(*panel, "Delete view"));
+    QCOMPARE(views().size(), std::size_t(1));
+    QTest::keyClick(panel, Qt::Key_Escape);
+    QVERIFY(!panel->isVisible());
   }
 };
 

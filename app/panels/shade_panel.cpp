@@ -1,0 +1,538 @@
+#include "app/panels/shade_panel.h"
+#include "app/theme/style.h"
+#include "core/files/results/tables.h"
+#include "core/files/save_file.h"
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <cmath>
+
+namespace noonward {
+
+struct ShadePanel::Answer {
+  OpeningId window;
+  quint64 revision = 0;
+  Date date;
+  bool coarse = false;
+  std::string fault;
+  std::shared_ptr<const ShadeMask> mask;
+  std::vector<SunMoment> moments;
+  std::optional<WindowShade> shade;
+  std::shared_ptr<const GlassDays> days;
+};
+
+ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), document_(document) {
+  setAccessibleName("Shade panel");
+  setFixedSize(688, 546);
+  auto* all = new QVBoxLayout(this);
+  all->setContentsMargins(18, 10, 18, 12);
+  all->setSpacing(4);
+  const auto button = [this](const QString& text, const QString& tip, const std::function<void()>& pressed) {
+    auto* b = new QPushButton(text);
+    b->setAccessibleName(text);
+    b->setToolTip(tip);
+    connect(b, &QPushButton::clicked, this, [pressed] { pressed(); });
+    return b;
+  };
+  auto* head = new QHBoxLayout;
+  head->addWidget(words("Shade against the sun", titleFont(17), false, false));
+  head->addStretch();
+  projection_ = new QComboBox;
+  projection_->setAccessibleName("Projection of the sky");
+  projection_->addItems({"equidistant dome", "stereographic dome", "orthographic dome", "flat chart"});
+  connect(projection_, &QComboBox::activated, this, [this](int i) { dial_->setProjection(DialProjection(i)); });
+  head->addWidget(projection_);
+  whichWindow_ = new QComboBox;
+  whichWindow_->setAccessibleName("Window to shade");
+  whichWindow_->setFixedWidth(210);
+  connect(whichWindow_, &QComboBox::activated, this, [this](int i) {
+    if (i < 0 || i >= int(windows_.size())) return;
+    window_ = windows_[std::size_t(i)];
+    fill();
+    ask();
+  });
+  head->addWidget(whichWindow_);
+  head->addWidget(button("Pick", "Click a window on the stage", [this] {
+    picking_ = true;
+    emit spotWanted("Click the window to shade.");
+  }));
+  all->addLayout(head);
+
+  auto* middle = new QHBoxLayout;
+  middle->setSpacing(16);
+  auto* left = new QVBoxLayout;
+  left->setSpacing(2);
+  dial_ = new ShadeDial;
+  connect(dial_, &ShadeDial::dragged, this, &ShadePanel::dragTo);
+  connect(dial_, &ShadeDial::released, this, [this] {
+    if (document_.previewing()) document_.commitPreview("Set depth");
+  });
+  left->addWidget(dial_);
+  left->addStretch();
+  middle->addLayout(left);
+
+  auto* right = new QVBoxLayout;
+  right->setSpacing(4);
+  const auto heading = [&](const QString& text) { right->addWidget(words(text, titleFont(14), false)); };
+  heading("What it does");
+  figures_ = words({}, figureFont(11.5), false);
+  figures_->setAccessibleName("What shading does at the window");
+  figures_->setMinimumHeight(94);
+  figures_->setAlignment(Qt::AlignTop);
+  right->addWidget(figures_);
+  heading("The part");
+  whichRule_ = new QComboBox;
+  whichRule_->setAccessibleName("Shading to size");
+  connect(whichRule_, &QComboBox::activated, this, [this](int i) {
+    if (i >= 0 && i < int(rules_.size())) rule_ = rules_[std::size_t(i)];
+    fill();
+  });
+  right->addWidget(whichRule_);
+  addRow_ = new QWidget;
+  auto* add = new QHBoxLayout(addRow_);
+  add->setContentsMargins(0, 0, 0, 0);
+  add->addWidget(button("Overhang here", "At this window alone", [this] { addHere(ShadeRule::Kind::Overhang); }));
+  add->addWidget(button("Fins here", "At this window alone", [this] { addHere(ShadeRule::Kind::Fins); }));
+  add->addWidget(button("Louvres here", "At this window alone", [this] { addHere(ShadeRule::Kind::Louvres); }));
+  right->addWidget(addRow_);
+  sizeRow_ = new QWidget;
+  auto* size = new QHBoxLayout(sizeRow_);
+  size->setContentsMargins(0, 0, 0, 0);
+  size->addWidget(words("Keep out", textFont(12), true, false));
+  goal_ = new QLineEdit("90 %");
+  goal_->setAccessibleName("Share to keep out");
+  goal_->setToolTip("Of the unwanted sun on the glass of all windows the part is at");
+  goal_->setFixedWidth(52);
+  size->addWidget(goal_);
+  depth_ = button("Least depth", "The smallest depth that does, found by rays on the model as it stands",
+                  [this] { this->size(ShadeSizing::What::Depth); });
+  spacing_ = button("Widest spacing", "The widest spacing of blades that does",
+                    [this] { this->size(ShadeSizing::What::Spacing); });
+  stop_ = button("Stop", "Stop sizing", [this] {
+    if (sizing_) sizing_->wish = Wish::Drop;
+  });
+  size->addWidget(depth_);
+  size->addWidget(spacing_);
+  size->addWidget(stop_);
+  size->addStretch();
+  right->addWidget(sizeRow_);
+  sized_ = words({}, textFont(11.5), true);
+  sized_->setAccessibleName("What sizing found");
+  right->addWidget(sized_);
+  heading("Hours of sun");
+  wishes_ = words({}, textFont(11.5), true);
+  wishes_->setAccessibleName("Hours of sun kept out and let in");
+  right->addWidget(wishes_);
+  auto* paint = new QHBoxLayout;
+  paint->addWidget(button("Keep out", "Sun is not wanted in the season marked in the Almanac", [this] {
+    editWishes("Keep sun out", [this](SunWishes& w) { w.keepOut.push_back(document_.looking().season); });
+  }));
+  paint->addWidget(button("Let in", "Sun is wanted in the season marked in the Almanac", [this] {
+    editWishes("Let sun in", [this](SunWishes& w) { w.letIn.push_back(document_.looking().season); });
+  }));
+  paint->addWidget(words("the season", textFont(11.5), true, false));
+  paint->addStretch();
+  paint->addWidget(button("Clear", "Back to the hours proposed for the latitude",
+                          [this] { editWishes("Clear hours of sun", [](SunWishes& w) { w = {}; }); }));
+  right->addLayout(paint);
+  auto* warm = new QHBoxLayout;
+  const auto degree = [&](const QString& label, const QString& name, const QString& tip,
+                          std::optional<double> SunWishes::*member) {
+    warm->addWidget(words(label, textFont(11.5), true, false));
+    auto* f = new QLineEdit;
+    f->setAccessibleName(name);
+    f->setPlaceholderText("none");
+    f->setToolTip(tip);
+    f->setFixedWidth(56);
+    connect(f, &QLineEdit::editingFinished, this, [this, f, member] {
+      if (!f->isModified()) return;
+      f->setModified(false);
+      QString text = f->text().trimmed();
+      text.remove("°C");
+      f->setStyleSheet({});
+      const auto v = numberFromText(text.trimmed().toStdString());
+      if (!text.trimmed().isEmpty() && (!v || *v < -60 || *v > 60))
+        return f->setStyleSheet(QString("border: 1px solid %1;").arg(theme().short_.name()));
+      editWishes("Set temperature",
+                 [&](SunWishes& w) { w.*member = text.trimmed().isEmpty() ? std::optional<double>() : v; });
+    });
+    warm->addWidget(f);
+    return f;
+  };
+  from_ = degree("out from", "Kept out from", "Sun is kept out in hours of the weather this warm or warmer, °C",
+                 &SunWishes::keepOutFrom);
+  upTo_ = degree("in up to", "Let in up to", "Sun is wanted in hours of the weather this cold or colder, °C",
+                 &SunWishes::letInUpTo);
+  warm->addWidget(words("air", textFont(11.5), true, false));
+  warm->addStretch();
+  right->addLayout(warm);
+  right->addStretch();
+  middle->addLayout(right, 1);
+  all->addLayout(middle);
+
+  chart_ = new GlassDayChart;
+  all->addWidget(chart_);
+  day_ = words({}, textFont(11.5), true);
+  day_->setAccessibleName("Sun on the glass today");
+  all->addWidget(day_);
+  auto* foot = new QHBoxLayout;
+  foot->addWidget(button("Save the dial …", "PNG, SVG or PDF", [this] { emit fileWanted("dial"); }));
+  foot->addWidget(button("Save the table …", "Every window as CSV", [this] { emit fileWanted("report"); }));
+  foot->addStretch();
+  foot->addWidget(button("Close", "Escape closes too", [this] { hide(); }));
+  all->addLayout(foot);
+  explain({{whichWindow_, "The window whose sky is shown"},
+           {whichRule_, "The shading at this window that is dragged and sized"},
+           {projection_, "How the sky is laid flat: three plans of the dome, or azimuth against altitude"}});
+  connect(&document_, &Document::projectChanged, this, [this] {
+    if (!isVisible()) return;
+    fill();
+    ask();
+  });
+  connect(&document_, &Document::lookingChanged, this, [this] {
+    if (!isVisible() || !answer_) return;
+    const auto clock = document_.project().zone().clock(document_.looking().moment);
+    if (clock.date != answer_->date)
+      ask();
+    else
+      take(answer_);
+  });
+  hide();
+}
+
+void ShadePanel::hideEvent(QHideEvent* e) {
+  if (sizing_) sizing_->wish = Wish::Drop;
+  if (document_.previewing()) document_.dropPreview();
+  ++opened_;
+  document_.look([](Looking& l) { l.sunWishes = false; });
+  Panel::hideEvent(e);
+}
+
+void ShadePanel::open(RuleId rule) {
+  layout_ = placedOpenings(document_.project());
+  if (layout_.openings.empty()) {
+    emit document_.notice("No room has a window yet: give it some in the Rooms step first.", false);
+    return;
+  }
+  ++opened_;
+  rule_ = rule;
+  const Project& p = document_.project();
+  for (const ShadeRule& s : p.shadeRules) {
+    if (s.id != rule) continue;
+    const PlacedOpening* now = placed();
+    if (now && standsAt(s, *now, p.rooms[now->room].id)) continue;
+    for (const PlacedOpening& o : layout_.openings)
+      if (standsAt(s, o, p.rooms[o.room].id)) {
+        window_ = o.opening.id;
+        break;
+      }
+  }
+  sized_->clear();
+  answer_.reset();
+  show();
+  raise();
+  setFocus();
+  document_.look([](Looking& l) { l.sunWishes = true; });
+  fill();
+  ask();
+}
+
+const PlacedOpening* ShadePanel::placed() const {
+  for (const PlacedOpening& o : layout_.openings)
+    if (o.opening.id == window_) return &o;
+  return nullptr;
+}
+
+const ShadeRule* ShadePanel::rule() const {
+  for (const ShadeRule& s : document_.project().shadeRules)
+    if (s.id == rule_) return &s;
+  return nullptr;
+}
+
+CutOff ShadePanel::cutOff() const {
+  const ShadeRule* s = rule();
+  const PlacedOpening* o = placed();
+  return s && o ? cutOffOf(*s, frameOf(*o, document_.project().rooms[o->room])) : CutOff{};
+}
+
+void ShadePanel::fill() {
+  filling_ = true;
+  const Project& p = document_.project();
+  layout_ = placedOpenings(p);
+  if (!placed() && !layout_.openings.empty()) window_ = layout_.openings.front().opening.id;
+  windows_.clear();
+  whichWindow_->clear();
+  for (const PlacedOpening& o : layout_.openings) {
+    windows_.push_back(o.opening.id);
+    whichWindow_->addItem(
+        QString::fromStdString(p.rooms[o.room].name + ": " + (o.opening.name.empty() ? "Window" : o.opening.name)));
+    if (o.opening.id == window_) whichWindow_->setCurrentIndex(whichWindow_->count() - 1);
+  }
+  rules_.clear();
+  whichRule_->clear();
+  const PlacedOpening* now = placed();
+  for (const ShadeRule& s : p.shadeRules) {
+    if (!now || !standsAt(s, *now, p.rooms[now->room].id)) continue;
+    rules_.push_back(s.id);
+    whichRule_->addItem(QString::fromStdString(s.name) +
+                        QString(", %1 deep").arg(QString::fromStdString(lengthText(s.depth, p.units.length))));
+    if (s.id == rule_) whichRule_->setCurrentIndex(whichRule_->count() - 1);
+  }
+  if (!rules_.empty() && std::find(rules_.begin(), rules_.end(), rule_) == rules_.end()) {
+    rule_ = rules_.front();
+    whichRule_->setCurrentIndex(0);
+  }
+  if (rules_.empty()) rule_ = {};
+  whichRule_->setVisible(!rules_.empty());
+  addRow_->setVisible(rules_.empty() && now && now->opening.edge >= 0);
+  sizeRow_->setVisible(!rules_.empty());
+  spacing_->setVisible(rule() && rule()->isBladed() && !sizing_);
+  depth_->setVisible(!sizing_);
+  stop_->setVisible(sizing_ != nullptr);
+  const bool own = !p.sunWishes.empty();
+  wishes_->setText(
+      QString::fromStdString(own ? wishesText(p.sunWishes) : wishesText(proposedWishes(p.site.place.latitude))) +
+      (own ? "." : " (proposed)."));
+  const auto degree = [](QLineEdit* f, const std::optional<double>& v) {
+    if (!f->hasFocus() || !f->isModified()) f->setText(v ? QString("%1 °C").arg(*v) : QString());
+  };
+  degree(from_, p.sunWishes.keepOutFrom);
+  degree(upTo_, p.sunWishes.letInUpTo);
+  const bool weather = p.site.weather && p.site.weather->whole();
+  from_->setEnabled(weather);
+  upTo_->setEnabled(weather);
+  filling_ = false;
+}
+
+void ShadePanel::ask() {
+  if (busy_) {
+    again_ = true;
+    return;
+  }
+  busy_ = true;
+  again_ = false;
+  const bool coarse = document_.previewing();
+  document_.inBackground(
+      [this, project = document_.project(), window = window_, revision = document_.revision(), opened = opened_, coarse,
+       date = document_.project().zone().clock(document_.looking().moment).date]() -> std::function<void(Document&)> {
+        auto out = std::make_shared<Answer>();
+        out->window = window;
+        out->revision = revision;
+        out->date = date;
+        out->coarse = coarse;
+        const ShadeSettings settings = coarse ? ShadeSettings{30, 4} : ShadeSettings{};
+        const auto say = [&](const Error& e) {
+          if (out->fault.empty()) out->fault = e.text();
+        };
+        auto mask = shadeMask(project, window, coarse ? 4 : 6);
+        mask ? void(out->mask = std::make_shared<const ShadeMask>(std::move(*mask))) : say(mask.error());
+        auto moments = sunMoments(project, settings);
+        moments ? void(out->moments = std::move(*moments)) : say(moments.error());
+        const auto report = shadeReport(project, settings, {window});
+        if (!report)
+          say(report.error());
+        else if (!report->windows.empty())
+          out->shade = report->windows.front();
+        auto days = glassInSun(project, date, 300, coarse ? 4 : 8, {window});
+        days ? void(out->days = std::make_shared<const GlassDays>(std::move(*days))) : say(days.error());
+        return [this, out, opened](Document&) {
+          busy_ = false;
+          if (opened == opened_ && out->window == window_) take(out);
+          if (again_ && isVisible()) ask();
+        };
+      });
+}
+
+void ShadePanel::take(std::shared_ptr<const Answer> answer) {
+  answer_ = std::move(answer);
+  const Answer& a = *answer_;
+  const Project& p = document_.project();
+  const Looking& l = document_.looking();
+  DialPicture d;
+  d.mask = a.mask;
+  d.moments = a.moments;
+  d.place = p.site.place;
+  d.zone = p.zone();
+  d.year = p.site.year;
+  d.northAngle = p.site.northAngle;
+  d.moment = l.moment;
+  d.cutOff = cutOff();
+  if (const PlacedOpening* o = placed(); o && o->opening.edge >= 0)
+    d.outward = wrapTwoPi(std::atan2(o->outward.x, o->outward.y) + p.site.northAngle);
+  dial_->show(std::move(d));
+  const auto percent = [](double v) { return QString("%1 %").arg(100 * v, 0, 'f', 1); };
+  if (!a.fault.empty()) {
+    figures_->setText(QString::fromStdString(a.fault));
+  } else if (a.shade) {
+    const WindowShade& w = *a.shade;
+    const auto hours = [](double h) { return QString::number(h, 'f', 0); };
+    QString text = QString("Unwanted sun kept out  %1\n   of %2 h on the glass, %3 h stay")
+                       .arg(percent(w.keepOut.taken()), hours(w.keepOut.bare), hours(w.keepOut.shaded));
+    if (w.keepOut.bareBeam > 0) text += QString(", %1 kWh/m²").arg(w.keepOut.shadedBeam, 0, 'f', 0);
+    text += QString("\nWanted sun lost  %1\n   of %2 h").arg(percent(w.letIn.taken()), hours(w.letIn.bare));
+    text += QString("\nSky left  %1 · view left  %2").arg(percent(w.sky), percent(w.view));
+    if (w.keepOut.open > 0 && w.keepOut.takenByNeighbours() > 0.005)
+      text += QString("\nBuildings and reveals take %1 before").arg(percent(w.keepOut.takenByNeighbours()));
+    if (a.coarse) text += "\ncoarser while you drag";
+    figures_->setText(text);
+  }
+  std::optional<double> now;
+  const auto clock = p.zone().clock(l.moment);
+  if (clock.date == a.date) now = clock.seconds;
+  chart_->show(a.days, now);
+  if (a.days && !a.days->windows.empty())
+    day_->setText(QString::fromStdString(dayText(a.date)) + ": " + glassDayText(a.days->windows.front()) + ".");
+}
+
+void ShadePanel::dragTo(double azimuth, double altitude) {
+  const ShadeRule* s = rule();
+  const PlacedOpening* o = placed();
+  if (!s || !o || o->opening.edge < 0 || sizing_) return;
+  const Project& p = document_.project();
+  const OpeningFrame frame = frameOf(*o, p.rooms[o->room]);
+  const double outward = wrapTwoPi(std::atan2(o->outward.x, o->outward.y) + p.site.northAngle),
+               hsa = wrapPi(azimuth - outward);
+  if (std::abs(hsa) > radians(89.0)) return;
+  const CutOff now = cutOffOf(*s, frame);
+  const bool byProfile = now.profile.has_value() || s->kind == ShadeRule::Kind::Overhang ||
+                         s->kind == ShadeRule::Kind::Louvres || s->kind == ShadeRule::Kind::Awning;
+  const double wanted = byProfile ? std::atan2(std::tan(altitude), std::cos(hsa)) : std::abs(hsa);
+  const auto angleWith = [&](double depth) -> std::optional<double> {
+    ShadeRule tried = *s;
+    tried.depth = depth;
+    const CutOff c = cutOffOf(tried, frame);
+    return byProfile ? c.profile : hsa > 0 ? c.left : c.right;
+  };
+  double low = 0.01, high = 6;
+  if (!angleWith(low)) return;
+  for (int k = 0; k < 40; ++k) { // a deeper part cuts off from a lower angle on
+    const double middle = (low + high) / 2;
+    const auto angle = angleWith(middle);
+    (angle && *angle > wanted ? low : high) = middle;
+  }
+  Project next = p;
+  for (ShadeRule& x : next.shadeRules)
+    if (x.id == rule_) x.depth = std::round(high * 100) / 100;
+  document_.preview(std::move(next));
+}
+
+void ShadePanel::size(ShadeSizing::What what) {
+  const ShadeRule* s = rule();
+  if (!s || sizing_) return;
+  QString text = goal_->text();
+  text.remove('%');
+  const auto goal = numberFromText(text.trimmed().toStdString());
+  goal_->setStyleSheet({});
+  if (!goal || *goal <= 0 || *goal > 100 || (*goal < 1 && !goal_->text().contains('%'))) {
+    goal_->setStyleSheet(QString("border: 1px solid %1;").arg(theme().short_.name()));
+    sized_->setText("Expected here: a share over 0 and up to 100 %, such as 90 %.");
+    return;
+  }
+  sizing_ = std::make_shared<RunControl>();
+  sized_->setText("Sizing …");
+  fill();
+  ShadeSizing wish{.rule = rule_, .what = what, .goal = *goal / 100};
+  document_.inBackground([this, project = document_.project(), wish, control = sizing_, opened = opened_,
+                          revision = document_.revision(), name = s->name]() -> std::function<void(Document&)> {
+    auto done = std::make_shared<const Expected<SizedShade>>(sizeShade(project, wish, {}, control.get()));
+    return [this, done, wish, opened, revision, name](Document&) {
+      sizing_.reset();
+      if (opened != opened_) return;
+      fill();
+      if (!*done) return sized_->setText(QString::fromStdString(done->error().message));
+      if (revision != document_.revision()) return sized_->setText("The model changed meanwhile: ask again.");
+      const SizedShade& x = **done;
+      const auto length = [&](double v) {
+        return QString::fromStdString(lengthText(v, document_.project().units.length));
+      };
+      const auto percent = [](double v) { return QString("%1 %").arg(100 * v, 0, 'f', 1); };
+      const QString what1 = wish.what == ShadeSizing::What::Depth ? "deep" : "apart";
+      if (!x.reached)
+        return sized_->setText(
+            QString("%1 is out of reach up to %2: at %3 %4 it keeps out %5.")
+                .arg(percent(wish.goal), length(wish.most), length(x.value), what1, percent(x.after.keepOut.taken())));
+      const QString says =
+          QString("%1 %2: keeps out %3 at %4, takes %5 of the wanted sun; sky left %6, view left %7.")
+              .arg(length(x.value), what1, percent(x.after.keepOut.taken()), countText(x.windows, "window"),
+                   percent(x.after.letIn.taken()), percent(x.after.sky), percent(x.after.view));
+      Project next = document_.project();
+      next.shadeRules = x.project.shadeRules;
+      document_.change(std::move(next), "Size shade");
+      sized_->setText(says);
+    };
+  });
+}
+
+void ShadePanel::editWishes(const QString& name, const std::function<void(SunWishes&)>& change) {
+  Project p = document_.project();
+  change(p.sunWishes);
+  document_.change(std::move(p), name);
+}
+
+void ShadePanel::addHere(ShadeRule::Kind kind) {
+  Project p = document_.project();
+  ShadeRule s;
+  s.id = RuleId::fresh();
+  s.kind = kind;
+  std::string name = shadeKindName(kind);
+  name[0] = char(std::toupper(name[0]));
+  s.name = name + " " + std::to_string(p.shadeRules.size() + 1);
+  s.windows = {window_};
+  if (kind == ShadeRule::Kind::Louvres) {
+    s.depth = 0.15;
+    s.spacing = 0.2;
+  }
+  rule_ = s.id;
+  p.shadeRules.push_back(std::move(s));
+  document_.change(std::move(p), "Add shade");
+}
+
+void ShadePanel::setSpot(Vec3 place, Vec3) {
+  if (!std::exchange(picking_, false)) return;
+  show();
+  raise();
+  const Project& p = document_.project();
+  double nearest = 1.5; // m
+  for (const PlacedOpening& o : layout_.openings) {
+    const OpeningFrame f = frameOf(o, p.rooms[o.room]);
+    const Vec3 d = place - f.origin;
+    const double u = dot(d, f.along), v = dot(d, f.up), w = dot(d, f.outward);
+    const double du = std::max({0.0, -u, u - f.width}), dv = std::max({0.0, -v, v - f.height}),
+                 dw = std::max({0.0, w - 0.3, -f.reveal - 0.3 - w});
+    if (const double away = std::sqrt(du * du + dv * dv + dw * dw); away < nearest) {
+      nearest = away;
+      window_ = o.opening.id;
+    }
+  }
+  if (nearest >= 1.5) emit document_.notice("No window of a room lies there.", false);
+  fill();
+  ask();
+}
+
+void ShadePanel::exportTo(const QString& kind, const QString& path) {
+  document_.inBackground([this, kind, path, project = document_.project(), window = window_,
+                          projection = dial_->projection(),
+                          moment = document_.looking().moment]() -> std::function<void(Document&)> {
+    Outcome done = {};
+    const std::filesystem::path file = path.toStdString();
+    if (kind == "dial") {
+      done = exportShadeDial(project, window, projection, moment, file);
+    } else {
+      const auto report = shadeReport(project);
+      done = report ? saveFile(file, shadeCsv(*report)) : Outcome(tl::unexpected(report.error()));
+    }
+    return [this, done, path](Document&) {
+      if (!done)
+        emit document_.notice(QString::fromStdString(done.error().text()), true);
+      else
+        emit document_.notice("Saved " + path + ".", false);
+    };
+  });
+}
+
+} // namespace noonward
