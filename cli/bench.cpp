@@ -343,6 +343,7 @@ const std::map<std::string, std::function<std::vector<Measured>()>>& benches() {
                                                                                  {"daylight-brute", daylightBrute},
                                                                                  {"daylight-year", daylightYear},
                                                                                  {"probe", probeTime},
+                                                                                 {"shade", shadeSpeed},
                                                                                  {"city-import", cityImport},
                                                                                  {"foreign-models", foreignModels},
                                                                                  {"building-model", buildingModel},
@@ -357,9 +358,10 @@ void addBench(CLI::App& app, Session& session) {
   auto* c = app.add_subcommand("bench", "Measure speed and memory; names pick some");
   auto names = std::make_shared<std::vector<std::string>>();
   auto json = std::make_shared<bool>(false);
-  c->add_option("names", *names,
-                "sun-hours-rate, live-edit, daylight, daylight-library, daylight-growth, daylight-brute, "
-                "daylight-year, probe, city-import, foreign-models, building-model, light-model, sun-position, window");
+  c->add_option(
+      "names", *names,
+      "sun-hours-rate, live-edit, daylight, daylight-library, daylight-growth, daylight-brute, "
+      "daylight-year, probe, shade, city-import, foreign-models, building-model, light-model, sun-position, window");
   c->add_flag("--json", *json, "an object a line");
   c->callback([names, json, &session] {
     for (const std::string& n : *names)

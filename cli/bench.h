@@ -31,5 +31,6 @@ std::vector<Measured> daylightLibrary();
 std::vector<Measured> daylightGrowth();
 std::vector<Measured> daylightBrute();
 std::vector<Measured> daylightYear();
+std::vector<Measured> shadeSpeed();
 
 } // namespace noonward::cli

@@ -85,7 +85,7 @@ public:
     QByteArray bytes;
     QBuffer buffer(&bytes);
     buffer.open(QIODevice::WriteOnly);
-    if (!image.save(&buffer, "PNG")) return fail("A frame could not be encoded.");
+    if (!image.save(&buffer, "PNG", 75)) return fail("A frame could not be encoded."); // fast, a little larger
     std::error_code failed;
     std::filesystem::create_directories(folder_, failed);
     return saveFile(folder_ / fmt::format("frame-{:04}.png", ++count_),

@@ -22,7 +22,7 @@ Rgb mix(Rgb a, Rgb b, double t) {
 struct Surface { // what a pixel shows: enough to find edges between neighbours
   std::uint64_t element = 0;
   std::uint32_t face = 0;
-  double distance = 0;
+  float distance = 0; ///< m
 };
 
 } // namespace
@@ -108,7 +108,7 @@ QImage rayPicture(const RayPictureInput& in, const Theme& theme, int width, int 
           c = mix(c, rgb(theme.ink), 0.6);
       }
       if (hiddenFromSun(p, {0, 0, 0.02})) c = mix(c, {0.1f, 0.1f, 0.2f}, 0.14);
-      out.surface = {std::uint64_t{1}, 0, cell.distance};
+      out.surface = {std::uint64_t{1}, 0, float(cell.distance)};
     } else if (hit.hit() && hit.distance <= toGround + 0.01) {
       Vec3 n = hit.normal;
       if (dot(n, ray.direction) > 0) n = -n;
@@ -124,7 +124,7 @@ QImage rayPicture(const RayPictureInput& in, const Theme& theme, int width, int 
       c = mix(tint.shade, tint.lit, light);
       if (how & isLeftOut) c = rgb(theme.leftOut);
       if (how & isSelected) c = mix(c, noon, 0.3);
-      out.surface = {hit.element, hit.face, hit.distance};
+      out.surface = {hit.element, hit.face, float(hit.distance)};
     } else if (std::isfinite(toGround)) {
       const Vec3 p = origin + ray.direction * toGround;
       if (hiddenFromSun(p, {0, 0, 1})) c = shadow;

@@ -34,6 +34,19 @@ Ring box(double u0, double z0, double u1, double z1) {
   return {{u0, z0}, {u1, z0}, {u1, z1}, {u0, z1}};
 }
 
+/// What a mass fills over a piece of the line, its roof as it slopes.
+Outline under(const Mass& m, const SectionLine& line, double u, double v) {
+  if (m.roof.flat()) return {box(u, m.base, v, m.base + m.height), {}};
+  Outline out;
+  out.outer = {{u, m.base}, {v, m.base}};
+  constexpr int n = 96;
+  for (int k = n; k >= 0; --k) {
+    const double at = u + (v - u) * k / n, in = std::clamp(at, u + 1e-6, v - 1e-6);
+    out.outer.push_back({at, m.base + m.height + roofHeight(m.roof, m.outline, line.a + line.along() * in)});
+  }
+  return out;
+}
+
 void meshLines(const Mesh& m, const SectionLine& line, std::vector<std::pair<Vec2, Vec2>>& out) {
   const Vec2 side = line.towardEye(), along = line.along();
   for (const Triangle& t : m.triangles) {
@@ -84,11 +97,10 @@ SectionCut cutAt(const Project& p, const SectionLine& line) {
         !(m->height > 0))
       continue;
     for (const auto& [u, v] : inside(tidied(m->outline), line))
-      for (Outline& piece : difference({box(u, m->base, v, m->base + m->height), {}}, hollow))
-        out.solid.push_back(std::move(piece));
+      for (Outline& piece : difference(under(*m, line, u, v), hollow)) out.solid.push_back(std::move(piece));
     for (std::size_t r = 0; r < p.rooms.size(); ++r)
       if (contains(m->outline, centroid(p.rooms[r].outline)) && p.rooms[r].floor >= m->base - 0.5 &&
-          p.rooms[r].floor < m->base + m->height)
+          p.rooms[r].floor < m->top())
         hosted[r] = true;
   }
   for (std::size_t r = 0; r < p.rooms.size(); ++r) {

@@ -150,7 +150,8 @@ void paintFrame(QPainter& p, const DialMap& map, const Theme& t) {
 
 /// The sun's tracks on the 21st of each month, with the hours of the clock on the longest and the shortest.
 void paintTracks(QPainter& p, const DialMap& map, const DialPicture& d, const Theme& t) {
-  const SunKnots knots = SunKnots::ofYear(d.year);
+  const auto own = d.knots ? d.knots : std::make_shared<const SunKnots>(SunKnots::ofYear(d.year));
+  const SunKnots& knots = *own;
   const Date today = d.zone.clock(d.moment).date;
   const auto track = [&](Date date, const QPen& pen) {
     if (!knots.covers(d.zone.instant({date, 0}))) return;

@@ -34,6 +34,7 @@ struct DialMap {
 struct DialPicture {
   std::shared_ptr<const ShadeMask> mask; ///< may be null
   std::vector<SunMoment> moments;        ///< with wishes
+  std::shared_ptr<const SunKnots> knots; ///< of the year, kept between pictures; made anew where null
   Place place;
   Zone zone;
   int year = 2026;

@@ -165,7 +165,8 @@ void AlmanacPlot::renderWishes() {
       const double warm = weather
                               ? weather->hours[weatherHourIndex(civil(t, weather->utcOffset))][WeatherField::DryBulb]
                               : std::numeric_limits<double>::quiet_NaN();
-      at.push_back(wishes.at(clock.date, clock.seconds / 60, warm));
+      const bool up = knots_ && knots_->covers(t) && solarPosition(knots_->at(t), p.site.place).altitude > 0;
+      at.push_back(up ? wishes.at(clock.date, clock.seconds / 60, warm) : SunWish::None);
     }
   wishes_ = QImage(width, height, QImage::Format_ARGB32_Premultiplied);
   wishes_.fill(Qt::transparent);

@@ -47,6 +47,14 @@ QLabel* words(const QString& text, const QFont& font, bool quiet, bool wrap) {
   return l;
 }
 
+QPushButton* textButton(const QString& text, const QString& tip, const std::function<void()>& pressed) {
+  auto* b = new QPushButton(text);
+  b->setAccessibleName(text);
+  b->setToolTip(tip);
+  QObject::connect(b, &QPushButton::clicked, b, [pressed] { pressed(); });
+  return b;
+}
+
 namespace {
 QPushButton* button(const QString& text, const std::function<void()>& pressed, bool main = false) {
   auto* b = new QPushButton(text);

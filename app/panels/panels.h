@@ -35,6 +35,9 @@ protected:
 /// A line of text in a panel.
 QLabel* words(const QString& text, const QFont& font, bool quiet = false, bool wrap = true);
 
+/// A button found by its text, with what it does under the pointer.
+QPushButton* textButton(const QString& text, const QString& tip, const std::function<void()>& pressed);
+
 class FindingsPanel : public Panel {
   Q_OBJECT
 public:

@@ -33,13 +33,6 @@ PicturesPanel::PicturesPanel(Document& document, std::function<PictureRequest()>
   auto* both = new QHBoxLayout;
   both->setSpacing(20);
   all->addLayout(both, 1);
-  const auto button = [this](const QString& text, const QString& tip, const std::function<void()>& pressed) {
-    auto* b = new QPushButton(text);
-    b->setAccessibleName(text);
-    b->setToolTip(tip);
-    connect(b, &QPushButton::clicked, this, [pressed] { pressed(); });
-    return b;
-  };
 
   auto* left = new QVBoxLayout;
   left->setSpacing(6);
@@ -67,11 +60,11 @@ PicturesPanel::PicturesPanel(Document& document, std::function<PictureRequest()>
   left->addWidget(views_, 1);
   auto* keep = new QHBoxLayout;
   keep->addWidget(
-      button("Save this view", "Camera, moment, option and study as they are; Ctrl+Alt+S", [this] { saveView(); }));
-  keep->addWidget(button("Go", "To the view chosen", [this] {
+      textButton("Save this view", "Camera, moment, option and study as they are; Ctrl+Alt+S", [this] { saveView(); }));
+  keep->addWidget(textButton("Go", "To the view chosen", [this] {
     if (views_->currentRow() >= 0) go(std::size_t(views_->currentRow()));
   }));
-  keep->addWidget(button("Delete view", "The one chosen", [this] {
+  keep->addWidget(textButton("Delete view", "The one chosen", [this] {
     const int row = views_->currentRow();
     Project p = document_.project();
     if (row < 0 || row >= int(p.views.size())) return;
@@ -103,6 +96,7 @@ PicturesPanel::PicturesPanel(Document& document, std::function<PictureRequest()>
     w->setAccessibleDescription(help);
     grid->addWidget(l, row, 0);
     grid->addWidget(w, row, 1);
+    return l;
   };
   auto* sheet = rows("Facade sheet");
   put(sheet, "Sides", sides_ = new QComboBox, "Sides of the sheet",
@@ -113,10 +107,10 @@ PicturesPanel::PicturesPanel(Document& document, std::function<PictureRequest()>
       "Clock times, with commas between");
   put(sheet, "Beside", beside_ = new QComboBox, "Option beside", "Another option below each row of the one in hand");
   auto* saveSheet = new QHBoxLayout;
-  saveSheet->addWidget(button("Save the sheet …", "PDF with a page a side; PNG or SVG a side", [this] {
+  saveSheet->addWidget(textButton("Save the sheet …", "PDF with a page a side; PNG or SVG a side", [this] {
     if (this->sheet()) emit fileWanted("sheet");
   }));
-  saveSheet->addWidget(button("Hour by hour …", "A folder with a PNG for each side and hour", [this] {
+  saveSheet->addWidget(textButton("Hour by hour …", "A folder with a PNG for each side and hour", [this] {
     if (this->sheet()) emit fileWanted("sheet-pictures");
   }));
   saveSheet->addStretch();
@@ -127,8 +121,8 @@ PicturesPanel::PicturesPanel(Document& document, std::function<PictureRequest()>
       "A day from 4:00 to 22:00, a year at the hour looked at, or a way from view to view");
   what_->addItems({"the day looked at", "the year at this hour", "a way along the saved views"});
   connect(what_, &QComboBox::activated, this, [this] { fill(); });
-  put(film, "Step", step_ = new QLineEdit("10"), "Step of the film",
-      "Minutes of a day, days of a year, or frames from one view to the next");
+  stepLabel_ = put(film, "Every, min", step_ = new QLineEdit("10"), "Step of the film",
+                   "Minutes of a day, days of a year, or frames from one view to the next");
   put(film, "A second", perSecond_ = new QLineEdit("12"), "Frames a second", "How many frames run in a second");
   auto* size = new QWidget;
   auto* sizes = new QHBoxLayout(size);
@@ -141,10 +135,10 @@ PicturesPanel::PicturesPanel(Document& document, std::function<PictureRequest()>
   height_->setAccessibleName("Height of the film");
   explain({{width_, "Pixels across, an even number"}, {height_, "Pixels from top to bottom, an even number"}});
   auto* saveFilm = new QHBoxLayout;
-  saveFilm->addWidget(button("Save the film …", "MP4 or WebM; needs the program ffmpeg", [this] {
+  saveFilm->addWidget(textButton("Save the film …", "MP4 or WebM; needs the program ffmpeg", [this] {
     if (this->film()) emit fileWanted("film");
   }));
-  saveFilm->addWidget(button("Frame by frame …", "A folder with a PNG for each frame", [this] {
+  saveFilm->addWidget(textButton("Frame by frame …", "A folder with a PNG for each frame", [this] {
     if (this->film()) emit fileWanted("film-pictures");
   }));
   saveFilm->addStretch();
@@ -155,9 +149,9 @@ PicturesPanel::PicturesPanel(Document& document, std::function<PictureRequest()>
   state_ = words("", textFont(12), true);
   state_->setAccessibleName("State of the pictures");
   foot->addWidget(state_, 1);
-  stop_ = button("Stop writing pictures", "What is whole stays", [this] { writer_.stop(); });
+  stop_ = textButton("Stop writing pictures", "What is whole stays", [this] { writer_.stop(); });
   foot->addWidget(stop_);
-  foot->addWidget(button("Close", "Escape closes too", [this] { hide(); }));
+  foot->addWidget(textButton("Close", "Escape closes too", [this] { hide(); }));
   all->addLayout(foot);
   stop_->hide();
   connect(&writer_, &Writer::changed, this, [this] { stop_->setVisible(writer_.busy()); });
@@ -208,10 +202,9 @@ void PicturesPanel::fill() {
     if (k != p.option) beside_->addItem(QString::fromStdString(p.options[k].name), int(k));
   beside_->setCurrentIndex(std::max(0, beside_->findText(other)));
   beside_->setEnabled(p.options.size() > 1);
-  const QString unit = what_->currentIndex() == Day    ? "minutes"
-                       : what_->currentIndex() == Year ? "days"
-                                                       : "frames a way";
-  step_->setPlaceholderText(unit);
+  stepLabel_->setText(what_->currentIndex() == Day    ? "Every, min"
+                      : what_->currentIndex() == Year ? "Every, days"
+                                                      : "Frames a way");
   filling_ = false;
   drawSmall();
 }

@@ -39,7 +39,7 @@ private:
   QListWidget* views_;
   QComboBox *sides_, *beside_, *what_;
   QLineEdit *days_, *hours_, *step_, *perSecond_, *width_, *height_;
-  QLabel* state_;
+  QLabel *state_, *stepLabel_;
   QPushButton* stop_;
   std::map<std::string, QPixmap> small_; ///< by what they show
   bool filling_ = false, drawing_ = false;

@@ -32,13 +32,6 @@ ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), doc
   auto* all = new QVBoxLayout(this);
   all->setContentsMargins(18, 10, 18, 12);
   all->setSpacing(4);
-  const auto button = [this](const QString& text, const QString& tip, const std::function<void()>& pressed) {
-    auto* b = new QPushButton(text);
-    b->setAccessibleName(text);
-    b->setToolTip(tip);
-    connect(b, &QPushButton::clicked, this, [pressed] { pressed(); });
-    return b;
-  };
   auto* head = new QHBoxLayout;
   head->addWidget(words("Shade against the sun", titleFont(17), false, false));
   head->addStretch();
@@ -57,7 +50,7 @@ ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), doc
     ask();
   });
   head->addWidget(whichWindow_);
-  head->addWidget(button("Pick", "Click a window on the stage", [this] {
+  head->addWidget(textButton("Pick", "Click a window on the stage", [this] {
     picking_ = true;
     emit spotWanted("Click the window to shade.");
   }));
@@ -96,9 +89,9 @@ ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), doc
   addRow_ = new QWidget;
   auto* add = new QHBoxLayout(addRow_);
   add->setContentsMargins(0, 0, 0, 0);
-  add->addWidget(button("Overhang here", "At this window alone", [this] { addHere(ShadeRule::Kind::Overhang); }));
-  add->addWidget(button("Fins here", "At this window alone", [this] { addHere(ShadeRule::Kind::Fins); }));
-  add->addWidget(button("Louvres here", "At this window alone", [this] { addHere(ShadeRule::Kind::Louvres); }));
+  add->addWidget(textButton("Overhang here", "At this window alone", [this] { addHere(ShadeRule::Kind::Overhang); }));
+  add->addWidget(textButton("Fins here", "At this window alone", [this] { addHere(ShadeRule::Kind::Fins); }));
+  add->addWidget(textButton("Louvres here", "At this window alone", [this] { addHere(ShadeRule::Kind::Louvres); }));
   right->addWidget(addRow_);
   sizeRow_ = new QWidget;
   auto* size = new QHBoxLayout(sizeRow_);
@@ -109,11 +102,11 @@ ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), doc
   goal_->setToolTip("Of the unwanted sun on the glass of all windows the part is at");
   goal_->setFixedWidth(52);
   size->addWidget(goal_);
-  depth_ = button("Least depth", "The smallest depth that does, found by rays on the model as it stands",
-                  [this] { this->size(ShadeSizing::What::Depth); });
-  spacing_ = button("Widest spacing", "The widest spacing of blades that does",
-                    [this] { this->size(ShadeSizing::What::Spacing); });
-  stop_ = button("Stop", "Stop sizing", [this] {
+  depth_ = textButton("Least depth", "The smallest depth that does, found by rays on the model as it stands",
+                      [this] { this->size(ShadeSizing::What::Depth); });
+  spacing_ = textButton("Widest spacing", "The widest spacing of blades that does",
+                        [this] { this->size(ShadeSizing::What::Spacing); });
+  stop_ = textButton("Stop", "Stop sizing", [this] {
     if (sizing_) sizing_->wish = Wish::Drop;
   });
   size->addWidget(depth_);
@@ -129,16 +122,16 @@ ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), doc
   wishes_->setAccessibleName("Hours of sun kept out and let in");
   right->addWidget(wishes_);
   auto* paint = new QHBoxLayout;
-  paint->addWidget(button("Keep out", "Sun is not wanted in the season marked in the Almanac", [this] {
+  paint->addWidget(textButton("Keep out", "Sun is not wanted in the season marked in the Almanac", [this] {
     editWishes("Keep sun out", [this](SunWishes& w) { w.keepOut.push_back(document_.looking().season); });
   }));
-  paint->addWidget(button("Let in", "Sun is wanted in the season marked in the Almanac", [this] {
+  paint->addWidget(textButton("Let in", "Sun is wanted in the season marked in the Almanac", [this] {
     editWishes("Let sun in", [this](SunWishes& w) { w.letIn.push_back(document_.looking().season); });
   }));
   paint->addWidget(words("the season", textFont(11.5), true, false));
   paint->addStretch();
-  paint->addWidget(button("Clear", "Back to the hours proposed for the latitude",
-                          [this] { editWishes("Clear hours of sun", [](SunWishes& w) { w = {}; }); }));
+  paint->addWidget(textButton("Clear", "Back to the hours proposed for the latitude",
+                              [this] { editWishes("Clear hours of sun", [](SunWishes& w) { w = {}; }); }));
   right->addLayout(paint);
   auto* warm = new QHBoxLayout;
   const auto degree = [&](const QString& label, const QString& name, const QString& tip,
@@ -181,10 +174,10 @@ ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), doc
   day_->setAccessibleName("Sun on the glass today");
   all->addWidget(day_);
   auto* foot = new QHBoxLayout;
-  foot->addWidget(button("Save the dial …", "PNG, SVG or PDF", [this] { emit fileWanted("dial"); }));
-  foot->addWidget(button("Save the table …", "Every window as CSV", [this] { emit fileWanted("report"); }));
+  foot->addWidget(textButton("Save the dial …", "PNG, SVG or PDF", [this] { emit fileWanted("dial"); }));
+  foot->addWidget(textButton("Save the table …", "Every window as CSV", [this] { emit fileWanted("report"); }));
   foot->addStretch();
-  foot->addWidget(button("Close", "Escape closes too", [this] { hide(); }));
+  foot->addWidget(textButton("Close", "Escape closes too", [this] { hide(); }));
   all->addLayout(foot);
   explain({{whichWindow_, "The window whose sky is shown"},
            {whichRule_, "The shading at this window that is dragged and sized"},
@@ -359,6 +352,11 @@ void ShadePanel::take(std::shared_ptr<const Answer> answer) {
   d.place = p.site.place;
   d.zone = p.zone();
   d.year = p.site.year;
+  if (!knots_ || knotYear_ != p.site.year) {
+    knots_ = std::make_shared<const SunKnots>(SunKnots::ofYear(p.site.year));
+    knotYear_ = p.site.year;
+  }
+  d.knots = knots_;
   d.northAngle = p.site.northAngle;
   d.moment = l.moment;
   d.cutOff = cutOff();

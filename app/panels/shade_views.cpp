@@ -13,8 +13,9 @@ ShadeDial::ShadeDial(QWidget* parent) : QWidget(parent) {
 }
 
 void ShadeDial::show(DialPicture picture) {
+  if (picture.mask != picture_.mask || dark_ != theme().dark) drawn_ = {}; // a mask is drawn once
+  dark_ = theme().dark;
   picture_ = std::move(picture);
-  drawn_ = {};
   update();
 }
 
@@ -51,7 +52,7 @@ void ShadeDial::mousePressEvent(QMouseEvent* e) {
 void ShadeDial::mouseMoveEvent(QMouseEvent* e) {
   under_.clear();
   if (const auto d = map().from(e->position())) {
-    under_ = QString("azimuth %1°, altitude %2°").arg(degrees(d->first), 0, 'f', 0).arg(degrees(d->second), 0, 'f', 0);
+    under_ = QString("%1°, %2° high").arg(degrees(d->first), 0, 'f', 0).arg(degrees(d->second), 0, 'f', 0);
     if (picture_.outward) {
       const double hsa = wrapPi(d->first - *picture_.outward);
       if (std::abs(hsa) < radians(89.0))
@@ -61,7 +62,7 @@ void ShadeDial::mouseMoveEvent(QMouseEvent* e) {
     }
     if (picture_.mask && !(e->buttons() & Qt::LeftButton)) {
       const double lit = picture_.mask->at(picture_.mask->shaded, d->first, d->second);
-      under_ += QString(" · %1 % of the glass").arg(100 * lit, 0, 'f', 0);
+      under_ += QString(" · %1 % lit").arg(100 * lit, 0, 'f', 0);
     }
   }
   if (e->buttons() & Qt::LeftButton) drag(e->position());

@@ -34,6 +34,7 @@ private:
   DialPicture picture_;
   DialProjection projection_ = DialProjection::Equidistant;
   QImage drawn_;
+  bool dark_ = false;
   QString under_;
 };
 

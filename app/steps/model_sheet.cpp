@@ -42,9 +42,14 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
   height_ = addField(
       "Height",
       [this](const QString& t) {
-        lengthEdit(height_, t, "Set height", 0.01, [](Element& e, double v) { setHeight(e, v); });
+        lengthEdit(height_, t, "Set height", 0.01, [](Element& e, double v) {
+          if (auto* m = std::get_if<Mass>(&e.shape))
+            m->height = v;
+          else
+            setHeight(e, v);
+        });
       },
-      "Or pull the roof on the stage, or type a number over it");
+      "Of its walls; or pull the roof on the stage, or type a number over it");
   storeys_ = addField("Storeys", [this](const QString& t) {
     const auto v = numberFromText(t.toStdString());
     if (!v || *v < 1 || *v > 500 || *v != std::floor(*v))
@@ -61,6 +66,44 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
         });
       },
       "Above the ground");
+  roof_ = addChoice(
+      "Roof", {"flat", "mono", "gable", "hip"},
+      [this](int i) {
+        editSelected("Set roof", [&](Element& e) {
+          auto* m = std::get_if<Mass>(&e.shape);
+          if (!m) return;
+          const bool first = m->roof.flat() && i > 0;
+          m->roof.kind = Roof::Kind(i);
+          if (!first) return;
+          // A ridge runs the long way, and rises as a roof usually does.
+          const Ring& ring = m->outline.outer;
+          Vec2 longest{1, 0};
+          for (std::size_t k = 0; k < ring.size(); ++k)
+            if (const Vec2 d = ring[(k + 1) % ring.size()] - ring[k]; length(d) > length(longest)) longest = d;
+          m->roof.along = std::atan2(longest.y, longest.x);
+          m->roof.rise = std::round(20 * std::sqrt(area(m->outline))) / 20 * 0.25;
+        });
+      },
+      "On walls of the height above; a mono roof rises to the left of its ridge's direction");
+  roof_->setAccessibleName("Roof of the mass");
+  rise_ = addField(
+      "Rise",
+      [this](const QString& t) {
+        lengthEdit(rise_, t, "Set rise", 0.01, [](Element& e, double v) {
+          if (auto* m = std::get_if<Mass>(&e.shape)) m->roof.rise = v;
+        });
+      },
+      "Of the ridge above the eaves");
+  ridge_ = addField(
+      "Ridge runs",
+      [this](const QString& t) {
+        const auto v = numberFromText(QString(t).remove("°").trimmed().toStdString());
+        if (!v || std::abs(*v) > 360) return showFault(ridge_, "Degrees from −360 to 360 are expected");
+        editSelected("Turn ridge", [&](Element& e) {
+          if (auto* m = std::get_if<Mass>(&e.shape)) m->roof.along = radians(*v);
+        });
+      },
+      "Degrees in the drawing, counter-clockwise from its right");
   QStringList roles;
   for (Role r : allRoles) roles << roleName(r);
   role_ = addChoice("Role", roles, [this](int i) {
@@ -118,6 +161,17 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
   };
   small("Copy beside", [this] { copySelected(); });
   small("Delete", [this] { deleteSelected(); });
+  addFold("Copies in a row");
+  copies_ = addField(
+      "Copies", [](const QString&) {}, "How many beside the one there is");
+  copies_->setText("3");
+  stepX_ = addField(
+      "Each right by", [](const QString&) {}, "From middle to middle, along the drawing's right; negative: left");
+  stepY_ = addField(
+      "Each up by", [](const QString&) {}, "From middle to middle, up the drawing; negative: down");
+  stepY_->setText("0");
+  addButton("Copy in a row", [this] { copyInARow(); });
+  endFold();
   more = addButtons();
   small("Correct corners", [this] {
     stage_.setTool(Tool::Corners);
@@ -187,6 +241,29 @@ void ModelSheet::lengthEdit(QLineEdit* field, const QString& text, const QString
   const auto v = lengthFromText(text.toStdString(), document_.project().units.length);
   if (!v || *v < least) return showFault(field, "A length is expected here, such as 12.5 or 40 ft");
   editSelected(name, [&](Element& e) { change(e, *v); });
+}
+
+void ModelSheet::copyInARow() {
+  const LengthUnit unit = document_.project().units.length;
+  const auto n = numberFromText(copies_->text().trimmed().toStdString());
+  showFault(copies_, {});
+  if (!n || *n < 1 || *n > 200 || *n != std::floor(*n))
+    return showFault(copies_, "A whole number from 1 to 200 is expected");
+  Box3 all;
+  for (ElementId id : document_.looking().selected)
+    if (const ElementPtr e = document_.project().element(id)) all.addBox(boxOf(*e));
+  if (all.empty()) return;
+  Vec3 step;
+  for (const auto& [field, into, usual] : {std::tuple{stepX_, &step.x, all.size().x + 4}, {stepY_, &step.y, 0.0}}) {
+    showFault(field, {});
+    const std::string text = field->text().trimmed().toStdString();
+    const auto v = text.empty() ? std::optional(usual) : lengthFromText(text, unit);
+    if (!v || std::abs(*v) > 1e5) return showFault(field, "A length is expected here, such as 12.5 or 40 ft");
+    *into = *v;
+  }
+  if (length(step) < 0.01) return showFault(stepX_, "Copies in the same place would lie in each other");
+  std::vector<ElementId> made;
+  document_.change(withRow(document_.project(), document_.looking().selected, int(*n), step, &made), "Copy in a row");
 }
 
 void ModelSheet::copySelected() {
@@ -291,9 +368,16 @@ void ModelSheet::refresh() {
     }
     size_->setText(facts);
     show(name_, QString::fromStdString(e->name));
-    show(height_, text(heightOf(*e)));
+    show(height_, text(e->mass() ? e->mass()->height : heightOf(*e)));
     show(storeys_, e->mass() ? QString::number(e->mass()->storeys) : QString());
     storeys_->parentWidget()->setVisible(e->mass());
+    const Roof roof = e->mass() ? e->mass()->roof : Roof{};
+    roof_->setCurrentIndex(roof.flat() ? 0 : int(roof.kind));
+    show(rise_, text(roof.rise));
+    show(ridge_, QString("%1°").arg(degrees(roof.along), 0, 'g', 5));
+    roof_->parentWidget()->setVisible(e->mass());
+    rise_->parentWidget()->setVisible(e->mass() && !roof.flat());
+    ridge_->parentWidget()->setVisible(e->mass() && !roof.flat() && roof.kind != Roof::Kind::Hip);
     show(base_, text(b.low.z));
     role_->setCurrentIndex(int(std::find(allRoles.begin(), allRoles.end(), e->role) - allRoles.begin()));
     proposed_->setCurrentIndex(e->proposed);

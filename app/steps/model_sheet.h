@@ -23,6 +23,7 @@ signals:
   void adjustWanted(UnderlayId underlay);
 
 private:
+  void copyInARow();
   void editSelected(const QString& name, const std::function<void(Element&)>& change);
   void lengthEdit(QLineEdit* field, const QString& text, const QString& name, double least,
                   const std::function<void(Element&, double)>& change);
@@ -32,8 +33,9 @@ private:
   QWidget *pictures_, *selectedRows_, *everythingRows_;
   std::vector<UnderlayId> laid_;
   QLabel *summary_, *size_;
-  QLineEdit *name_, *height_, *base_, *storeys_, *moveX_, *moveY_, *turn_, *tilt_, *filter_;
-  QComboBox *role_, *proposed_, *counted_, *hidden_, *alone_;
+  QLineEdit *name_, *height_, *base_, *storeys_, *moveX_, *moveY_, *turn_, *tilt_, *filter_, *rise_, *ridge_, *copies_,
+      *stepX_, *stepY_;
+  QComboBox *roof_, *role_, *proposed_, *counted_, *hidden_, *alone_;
   std::vector<ElementId> listed_;
   QString listKey_;
   bool filling_ = false;

@@ -245,7 +245,7 @@ private:
         q.facing = facingOf(m.areaVector(t), p_.site.northAngle);
         at = materialOf.emplace(face, opaque(finishFor(p_, q), who)).first;
       }
-      if (pierced.contains(face)) continue;
+      if (pierced.contains(face) && !aboveEaves(e, m, t)) continue; // gable ends have nothing to pierce
       Mesh& into = by[at->second];
       const auto n = std::uint32_t(into.points.size());
       for (std::uint32_t k : m.triangles[t]) into.points.push_back(m.points[k]);
@@ -260,6 +260,14 @@ private:
       }
     add(e.id.value, std::move(by), e.role, -1, SurfaceSource::Element, e.id.value);
     return {};
+  }
+
+  static bool aboveEaves(const Element& e, const Mesh& m, std::size_t triangle) {
+    const Mass* mass = e.mass();
+    if (!mass || mass->roof.flat()) return false;
+    const Triangle& t = m.triangles[triangle];
+    const double eaves = mass->base + mass->height - 1e-9;
+    return m.points[t[0]].z >= eaves && m.points[t[1]].z >= eaves && m.points[t[2]].z >= eaves;
   }
 
   Outcome piercedFace(const Mass& mass, std::uint32_t face, const std::vector<const PlacedOpening*>& list, Mesh& into) {

@@ -37,7 +37,7 @@ ElementPtr shelterOf(const Project& p, const Room& room) {
   double most = 0.01 * whole;
   for (const ElementPtr& e : p.elements) {
     const Mass* m = e->mass();
-    if (!m || (e->role == Role::Ignore && !e->ghost) || z <= m->base || z >= m->base + m->height) continue;
+    if (!m || (e->role == Role::Ignore && !e->ghost) || z <= m->base || z >= m->top()) continue;
     double outside = 0;
     for (const Outline& o : difference(room.outline, {m->outline.outer})) outside += area(o);
     if (whole - outside > most) {

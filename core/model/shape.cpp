@@ -46,7 +46,7 @@ Vec3 asItCame(const Imported& import, const MeshColumns& columns, Vec3 p) {
 // ---- a mass -----------------------------------------------------------------------------------------------------
 
 Expected<MeshPtr> meshOf(const Mass& m) {
-  auto solid = extrude(m.outline, m.base, m.height);
+  auto solid = extrudeRoofed(m.outline, m.base, m.height, m.roof);
   if (!solid) return tl::unexpected(solid.error());
   return std::make_shared<const Mesh>(std::move(*solid));
 }
@@ -55,13 +55,14 @@ Box3 boxOf(const Mass& m) {
   Box3 b;
   for (Vec2 p : m.outline.outer) {
     b.add({p.x, p.y, m.base});
-    b.add({p.x, p.y, m.base + m.height});
+    b.add({p.x, p.y, m.top()});
   }
   return b;
 }
 
 bool encloses(const Mass& m, Vec3 p) {
-  return m.base <= p.z && p.z < m.base + m.height && contains(m.outline, xy(p));
+  if (p.z < m.base || p.z >= m.top() || !contains(m.outline, xy(p))) return false;
+  return p.z < m.base + m.height || p.z < m.base + m.height + roofHeight(m.roof, m.outline, xy(p));
 }
 
 Vec2 middleOf(const Mass& m) {
@@ -69,7 +70,7 @@ Vec2 middleOf(const Mass& m) {
 }
 
 double heightOf(const Mass& m) {
-  return m.height;
+  return m.top() - m.base;
 }
 
 std::size_t trianglesOf(const Mass& m) {
@@ -88,6 +89,9 @@ void hashShape(Hasher& hash, const Mass& m) {
     hash.add(std::uint64_t(h.size()));
     for (Vec2 q : h) hash.add(q);
   }
+  // The angle as a file holds it.
+  if (!m.roof.flat())
+    hash.add("roof").add(roofKey(m.roof.kind)).add(m.roof.rise).add(std::round(degrees(m.roof.along) * 1e10));
 }
 
 std::optional<ShapeFault> faultOf(const Mass& m, const std::string& name) {
@@ -96,6 +100,10 @@ std::optional<ShapeFault> faultOf(const Mass& m, const std::string& name) {
                                                      faultText(c.fault), c.at.x, c.at.y)};
   if (!(m.height > tolerance::weld))
     return ShapeFault{"element.height", fmt::format("\"{}\" has no height.", name), "element.height", "Give it 3 m"};
+  if (!m.roof.flat())
+    if (const auto solid = extrudeRoofed(m.outline, m.base, m.height, m.roof); !solid)
+      return ShapeFault{"element.roof", fmt::format("\"{}\": {}", name, solid.error().message), "element.roof",
+                        "Make its roof flat"};
   return {};
 }
 
@@ -103,10 +111,14 @@ std::string factsOf(const Mass& m, LengthUnit unit) {
   const Vec3 size = boxOf(m).size();
   const std::size_t yards = m.outline.holes.size();
   const auto square = [&](double v) { return quantityText(v, 0, "m²", {.length = unit}); };
-  return fmt::format("{} × {}, footprint {}{}, floor area {}", lengthText(size.x, unit), lengthText(size.y, unit),
+  const std::string roof = m.roof.flat() ? ""
+                                         : fmt::format(", {} roof, ridge {}",
+                                                       m.roof.kind == Roof::Kind::Hip ? "hipped" : roofKey(m.roof.kind),
+                                                       lengthText(m.top(), unit));
+  return fmt::format("{} × {}, footprint {}{}, floor area {}{}", lengthText(size.x, unit), lengthText(size.y, unit),
                      square(area(m.outline)),
                      yards == 0 ? "" : fmt::format(", {} courtyard{}", yards, yards > 1 ? "s" : ""),
-                     square(area(m.outline) * m.storeys));
+                     square(area(m.outline) * m.storeys), roof);
 }
 
 void moveShape(Mass& m, Vec3 by) {
@@ -116,16 +128,18 @@ void moveShape(Mass& m, Vec3 by) {
 
 void turnShape(Mass& m, Vec2 about, double angle) {
   eachPoint(m.outline, [&](Vec2 p) { return turnedAbout(p, about, angle); });
+  if (!m.roof.flat()) m.roof.along = wrapPi(m.roof.along + angle);
 }
 
 void scaleShape(Mass& m, double factor) {
   eachPoint(m.outline, [&](Vec2 p) { return p * factor; });
   m.base *= factor;
   m.height *= factor;
+  m.roof.rise *= factor;
 }
 
 Shape withTop(Mass m, double height) {
-  m.height = height;
+  m.height = std::max(0.01, height - m.roof.top());
   return m;
 }
 

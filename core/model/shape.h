@@ -7,6 +7,7 @@
 #include "core/base/units.h"
 #include "core/geometry/healing.h"
 #include "core/geometry/mesh_columns.h"
+#include "core/geometry/roof.h"
 #include <memory>
 #include <optional>
 #include <variant>
@@ -15,12 +16,14 @@ namespace noonward {
 
 using MeshPtr = std::shared_ptr<const Mesh>;
 
-/// A solid drawn from its outline.
+/// A solid drawn from its outline. Its height is that of its walls: a roof stands on them.
 struct Mass {
   Outline outline;   ///< m, local
   double base = 0;   ///< m
   double height = 3; ///< m
   int storeys = 1;
+  Roof roof = {};
+  double top() const { return base + height + roof.top(); } ///< m
   bool operator==(const Mass&) const = default;
 };
 

@@ -229,7 +229,7 @@ std::string geoJson(const Project& p, bool everything, std::size_t& count) {
     for (const Ring& h : o.holes) rings.push_back(ring(h));
     Json properties{{"name", cleaned(e->name)},
                     {"role", roleKey(e->role)},
-                    {"height", m->base != 0 ? m->base + m->height : m->height},
+                    {"height", m->base != 0 ? m->top() : m->top() - m->base},
                     {"storeys", m->storeys}};
     if (m->base != 0) properties["min_height"] = m->base;
     features.push_back(Json{{"type", "Feature"},

@@ -12,6 +12,9 @@ void write(Json& into, const Mass& m, const std::string&) {
   o["base"] = m.base;
   o["height"] = m.height;
   o["storeys"] = m.storeys;
+  if (m.roof.flat()) return;
+  o["roof"] = Json{{"kind", roofKey(m.roof.kind)}, {"rise", m.roof.rise}};
+  if (m.roof.kind != Roof::Kind::Hip) o["roof"]["along"] = tidyDegrees(m.roof.along);
 }
 std::optional<Shape> readMass(JsonObject& m, const MeshReader&) {
   Mass mass;
@@ -19,6 +22,15 @@ std::optional<Shape> readMass(JsonObject& m, const MeshReader&) {
   mass.base = m.number("base", 0, -1e6, 1e6);
   mass.height = m.requiredNumber("height", -1e6, 1e6);
   mass.storeys = m.integer("storeys", std::max(1, int(mass.height / 3)), 1, 500);
+  if (m.has("roof")) {
+    JsonObject r = m.object("roof");
+    if (const auto kind = roofFromKey(r.requiredText("kind")))
+      mass.roof.kind = *kind;
+    else
+      r.fault("kind", "flat, mono, gable or hip is expected here.");
+    mass.roof.rise = r.number("rise", 2, 0, 1e4);
+    mass.roof.along = radians(r.number("along", 0, -360, 360));
+  }
   return mass;
 }
 

@@ -54,7 +54,9 @@ std::optional<Rigid> motionOf(const Element& a, const Element& b) {
   r.turn = std::atan2(cross(u, v), dot(u, v));
   if (std::abs(r.turn) < 1e-12) r.turn = 0;
   if (const Mass* m = a.mass(), *n = b.mass(); m && n) {
-    if (std::abs(m->height - n->height) > tolerance::weld) return {};
+    if (std::abs(m->height - n->height) > tolerance::weld || m->roof.kind != n->roof.kind ||
+        m->roof.rise != n->roof.rise)
+      return {};
     r.lift = n->base - m->base;
   }
   for (std::size_t i = 0; i < from.size(); ++i)
@@ -390,6 +392,11 @@ Project withCopies(Project p, const std::vector<ElementId>& ids, Vec3 by, std::v
     }
   }
   shadeCopies(before, p, copied);
+  return p;
+}
+
+Project withRow(Project p, const std::vector<ElementId>& ids, int copies, Vec3 step, std::vector<ElementId>* made) {
+  for (int k = 1; k <= copies; ++k) p = withCopies(std::move(p), ids, step * double(k), made);
   return p;
 }
 

@@ -453,6 +453,10 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
     p = withEdited(std::move(p), ids, [](Element& e) { e.counted = false; });
   } else if (f.mend == "element.count") {
     p = withEdited(std::move(p), ids, [](Element& e) { e.counted = true; });
+  } else if (f.mend == "element.roof") {
+    p = withEdited(std::move(p), ids, [](Element& e) {
+      if (auto* m = std::get_if<Mass>(&e.shape)) m->roof = {};
+    });
   } else if (f.mend == "element.height") {
     p = withEdited(std::move(p), ids, [](Element& e) { setHeight(e, 3); });
   } else if (f.mend.starts_with("element.size") || f.mend.starts_with("model.unit:")) {

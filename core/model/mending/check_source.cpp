@@ -304,7 +304,7 @@ int outwardOf(const Project& p, const Pane& pane) {
           e->role == Role::Ignore)
         continue;
       if (const Mass* m = e->mass()) {
-        if (q.z < m->base + m->height && contains(m->outline, xy(q))) return true;
+        if (q.z < m->top() && contains(m->outline, xy(q))) return true;
         continue;
       }
       if (!importedMesh(*e)) continue;

@@ -276,6 +276,13 @@ private:
       const Mass* m = e->mass();
       if (!m || !e->counted || top < m->base || top > m->base + m->height + 1e-6 || !contains(m->outline, middle))
         continue;
+      if (!m->roof.flat()) {
+        find(Rank::BendsResult, "opening.sloped",
+             fmt::format("\"{}\" of \"{}\" lies under the sloping roof of \"{}\", which no rooflight opens.",
+                         q.opening.name, room.name, e->name),
+             q.opening.id.value);
+        return;
+      }
       if (m->base + m->height - top > farthest) {
         find(Rank::BendsResult, "opening.buried",
              fmt::format("\"{}\" of \"{}\" lies more than {:g} m under the roof of \"{}\".", q.opening.name, room.name,
