@@ -52,7 +52,7 @@ void ShadeDial::mousePressEvent(QMouseEvent* e) {
 void ShadeDial::mouseMoveEvent(QMouseEvent* e) {
   under_.clear();
   if (const auto d = map().from(e->position())) {
-    under_ = QString("%1°, %2° high").arg(degrees(d->first), 0, 'f', 0).arg(degrees(d->second), 0, 'f', 0);
+    under_ = QString("azimuth %1°, altitude %2°").arg(degrees(d->first), 0, 'f', 0).arg(degrees(d->second), 0, 'f', 0);
     if (picture_.outward) {
       const double hsa = wrapPi(d->first - *picture_.outward);
       if (std::abs(hsa) < radians(89.0))
