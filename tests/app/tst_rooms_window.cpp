@@ -640,6 +640,75 @@ private slots:
     QCOMPARE(project().shadeRules[0].spacing, 0.25);
   }
 
+  void aHouseUnderARoofIsShadedAndLaidOutOnASheet() {
+    // From an empty site: a block of two storeys under a gable, rooms, other windows south and west, an overhang sized,
+    // louvres; then its facades on one sheet.
+    QTemporaryDir d;
+    auto w = openWindow();
+    QTest::keyClick(w.get(), Qt::Key_N, Qt::ControlModifier);
+    Project p = w->document().project();
+    Element e;
+    e.id = ElementId::fresh();
+    e.name = "House";
+    e.shape = Mass{rectangle(0, 0, 10, 8), 0, 5.6, 2};
+    p.site.place = {radians(55.6), radians(12.5), 0};
+    p.site.zone = "Europe/Copenhagen";
+    w->document().change(withElement(std::move(p), e), "Draw mass"); // drawing itself has its own test
+    w->document().look([&](Looking& l) { l.selected = {e.id}; });
+    const auto project = [&]() -> const Project& { return w->document().project(); };
+    QTest::keyClick(w.get(), Qt::Key_2, Qt::AltModifier);
+    choose(*w, "Roof of the mass", "gable");
+    QCOMPARE(project().elements[0]->mass()->roof.kind, Roof::Kind::Gable);
+    fill(*w, "Rise", "2.5");
+    fill(*w, "Ridge runs", "90");
+    QVERIFY(std::abs(project().elements[0]->mass()->roof.along - pi / 2) < 1e-12);
+    QVERIFY(std::abs(boxOf(*project().elements[0]).high.z - 8.1) < 1e-9);
+    fill(*w, "Rise", "steep"); // refused: what was there stays
+    QCOMPARE(project().elements[0]->mass()->roof.rise, 2.5);
+    w->document().undo();
+    QVERIFY(project().elements[0]->mass()->roof.along != pi / 2);
+    w->document().redo();
+    QTest::keyClick(w.get(), Qt::Key_4, Qt::AltModifier);
+    click(named<QPushButton>(*w, "Rooms of selected"));
+    QTRY_COMPARE(project().rooms.size(), std::size_t(2));
+    for (const char* side : {"south", "west"}) {
+      click(named<QPushButton>(*w, "By glazed share"));
+      choose(*w, "In", "every room");
+      choose(*w, "Facing", side);
+      fill(*w, "Glass share", side == std::string("south") ? "35 %" : "15 %");
+    }
+    const auto facts = roomFacts(project());
+    for (const RoomFacts& f : facts)
+      QVERIFY(f.windowArea[std::size_t(Facing::South)] > 2 * f.windowArea[std::size_t(Facing::West)] &&
+              f.windowArea[std::size_t(Facing::West)] > 0);
+    click(named<QPushButton>(*w, "Overhang"));
+    choose(*w, "Side of the shade", "south");
+    click(named<QPushButton>(*w, "Louvres"));
+    choose(*w, "Side of the shade", "west");
+    fill(*w, "Name of the shade", "Blades");
+    QCOMPARE(project().shadeRules.size(), std::size_t(2));
+    QVERIFY(named<QLabel>(*w, "Facts of the shade")->text().startsWith("At 2 windows"));
+    choose(*w, "Shading", "Overhang 1");
+    click(named<QPushButton>(*w, "Size it against the sun …"));
+    auto* panel = w->findChild<ShadePanel*>();
+    QVERIFY(panel->isVisible());
+    fill(*panel, "Share to keep out", "60 %");
+    click(named<QPushButton>(*panel, "Least depth"));
+    auto* found = named<QLabel>(*panel, "What sizing found");
+    QTRY_VERIFY_WITH_TIMEOUT(found->text().contains("at 2 windows"), 60000);
+    const auto report = shadeReport(project());
+    const auto south = report->sum([](const WindowShade& x) { return x.facing == Facing::South; });
+    QVERIFY2(south.keepOut.taken() > 0.59 && south.keepOut.taken() < 0.63,
+             qPrintable(QString::number(south.keepOut.taken())));
+    QTest::keyClick(panel, Qt::Key_Escape);
+    auto* pictures = w->findChild<PicturesPanel*>();
+    w->action("Views, sheets and films")->trigger();
+    pictures->exportTo("sheet", d.filePath("house.pdf"));
+    QTRY_VERIFY_WITH_TIMEOUT(!pictures->writer().busy(), 120000);
+    QVERIFY2(QFileInfo(d.filePath("house.pdf")).size() > 10000,
+             qPrintable(named<QLabel>(*pictures, "State of the pictures")->text()));
+  }
+
   void finishesAreKeptForOtherProjects() {
     auto w = openWindow();
     QVERIFY(w->openProject(demoCopy()));
