@@ -168,6 +168,7 @@ void PicturesPanel::open() {
   if (days_->text().isEmpty())
     days_->setText(p.site.place.latitude >= 0 ? "21 Jun, 21 Mar, 21 Dec" : "21 Dec, 21 Mar, 21 Jun");
   if (!writer_.busy()) state_->clear();
+  drawing_ = false;
   fill();
   show();
   raise();

@@ -16,7 +16,6 @@ namespace noonward {
 
 struct ShadePanel::Answer {
   OpeningId window;
-  quint64 revision = 0;
   Date date;
   bool coarse = false;
   std::string fault;
@@ -84,6 +83,7 @@ ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), doc
   connect(whichRule_, &QComboBox::activated, this, [this](int i) {
     if (i >= 0 && i < int(rules_.size())) rule_ = rules_[std::size_t(i)];
     fill();
+    if (answer_) take(answer_); // its own cut-off on the sky
   });
   right->addWidget(whichRule_);
   addRow_ = new QWidget;
@@ -213,6 +213,8 @@ void ShadePanel::open(RuleId rule) {
     return;
   }
   ++opened_;
+  busy_ = false; // what is still on its way is not for this opening
+  sizing_.reset();
   rule_ = rule;
   const Project& p = document_.project();
   for (const ShadeRule& s : p.shadeRules) {
@@ -254,7 +256,6 @@ CutOff ShadePanel::cutOff() const {
 }
 
 void ShadePanel::fill() {
-  filling_ = true;
   const Project& p = document_.project();
   layout_ = placedOpenings(p);
   if (!placed() && !layout_.openings.empty()) window_ = layout_.openings.front().opening.id;
@@ -262,8 +263,7 @@ void ShadePanel::fill() {
   whichWindow_->clear();
   for (const PlacedOpening& o : layout_.openings) {
     windows_.push_back(o.opening.id);
-    whichWindow_->addItem(
-        QString::fromStdString(p.rooms[o.room].name + ": " + (o.opening.name.empty() ? "Window" : o.opening.name)));
+    whichWindow_->addItem(QString::fromStdString(openingName(p, o)));
     if (o.opening.id == window_) whichWindow_->setCurrentIndex(whichWindow_->count() - 1);
   }
   rules_.clear();
@@ -299,7 +299,6 @@ void ShadePanel::fill() {
   const bool weather = p.site.weather && p.site.weather->whole();
   from_->setEnabled(weather);
   upTo_->setEnabled(weather);
-  filling_ = false;
 }
 
 void ShadePanel::ask() {
@@ -311,11 +310,10 @@ void ShadePanel::ask() {
   again_ = false;
   const bool coarse = document_.previewing();
   document_.inBackground(
-      [this, project = document_.project(), window = window_, revision = document_.revision(), opened = opened_, coarse,
+      [this, project = document_.project(), window = window_, opened = opened_, coarse,
        date = document_.project().zone().clock(document_.looking().moment).date]() -> std::function<void(Document&)> {
         auto out = std::make_shared<Answer>();
         out->window = window;
-        out->revision = revision;
         out->date = date;
         out->coarse = coarse;
         const ShadeSettings settings = coarse ? ShadeSettings{30, 4} : ShadeSettings{};
@@ -334,8 +332,9 @@ void ShadePanel::ask() {
         auto days = glassInSun(project, date, 300, coarse ? 4 : 8, {window});
         days ? void(out->days = std::make_shared<const GlassDays>(std::move(*days))) : say(days.error());
         return [this, out, opened](Document&) {
+          if (opened != opened_) return;
           busy_ = false;
-          if (opened == opened_ && out->window == window_) take(out);
+          if (out->window == window_) take(out);
           if (again_ && isVisible()) ask();
         };
       });
@@ -369,8 +368,10 @@ void ShadePanel::take(std::shared_ptr<const Answer> answer) {
   } else if (a.shade) {
     const WindowShade& w = *a.shade;
     const auto hours = [](double h) { return QString::number(h, 'f', 0); };
-    QString text = QString("Unwanted sun kept out  %1\n   of %2 h on the glass, %3 h stay")
-                       .arg(percent(w.keepOut.taken()), hours(w.keepOut.bare), hours(w.keepOut.shaded));
+    QString text = w.keepOut.bare < 0.5
+                       ? QString("No unwanted sun comes to this glass")
+                       : QString("Unwanted sun kept out  %1\n   of %2 h on the glass, %3 h stay")
+                             .arg(percent(w.keepOut.taken()), hours(w.keepOut.bare), hours(w.keepOut.shaded));
     if (w.keepOut.bareBeam > 0) text += QString(", %1 kWh/m²").arg(w.keepOut.shadedBeam, 0, 'f', 0);
     text += QString("\nWanted sun lost  %1\n   of %2 h").arg(percent(w.letIn.taken()), hours(w.letIn.bare));
     text += QString("\nSky left  %1 · view left  %2").arg(percent(w.sky), percent(w.view));
@@ -439,8 +440,8 @@ void ShadePanel::size(ShadeSizing::What what) {
                           revision = document_.revision(), name = s->name]() -> std::function<void(Document&)> {
     auto done = std::make_shared<const Expected<SizedShade>>(sizeShade(project, wish, {}, control.get()));
     return [this, done, wish, opened, revision, name](Document&) {
-      sizing_.reset();
       if (opened != opened_) return;
+      sizing_.reset();
       fill();
       if (!*done) return sized_->setText(QString::fromStdString(done->error().message));
       if (revision != document_.revision()) return sized_->setText("The model changed meanwhile: ask again.");

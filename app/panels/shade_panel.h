@@ -51,7 +51,7 @@ private:
   std::shared_ptr<RunControl> sizing_;
   std::shared_ptr<const SunKnots> knots_;
   int knotYear_ = 0;
-  bool busy_ = false, again_ = false, filling_ = false, picking_ = false;
+  bool busy_ = false, again_ = false, picking_ = false;
   quint64 opened_ = 0;
   QComboBox *whichWindow_, *whichRule_, *projection_;
   ShadeDial* dial_;

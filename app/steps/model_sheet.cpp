@@ -81,7 +81,7 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
           for (std::size_t k = 0; k < ring.size(); ++k)
             if (const Vec2 d = ring[(k + 1) % ring.size()] - ring[k]; length(d) > length(longest)) longest = d;
           m->roof.along = std::atan2(longest.y, longest.x);
-          m->roof.rise = std::round(20 * std::sqrt(area(m->outline))) / 20 * 0.25;
+          m->roof.rise = std::round(20 * 0.25 * std::sqrt(area(m->outline))) / 20;
         });
       },
       "On walls of the height above; a mono roof rises to the left of its ridge's direction");

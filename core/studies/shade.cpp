@@ -3,13 +3,13 @@
 #include "core/sun/sun_path.h"
 #include <cmath>
 #include <fmt/format.h>
-#include <map>
+#include <mutex>
 
 namespace noonward {
 
 namespace {
 
-/// Unit directions of a field: in the frame's own axes, with weights that sum to 1.
+/// Directions to look in, each with what it weighs.
 struct Glances {
   std::vector<Vec3> directions;
   std::vector<double> weights;
@@ -33,16 +33,15 @@ Glances overcast(const OpeningFrame& f, std::size_t turn) {
   return out;
 }
 /// The field straight out: 60° to both sides, 30° up and down, by solid angle.
-Glances straightOut(const OpeningFrame& f, std::size_t turn) {
+std::vector<Vec3> straightOut(const OpeningFrame& f, std::size_t turn) {
   constexpr int across = 12, tall = 6;
-  Glances out;
+  std::vector<Vec3> out;
   for (int i = 0; i < across; ++i)
     for (int j = 0; j < tall; ++j) {
       const double az = radians(-60 + 120 * (i + std::fmod(0.5 + double(turn) * 0.6180339887, 1.0)) / across),
                    sine = -0.5 + (j + std::fmod(0.5 + double(turn) * 0.7548776662, 1.0)) / tall,
                    level = std::sqrt(1 - sine * sine);
-      out.directions.push_back(f.along * (level * std::sin(az)) + f.up * sine + f.outward * (level * std::cos(az)));
-      out.weights.push_back(1);
+      out.push_back(f.along * (level * std::sin(az)) + f.up * sine + f.outward * (level * std::cos(az)));
     }
   return out;
 }
@@ -84,7 +83,7 @@ Sums sumsAt(const ShadeScenes& scenes, const SunBlocks& sky, const GlassPane& pa
     if (!scenes.shading.hidden(at, dome.directions[k])) out.skyShaded += dome.weights[k];
   }
   if (outward.z < 0.5)
-    for (const Vec3& d : straightOut(pane.frame, point).directions) {
+    for (const Vec3& d : straightOut(pane.frame, point)) {
       out.viewAll += 1;
       out.viewFree += !scenes.shading.hidden(at, d);
     }
@@ -95,13 +94,16 @@ std::vector<Sums> sumsOf(const ShadeScenes& scenes, const SunBlocks& sky, const 
                          RunControl* control, Threads threads, bool& whole) {
   const std::size_t each = panes.empty() ? 1 : panes.front().points.size(), items = panes.size() * each;
   std::vector<Sums> out(items);
-  std::atomic<std::size_t> done{0};
+  std::mutex telling; // progress is told by one thread at a time
+  std::size_t done = 0;
   const std::size_t ran = forChunks(
       items, 1, threads,
       [&](std::size_t a, std::size_t b) {
         for (std::size_t i = a; i < b; ++i) out[i] = sumsAt(scenes, sky, panes[i / each], i % each);
-        const std::size_t n = done += b - a;
-        if (control && control->progress && n % 64 == 0) control->progress(double(n) / double(items));
+        if (!control || !control->progress) return;
+        const std::lock_guard guard(telling);
+        done += b - a;
+        if (done % 64 == 0) control->progress(double(done) / double(items));
       },
       [&] { return !control || control->goesOn(); });
   whole = ran == items;

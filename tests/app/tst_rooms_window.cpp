@@ -659,6 +659,7 @@ private slots:
     QTest::keyClick(w.get(), Qt::Key_2, Qt::AltModifier);
     choose(*w, "Roof of the mass", "gable");
     QCOMPARE(project().elements[0]->mass()->roof.kind, Roof::Kind::Gable);
+    QCOMPARE(project().elements[0]->mass()->roof.rise, 2.25); // a quarter of its breadth, to 5 cm
     fill(*w, "Rise", "2.5");
     fill(*w, "Ridge runs", "90");
     QVERIFY(std::abs(project().elements[0]->mass()->roof.along - pi / 2) < 1e-12);
@@ -696,6 +697,15 @@ private slots:
     click(named<QPushButton>(*panel, "Least depth"));
     auto* found = named<QLabel>(*panel, "What sizing found");
     QTRY_VERIFY_WITH_TIMEOUT(found->text().contains("at 2 windows"), 60000);
+    // Stopped, or closed while it works: nothing changes, and the next asks are answered.
+    const double sized = project().shadeRules[0].depth;
+    click(named<QPushButton>(*panel, "Least depth"));
+    QTest::keyClick(panel, Qt::Key_Escape);
+    click(named<QPushButton>(*w, "Size it against the sun …"));
+    auto* figures = named<QLabel>(*panel, "What shading does at the window");
+    figures->clear();
+    QTRY_VERIFY_WITH_TIMEOUT(figures->text().contains("kept out"), 30000);
+    QCOMPARE(project().shadeRules[0].depth, sized);
     const auto report = shadeReport(project());
     const auto south = report->sum([](const WindowShade& x) { return x.facing == Facing::South; });
     QVERIFY2(south.keepOut.taken() > 0.59 && south.keepOut.taken() < 0.63,

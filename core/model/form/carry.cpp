@@ -94,7 +94,7 @@ void turnRules(Project& p, const std::vector<RoomId>& rooms, double turn) {
   const int quarters = int(std::lround(turn / (pi / 2))) % 4;
   if (quarters == 0 || rooms.empty()) return;
   const auto turns = [&](RoomId id) { return std::find(rooms.begin(), rooms.end(), id) != rooms.end(); };
-  const auto turn1 = [&](auto& list, const auto& upright) {
+  const auto turnThose = [&](auto& list, const auto& upright) {
     std::remove_reference_t<decltype(list)> more;
     for (auto& rule : list) {
       if (rule.facings.empty() || !upright(rule)) continue;
@@ -116,8 +116,8 @@ void turnRules(Project& p, const std::vector<RoomId>& rooms, double turn) {
     }
     list.insert(list.end(), more.begin(), more.end());
   };
-  turn1(p.windowRules, [](const WindowRule& w) { return !w.ceiling; });
-  turn1(p.shadeRules, [](const ShadeRule& s) { return !s.rooflights && s.windows.empty(); });
+  turnThose(p.windowRules, [](const WindowRule& w) { return !w.ceiling; });
+  turnThose(p.shadeRules, [](const ShadeRule& s) { return !s.rooflights && s.windows.empty(); });
 }
 
 /// Points and free plates at the element's surface.
