@@ -100,7 +100,7 @@ void MainWindow::buildActions() {
   const auto tool = [this](Tool t) {
     return [this, t] {
       document_.look([&](Looking& l) {
-        if (t == Tool::Draw || t == Tool::Move) l.step = Step::Model;
+        if (t == Tool::Draw || t == Tool::Move || t == Tool::Cut || t == Tool::Mirror) l.step = Step::Model;
       });
       stage_->setTool(t);
       stage_->setFocus();
@@ -117,6 +117,15 @@ void MainWindow::buildActions() {
   add("Probe a spot", QKeySequence("P"), tool(Tool::Probe));
   add("Leave the probe", {}, [this] { document_.look([](Looking& l) { l.probe.reset(); }); });
   add("Copy what is selected", QKeySequence("Ctrl+D"), [this] { model_->copySelected(); });
+  add("Take along a copy", QKeySequence::Copy, [this] { model_->takeAlong(false); });
+  add("Take along", QKeySequence::Cut, [this] { model_->takeAlong(true); });
+  add("Put here", QKeySequence::Paste, [this] { model_->putHere(); });
+  add("Hold together", QKeySequence("Ctrl+G"), [this] { model_->holdTogether({}); });
+  add("Let go of each other", QKeySequence("Ctrl+Shift+G"), [this] { model_->letGo(); });
+  add("Join masses", {}, [this] { model_->join(); });
+  add("Cut masses along a line", {}, tool(Tool::Cut));
+  add("Cut out of the first", {}, [this] { model_->cutOut(); });
+  add("Mirror in a line", {}, tool(Tool::Mirror));
   add("Select all like it", {}, [this] { model_->selectAlike(); });
   add("Delete what is selected", QKeySequence::Delete, [this] { model_->deleteSelected(); });
   add("Turn left by 15°", QKeySequence("["), [this] { model_->turnSelected(radians(15)); });

@@ -1,4 +1,6 @@
 #include "app/stage/snapping.h"
+#include <algorithm>
+#include <cmath>
 
 namespace noonward {
 
@@ -8,6 +10,10 @@ const char* snapText(SnapKind kind) {
     return "";
   case SnapKind::Corner:
     return "corner";
+  case SnapKind::Middle:
+    return "middle";
+  case SnapKind::Edge:
+    return "edge";
   case SnapKind::Start:
     return "close the outline";
   case SnapKind::Axis:
@@ -22,16 +28,32 @@ const char* snapText(SnapKind kind) {
 
 Snap snapPoint(const Project& project, const Ring& draft, Vec2 p, double reach) {
   if (draft.size() > 2 && length(p - draft.front()) < reach) return {draft.front(), SnapKind::Start};
-  Snap best{{}, SnapKind::Grid};
-  double nearest = reach;
+  Snap best{{}, SnapKind::Grid}, edge = best;
+  double nearest = reach, beside = reach / 2;
+  const auto ring = [&](const Ring& r) {
+    for (std::size_t i = 0; i < r.size(); ++i) {
+      const Vec2 a = r[i], d = r[(i + 1) % r.size()] - a, middle = a + d * 0.5;
+      if (length(a - p) < nearest) {
+        nearest = length(a - p);
+        best = {a, SnapKind::Corner};
+      }
+      if (length(d) > 4 * reach && best.kind != SnapKind::Corner && length(middle - p) < nearest) {
+        nearest = length(middle - p);
+        best = {middle, SnapKind::Middle};
+      }
+      const double l2 = dot(d, d), t = l2 > 0 ? dot(p - a, d) / l2 : -1;
+      if (t > 0 && t < 1 && length(a + d * t - p) < beside) {
+        beside = length(a + d * t - p);
+        edge = {a + d * t, SnapKind::Edge};
+      }
+    }
+  };
   for (const ElementPtr& e : project.elements)
-    if (const Mass* m = e->mass(); m && !e->hidden)
-      for (Vec2 q : points(m->outline))
-        if (length(q - p) < nearest) {
-          nearest = length(q - p);
-          best = {q, SnapKind::Corner};
-        }
-  if (best.kind == SnapKind::Corner) return best;
+    if (const Mass* m = e->mass(); m && !e->hidden) {
+      ring(m->outline.outer);
+      for (const Ring& h : m->outline.holes) ring(h);
+    }
+  if (best.kind != SnapKind::Grid) return best;
   const auto round = [](double v) { return std::round(v * 2) / 2; };
   if (!draft.empty()) {
     const Vec2 from = draft.back();
@@ -47,7 +69,55 @@ Snap snapPoint(const Project& project, const Ring& draft, Vec2 p, double reach) 
       if (off < reach && std::abs(along) > reach) return {from + u * round(along), kind};
     }
   }
+  if (edge.kind == SnapKind::Edge) return edge;
   return {{round(p.x), round(p.y)}, SnapKind::Grid};
+}
+
+MoveSnap snapMove(const Project& project, const std::vector<ElementId>& moving, Vec2 by, double reach, bool alongX,
+                  bool alongY) {
+  if (alongX) by.y = 0;
+  if (alongY) by.x = 0;
+  std::vector<Vec2> own, others;
+  Box3 around;
+  for (ElementId id : moving)
+    if (const ElementPtr e = project.element(id); e && e->mass())
+      for (Vec2 q : points(e->mass()->outline)) {
+        own.push_back(q + by);
+        around.add({q.x + by.x, q.y + by.y, 0});
+      }
+  constexpr double near = 60;         // m, of what is looked at for lines
+  constexpr std::size_t most = 2'000; // corners on either side
+  for (const ElementPtr& e : project.elements) {
+    if (!e->mass() || e->hidden || own.empty() || others.size() > most ||
+        std::find(moving.begin(), moving.end(), e->id) != moving.end())
+      continue;
+    for (Vec2 q : points(e->mass()->outline))
+      if (q.x > around.low.x - near && q.x < around.high.x + near && q.y > around.low.y - near &&
+          q.y < around.high.y + near)
+        others.push_back(q);
+  }
+  if (own.size() > most) own.resize(most);
+  MoveSnap out{{std::round(by.x * 10) / 10, std::round(by.y * 10) / 10}, SnapKind::Grid};
+  double nearest = reach, offX = reach, offY = reach;
+  Vec2 line = out.by;
+  for (Vec2 a : own)
+    for (Vec2 b : others) {
+      const Vec2 d = b - a;
+      if (!alongX && !alongY && length(d) < nearest) {
+        nearest = length(d);
+        out = {by + d, SnapKind::Corner};
+      }
+      if (!alongY && std::abs(d.x) < offX) {
+        offX = std::abs(d.x);
+        line.x = by.x + d.x;
+      }
+      if (!alongX && std::abs(d.y) < offY) {
+        offY = std::abs(d.y);
+        line.y = by.y + d.y;
+      }
+    }
+  if (out.kind == SnapKind::Corner || (offX >= reach && offY >= reach)) return out;
+  return {line, SnapKind::Axis};
 }
 
 Snap snapCorner(const std::vector<CutLine>& guides, const std::vector<Vec2>& corners, const Ring& ring,

@@ -1,11 +1,12 @@
 #pragma once
-// Where a drawn point lands: on a corner, in line with the last edge or square to it, along the axes, else on a grid.
+// Where a drawn point lands: on a corner, the middle of an edge, an edge, in line with the last edge or square to it,
+// along the axes, else on a grid.
 
 #include "core/model/form/outline_edit.h"
 
 namespace noonward {
 
-enum class SnapKind { Grid, Corner, Start, Axis, Square, Source };
+enum class SnapKind { Grid, Corner, Middle, Edge, Start, Axis, Square, Source };
 struct Snap {
   Vec2 at;
   SnapKind kind = SnapKind::Grid;
@@ -21,6 +22,15 @@ Vec2 atLength(const Ring& draft, Vec2 towards, double length);
 /// neighbour's other edge or square to it, else to 5 cm.
 Snap snapCorner(const std::vector<CutLine>& guides, const std::vector<Vec2>& corners, const Ring& ring,
                 std::size_t corner, Vec2 pointer, double reach);
+
+/// A move of elements in the plan, changed so that a corner of theirs comes to lie on a corner of another mass, or in
+/// line with one, where it is within `reach`; else to 10 cm. `alongX`, `alongY`: only that way.
+struct MoveSnap {
+  Vec2 by;
+  SnapKind kind = SnapKind::Grid;
+};
+MoveSnap snapMove(const Project& project, const std::vector<ElementId>& moving, Vec2 by, double reach, bool alongX,
+                  bool alongY);
 
 /// A window between two spots of a wall (m along, m above the floor), to 5 cm, kept 5 cm off the wall's ends; sill and
 /// head snap to those of windows in the same room within `reach`. Nothing where it would have no size.

@@ -19,7 +19,23 @@ class Stage;
 class Studies;
 struct RayHit;
 
-enum class Tool { Select, Draw, Move, Probe, Area, Room, Window, Plate, Section, Corners, Distance, Spot, Balcony };
+enum class Tool {
+  Select,
+  Draw,
+  Move,
+  Probe,
+  Area,
+  Room,
+  Window,
+  Plate,
+  Section,
+  Corners,
+  Distance,
+  Spot,
+  Balcony,
+  Cut,
+  Mirror
+};
 
 class StageTool {
 public:

@@ -1,5 +1,6 @@
 #include "app/steps/model_sheet.h"
 #include "app/theme/style.h"
+#include "core/model/form/arrange.h"
 #include "core/model/form/carry.h"
 #include "core/model/form/edit.h"
 #include <QComboBox>
@@ -161,17 +162,7 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
   };
   small("Copy beside", [this] { copySelected(); });
   small("Delete", [this] { deleteSelected(); });
-  addFold("Copies in a row");
-  copies_ = addField(
-      "Copies", [](const QString&) {}, "How many beside the one there is");
-  copies_->setText("3");
-  stepX_ = addField(
-      "Each right by", [](const QString&) {}, "From middle to middle, along the drawing's right; negative: left");
-  stepY_ = addField(
-      "Each up by", [](const QString&) {}, "From middle to middle, up the drawing; negative: down");
-  stepY_->setText("0");
-  addButton("Copy in a row", [this] { copyInARow(); });
-  endFold();
+  buildShaping();
   more = addButtons();
   small("Correct corners", [this] {
     stage_.setTool(Tool::Corners);
@@ -241,29 +232,6 @@ void ModelSheet::lengthEdit(QLineEdit* field, const QString& text, const QString
   const auto v = lengthFromText(text.toStdString(), document_.project().units.length);
   if (!v || *v < least) return showFault(field, "A length is expected here, such as 12.5 or 40 ft");
   editSelected(name, [&](Element& e) { change(e, *v); });
-}
-
-void ModelSheet::copyInARow() {
-  const LengthUnit unit = document_.project().units.length;
-  const auto n = numberFromText(copies_->text().trimmed().toStdString());
-  showFault(copies_, {});
-  if (!n || *n < 1 || *n > 200 || *n != std::floor(*n))
-    return showFault(copies_, "A whole number from 1 to 200 is expected");
-  Box3 all;
-  for (ElementId id : document_.looking().selected)
-    if (const ElementPtr e = document_.project().element(id)) all.addBox(boxOf(*e));
-  if (all.empty()) return;
-  Vec3 step;
-  for (const auto& [field, into, usual] : {std::tuple{stepX_, &step.x, all.size().x + 4}, {stepY_, &step.y, 0.0}}) {
-    showFault(field, {});
-    const std::string text = field->text().trimmed().toStdString();
-    const auto v = text.empty() ? std::optional(usual) : lengthFromText(text, unit);
-    if (!v || std::abs(*v) > 1e5) return showFault(field, "A length is expected here, such as 12.5 or 40 ft");
-    *into = *v;
-  }
-  if (length(step) < 0.01) return showFault(stepX_, "Copies in the same place would lie in each other");
-  std::vector<ElementId> made;
-  document_.change(withRow(document_.project(), document_.looking().selected, int(*n), step, &made), "Copy in a row");
 }
 
 void ModelSheet::copySelected() {
@@ -383,6 +351,7 @@ void ModelSheet::refresh() {
     proposed_->setCurrentIndex(e->proposed);
     counted_->setCurrentIndex(!e->counted);
     hidden_->setCurrentIndex(e->hidden);
+    refreshShaping(*e, selected.size());
   }
   tilt_->parentWidget()->setVisible(e && e->plate());
   alone_->setCurrentIndex(

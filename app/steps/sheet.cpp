@@ -1,6 +1,7 @@
 #include "app/steps/sheet.h"
 #include "app/theme/style.h"
 #include <QComboBox>
+#include <QEvent>
 #include <QFrame>
 #include <QLabel>
 #include <QLineEdit>
@@ -84,6 +85,7 @@ void Sheet::addRow(const QString& label, QWidget* field, const QString& text) {
   field->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   row->addWidget(l);
   row->addWidget(field, 1);
+  field->installEventFilter(this);
   help(field, l, label, text);
   into_.back()->addWidget(whole);
 }
@@ -100,8 +102,16 @@ void Sheet::addWide(const QString& label, QWidget* field, const QString& text) {
   field->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   down->addWidget(l);
   down->addWidget(field);
+  field->installEventFilter(this);
   help(field, l, label, text);
   into_.back()->addWidget(whole);
+}
+
+/// The wheel scrolls the sheet; it never changes a choice that happens to lie under the pointer.
+bool Sheet::eventFilter(QObject* watched, QEvent* event) {
+  if (event->type() != QEvent::Wheel || !qobject_cast<QComboBox*>(watched)) return QWidget::eventFilter(watched, event);
+  event->ignore(); // goes on to what scrolls
+  return true;
 }
 
 QLineEdit* Sheet::fieldFor(const std::function<void(const QString&)>& done) {

@@ -73,6 +73,8 @@ protected:
   /// Marks a field whose text can't be used, with the reason; empty text clears it.
   static void showFault(QLineEdit* field, const QString& text);
 
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
   Document& document_;
 
 private:

@@ -341,6 +341,63 @@ std::vector<Outline> difference(const Outline& given, const std::vector<Ring>& c
   return grid.outlines(tree);
 }
 
+namespace {
+std::vector<Outline> clipped(ClipperLib::ClipType how, const std::vector<Outline>& subject,
+                             const std::vector<Outline>& clip) {
+  const ClipperGrid grid(subject.empty() || subject.front().outer.empty() ? Vec2{} : subject.front().outer.front());
+  ClipperLib::Clipper work;
+  work.StrictlySimple(true);
+  for (const auto& [list, as] : {std::pair{&subject, ClipperLib::ptSubject}, {&clip, ClipperLib::ptClip}})
+    for (const Outline& given : *list) {
+      const Outline o = tidied(given); // holes run the other way: they take off what the outer ring adds
+      if (!grid.holds(points(o))) return {};
+      work.AddPath(grid.path(o.outer), as, true);
+      for (const Ring& h : o.holes) work.AddPath(grid.path(h), as, true);
+    }
+  ClipperLib::PolyTree tree;
+  work.Execute(how, tree, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
+  std::vector<Outline> out = grid.outlines(tree);
+  for (Outline& o : out) o = straightened(tidied(std::move(o)));
+  std::erase_if(out, [](const Outline& o) { return checkOutline(o).fault != OutlineFault::None; });
+  return out;
+}
+} // namespace
+
+std::vector<Outline> united(const std::vector<Outline>& outlines) {
+  return clipped(ClipperLib::ctUnion, outlines, {});
+}
+
+std::vector<Outline> common(const Outline& one, const Outline& other) {
+  return clipped(ClipperLib::ctIntersection, {one}, {other});
+}
+
+std::array<std::vector<Outline>, 2> sidesOf(const Outline& o, Vec2 a, Vec2 b) {
+  const double l = length(b - a);
+  if (!(l > 0)) return {};
+  const Vec2 along = (b - a) * (1 / l), left{-along.y, along.x};
+  double far = 1;
+  for (Vec2 p : o.outer) far = std::max(far, length(p - a) + 1);
+  const Vec2 from = a - along * far, to = a + along * far, over = left * far;
+  return {common(o, {{from, to, to + over, from + over}, {}}), common(o, {{from - over, to - over, to, from}, {}})};
+}
+
+Outline straightened(Outline outline) {
+  const auto ring = [](Ring& r) {
+    for (std::size_t i = 0; i < r.size() && r.size() > 3;) {
+      const Vec2 a = r[(i + r.size() - 1) % r.size()], b = r[i], c = r[(i + 1) % r.size()];
+      const double l = length(c - a);
+      const bool straight = dot(b - a, c - b) > 0 && l > 0 && std::abs(cross(b - a, c - a)) / l < 2e-4;
+      if (straight)
+        r.erase(r.begin() + std::ptrdiff_t(i));
+      else
+        ++i;
+    }
+  };
+  ring(outline.outer);
+  for (Ring& h : outline.holes) ring(h);
+  return outline;
+}
+
 Outline rectangle(double x0, double y0, double x1, double y1) {
   return {{{x0, y0}, {x1, y0}, {x1, y1}, {x0, y1}}, {}};
 }

@@ -40,6 +40,14 @@ Outline tidied(Outline outline);
 std::vector<Outline> offset(const Outline& outline, double distance);
 /// What is left of an outline when rings (in either direction) are cut out of it, to 0.1 mm.
 std::vector<Outline> difference(const Outline& outline, const std::vector<Ring>& cuts);
+/// Whatever lies in any of them, to 0.1 mm; corners on straight edges are taken out.
+std::vector<Outline> united(const std::vector<Outline>& outlines);
+/// What lies in both, to 0.1 mm.
+std::vector<Outline> common(const Outline& one, const Outline& other);
+/// What lies to the left of a line from a to b, and to its right.
+std::array<std::vector<Outline>, 2> sidesOf(const Outline& outline, Vec2 a, Vec2 b);
+/// Without corners at which nothing turns.
+Outline straightened(Outline outline);
 
 /// Triangles over the points of `points(outline)`, counter-clockwise. Error where the outline is faulty.
 Expected<std::vector<std::array<std::uint32_t, 3>>> triangulate(const Outline& outline);

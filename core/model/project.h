@@ -50,6 +50,14 @@ inline constexpr std::array<Role, 12> allRoles{Role::Building, Role::Neighbour, 
 /// Layer of flat outlines that say where a model's spaces lie and what they are called.
 inline constexpr const char* spacesLayer = "Spaces";
 
+/// Where a copy stands in a row or grid: so many steps from the element it is a copy of.
+struct RowPlace {
+  ElementId of;
+  int right = 0, up = 0;
+  Vec2 stepRight, stepUp; ///< m
+  bool operator==(const RowPlace&) const = default;
+};
+
 struct Element {
   ElementId id;
   std::string name;
@@ -62,8 +70,10 @@ struct Element {
       false; ///< a simplified model stands for it (core/model/tracing/tracing.h): not counted, drawn as edges alone
   std::string source; ///< file it came from, if any
   std::vector<std::string>
-      mends;          ///< keys of those its mesh has had, to be done again when its file is brought in again
-  std::string finish; ///< name of its finish, or of its glazing; empty: by assignment or role
+      mends;                   ///< keys of those its mesh has had, to be done again when its file is brought in again
+  std::string finish;          ///< name of its finish, or of its glazing; empty: by assignment or role
+  std::string group;           ///< name of what is selected and moved together with it; empty: nothing
+  std::optional<RowPlace> row; ///< of a copy laid out in a row (core/model/form/arrange.h)
   Shape shape;
   std::string extra;
   const Mass* mass() const { return std::get_if<Mass>(&shape); }

@@ -15,12 +15,12 @@ using namespace noonward;
 using namespace noonward::test;
 
 namespace {
-constexpr Tool allTools[] = {Tool::Select,   Tool::Draw,   Tool::Move,   Tool::Probe,   Tool::Area,
-                             Tool::Room,     Tool::Window, Tool::Plate,  Tool::Section, Tool::Corners,
-                             Tool::Distance, Tool::Spot,   Tool::Balcony};
+constexpr Tool allTools[] = {Tool::Select,   Tool::Draw,   Tool::Move,    Tool::Probe,   Tool::Area,
+                             Tool::Room,     Tool::Window, Tool::Plate,   Tool::Section, Tool::Corners,
+                             Tool::Distance, Tool::Spot,   Tool::Balcony, Tool::Cut,     Tool::Mirror};
 const char* nameOfTool(Tool t) {
-  constexpr const char* names[] = {"select", "draw",    "move",    "probe",    "area", "room",   "window",
-                                   "plate",  "section", "corners", "distance", "spot", "balcony"};
+  constexpr const char* names[] = {"select",  "draw",    "move",     "probe", "area",    "room", "window", "plate",
+                                   "section", "corners", "distance", "spot",  "balcony", "cut",  "mirror"};
   return names[int(t)];
 }
 /// A yard with a house (windows to the south) and a block without rooms, seen in plan.

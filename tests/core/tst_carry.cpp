@@ -1,6 +1,7 @@
 // Rooms, windows, grids and assignments go with their building, whatever is done to it; walls keep who they are.
 
 #ifndef Q_MOC_RUN
+#include "core/model/form/arrange.h"
 #include "core/model/form/carry.h"
 #include "core/model/form/edit.h"
 #include "core/model/form/outline_edit.h"

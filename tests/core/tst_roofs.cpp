@@ -3,6 +3,7 @@
 
 #ifndef Q_MOC_RUN
 #include "core/files/project/project_file.h"
+#include "core/model/form/arrange.h"
 #include "core/model/form/carry.h"
 #include "core/model/form/edit.h"
 #include "core/model/light_model.h"
@@ -250,7 +251,9 @@ private slots:
   void aRowOfHousesHasItsRoofsAndWindows() {
     const Project p = roofedHouse({RK::Gable, 2, 0});
     std::vector<ElementId> made;
-    const Project row = withRow(p, {p.elements[0]->id}, 3, {12, 0, 0}, &made);
+    const auto laid = withRow(p, {p.elements[0]->id}, {4, 1, {12, 0}, {}}, &made);
+    QVERIFY(laid);
+    const Project& row = *laid;
     QCOMPARE(made.size(), std::size_t(3));
     QCOMPARE(row.elements.size(), std::size_t(4));
     QCOMPARE(row.rooms.size(), std::size_t(4));

@@ -3,6 +3,7 @@
 
 #ifndef Q_MOC_RUN
 #include "core/files/project/project_file.h"
+#include "core/model/form/arrange.h"
 #include "core/model/form/carry.h"
 #include "core/model/form/edit.h"
 #include "core/model/mending/check.h"

@@ -4,6 +4,7 @@
 #include "app/stage/tools/tools.h"
 #include "app/theme/style.h"
 #include "core/model/form/edit.h"
+#include "core/model/form/shaping.h"
 #include "core/model/tracing/tracing.h"
 #include "picture/opened_rooms.h"
 #include <QMouseEvent>
@@ -12,7 +13,8 @@
 namespace noonward {
 
 QString CornersTool::hint() const {
-  return "Drag a corner; drag an edge to put one in; double-click a corner to take it out; Escape ends";
+  return "Drag a corner; drag an edge to put one in; double-click a corner to take it out; type a length over a corner "
+         "and Enter to cut it off; Escape ends";
 }
 
 void CornersTool::cancel() {
@@ -147,6 +149,19 @@ bool CornersTool::doubleClick(QPointF at) {
   else
     document().change(std::move(*next), "Take a corner out");
   return true;
+}
+
+void CornersTool::enter() {
+  const auto by = typedLength();
+  const Under u = inside() ? under(pointer()) : Under{};
+  forgetTyped();
+  if (!by || !u.ref || !u.corner) return say("Point at a corner, type how far from it the cut begins, and press Enter");
+  auto next = withCornerCut(project(), *u.ref, *by);
+  if (!next)
+    say(QString::fromStdString(next.error().message));
+  else
+    document().change(std::move(*next), "Cut a corner off");
+  update();
 }
 
 void CornersTool::paint(QPainter& p) {

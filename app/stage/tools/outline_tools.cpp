@@ -3,7 +3,10 @@
 #include "app/stage/stage.h"
 #include "app/stage/tools/tools.h"
 #include "app/theme/style.h"
+#include "core/model/form/arrange.h"
 #include "core/model/form/edit.h"
+#include "core/model/form/shaping.h"
+#include <QGuiApplication>
 #include <QMouseEvent>
 #include <QPainter>
 
@@ -244,6 +247,49 @@ void PlateTool::finish(Outline outline) {
     l.selected = {id};
     l.step = Step::Model;
   });
+}
+
+QString CutTool::hint() const {
+  return "Click the two ends of a line: the selected masses are cut along it, all of them where none is selected";
+}
+
+bool CutTool::full() {
+  if (draft().size() != 2) return false;
+  std::vector<ElementId> ids = document().looking().selected, made;
+  if (ids.empty())
+    for (const ElementPtr& e : project().elements)
+      if (e->mass() && !e->hidden) ids.push_back(e->id);
+  auto cut = withMassesCut(project(), ids, draft()[0], draft()[1], &made);
+  Document& d = document();
+  if (!cut) {
+    say(QString::fromStdString(cut.error().text()));
+    choose(Tool::Select);
+    return true;
+  }
+  const bool chosen = !d.looking().selected.empty();
+  choose(Tool::Select); // ends this tool
+  d.change(std::move(*cut), "Cut masses");
+  if (chosen) d.look([&](Looking& l) { l.selected = made; });
+  return true;
+}
+
+QString MirrorTool::hint() const {
+  return "Click the two ends of the mirror's line: a mirrored copy is made of what is selected; with Shift it is "
+         "mirrored itself";
+}
+
+bool MirrorTool::full() {
+  if (draft().size() != 2) return false;
+  const bool copies = !(QGuiApplication::keyboardModifiers() & Qt::ShiftModifier);
+  std::vector<ElementId> made;
+  Document& d = document();
+  auto mirrored = withMirrored(project(), d.looking().selected, draft()[0], draft()[1], copies, &made);
+  if (!mirrored) say(QString::fromStdString(mirrored.error().text()));
+  choose(Tool::Select); // ends this tool
+  if (!mirrored) return true;
+  d.change(std::move(*mirrored), "Mirror");
+  d.look([&](Looking& l) { l.selected = made; });
+  return true;
 }
 
 QString SectionTool::hint() const {

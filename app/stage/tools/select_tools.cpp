@@ -3,8 +3,10 @@
 #include "app/stage/stage.h"
 #include "app/stage/tools/tools.h"
 #include "app/theme/style.h"
+#include "core/model/form/arrange.h"
 #include "core/model/form/carry.h"
 #include "core/model/form/edit.h"
+#include <QGuiApplication>
 #include <QMouseEvent>
 #include <QPainter>
 
@@ -93,16 +95,26 @@ void SelectTool::move(QPointF at) {
   if (!now) return;
   Vec3 by = *now - grabbed_;
   const double snap = 10 * metresPerPixel();
-  if (std::abs(by.x) < snap && std::abs(by.y) > snap) by.x = 0;
-  if (std::abs(by.y) < snap && std::abs(by.x) > snap) by.y = 0;
+  const bool locked = QGuiApplication::keyboardModifiers() & Qt::ShiftModifier; // to the axis that is nearer
+  const bool alongX = locked ? std::abs(by.x) >= std::abs(by.y) : std::abs(by.y) < snap && std::abs(by.x) > snap,
+             alongY = locked ? !alongX : std::abs(by.x) < snap && std::abs(by.y) > snap;
+  SnapKind kind = SnapKind::Grid;
   if (const auto length = typedLength()) {
+    if (alongX) by.y = 0;
+    if (alongY) by.x = 0;
     const double l = std::hypot(by.x, by.y);
     if (l > 0) by = by * (*length / l);
   } else {
-    by = {std::round(by.x * 10) / 10, std::round(by.y * 10) / 10, 0};
+    const MoveSnap s = snapMove(before_, held(), xy(by), 0.6 * snap, alongX, alongY);
+    by = {s.by.x, s.by.y, 0};
+    kind = s.kind;
   }
   by.z = 0;
-  tell(QString("moved %1").arg(QString::fromStdString(lengthText(std::hypot(by.x, by.y), before_.units.length))));
+  tell(QString("moved %1%2")
+           .arg(QString::fromStdString(lengthText(std::hypot(by.x, by.y), before_.units.length)),
+                kind == SnapKind::Corner ? QString(" · to a corner")
+                : kind == SnapKind::Axis ? QString(" · in line")
+                                         : QString()));
   document().preview(carried(before_, withEdited(before_, held(), [&](Element& e) { moveElement(e, by); }), held()));
 }
 
@@ -145,14 +157,19 @@ void SelectTool::click(const QMouseEvent& e) {
     l.face.reset();
     if (sensor) return;
     const ElementId id{hit.element};
+    // What is held together is selected together; with Ctrl one of it alone.
+    const std::vector<ElementId> ids =
+        e.modifiers() & Qt::ControlModifier ? std::vector{id} : withTheirGroups(project(), std::vector{id});
     for (const PlacedOpening& o : stage().openings().openings) // a pane on the facade: the window it is of
       if (o.opening.id.value == seen.element) l.opening = o.rule ? l.opening : o.opening.id;
     if (!hit.hit())
       l.selected.clear();
     else if (!more)
-      l.selected = {id};
+      l.selected = ids;
     else if (std::erase(l.selected, id) == 0)
-      l.selected.push_back(id);
+      l.selected.insert(l.selected.end(), ids.begin(), ids.end());
+    else
+      for (ElementId other : ids) std::erase(l.selected, other);
   });
 }
 

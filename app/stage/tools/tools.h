@@ -136,6 +136,27 @@ protected:
   bool full() override;
 };
 
+/// Two points of a line, and what it does to the selected masses.
+class CutTool : public OutlineTool {
+public:
+  using OutlineTool::OutlineTool;
+  QString hint() const override;
+
+protected:
+  void finish(Outline) override {}
+  bool full() override;
+};
+
+class MirrorTool : public OutlineTool {
+public:
+  using OutlineTool::OutlineTool;
+  QString hint() const override;
+
+protected:
+  void finish(Outline) override {}
+  bool full() override;
+};
+
 // ---- on walls -----------------------------------------------------------------------------------------------------
 
 /// Draws rectangles on upright faces.
@@ -206,6 +227,7 @@ public:
   void drag(QPointF at) override;
   void release(bool moved) override;
   bool doubleClick(QPointF at) override;
+  void enter() override; ///< with a length typed: the corner under the pointer is cut by it
   void paint(QPainter& p) override;
   void cancel() override;
 

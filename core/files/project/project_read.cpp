@@ -7,6 +7,7 @@
 #include "core/files/project/project_file.h"
 #include "core/files/project/shape_json.h"
 #include "core/files/project/underlay_json.h"
+#include "core/model/form/arrange.h"
 #include "core/model/settings/study_fields.h"
 #include "core/model/tracing/tracing.h"
 #include "core/yardsticks/yardstick.h"
@@ -269,6 +270,18 @@ private:
     o.array("mends", [&](const Json& v, const std::string&) {
       if (v.is_string()) e.mends.push_back(v.get<std::string>());
     });
+    e.group = o.text("group");
+    if (o.has("row")) {
+      JsonObject r = o.object("row");
+      RowPlace row;
+      const std::string of = r.requiredText("of");
+      row.of = {idFromText(of).value_or(derivedId("element/" + of))};
+      row.right = r.integer("right", 0, 0, mostInARow);
+      row.up = r.integer("up", 0, 0, mostInARow);
+      row.stepRight = xy(vectorFromJson(r, "step-right", {}));
+      row.stepUp = xy(vectorFromJson(r, "step-up", {}));
+      e.row = row;
+    }
     if (out_.project.element(e.id)) o.fault("id", "Two elements have the same id.");
     if (auto shape = shapeFromJson(o, [&](const std::string& file) { return mesh(file); })) e.shape = std::move(*shape);
     e.extra = o.extra();

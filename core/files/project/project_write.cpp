@@ -27,6 +27,13 @@ Json element(const Element& e, const std::string& folder) {
   if (!e.source.empty()) j["source"] = e.source;
   if (!e.finish.empty()) j["finish"] = e.finish;
   if (!e.mends.empty()) j["mends"] = e.mends;
+  if (!e.group.empty()) j["group"] = e.group;
+  if (e.row)
+    j["row"] = Json{{"of", e.row->of.text()},
+                    {"right", e.row->right},
+                    {"up", e.row->up},
+                    {"step-right", vectorJson({e.row->stepRight.x, e.row->stepRight.y, 0})},
+                    {"step-up", vectorJson({e.row->stepUp.x, e.row->stepUp.y, 0})}};
   writeShape(j, e.shape, folder);
   addExtra(j, e.extra);
   return j;

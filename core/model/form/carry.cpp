@@ -1,6 +1,7 @@
 #include "core/model/form/carry.h"
 #include "core/base/tolerances.h"
 #include "core/model/form/edit.h"
+#include "core/model/form/motion.h"
 #include "core/model/form/outline_edit.h"
 #include "core/model/light_model.h"
 #include <algorithm>
@@ -11,18 +12,6 @@ namespace noonward {
 
 namespace {
 
-/// Turned about a point, then moved.
-struct Rigid {
-  Vec2 about, shift;
-  double turn = 0, lift = 0;
-  Vec2 operator()(Vec2 p) const {
-    const Vec2 d = p - about;
-    const double c = std::cos(turn), s = std::sin(turn);
-    return about + shift + Vec2{d.x * c - d.y * s, d.x * s + d.y * c};
-  }
-  bool nothing() const { return turn == 0 && lift == 0 && shift == Vec2{}; }
-};
-
 std::vector<Vec2> cornersOf(const Element& e) {
   if (const Mass* m = e.mass()) return points(m->outline);
   std::vector<Vec2> out;
@@ -32,8 +21,8 @@ std::vector<Vec2> cornersOf(const Element& e) {
 }
 
 /// The one motion that takes all corners along; nothing where there is none.
-std::optional<Rigid> motionOf(const Element& a, const Element& b) {
-  Rigid r;
+std::optional<Motion> motionOf(const Element& a, const Element& b) {
+  Motion r;
   if (a.imported() && b.imported()) {
     if (a.imported()->stretch != b.imported()->stretch) return {};
     r.about = middleOf(a);
@@ -62,107 +51,6 @@ std::optional<Rigid> motionOf(const Element& a, const Element& b) {
   for (std::size_t i = 0; i < from.size(); ++i)
     if (length(r(from[i]) - to[i]) > 1e-4) return {};
   return r;
-}
-
-void moved(Ring& ring, const Rigid& by) {
-  for (Vec2& p : ring) p = by(p);
-}
-
-/// A rooflight lies square to the drawing: its middle goes along, and by quarter turns its sides change places.
-void moveRooflight(Opening& o, const Rigid& by) {
-  const double whole = o.width * o.repeat + std::max(0.0, o.gap) * (o.repeat - 1);
-  const Vec2 middle = by({o.along + whole / 2, o.sill + o.height / 2});
-  if (o.repeat == 1 && std::abs(std::sin(by.turn)) > std::abs(std::cos(by.turn))) std::swap(o.width, o.height);
-  o.along = middle.x - (o.repeat == 1 ? o.width : whole) / 2;
-  o.sill = middle.y - o.height / 2;
-}
-
-void moveRoom(Project& p, Room& room, const Rigid& by) {
-  moved(room.outline.outer, by);
-  for (Ring& h : room.outline.holes) moved(h, by);
-  room.floor += by.lift;
-  for (Opening& o : p.openings)
-    if (o.room == room.id && o.edge < 0) moveRooflight(o, by);
-}
-
-Facing turnedFacing(Facing f, int quarters) {
-  return allFacings[std::size_t(((int(f) - quarters) % 4 + 4) % 4)];
-} // counter-clockwise
-
-/// Rules that say "south" go on meaning the same walls: for the rooms that turned, a rule of their own.
-void turnRules(Project& p, const std::vector<RoomId>& rooms, double turn) {
-  const int quarters = int(std::lround(turn / (pi / 2))) % 4;
-  if (quarters == 0 || rooms.empty()) return;
-  const auto turns = [&](RoomId id) { return std::find(rooms.begin(), rooms.end(), id) != rooms.end(); };
-  const auto turnThose = [&](auto& list, const auto& upright) {
-    std::remove_reference_t<decltype(list)> more;
-    for (auto& rule : list) {
-      if (rule.facings.empty() || !upright(rule)) continue;
-      std::vector<RoomId> those, others;
-      for (const Room& r : p.rooms)
-        if (rule.rooms.empty() || std::find(rule.rooms.begin(), rule.rooms.end(), r.id) != rule.rooms.end())
-          (turns(r.id) ? those : others).push_back(r.id);
-      if (those.empty()) continue;
-      auto own = rule;
-      for (Facing& f : own.facings) f = turnedFacing(f, quarters);
-      if (others.empty()) {
-        rule.facings = own.facings;
-        continue;
-      }
-      own.id = RuleId::fresh();
-      own.rooms = those;
-      rule.rooms = others;
-      more.push_back(std::move(own));
-    }
-    list.insert(list.end(), more.begin(), more.end());
-  };
-  turnThose(p.windowRules, [](const WindowRule& w) { return !w.ceiling; });
-  turnThose(p.shadeRules, [](const ShadeRule& s) { return !s.rooflights && s.windows.empty(); });
-}
-
-/// Points and free plates at the element's surface.
-void carryAttached(const Project& before, Project& after, const Element& host, const Rigid& by,
-                   const std::vector<ElementId>& ids) {
-  const Box3 box = boxOf(host);
-  const auto mass = host.mass();
-  const auto touches = [&](Vec3 q, double reach) {
-    if (q.z < box.low.z - reach || q.z > box.high.z + reach) return false;
-    if (mass) return contains(mass->outline, xy(q)) || distanceToEdge(mass->outline, xy(q)) <= reach;
-    return q.x > box.low.x - reach && q.x < box.high.x + reach && q.y > box.low.y - reach && q.y < box.high.y + reach;
-  };
-  const double c = std::cos(by.turn), s = std::sin(by.turn);
-  for (SensorGroup& g : after.groups)
-    if (auto* list = std::get_if<std::vector<PointSensor>>(&g.layout))
-      for (PointSensor& x : *list) {
-        if (!finite(x.position) || !touches(x.position, 0.1)) continue;
-        const Vec2 to = by(xy(x.position));
-        x.position = {to.x, to.y, x.position.z + by.lift};
-        x.normal = {x.normal.x * c - x.normal.y * s, x.normal.x * s + x.normal.y * c, x.normal.z};
-      }
-  for (ElementPtr& e : after.elements) {
-    if (!e->plate() || std::find(ids.begin(), ids.end(), e->id) != ids.end() ||
-        (e->role != Role::Shading && e->role != Role::Glazing))
-      continue;
-    const auto& corners = e->plate()->corners;
-    if (std::count_if(corners.begin(), corners.end(), [&](Vec3 q) { return touches(q, 0.05); }) == 0 &&
-        e->layer != "Balconies")
-      continue;
-    // A balcony's front touches nothing itself: it goes with whatever of it does.
-    const std::string stem = e->name.substr(0, e->name.find_last_of(' '));
-    const bool hangs = std::any_of(before.elements.begin(), before.elements.end(), [&](const ElementPtr& o) {
-      return o->plate() &&
-             (o->id == e->id || (e->layer == "Balconies" && o->layer == e->layer && o->name.starts_with(stem))) &&
-             std::any_of(o->plate()->corners.begin(), o->plate()->corners.end(),
-                         [&](Vec3 q) { return touches(q, 0.05); });
-    });
-    if (!hangs) continue;
-    auto copy = std::make_shared<Element>(*e);
-    for (Vec3& q : std::get<Plate>(copy->shape).corners) {
-      const Vec2 to = by(xy(q));
-      q = {to.x, to.y, q.z + by.lift};
-    }
-    e = std::move(copy);
-  }
 }
 
 struct Line {
@@ -301,103 +189,15 @@ Project carried(const Project& before, Project after, const std::vector<ElementI
         reseatAlong(after, old, *room, shifts);
     }
     if (!rigid) continue;
-    turnRules(after, together, rigid->turn);
-    if (!a->plate()) carryAttached(before, after, *a, *rigid, ids);
+    moveRules(after, together, *rigid);
+    if (rigid->turn != 0) { // windows by rules are named by their walls' sides, which may be others now
+      std::vector<std::pair<RoomId, RoomId>> same;
+      for (RoomId id : together) same.emplace_back(id, id);
+      shadeMatched(before, after, same, *rigid);
+    }
+    if (!a->plate()) moveAttached(before, after, *a, *rigid, ids);
   }
   return after;
-}
-
-namespace {
-/// Shading at some windows alone is at the windows of copied rooms too: copies come in the same order.
-void shadeCopies(const Project& before, Project& p, const std::vector<std::pair<RoomId, RoomId>>& copies) {
-  if (std::all_of(p.shadeRules.begin(), p.shadeRules.end(), [](const ShadeRule& s) { return s.windows.empty(); }))
-    return;
-  const auto windowsOf = [](const Project& of, const OpeningLayout& laid, RoomId room) {
-    std::vector<OpeningId> out;
-    for (const PlacedOpening& o : laid.openings)
-      if (of.rooms[o.room].id == room) out.push_back(o.opening.id);
-    return out;
-  };
-  const OpeningLayout was = placedOpenings(before), is = placedOpenings(p);
-  for (const auto& [old, fresh] : copies) {
-    const std::vector<OpeningId> from = windowsOf(before, was, old), to = windowsOf(p, is, fresh);
-    if (from.size() != to.size()) continue;
-    for (ShadeRule& s : p.shadeRules)
-      for (std::size_t k = 0; k < from.size(); ++k)
-        if (std::find(s.windows.begin(), s.windows.end(), from[k]) != s.windows.end()) s.windows.push_back(to[k]);
-  }
-}
-} // namespace
-
-Project withCopies(Project p, const std::vector<ElementId>& ids, Vec3 by, std::vector<ElementId>* made) {
-  std::vector<std::pair<RoomId, RoomId>> copied;
-  const Project before = p;
-  for (ElementId id : ids) {
-    const ElementPtr e = before.element(id);
-    if (!e) continue;
-    Element copy = *e;
-    copy.id = ElementId::fresh();
-    copy.name = freshName(p, e->name + " copy");
-    moveElement(copy, by);
-    const ElementId fresh = copy.id;
-    if (made) made->push_back(fresh);
-    p = withElement(std::move(p), std::move(copy));
-    const std::size_t assignments = p.assignments.size();
-    for (std::size_t k = 0; k < assignments; ++k)
-      if (Assignment a = p.assignments[k]; a.element == id) {
-        a.element = fresh;
-        p.assignments.push_back(std::move(a));
-      }
-    for (SensorGroup& g : p.groups)
-      if (auto* f = std::get_if<FaceGrid>(&g.layout)) {
-        const std::vector<FaceRef> refs = f->faces;
-        for (FaceRef r : refs)
-          if (r.element == id) {
-            r.element = fresh;
-            f->faces.push_back(r);
-          }
-      }
-    for (const Room& room : before.rooms) {
-      if (hostOf(before, room) != e) continue;
-      Room next = room;
-      next.id = RoomId::fresh();
-      next.name = room.name + " copy";
-      next.glare.clear();
-      Rigid shift;
-      shift.shift = xy(by);
-      shift.lift = by.z;
-      for (const Opening& o : before.openings)
-        if (o.room == room.id) {
-          Opening n = o;
-          n.id = OpeningId::fresh();
-          n.room = next.id;
-          p.openings.push_back(std::move(n));
-        }
-      moveRoom(p, next, shift);
-      const auto join = [&](std::vector<RoomId>& list) {
-        if (std::find(list.begin(), list.end(), room.id) != list.end()) list.push_back(next.id);
-      };
-      for (WindowRule& w : p.windowRules) join(w.rooms);
-      for (ShadeRule& s : p.shadeRules) join(s.rooms);
-      copied.emplace_back(room.id, next.id);
-      for (SensorGroup& g : p.groups)
-        if (auto* grid = std::get_if<RoomGrid>(&g.layout)) join(grid->rooms);
-      const std::size_t n = p.assignments.size();
-      for (std::size_t k = 0; k < n; ++k)
-        if (Assignment a = p.assignments[k]; a.element && a.element->value == room.id.value) {
-          a.element = ElementId{next.id.value};
-          p.assignments.push_back(std::move(a));
-        }
-      p.rooms.push_back(std::move(next));
-    }
-  }
-  shadeCopies(before, p, copied);
-  return p;
-}
-
-Project withRow(Project p, const std::vector<ElementId>& ids, int copies, Vec3 step, std::vector<ElementId>* made) {
-  for (int k = 1; k <= copies; ++k) p = withCopies(std::move(p), ids, step * double(k), made);
-  return p;
 }
 
 Expected<Project> withRoomFitted(const Project& p, RoomId id) {

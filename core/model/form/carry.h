@@ -13,14 +13,6 @@ namespace noonward {
 /// `after`: `before` with the elements of `ids` edited, and nothing else of them.
 Project carried(const Project& before, Project after, const std::vector<ElementId>& ids);
 
-/// Copies of elements with everything in and on them, shifted; rules that name rooms, grids and assignments name the
-/// copies too. `made`: the new elements, in the order of `ids`.
-Project withCopies(Project project, const std::vector<ElementId>& ids, Vec3 by, std::vector<ElementId>* made = nullptr);
-
-/// So many copies in a row, each shifted by `step` from the one before; with all in and on them.
-Project withRow(Project project, const std::vector<ElementId>& ids, int copies, Vec3 step,
-                std::vector<ElementId>* made = nullptr);
-
 /// A room as far as it lies within the element around it; an error where nothing is left.
 Expected<Project> withRoomFitted(const Project& project, RoomId room);
 /// An opening moved, and made smaller where it must be, so that it lies within its wall.
