@@ -1,4 +1,5 @@
 #include "app/steps/rooms_sheet.h"
+#include "app/steps/field_rows.h"
 #include "app/steps/looked_at.h"
 #include "app/theme/style.h"
 #include "app/theme/table_fill.h"
@@ -38,6 +39,9 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
     stage_.setTool(Tool::Room);
     stage_.setFocus();
   });
+  tools = addButtons();
+  small(tools, "Windows of selected", "Of a mass that has no rooms yet: laid out and judged before there is a plan",
+        [this] { windowsForAMass(); });
   withRooms_ = addGroup();
   filter_ = new QLineEdit;
   filter_->setPlaceholderText("filter by name or use");
@@ -101,6 +105,16 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
     w.count = 3;
     addRule(w);
   });
+  small(add, "Curtain wall", "Glass from post to post, in bays of one width", [this] {
+    WindowRule w;
+    w.kind = WindowRule::Kind::Curtain;
+    w.name = "Curtain wall";
+    w.module = 1.35;
+    w.sill = 0.1;
+    w.head = 2.6;
+    addRule(w);
+  });
+  add = addButtons();
   small(add, "Rooflights", "A share of the ceiling, evenly spread", [this] {
     WindowRule w;
     w.name = "Rooflight";
@@ -109,6 +123,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
     w.count = 2;
     addRule(w);
   });
+  buildSides();
   ruleRows_ = addGroup();
   whichRule_ = addNames("Rule", [this](int i) {
     if (i >= 0 && i < int(document_.project().windowRules.size()))
@@ -132,18 +147,9 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
     else
       refresh(); // "several" only tells what the file says; it can't be chosen
   });
-  ratio_ = numberField(
-      "Glass share", "%", 0, 95, [this](double v) { editRule("Set ratio", [&](WindowRule& w) { w.ratio = v / 100; }); },
-      "Of the inner wall, or of the ceiling");
-  count_ = numberField(
-      "Windows per wall", "", 1, 200,
-      [this](double v) { editRule("Set count", [&](WindowRule& w) { w.count = int(v); }); }, "Evenly divided");
-  width_ = lengthField("Width", 0.05, [this](double v) { editRule("Set width", [&](WindowRule& w) { w.width = v; }); });
-  sill_ = lengthField(
-      "Sill", 0, [this](double v) { editRule("Set sill", [&](WindowRule& w) { w.sill = v; }); }, "Above the floor");
-  head_ = lengthField(
-      "Head", 0.1, [this](double v) { editRule("Set head", [&](WindowRule& w) { w.head = v; }); },
-      "Above the floor; a large share takes more height first");
+  ruleFields_ = std::make_unique<FieldRows<WindowRule>>(
+      *this, fieldsOf<WindowRule>(), false,
+      [this](const QString& name, const std::function<void(WindowRule&)>& change) { editRule(name, change); });
   ruleGlazing_ = addNames("Glazing", [this](int) {
     const std::string name =
         ruleGlazing_->currentIndex() <= 0 ? std::string() : ruleGlazing_->currentText().toStdString();
@@ -205,7 +211,6 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
            {whichRule_, "The rule of windows that the fields below tell of"},
            {ruleRooms_, "The rooms whose outer walls get these windows"},
            {ruleFacing_, "The sides of the compass whose outer walls get them"},
-           {width_, "Of one window, where they are counted and not given by glazed share"},
            {ruleGlazing_, "The glass of these windows"},
            {whichShade_, "The shading that the fields below tell of"},
            {shadeFacing_, "The sides of the compass whose windows get them"},
@@ -379,7 +384,7 @@ void RoomsSheet::refreshTable() {
 
 void RoomsSheet::refreshRule() {
   const Project& p = document_.project();
-  const auto text = [&](double v) { return QString::fromStdString(lengthText(v, p.units.length)); };
+  refreshSides();
   const WindowRule* w = rule();
   ruleRows_->setVisible(w != nullptr);
   whichRule_->clear();
@@ -405,17 +410,8 @@ void RoomsSheet::refreshRule() {
                                                                                                    : 2);
     ruleFacing_->setCurrentIndex(facingIndex(w->facings));
     ruleFacing_->setEnabled(!w->ceiling);
-    const bool ratio = w->kind == WindowRule::Kind::Ratio;
-    show(ratio_, ratio ? QString("%1 %").arg(100 * w->ratio, 0, 'g', 3) : QString());
-    ratio_->setEnabled(ratio);
-    show(count_, QString::number(w->count));
-    show(width_, ratio ? QString() : text(w->width));
-    width_->setEnabled(!ratio);
-    show(sill_, w->ceiling ? QString() : text(w->sill));
-    show(head_, w->ceiling ? QString() : text(w->head));
+    ruleFields_->show(*w, p.units, {}, FieldRows<WindowRule>::Idle::Gone);
     show(ruleType_, QString::fromStdString(w->type));
-    sill_->setEnabled(!w->ceiling);
-    head_->setEnabled(!w->ceiling);
     fillGlazings(ruleGlazing_, w->glazing);
   }
 }

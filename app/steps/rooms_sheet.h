@@ -40,6 +40,13 @@ private:
   void addSmall(QBoxLayout* row, const QString& text, const QString& tip, const std::function<void()>& done);
   void buildOpenings();
   void refreshOpening();
+  void addDoor();
+  void copyWall();
+  void windowsForAMass();
+  void buildSides();
+  void refreshSides();
+  const WindowRule* sideRule(Facing facing) const;
+  void setSide(Facing facing, double share);
   void editOpening(const QString& name, const std::function<void(Opening&)>& change);
   void fillGlazings(QComboBox* choice, const std::string& now);
   void refreshTable();
@@ -49,8 +56,10 @@ private:
   RoomId room_;
   std::vector<RoomId> listed_; ///< rows of the table
   QLineEdit *filter_, *ruleType_, *shadeName_, *shadeType_, *openAlong_, *openSill_, *openWidth_, *openHeight_,
-      *openRepeat_, *openGap_, *openType_;
-  QComboBox *gridIn_, *whichOpening_, *openGlazing_;
+      *openRepeat_, *openGap_, *openType_, *openFrame_, *openPane_;
+  std::array<QLineEdit*, 4> sides_{};
+  QLabel* sidesNote_;
+  QComboBox *gridIn_, *whichOpening_, *openGlazing_, *openFollow_, *openCopy_;
   QLabel* openFacts_;
   QWidget* openRows_;
   RuleId rule_, shade_;
@@ -59,10 +68,11 @@ private:
   QTableWidget* table_;
   QLineEdit *name_, *use_, *height_, *floor_, *reason_;
   QComboBox *counted_, *whichRule_, *ruleRooms_, *ruleFacing_, *ruleGlazing_, *whichShade_, *shadeFacing_, *shadeAt_;
-  QLineEdit *ratio_, *count_, *width_, *sill_, *head_, *spacing_, *plane_, *distance_;
+  QLineEdit *spacing_, *plane_, *distance_;
   QComboBox* layout_;
   QLabel* laid_;
   QLabel* shadeFacts_;
+  std::unique_ptr<FieldRows<WindowRule>> ruleFields_;
   std::unique_ptr<FieldRows<ShadeRule>> shadeFields_;
   QWidget *ruleRows_, *shadeRows_, *gridRows_;
   bool filling_ = false;

@@ -180,9 +180,11 @@ private:
     return opaque_[a.name] = std::uint32_t(out.finishes.size() - 1);
   }
 
-  std::uint32_t glass(const SurfaceAnswer& a, const std::string& who) {
+  /// `frame`: share of the opening that frames take beside the glazing's own.
+  std::uint32_t glass(const SurfaceAnswer& a, const std::string& who, double frame = 0) {
     if (a.isDefault) ++defaults_[a.name];
-    if (const auto at = glazed_.find(a.name); at != glazed_.end()) return at->second;
+    const std::pair key{a.name, frame};
+    if (const auto at = glazed_.find(key); at != glazed_.end()) return at->second;
     const Glazing* g = findGlazing(p_.glazings, a.name);
     if (!g) g = findGlazing(libraryGlazing_, a.name);
     if (!g) {
@@ -190,7 +192,8 @@ private:
       return 0;
     }
     out.glazings.push_back(*g);
-    return glazed_[a.name] = std::uint32_t(out.glazings.size() - 1);
+    out.glazings.back().frame *= 1 - std::clamp(frame, 0.0, 0.95);
+    return glazed_[key] = std::uint32_t(out.glazings.size() - 1);
   }
 
   void add(std::uint64_t id, std::map<std::uint32_t, Mesh>&& byMaterial, Role role, int room, SurfaceSource source,
@@ -377,7 +380,7 @@ private:
     addQuad(pane, g[0], g[1], g[2], g[3]);
     const std::uint32_t material =
         glass(finishFor(p_, {Role::Glazing, o.opening.id.value, {}, "", o.opening.type, o.opening.glazing, o.facing}),
-              room.name);
+              room.name, o.opening.frame);
     const std::string side = fmt::format("{}{}{}", o.facing ? facingKey(*o.facing) : "above",
                                          o.opening.type.empty() ? "" : ", ", o.opening.type);
     const std::uint32_t group =
@@ -400,7 +403,8 @@ private:
   OpeningLayout openings_;
   std::vector<Finish> library_;
   std::vector<Glazing> libraryGlazing_;
-  std::map<std::string, std::uint32_t> opaque_, glazed_;
+  std::map<std::string, std::uint32_t> opaque_;
+  std::map<std::pair<std::string, double>, std::uint32_t> glazed_;
   std::map<std::string, int> defaults_;
   std::optional<Error> unknown_;
   std::vector<std::uint64_t> hosts_; ///< of rooms

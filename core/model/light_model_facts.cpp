@@ -100,10 +100,16 @@ void hashGeometry(Hasher& hash, const Project& p, bool withProposed) {
     hash.add(std::uint64_t(list.size()));
     for (Facing f : list) hash.add(int(f));
   };
+  // What is as usual adds nothing, so that answers from before there was a choice are found again.
+  const auto pane = [&](double frame, double at) {
+    if (frame != 0) hash.add("frame").add(frame);
+    if (at != Opening{}.paneAt) hash.add("pane at").add(at);
+  };
   for (const Opening& o : p.openings) {
     rooms({o.room});
     hash.add("opening").add(o.type).add(o.edge).add(o.along).add(o.sill).add(o.width).add(o.height).add(o.repeat).add(
         o.gap);
+    pane(o.frame, o.paneAt);
   }
   for (const WindowRule& w : p.windowRules) {
     hash.add("windows")
@@ -115,6 +121,9 @@ void hashGeometry(Hasher& hash, const Project& p, bool withProposed) {
         .add(w.width)
         .add(w.sill)
         .add(w.head);
+    if (w.module != 0 || w.ends != 0) hash.add("bays").add(w.module).add(w.ends);
+    if (w.kind == WindowRule::Kind::Curtain) hash.add("mullion").add(w.mullion);
+    pane(w.frame, w.paneAt);
     rooms(w.rooms);
     facings(w.facings);
   }

@@ -128,6 +128,8 @@ Expected<SizedShade> sizeShade(const Project& p, const ShadeSizing& sizing, cons
       std::find_if(p.shadeRules.begin(), p.shadeRules.end(), [&](const ShadeRule& s) { return s.id == sizing.rule; });
   if (rule == p.shadeRules.end()) return fail("There is no such shading.");
   const bool byDepth = sizing.what == ShadeSizing::What::Depth;
+  if (byDepth && rule->kind == ShadeRule::Kind::Screen)
+    return fail(fmt::format("\"{}\" is a screen: it has an openness and no depth to size.", rule->name));
   if (!byDepth && !rule->isBladed()) return fail(fmt::format("\"{}\" has no spacing to size.", rule->name));
   if (!(sizing.goal > 0) || sizing.goal > 1) return fail("The goal is a share over 0 and up to 100 %.");
   if (!(sizing.most >= 0.01) || sizing.most > 20) return fail("The largest size lies between 1 cm and 20 m.");

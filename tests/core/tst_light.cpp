@@ -392,13 +392,13 @@ private slots:
       return out;
     };
     QVERIFY(codes().contains("room.no-glazing"));
-    p.openings.push_back({{2}, "Wide", "", {1}, 0, 3, 0.9, 2, 1, 1, 0.6, "", ""});
+    p.openings.push_back({{2}, "Wide", "", {1}, 0, 3, 0.9, 2, 1, 1, 0.6, ""});
     QVERIFY(codes().contains("opening.outside"));
     p.openings[0].along = 1;
     QVERIFY(!codes().contains("opening.outside") && !codes().contains("room.no-glazing"));
-    p.openings.push_back({{3}, "Twice", "", {1}, 0, 2, 1, 1, 1, 1, 0.6, "", ""});
+    p.openings.push_back({{3}, "Twice", "", {1}, 0, 2, 1, 1, 1, 1, 0.6, ""});
     QVERIFY(codes().contains("opening.overlap"));
-    p.openings.push_back({{4}, "Lost", "", {77}, 0, 2, 1, 1, 1, 1, 0.6, "", ""});
+    p.openings.push_back({{4}, "Lost", "", {77}, 0, 2, 1, 1, 1, 1, 0.6, ""});
     QVERIFY(codes().contains("opening.room"));
     Room next = r;
     next.id = {9};

@@ -363,6 +363,7 @@ private slots:
     QTest::addColumn<QString>("block");
     QTest::addColumn<QString>("described");
     QTest::newRow("settings") << "settings" << QString::fromStdString(fieldsAsMarkdown());
+    QTest::newRow("windows") << "windows" << QString::fromStdString(windowFieldsAsMarkdown());
     QTest::newRow("shading") << "shading" << QString::fromStdString(shadeFieldsAsMarkdown());
   }
   void theDocumentationSaysWhatTheDescriptionSays() {

@@ -156,6 +156,8 @@ void readRooms(JsonObject& root, Project& p) {
     q.repeat = o.integer("repeat", 1, 1, 1000);
     q.gap = o.number("gap", 0.6, 0, 1e4);
     q.glazing = o.text("glazing");
+    q.frame = o.number("frame", 0, 0, 95) / 100;
+    q.paneAt = o.number("pane-at", 100.0 / 3, 0, 100) / 100;
     q.extra = o.extra();
     p.openings.push_back(std::move(q));
   });
@@ -168,12 +170,8 @@ void readRooms(JsonObject& root, Project& p) {
     w.rooms = roomRefs(o, p);
     w.facings = facings(o);
     w.ceiling = o.boolean("ceiling", false);
-    w.kind = o.has("ratio") ? WindowRule::Kind::Ratio : WindowRule::Kind::Row;
-    w.ratio = o.number("ratio", 0.4, 0, 0.95);
-    w.count = o.integer("count", 1, 1, 500);
-    w.width = o.number("width", 1.2, 0, 1e3);
-    w.sill = o.number("sill", 0.9, 0, 1e3);
-    w.head = o.number("head", 2.4, 0, 1e3);
+    w.kind = o.has("ratio") ? WindowRule::Kind::Ratio : WindowRule::Kind::Row; // where no kind is said
+    readFields(o, w);
     w.glazing = o.text("glazing");
     w.extra = o.extra();
     p.windowRules.push_back(std::move(w));
@@ -330,6 +328,8 @@ void writeRooms(Json& root, const Design& p) {
       j["gap"] = o.gap;
     }
     if (!o.glazing.empty()) j["glazing"] = o.glazing;
+    if (o.frame != 0) j["frame"] = tidyNumber(100 * o.frame);
+    if (o.paneAt != Opening{}.paneAt) j["pane-at"] = tidyNumber(100 * o.paneAt);
     addExtra(j, o.extra);
     root["openings"].push_back(std::move(j));
   }
@@ -339,11 +339,7 @@ void writeRooms(Json& root, const Design& p) {
     if (!w.rooms.empty()) j["rooms"] = idList(w.rooms);
     if (!w.facings.empty()) j["facing"] = facingsJson(w.facings);
     if (w.ceiling) j["ceiling"] = true;
-    if (w.kind == WindowRule::Kind::Ratio) j["ratio"] = w.ratio;
-    j["width"] = w.width;
-    j["count"] = w.count;
-    j["sill"] = w.sill;
-    j["head"] = w.head;
+    writeFields(j, w);
     if (!w.glazing.empty()) j["glazing"] = w.glazing;
     addExtra(j, w.extra);
     root["window-rules"].push_back(std::move(j));

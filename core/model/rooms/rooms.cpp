@@ -3,6 +3,7 @@
 #include "core/model/derived_memory.h"
 #include "core/model/light_model.h"
 #include "core/model/project.h"
+#include "core/model/settings/fields.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -70,6 +71,7 @@ bool sameHeight(const Room& a, const Room& b) {
   return std::min(a.floor + a.height, b.floor + b.height) - std::max(a.floor, b.floor) > 0.05;
 }
 
+constexpr int mostBays = 500;    // in a wall
 constexpr double rim = 0.05;     // m, that an opening keeps from the ends of its wall
 constexpr double farthest = 2.0; // m, of a mass's face behind a wall for the window to pierce it
 
@@ -132,8 +134,10 @@ private:
       const auto facing = facingOf({e.outward.x, e.outward.y, 0}, p_.site.northAngle);
       if (!w.facings.empty() && (!facing || std::find(w.facings.begin(), w.facings.end(), *facing) == w.facings.end()))
         continue;
-      const int n = std::max(1, w.count);
-      const double bay = e.length / n;
+      const double free = e.length - 2 * std::max(0.0, w.ends);
+      const int n = w.module > 0 ? std::min(mostBays, int(free / w.module + 1e-6)) : std::max(1, w.count);
+      if (n < 1) continue;
+      const double bay = w.module > 0 ? w.module : free / n, begin = (e.length - n * bay) / 2;
       if (bay < 4 * rim) continue;
       double sill = std::clamp(w.sill, 0.0, room.height), head = std::clamp(w.head, sill, room.height), width = w.width;
       if (w.kind == WindowRule::Kind::Ratio) {
@@ -148,6 +152,10 @@ private:
           head = sill + tall;
         }
       }
+      if (w.kind == WindowRule::Kind::Curtain)
+        width = bay - std::max(0.0, w.mullion);
+      else
+        width = std::min(width, bay - 2 * rim);
       for (int k = 0; k < n; ++k) {
         Opening o;
         o.id = {derivedId(w.id.text() + room.id.text() + fmt::format("/{}/{}", i, k))};
@@ -155,11 +163,13 @@ private:
         o.type = w.type;
         o.room = room.id;
         o.edge = int(i);
-        o.width = std::min(width, bay - 2 * rim);
-        o.along = bay * (k + 0.5) - o.width / 2;
+        o.width = width;
+        o.along = begin + bay * (k + 0.5) - o.width / 2;
         o.sill = sill;
         o.height = head - sill;
         o.glazing = w.glazing;
+        o.frame = w.frame;
+        o.paneAt = w.paneAt;
         if (o.height > 0.01 && o.width > 0.01) place(o, r, w.id);
       }
     }
@@ -188,6 +198,8 @@ private:
         o.along = box.low.x + size.x * (i + 0.5) / n - o.width / 2;
         o.sill = box.low.y + size.y * (j + 0.5) / n - o.height / 2;
         o.glazing = w.glazing;
+        o.frame = w.frame;
+        o.paneAt = w.paneAt;
         if (o.width > 0.01) place(o, r, w.id);
       }
   }
@@ -480,6 +492,19 @@ Findings checkRooms(const Project& p) {
     }
   }
   return out;
+}
+
+template <> const Fields<WindowRule>& fieldsOf<WindowRule>() {
+  static const auto described = [] {
+    FieldsOf<WindowRule> d;
+    WindowRule::describe(d);
+    return d.list;
+  }();
+  return described;
+}
+
+std::string windowFieldsAsMarkdown() {
+  return fieldsByKindAsMarkdown<WindowRule>("");
 }
 
 std::vector<Room> roomsOfMass(const Project& p, std::uint64_t mass, double wall, double slab) {

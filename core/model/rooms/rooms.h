@@ -6,6 +6,7 @@
 #include "core/base/finding.h"
 #include "core/base/id.h"
 #include "core/geometry/polygon.h"
+#include <algorithm>
 #include <array>
 #include <optional>
 #include <string>
@@ -54,13 +55,15 @@ struct Opening {
   int repeat = 1;                   ///< so many alike in a row along the wall, or in x in a ceiling
   double gap = 0.6;                 ///< m, between them
   std::string glazing;
+  double frame = 0;        ///< 0…0.95, share of it that frames, mullions and panels take, beside the glazing's own
+  double paneAt = 1.0 / 3; ///< 0…1, of the wall's depth: how far the pane stands in from the outer face
   std::string extra;
   bool operator==(const Opening&) const = default;
 };
 
-/// Windows by ratio or in rows, for rooms and orientations.
+/// Windows by ratio, in rows or as a curtain wall, for rooms and orientations.
 struct WindowRule {
-  enum class Kind { Ratio, Row };
+  enum class Kind { Ratio, Row, Curtain };
   RuleId id;
   std::string name, type;
   Kind kind = Kind::Ratio;
@@ -69,11 +72,55 @@ struct WindowRule {
   bool ceiling = false;          ///< rooflights instead of windows
   double ratio = 0.4;            ///< 0…0.95, of the inner wall (or ceiling) area
   int count = 1;                 ///< windows in each wall, evenly divided; in a ceiling a side of the field: n × n
+  double module = 0;             ///< m, width of a bay, as many as fit, in the middle of the wall; 0: by count
+  double ends = 0;               ///< m, kept free at both ends of a wall
   double width = 1.2;            ///< m, rows only
+  double mullion = 0.06;         ///< m, between the panes of a curtain wall and beside the outermost
   double sill = 0.9, head = 2.4; ///< m above the floor; a ratio that needs more takes the whole height first
+  double frame = 0;              ///< as Opening::frame
+  double paneAt = 1.0 / 3;       ///< as Opening::paneAt
   std::string glazing;
   std::string extra;
   bool operator==(const WindowRule&) const = default;
+
+  /// Its numbers, for files, the sheet and the docs (core/model/settings/fields.h).
+  template <class D> static void describe(D& d) {
+    using S = WindowRule;
+    using K = Kind;
+    const auto onWalls = [](const S& s) { return !s.ceiling; };
+    d.choice("kind", "Laid out",
+             {{K::Ratio, {"ratio", "by glazed share"}},
+              {K::Row, {"row", "in rows"}},
+              {K::Curtain, {"curtain", "as a curtain wall"}}},
+             &S::kind, "By a share of the wall, as windows of one width, or glass from post to post")
+        .spoken("Layout of the windows");
+    d.part("ratio", "Glass share", 0, 95, &S::ratio, "Of the inner wall, or of the ceiling")
+        .matters([](const S& s) { return s.kind == K::Ratio; })
+        .keptWhen([](const S& s) { return s.kind == K::Ratio; });
+    d.count("count", "Windows per wall", "", 1, 500, &S::count, "Evenly divided").matters([](const S& s) {
+      return s.ceiling || s.module == 0;
+    });
+    d.number("module", "Bay width", "m", 0, 1000, &S::module,
+             "As many bays of this width as fit, in the middle of the wall; 0: by the count")
+        .matters(onWalls)
+        .unlessDefault();
+    d.number("ends", "Free at the ends", "m", 0, 1000, &S::ends, "Of each wall, on both sides")
+        .matters(onWalls)
+        .unlessDefault();
+    d.number("width", "Width", "m", 0, 1000, &S::width, "Of one window, where they are not given by glazed share")
+        .matters([](const S& s) { return s.kind == K::Row; });
+    d.number("mullion", "Mullion", "m", 0, 10, &S::mullion, "Between the panes and beside the outermost")
+        .matters([](const S& s) { return s.kind == K::Curtain && !s.ceiling; })
+        .unlessDefault();
+    d.number("sill", "Sill", "m", 0, 1000, &S::sill, "Above the floor").matters(onWalls);
+    d.number("head", "Head", "m", 0, 1000, &S::head, "Above the floor; a large share takes more height first")
+        .matters(onWalls);
+    d.share("frame", "Frame share", 0, 95, &S::frame,
+            "Of each window, taken by frames, mullions and panels beside what its glazing states")
+        .unlessDefault();
+    d.share("pane-at", "Pane stands at", 0, 100, &S::paneAt, "Of the wall's depth, in from its outer face")
+        .unlessDefault();
+  }
 };
 
 /// An opening where it stands, with the wall it is in.
@@ -86,6 +133,8 @@ struct PlacedOpening {
   double depth = 0.3;     ///< m, of the reveal: to the outer face
   std::uint64_t mass = 0; ///< element whose face it pierces, 0 for none
   std::uint32_t massFace = 0;
+  /// m, from the outer face in to the pane.
+  double paneDepth() const { return depth * std::clamp(opening.paneAt, 0.0, 1.0); }
   /// Corners on the plane at `into` metres outward from the inner face, counter-clockwise seen from outside.
   std::array<Vec3, 4> corners(double floor, double ceiling, double into) const;
   double area() const { return opening.width * opening.height; }
@@ -134,6 +183,9 @@ bool hasGrid(const Project& project, const Room& room);
 
 /// Faults of rooms and openings: no glazing, overlapping rooms, outlines, openings that do not fit.
 Findings checkRooms(const Project& project);
+
+/// Its description as a table in Markdown: part of docs/project-format.md.
+std::string windowFieldsAsMarkdown();
 
 /// Rooms from a mass: one a storey, its outline pulled in by the wall.
 std::vector<Room> roomsOfMass(const Project& project, std::uint64_t mass, double wall, double slab);

@@ -9,6 +9,8 @@ namespace noonward {
 namespace {
 constexpr int mostBlades = 500;   // of one kind, at one opening
 constexpr double barPitch = 0.12; // m, of a parapet's bars
+constexpr double holePitch = 0.1; // m, of a screen's holes where nothing is said
+constexpr int mostHoles = 60;     // of a screen, along and up
 
 void addQuad(Mesh& m, Vec3 a, Vec3 b, Vec3 c, Vec3 d) {
   const auto n = std::uint32_t(m.points.size());
@@ -134,6 +136,27 @@ void lightShelf(Mesh& m, const ShadeRule& s, const OpeningFrame& f) {
 double angleOf(double up, double out) {
   return out > 0 ? std::max(0.0, std::atan2(up, out)) : pi / 2;
 }
+/// A sheet with holes in a regular pattern that take `openness` of it; where there would be more than may be, they are
+/// larger and farther apart.
+void screen(Mesh& m, const ShadeRule& s, const OpeningFrame& f) {
+  const double u0 = -s.beyond, u1 = f.width + s.beyond, v0 = -s.offset, v1 = f.height + s.offset, w = s.standOff;
+  if (!(u1 > u0) || !(v1 > v0) || s.openness >= 1) return;
+  if (s.openness <= 0) return addQuad(m, f.at(u0, v0, w), f.at(u1, v0, w), f.at(u1, v1, w), f.at(u0, v1, w));
+  const double pitch = s.spacing > 0 ? s.spacing : holePitch;
+  const int nu = std::clamp(int(std::lround((u1 - u0) / pitch)), 1, mostHoles),
+            nv = std::clamp(int(std::lround((v1 - v0) / pitch)), 1, mostHoles);
+  const double du = (u1 - u0) / nu, dv = (v1 - v0) / nv, bar = (1 - std::sqrt(s.openness)) / 2;
+  const auto strip = [&](double a, double b, double c, double d) {
+    addQuad(m, f.at(a, c, w), f.at(b, c, w), f.at(b, d, w), f.at(a, d, w));
+  };
+  for (int j = 0; j <= nv; ++j) // across the whole width, between the rows of holes
+    strip(u0, u1, j == 0 ? v0 : v0 + (j - bar) * dv, j == nv ? v1 : v0 + (j + bar) * dv);
+  for (int j = 0; j < nv; ++j)
+    for (int i = 0; i <= nu; ++i)
+      strip(i == 0 ? u0 : u0 + (i - bar) * du, i == nu ? u1 : u0 + (i + bar) * du, v0 + (j + bar) * dv,
+            v0 + (j + 1 - bar) * dv);
+}
+
 } // namespace
 
 template <> const Fields<ShadeRule>& fieldsOf<ShadeRule>() {
@@ -163,6 +186,8 @@ const char* shadeKindName(ShadeRule::Kind kind) {
     return "balcony";
   case ShadeRule::Kind::LightShelf:
     return "light shelf";
+  case ShadeRule::Kind::Screen:
+    return "screen";
   }
   return "";
 }
@@ -174,6 +199,7 @@ OpeningFrame frameOf(const PlacedOpening& o, const Room& room) {
   f.width = o.opening.width;
   f.height = o.opening.height;
   f.reveal = o.depth;
+  f.pane = o.paneDepth();
   if (o.opening.edge >= 0) {
     f.along = {o.along.x, o.along.y, 0};
     f.up = {0, 0, 1};
@@ -187,7 +213,7 @@ OpeningFrame frameOf(const PlacedOpening& o, const Room& room) {
 }
 
 std::array<Vec3, 4> paneOf(const PlacedOpening& o, const Room& room) {
-  return o.corners(room.floor, room.floor + room.height, o.depth * 2 / 3);
+  return o.corners(room.floor, room.floor + room.height, o.depth - o.paneDepth());
 }
 
 bool standsAt(const ShadeRule& s, const PlacedOpening& o, RoomId room) {
@@ -228,13 +254,16 @@ Mesh shadeMesh(const ShadeRule& s, const OpeningFrame& f) {
   case ShadeRule::Kind::LightShelf:
     lightShelf(m, s, f);
     break;
+  case ShadeRule::Kind::Screen:
+    screen(m, s, f);
+    break;
   }
   return m;
 }
 
 CutOff cutOffOf(const ShadeRule& s, const OpeningFrame& f) {
   CutOff out;
-  const double in = f.reveal / 3; // of the pane behind the outer face
+  const double in = f.pane;
   const double reach = s.depth * std::cos(s.angle), sink = s.depth * std::sin(s.angle);
   const auto between = [&](const std::vector<double>& places, double turn) {
     if (places.size() < 2) return;
@@ -279,6 +308,7 @@ CutOff cutOffOf(const ShadeRule& s, const OpeningFrame& f) {
     break;
   }
   case ShadeRule::Kind::Balcony:
+  case ShadeRule::Kind::Screen:
   case ShadeRule::Kind::LightShelf:
     break;
   }
@@ -297,20 +327,7 @@ void hashShade(Hasher& hash, const ShadeRule& s) {
 }
 
 std::string shadeFieldsAsMarkdown() {
-  std::string out = "\n| key | expected | where absent | what it is |\n|---|---|---|---|\n";
-  for (const Field<ShadeRule>& f : fieldsOf<ShadeRule>()) {
-    Json fresh;
-    f.write(fresh, ShadeRule{});
-    std::string at;
-    for (const auto& kind : fieldsOf<ShadeRule>().front().rows.front().choices) {
-      ShadeRule like;
-      fieldsOf<ShadeRule>().front().rows.front().take(like, kind.words);
-      if (f.isIn(like)) at += fmt::format("{}`{}`", at.empty() ? "" : ", ", kind.key);
-    }
-    out += fmt::format("| `{}` | {} | {} | {}{} |\n", f.key, f.expected,
-                       f.key == "depth" ? "required" : fresh[f.key].dump(), f.help, f.matters ? ". For " + at : "");
-  }
-  return out;
+  return fieldsByKindAsMarkdown<ShadeRule>("depth");
 }
 
 Findings checkShading(const Project& p) {

@@ -1,7 +1,8 @@
 #pragma once
-// Shading as parts with parameters: overhangs, fins, louvres, egg-crates, awnings, balconies and light shelves at the
-// openings of a side, a type, some rooms, or one by one. The parameters stay; the planes are made from them wherever a
-// derived model is (core/model/light_model.h), so that every study, picture and probe meets the same ones.
+// Shading as parts with parameters: overhangs, fins, louvres, egg-crates, awnings, balconies, light shelves and
+// perforated screens at the openings of a side, a type, some rooms, or one by one. The parameters stay; the planes are
+// made from them wherever a derived model is (core/model/light_model.h), so that every study, picture and probe meets
+// the same ones.
 //
 // All planes are thin. A part is made in the opening's own frame: along (to the right, seen from outside), up and
 // outward, metres from the opening's low left corner on the wall's outer face.
@@ -19,7 +20,7 @@
 namespace noonward {
 
 struct ShadeRule {
-  enum class Kind { Overhang, Fins, Louvres, UprightLouvres, EggCrate, Awning, Balcony, LightShelf };
+  enum class Kind { Overhang, Fins, Louvres, UprightLouvres, EggCrate, Awning, Balcony, LightShelf, Screen };
   enum class Sides { Spread, Left, Right };
   RuleId id;
   std::string name;
@@ -65,13 +66,16 @@ struct ShadeRule {
               {K::EggCrate, {"egg-crate", "egg-crate"}},
               {K::Awning, {"awning", "awning"}},
               {K::Balcony, {"balcony", "balcony"}},
-              {K::LightShelf, {"light-shelf", "light shelf"}}},
+              {K::LightShelf, {"light-shelf", "light shelf"}},
+              {K::Screen, {"screen", "screen"}}},
              &S::kind, "What stands before the glass")
         .spoken("Kind of shading");
     d.number("depth", "Depth", "m", 0, 100, &S::depth,
-             "From the outer face; of a blade from edge to edge; of an awning how far it comes out");
-    d.number("spacing", "Spacing", "m", 0, 100, &S::spacing, "Between blades; 0: as many as the count says")
-        .matters(of({K::Louvres, K::UprightLouvres, K::EggCrate}))
+             "From the outer face; of a blade from edge to edge; of an awning how far it comes out")
+        .matters([](const S& s) { return s.kind != K::Screen; });
+    d.number("spacing", "Spacing", "m", 0, 100, &S::spacing,
+             "Between blades; 0: as many as the count says; of a screen's holes from middle to middle, 0: 10 cm")
+        .matters(of({K::Louvres, K::UprightLouvres, K::EggCrate, K::Screen}))
         .unlessDefault();
     d.count("count", "Count", "", 1, 500, &S::count, "Fins over a window's width; blades where no spacing is given")
         .matters([](const S& s) {
@@ -87,13 +91,16 @@ struct ShadeRule {
         .unlessDefault();
     d.angle("angle", "Angle", -89, 89, &S::angle,
             "Outer edge tilted down; fins and upright louvres turned to the left seen from outside")
-        .matters([](const S& s) { return s.kind != K::Awning && s.kind != K::Balcony && s.kind != K::LightShelf; });
+        .matters([](const S& s) {
+          return s.kind != K::Awning && s.kind != K::Balcony && s.kind != K::LightShelf && s.kind != K::Screen;
+        });
     d.number("offset", "Offset", "m", -100, 100, &S::offset,
              "Above the head, beside the opening; a light shelf below the head, a balcony below the sill");
     d.number("beyond", "Side extension", "m", -100, 100, &S::beyond, "How far it goes on at both ends")
         .matters([](const S& s) { return s.kind != K::Fins; });
-    d.number("stand-off", "Stand-off", "m", 0, 100, &S::standOff, "Between the outer face and the blades' inner edges")
-        .matters(of({K::Louvres, K::UprightLouvres, K::EggCrate}))
+    d.number("stand-off", "Stand-off", "m", 0, 100, &S::standOff,
+             "Between the outer face and the blades' inner edges, or the screen")
+        .matters(of({K::Louvres, K::UprightLouvres, K::EggCrate, K::Screen}))
         .unlessDefault();
     d.number("drop", "Drop", "m", 0, 100, &S::drop,
              "An overhang's edge that hangs down at its front; how far an awning's front lies below its back")
@@ -104,8 +111,8 @@ struct ShadeRule {
         .matters(of({K::Balcony}))
         .unlessDefault();
     d.share("openness", "Openness", 0, 100, &S::openness,
-            "Of the parapet: 0 is solid, more are upright bars with as much between them")
-        .matters(of({K::Balcony}))
+            "Of the parapet: 0 is solid, more are upright bars with as much between them; of a screen its holes")
+        .matters(of({K::Balcony, K::Screen}))
         .unlessDefault();
     d.number("inward", "Into the room", "m", 0, 20, &S::inward, "Of a light shelf, from the wall's inner face")
         .matters(of({K::LightShelf}))
@@ -123,10 +130,11 @@ struct OpeningFrame {
   Vec3 origin;                              ///< low left corner on the outer face, seen from outside
   Vec3 along, up, outward;                  ///< unit
   double width = 0, height = 0, reveal = 0; ///< m
+  double pane = 0;                          ///< m, of the pane in from the outer face
   Vec3 at(double u, double v, double w) const { return origin + along * u + up * v + outward * w; }
 };
 OpeningFrame frameOf(const PlacedOpening& opening, const Room& room);
-/// The pane's corners: it stands a third of the wall in from outside.
+/// The pane's corners.
 std::array<Vec3, 4> paneOf(const PlacedOpening& opening, const Room& room);
 
 /// Does the rule stand at the opening?

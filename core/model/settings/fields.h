@@ -162,6 +162,19 @@ public:
   FieldsOf& share(const char* key, const char* name, double low, double high, M member, const char* help) {
     return scaled(key, name, "%", 100, low, high, member, help);
   }
+  /// The same, but files state it as 0…1, as they did from the first.
+  template <class M>
+  FieldsOf& part(const char* key, const char* name, double low, double high, M member, const char* help) {
+    share(key, name, low, high, member, help);
+    Field<S>& f = last();
+    f.unit.clear();
+    f.expected = rangeText(low / 100, high / 100, "");
+    f.read = [=, k = f.key](JsonObject& o, S& s) {
+      if (!o.raw(k.c_str()).is_null()) std::invoke(member, s) = o.number(k.c_str(), 0, low / 100, high / 100);
+    };
+    f.write = [=, k = f.key](Json& j, const S& s) { j[k] = tidyNumber(std::invoke(member, s)); };
+    return *this;
+  }
   /// An angle in rad, shown in degrees.
   template <class M>
   FieldsOf& angle(const char* key, const char* name, double low, double high, M member, const char* help) {
@@ -360,6 +373,24 @@ template <class S> void writeFields(Json& j, const S& s) {
 template <class S> void hashFields(Hasher& h, const S& s) {
   for (const Field<S>& f : fieldsOf<S>())
     if (f.asked && f.isIn(s)) f.addTo(h, s);
+}
+/// A table in Markdown of a struct whose first field is its kind: what each key is, and for which kinds.
+template <class S> std::string fieldsByKindAsMarkdown(const std::string& required) {
+  std::string out = "\n| key | expected | where absent | what it is |\n|---|---|---|---|\n";
+  const Fields<S>& fields = fieldsOf<S>();
+  for (const Field<S>& f : fields) {
+    Json fresh;
+    f.write(fresh, S{});
+    std::string at;
+    for (const auto& kind : fields.front().rows.front().choices) {
+      S like;
+      fields.front().rows.front().take(like, kind.words);
+      if (f.isIn(like)) at += fmt::format("{}`{}`", at.empty() ? "" : ", ", kind.key);
+    }
+    out += fmt::format("| `{}` | {} | {} | {}{} |\n", f.key, f.expected,
+                       f.key == required ? "required" : fresh[f.key].dump(), f.help, f.matters ? ". For " + at : "");
+  }
+  return out;
 }
 /// One field from a value as a file would have it.
 template <class S> Outcome setField(const Field<S>& f, S& s, Json value) {

@@ -1,0 +1,346 @@
+// Masses shaped and windows laid out by mouse and keyboard alone.
+
+#ifndef Q_MOC_RUN
+#include "app/stage/stage.h"
+#include "core/model/form/arrange.h"
+#include "core/model/form/edit.h"
+#include "core/model/light_model.h"
+#include "core/model/options.h"
+#include "tests/app/driver.h"
+#include "tests/house.h"
+#include <QAction>
+#include <QLabel>
+#include <QSignalSpy>
+#endif
+
+using namespace noonward;
+using namespace noonward::test;
+
+class TestShapingWindow : public QObject {
+  Q_OBJECT
+  std::unique_ptr<MainWindow> w_;
+  Stage& stage() { return w_->stage(); }
+  QPointF at(double x, double y, double z = 0) { return *stage().pixelOf({x, y, z}); }
+  const Project& project() { return w_->document().project(); }
+  const std::vector<ElementId>& selected() { return w_->document().looking().selected; }
+  void select(std::vector<ElementId> ids) {
+    w_->document().look([&](Looking& l) {
+      l.selected = std::move(ids);
+      l.step = Step::Model;
+      l.face.reset();
+    });
+  }
+  void key(int k, Qt::KeyboardModifiers m = {}) {
+    QTest::keyClick(&stage(), Qt::Key(k), m);
+    QCoreApplication::processEvents();
+  }
+  void hover(QPointF to) {
+    QMouseEvent e(QEvent::MouseMove, to, stage().mapToGlobal(to), Qt::NoButton, {}, {});
+    QApplication::sendEvent(&stage(), &e);
+  }
+  /// A house of two storeys with its rooms and windows to the south, and a shed, in plan.
+  void fresh() {
+    Project p = house({.width = 12, .depth = 8, .ratio = 0.3});
+    p = withEdited(std::move(p), {{10}}, [](Element& e) { e.shape = Mass{rectangle(0, 0, 12, 8), 0, 6.8, 2}; });
+    Room up = p.rooms[0];
+    up.id = {2};
+    up.name = "Loft";
+    up.floor = 3.4;
+    p.rooms.push_back(up);
+    Element shed;
+    shed.id = {20};
+    shed.name = "Shed";
+    shed.shape = Mass{rectangle(18, 1, 22, 5), 0, 4, 1};
+    p = withElement(std::move(p), shed);
+    w_->document().startNew(p);
+    w_->studies().setLive(false);
+    stage().setView(ViewKind::Plan);
+    stage().setTool(Tool::Select);
+    select({{10}});
+    stage().setFocus();
+    QCoreApplication::processEvents();
+  }
+  double volume() {
+    double v = 0;
+    for (const ElementPtr& e : project().elements) v += area(e->mass()->outline) * e->mass()->height;
+    return v;
+  }
+
+private slots:
+  void initTestCase() { w_ = openWindow(); }
+  void init() { fresh(); }
+  void cleanupTestCase() { w_.reset(); }
+
+  void aStoreyIsSetBackAndUndone() {
+    fill(*w_, "Set back by", "1.5");
+    click(named<QPushButton>(*w_, "Set back"));
+    QCOMPARE(project().elements.size(), std::size_t(3));
+    QVERIFY(std::abs(volume() - (12 * 8 * 3.4 + 9 * 5 * 3.4 + 64)) < 1e-6);
+    QCOMPARE(selected().size(), std::size_t(2)); // both storeys, held together
+    QCOMPARE(w_->document().undoName(), QString("Set back"));
+    // A click on one selects both, with Ctrl one alone.
+    select({});
+    clickAt(&stage(), at(6, 0.5, 3.4));
+    QCOMPARE(selected().size(), std::size_t(2));
+    clickAt(&stage(), at(6, 0.5, 3.4), Qt::ControlModifier);
+    QCOMPARE(selected().size(), std::size_t(1));
+    w_->document().undo();
+    QCOMPARE(project().elements.size(), std::size_t(2));
+    // What can't be is said, and nothing changes.
+    select({{10}});
+    fill(*w_, "Set back by", "5");
+    QSignalSpy told(&w_->document(), &Document::notice);
+    click(named<QPushButton>(*w_, "Set back"));
+    QCOMPARE(told.count(), 1);
+    QVERIFY(told[0][0].toString().contains("would be left"));
+    QCOMPARE(project().elements.size(), std::size_t(2));
+    fill(*w_, "From storey", "two");
+    click(named<QPushButton>(*w_, "Set back"));
+    QVERIFY(named<QLineEdit>(*w_, "From storey")->toolTip().contains("whole number"));
+  }
+
+  void aMassIsCutAlongALineAndJoinedAgain() {
+    click(named<QPushButton>(*w_, "Cut along a line"));
+    QCOMPARE(stage().tool(), Tool::Cut);
+    clickAt(&stage(), at(5, -2));
+    clickAt(&stage(), at(5, 11));
+    QCOMPARE(stage().tool(), Tool::Select);
+    QCOMPARE(project().elements.size(), std::size_t(3));
+    QCOMPARE(project().rooms.size(), std::size_t(4));
+    QVERIFY(std::abs(volume() - (12 * 8 * 6.8 + 64)) < 1e-6);
+    QCOMPARE(selected().size(), std::size_t(2));
+    w_->action("Join masses")->trigger();
+    QCOMPARE(project().elements.size(), std::size_t(2));
+    QCOMPARE(project().element({10})->mass()->outline.outer.size(), std::size_t(4));
+    QVERIFY(std::abs(volume() - (12 * 8 * 6.8 + 64)) < 1e-6);
+    // A line beside it changes nothing and says so.
+    const auto before = project().elements;
+    stage().setTool(Tool::Cut);
+    clickAt(&stage(), at(-3, -2));
+    clickAt(&stage(), at(-3, 5));
+    QVERIFY(project().elements == before);
+    QCOMPARE(stage().tool(), Tool::Select);
+  }
+
+  void oneMassIsCutOutOfAnother() {
+    w_->document().change(withEdited(project(), {{20}}, [](Element& e) { moveElement(e, {-8, 1, 0}); }), "Move");
+    select({{10}, {20}}); // 10…14 × 2…6 of the shed, 4 m high, lies half in the house
+    click(named<QPushButton>(*w_, "Cut out of the first"));
+    QVERIFY(!project().element({20}));
+    QVERIFY2(std::abs(volume() - (12 * 8 * 6.8 - 2 * 4 * 4)) < 1e-6, qPrintable(QString::number(volume())));
+  }
+
+  void mirroredInADrawnLineAndAligned() {
+    choose(*w_, "Mirror in", "a line to draw");
+    click(named<QPushButton>(*w_, "Mirror it"));
+    QCOMPARE(stage().tool(), Tool::Mirror);
+    clickAt(&stage(), at(-2, 0));
+    clickAt(&stage(), at(-2, 6));
+    QCOMPARE(project().elements.size(), std::size_t(3));
+    QCOMPARE(project().rooms.size(), std::size_t(4));
+    QCOMPARE(boxOf(*project().element(selected()[0])).low.x, -16.0);
+    const ElementId copy = selected()[0];
+    // The shed, then the copy, with the house.
+    select({{10}, {20}, copy});
+    choose(*w_, "Align", "upper sides");
+    click(named<QPushButton>(*w_, "Align them"));
+    for (ElementId id : {ElementId{10}, ElementId{20}, copy})
+      QVERIFY(std::abs(boxOf(*project().element(id)).high.y - 8) < 1e-9);
+    select({{20}});
+    choose(*w_, "Mirror in", "an upright line");
+    choose(*w_, "Mirror image", "itself");
+    const Box3 was = boxOf(*project().element({20}));
+    click(named<QPushButton>(*w_, "Mirror it"));
+    QVERIFY(length(boxOf(*project().element({20})).low - was.low) < 1e-9); // a square on itself
+  }
+
+  void aGridOfCopiesIsLaidAndLaidAnew() {
+    select({{20}});
+    fill(*w_, "Copies", "2");
+    fill(*w_, "Each right by", "7");
+    fill(*w_, "Each up by", "0");
+    fill(*w_, "Rows", "2");
+    fill(*w_, "Rows right by", "0");
+    fill(*w_, "Rows up by", "8");
+    click(named<QPushButton>(*w_, "Copy in a row"));
+    QCOMPARE(project().elements.size(), std::size_t(7));
+    // Another of them says the same numbers, and they can be changed there.
+    select({project().elements.back()->id});
+    QCOMPARE(named<QLineEdit>(*w_, "Copies")->text(), QString("2"));
+    QCOMPARE(named<QLineEdit>(*w_, "Rows")->text(), QString("2"));
+    fill(*w_, "Copies", "1");
+    fill(*w_, "Each right by", "9");
+    click(named<QPushButton>(*w_, "Copy in a row"));
+    QCOMPARE(project().elements.size(), std::size_t(5));
+    double farthest = 0;
+    for (const ElementPtr& e : project().elements) farthest = std::max(farthest, boxOf(*e).low.x);
+    QVERIFY(std::abs(farthest - 27) < 1e-9);
+    fill(*w_, "Copies", "-1");
+    click(named<QPushButton>(*w_, "Copy in a row"));
+    QCOMPARE(project().elements.size(), std::size_t(5));
+  }
+
+  void aCornerIsCutOffByATypedLength() {
+    stage().setTool(Tool::Corners);
+    hover(at(12, 8));
+    QTest::keyClicks(&stage(), "2");
+    key(Qt::Key_Return);
+    QCOMPARE(project().element({10})->mass()->outline.outer.size(), std::size_t(5));
+    QVERIFY(std::abs(area(project().element({10})->mass()->outline) - 94) < 1e-9);
+    hover(at(6, 4)); // no corner there
+    QTest::keyClicks(&stage(), "2");
+    key(Qt::Key_Return);
+    QCOMPARE(project().element({10})->mass()->outline.outer.size(), std::size_t(5));
+  }
+
+  void aDragComesToLieOnACornerOrKeepsToAnAxis() {
+    select({{20}});
+    stage().setTool(Tool::Move);
+    // Its low left corner at (18, 1) is taken near the house's corner (12, 8).
+    drag(&stage(), at(20, 3), at(14.03, 10.04));
+    const Box3 box = boxOf(*project().element({20}));
+    QVERIFY2(length(box.low - Vec3{12, 8, 0}) < 1e-9, qPrintable(QString("%1 %2").arg(box.low.x).arg(box.low.y)));
+  }
+
+  void whatIsTakenAlongIsPutIntoAnotherOption() {
+    w_->document().change(withNewOption(project(), "B"), "Add option");
+    QCOMPARE(project().option, std::size_t(1));
+    select({{10}});
+    key(Qt::Key_X, Qt::ControlModifier);
+    QCOMPARE(project().elements.size(), std::size_t(1));
+    QVERIFY(project().rooms.empty());
+    w_->document().change(withOption(project(), 0), "Choose option");
+    QCOMPARE(project().rooms.size(), std::size_t(2)); // the first option has it still
+    w_->document().change(withOption(project(), 1), "Choose option");
+    key(Qt::Key_V, Qt::ControlModifier);
+    QCOMPARE(project().elements.size(), std::size_t(2));
+    QCOMPARE(project().rooms.size(), std::size_t(2));
+    QCOMPARE(placedOpenings(project()).openings.size(), std::size_t(2));
+  }
+
+  void theWheelOverASheetScrollsAndChangesNothing() {
+    auto* role = named<QComboBox>(*w_, "Role");
+    reveal(role);
+    const QString was = role->currentText();
+    const QPointF middle = role->rect().center();
+    QWheelEvent e(middle, role->mapToGlobal(middle), {}, {0, -240}, Qt::NoButton, {}, Qt::NoScrollPhase, false);
+    QApplication::sendEvent(role, &e);
+    QCOMPARE(role->currentText(), was);
+    QCOMPARE(project().element({10})->role, Role::Building);
+  }
+
+  void groupsAreHeldAndLetGo() {
+    select({{10}, {20}});
+    key(Qt::Key_G, Qt::ControlModifier);
+    QCOMPARE(project().elements[0]->group, project().elements[1]->group);
+    QVERIFY(!project().elements[0]->group.empty());
+    select({});
+    clickAt(&stage(), at(20, 3, 4));
+    QCOMPARE(selected().size(), std::size_t(2));
+    key(Qt::Key_G, Qt::ControlModifier | Qt::ShiftModifier);
+    QVERIFY(project().elements[0]->group.empty());
+    select({{10}});
+    fill(*w_, "Group", "Court");
+    QCOMPARE(project().element({10})->group, std::string("Court"));
+  }
+
+  // ---- openings -------------------------------------------------------------------------------------------------
+
+  void glassByTheFourSidesAndAsACurtainWall() {
+    w_->document().look([](Looking& l) { l.step = Step::Rooms; });
+    Project bare = project();
+    bare.windowRules.clear();
+    w_->document().change(bare, "Delete windows");
+    fill(*w_, "Glazed share north", "10 %");
+    fill(*w_, "Glazed share south", "45 %");
+    QCOMPARE(project().windowRules.size(), std::size_t(2));
+    for (const RoomFacts& f : roomFacts(project())) {
+      QVERIFY(std::abs(f.windowArea[std::size_t(Facing::South)] - 0.45 * 11.3 * 3) < 1e-6);
+      QVERIFY(std::abs(f.windowArea[std::size_t(Facing::North)] - 0.10 * 11.3 * 3) < 1e-6);
+      QCOMPARE(f.windowArea[std::size_t(Facing::East)], 0.0);
+    }
+    fill(*w_, "Glazed share south", "0.4"); // 40 % or 0.4 %?
+    QCOMPARE(project().windowRules[1].ratio, 0.45);
+    fill(*w_, "Glazed share south", "0");
+    QCOMPARE(project().windowRules.size(), std::size_t(1));
+    click(named<QPushButton>(*w_, "Curtain wall"));
+    choose(*w_, "In", "every room");
+    choose(*w_, "Facing", "south");
+    fill(*w_, "Bay width", "1.4");
+    fill(*w_, "Mullion", "0.1");
+    std::size_t panes = 0;
+    double glass = 0;
+    for (const PlacedOpening& o : placedOpenings(project()).openings)
+      if (o.facing == Facing::South) {
+        ++panes;
+        glass += o.area();
+        QVERIFY(std::abs(o.opening.width - 1.3) < 1e-9);
+      }
+    QCOMPARE(panes, std::size_t(2 * 8)); // 11.3 m by 1.4
+    QVERIFY(std::abs(glass - 16 * 1.3 * 2.5) < 1e-6);
+    // Fields that don't matter to it are not there.
+    for (auto* f : w_->findChildren<QLineEdit*>())
+      if (f->accessibleName() == "Windows per wall") QVERIFY(!f->isVisibleTo(f->window()));
+  }
+
+  void aDoorIsAddedAndAWallsWindowsGoRoundTheCornerAndUp() {
+    w_->document().look([](Looking& l) { l.step = Step::Rooms; });
+    Project p = project();
+    p.windowRules.clear();
+    Opening o;
+    o.id = {61};
+    o.name = "Drawn";
+    o.type = "tall";
+    o.room = {1};
+    o.edge = 0;
+    o.along = 1;
+    o.repeat = 2;
+    p.openings = {o};
+    w_->document().change(p, "Draw window");
+    w_->document().look([&](Looking& l) { l.opening = {61}; });
+    choose(*w_, "Copy its wall", "to the storey above");
+    click(named<QPushButton>(*w_, "Copy the wall's windows"));
+    QCOMPARE(project().openings.size(), std::size_t(2));
+    QCOMPARE(project().openings[1].room, RoomId{2});
+    choose(*w_, "Copy its wall", "round the corner, right");
+    click(named<QPushButton>(*w_, "Copy the wall's windows"));
+    QCOMPARE(project().openings.size(), std::size_t(3));
+    QCOMPARE(project().openings[2].edge, 1);
+    click(named<QPushButton>(*w_, "Copy the wall's windows")); // they are there already
+    QCOMPARE(project().openings.size(), std::size_t(3));
+    // A change goes to all of the type.
+    choose(*w_, "Changes go to", "all of its type");
+    fill(*w_, "Its width", "0.8");
+    fill(*w_, "Its pane at", "50 %");
+    for (const Opening& x : project().openings) {
+      QCOMPARE(x.width, 0.8);
+      QCOMPARE(x.paneAt, 0.5);
+    }
+    choose(*w_, "Changes go to", "this window");
+    click(named<QPushButton>(*w_, "Add a door"));
+    const Opening& door = project().openings.back();
+    QCOMPARE(door.sill, 0.0);
+    QCOMPARE(door.name, std::string("Door"));
+    QCOMPARE(placedOpenings(project()).openings.size(), std::size_t(7));
+    QCOMPARE(w_->document().looking().opening, door.id);
+  }
+
+  void aMassWithoutRoomsHasWindowsToo() {
+    w_->document().look([](Looking& l) { l.step = Step::Rooms; });
+    w_->document().look([](Looking& l) { l.selected = {{20}}; });
+    click(named<QPushButton>(*w_, "Windows of selected"));
+    QCOMPARE(project().rooms.size(), std::size_t(3));
+    QVERIFY(!project().rooms.back().counted);
+    std::size_t windows = 0;
+    for (const PlacedOpening& o : placedOpenings(project()).openings) windows += o.mass == 20;
+    QCOMPARE(windows, std::size_t(1 + 3 * 4)); // south by the rule for every room, four in each other wall
+    for (const Finding& f : checkRooms(project())) QVERIFY(f.code != "opening.overlap");
+    QSignalSpy told(&w_->document(), &Document::notice);
+    click(named<QPushButton>(*w_, "Windows of selected"));
+    QCOMPARE(told.count(), 1);
+    QVERIFY(told[0][0].toString().contains("has rooms already"));
+  }
+};
+
+QTEST_MAIN(TestShapingWindow)
+#include "tst_shaping_window.moc"
