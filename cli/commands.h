@@ -20,6 +20,7 @@ void addWeather(CLI::App& app, Session& session);
 void addProjectCommands(CLI::App& app, Session& session); ///< run, probe, check, judge, picture
 void addImport(CLI::App& app, Session& session);          ///< import, export, mend
 void addTrace(CLI::App& app, Session& session);           ///< trace
+void addShape(CLI::App& app, Session& session);           ///< shape set-back, cut, join, mirror, row, …
 void addShade(CLI::App& app, Session& session);           ///< shade report, shade size
 void addSheet(CLI::App& app, Session& session);           ///< sheet, film
 void addUnderlay(CLI::App& app, Session& session);        ///< underlay

@@ -105,6 +105,7 @@ int main(int argc, char** argv) {
   addImport(app, session);
   addTrace(app, session);
   addUnderlay(app, session);
+  addShape(app, session);
   addShade(app, session);
   addSheet(app, session);
   addMetrics(app, session);

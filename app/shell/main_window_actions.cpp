@@ -100,7 +100,8 @@ void MainWindow::buildActions() {
   const auto tool = [this](Tool t) {
     return [this, t] {
       document_.look([&](Looking& l) {
-        if (t == Tool::Draw || t == Tool::Move || t == Tool::Cut || t == Tool::Mirror) l.step = Step::Model;
+        if (t == Tool::Draw || t == Tool::Move || t == Tool::Cut || t == Tool::Mirror || t == Tool::Tree)
+          l.step = Step::Model;
       });
       stage_->setTool(t);
       stage_->setFocus();
@@ -148,6 +149,7 @@ void MainWindow::buildActions() {
     stage_->setFocus();
   });
   add("Draw a shading plane", {}, tool(Tool::Plate));
+  add("Plant trees", QKeySequence("T"), tool(Tool::Tree));
   add("Draw balconies", QKeySequence("B"), [this] {
     document_.look([](Looking& l) { l.step = Step::Model; });
     stage_->setTool(Tool::Balcony);

@@ -108,7 +108,7 @@ StageGeometry stageGeometry(const Project& p, const StageLook& look, const std::
     }
     addMesh(g, **mesh, lit, shade, t.noon, selected ? look.face : std::nullopt);
     g.box.addBox((*mesh)->box());
-    if (!edges && !selected) continue;
+    if ((!edges && !selected) || e->tree()) continue; // the lines of every leaf would be a scribble
     std::vector<float>& list = selected ? g.strongEdges : g.edges;
     const auto line = [&](Vec3 a, Vec3 b) {
       for (const Vec3& q : {a, b}) list.insert(list.end(), {float(q.x), float(q.y), float(q.z)});

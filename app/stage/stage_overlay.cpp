@@ -5,6 +5,7 @@
 #include "app/theme/style.h"
 #include "picture/picture_export.h"
 #include "picture/room_labels.h"
+#include "picture/sun_ray.h"
 #include <QPainter>
 #include <QPainterPath>
 
@@ -34,6 +35,7 @@ void Stage::paintOverlay(QPainter& p) {
   if (!sight_->ofOtherOption()) inHand_->paint(p);
   const Theme& t = theme();
   const Looking& l = sight_->looking();
+  if (l.probe && !sight_->ofOtherOption()) paintSunRay(p, l.probe->position);
   if (l.probe && !sight_->ofOtherOption())
     if (const auto q = pixelOf(l.probe->position)) {
       p.setPen(QPen(t.ink, 1.4));
@@ -85,6 +87,51 @@ void Stage::paintOverlay(QPainter& p) {
     p.drawRect(rect().adjusted(0, 0, -1, -1));
   }
   paintPointer(p);
+}
+
+/// From the probed spot to the sun, with its angles as arcs. The track it ends on is drawn round the model, not to
+/// scale.
+void Stage::paintSunRay(QPainter& p, Vec3 spot) {
+  if (camera_.kind != ViewKind::Solid && camera_.kind != ViewKind::Plan) return;
+  const Theme& t = theme();
+  const Sky k = sky();
+  const auto ray = sunRay(sight_->project(), sight_->looking().moment, spot, 0.16 * k.radius);
+  if (!ray) return;
+  const auto line = [&](const std::vector<Vec3>& points, const QPen& pen) {
+    QPainterPath path;
+    bool begun = false;
+    for (Vec3 x : points)
+      if (const auto q = pixelOf(x)) {
+        begun ? path.lineTo(*q) : path.moveTo(*q);
+        begun = true;
+      }
+    p.setPen(pen);
+    p.setBrush(Qt::NoBrush);
+    p.drawPath(path);
+  };
+  const bool plan = camera_.kind == ViewKind::Plan;
+  const Vec3 end = ray->altitude.back(), foot = ray->azimuth.back();
+  line({spot, k.center + ray->toward * k.radius}, QPen(t.noon, 1.4));
+  line({spot, ray->azimuth.front()}, QPen(t.muted, 1, Qt::DashLine));
+  line({spot, foot}, QPen(t.muted, 1, Qt::DashLine));
+  line(ray->azimuth, QPen(t.ink, 1.2));
+  if (!plan) line(ray->altitude, QPen(t.ink, 1.2));
+  p.setFont(figureFont(10.5));
+  const auto label = [&](Vec3 at, const QString& text) {
+    const auto q = pixelOf(at);
+    if (!q) return;
+    const QRectF r = QFontMetricsF(p.font()).boundingRect(text).translated(*q + QPointF(6, 4)).adjusted(-3, -1, 3, 1);
+    QColor ground = t.stage;
+    ground.setAlpha(215);
+    p.fillRect(r, ground);
+    p.setPen(t.ink);
+    p.drawText(*q + QPointF(6, 4), text);
+  };
+  label(ray->azimuth[ray->azimuth.size() / 2], QString("%1°").arg(degrees(ray->azimuthAngle), 0, 'f', 1));
+  if (!plan)
+    label(ray->altitude[ray->altitude.size() / 2], QString("altitude %1°").arg(degrees(ray->altitudeAngle), 0, 'f', 1));
+  label(ray->azimuth.front(), "N");
+  if (plan) label(end, QString("altitude %1°").arg(degrees(ray->altitudeAngle), 0, 'f', 1));
 }
 
 /// What the tints of the Finishes step mean.

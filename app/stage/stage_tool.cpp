@@ -18,7 +18,8 @@ constexpr struct {
     {Tool::Probe, make<ProbeTool>},     {Tool::Area, make<AreaTool>},         {Tool::Room, make<RoomTool>},
     {Tool::Window, make<WindowTool>},   {Tool::Plate, make<PlateTool>},       {Tool::Section, make<SectionTool>},
     {Tool::Corners, make<CornersTool>}, {Tool::Distance, make<DistanceTool>}, {Tool::Spot, make<SpotTool>},
-    {Tool::Balcony, make<BalconyTool>}, {Tool::Cut, make<CutTool>},           {Tool::Mirror, make<MirrorTool>}};
+    {Tool::Balcony, make<BalconyTool>}, {Tool::Cut, make<CutTool>},           {Tool::Mirror, make<MirrorTool>},
+    {Tool::Tree, make<TreeTool>}};
 } // namespace
 
 std::unique_ptr<StageTool> makeTool(Tool tool, Stage& stage) {

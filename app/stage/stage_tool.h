@@ -34,7 +34,8 @@ enum class Tool {
   Spot,
   Balcony,
   Cut,
-  Mirror
+  Mirror,
+  Tree
 };
 
 class StageTool {

@@ -28,6 +28,12 @@ void paintSign(QPainter& p, ToolSign sign) {
   case ToolSign::Plate:
     line({{2, 8}, {12, 4}, {16, 8}, {6, 12}}, true);
     return line({{6, 12}, {6, 16}});
+  case ToolSign::Cut:
+    p.drawRect(QRectF(3, 5, 12, 9));
+    return line({{6, 16.5}, {12, 2}});
+  case ToolSign::Tree:
+    p.drawEllipse(QPointF(9, 6.5), 5, 4.5);
+    return line({{9, 8}, {9, 16}});
   case ToolSign::Balcony:
     line({{3, 2}, {3, 16}});
     line({{3, 12}, {14, 12}});

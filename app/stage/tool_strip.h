@@ -9,7 +9,22 @@ class QAction;
 namespace noonward {
 
 /// What a tool's sign shows; drawn in the theme's ink.
-enum class ToolSign { Mass, Move, Plate, Balcony, Corners, Area, Room, Window, Probe, Import, Trace, Picture };
+enum class ToolSign {
+  Mass,
+  Move,
+  Plate,
+  Balcony,
+  Corners,
+  Area,
+  Room,
+  Window,
+  Probe,
+  Import,
+  Trace,
+  Picture,
+  Cut,
+  Tree
+};
 
 class ToolStrip : public QWidget {
   Q_OBJECT

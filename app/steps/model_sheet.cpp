@@ -1,4 +1,5 @@
 #include "app/steps/model_sheet.h"
+#include "app/steps/field_rows.h"
 #include "app/theme/style.h"
 #include "core/model/form/arrange.h"
 #include "core/model/form/carry.h"
@@ -132,6 +133,14 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
     lengthEdit(moveY_, t, "Move", -1e5, [](Element& e, double v) { moveElement(e, {0, v, 0}); });
     moveY_->clear();
   });
+  treeGroup_ = addGroup();
+  treeRows_ = std::make_unique<FieldRows<Tree>>(*this, fieldsOf<Tree>(), false,
+                                                [this](const QString& name, const std::function<void(Tree&)>& change) {
+                                                  editSelected(name, [&](Element& e) {
+                                                    if (auto* t = std::get_if<Tree>(&e.shape)) change(*t);
+                                                  });
+                                                });
+  endGroup();
   tilt_ = addField(
       "Tilt up",
       [this](const QString& t) {
@@ -220,6 +229,8 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
            {moveY_, "Along the second axis of the plan, at once; negative moves down"}});
   refresh();
 }
+
+ModelSheet::~ModelSheet() = default;
 
 void ModelSheet::editSelected(const QString& name, const std::function<void(Element&)>& change) {
   const Project& now = document_.project();
@@ -351,6 +362,8 @@ void ModelSheet::refresh() {
     proposed_->setCurrentIndex(e->proposed);
     counted_->setCurrentIndex(!e->counted);
     hidden_->setCurrentIndex(e->hidden);
+    treeGroup_->setVisible(e->tree());
+    if (e->tree()) treeRows_->show(*e->tree(), p.units, {}, FieldRows<Tree>::Idle::Gone);
     refreshShaping(*e, selected.size());
   }
   tilt_->parentWidget()->setVisible(e && e->plate());

@@ -13,6 +13,7 @@ class ModelSheet : public Sheet {
   Q_OBJECT
 public:
   ModelSheet(Document& document, Stage& stage, QWidget* parent = nullptr);
+  ~ModelSheet() override;
   void refresh() override;
   void copySelected();
   void deleteSelected();
@@ -53,7 +54,8 @@ private:
   QLabel *summary_, *size_;
   QLineEdit *name_, *height_, *base_, *storeys_, *moveX_, *moveY_, *turn_, *tilt_, *filter_, *rise_, *ridge_, *copies_,
       *stepX_, *stepY_, *rows_, *rowX_, *rowY_, *setBackFrom_, *setBackBy_, *cutLevel_, *group_;
-  QWidget* alignRows_;
+  std::unique_ptr<FieldRows<Tree>> treeRows_;
+  QWidget *treeGroup_, *alignRows_;
   QString rowKey_;
   std::optional<Project> taken_;         ///< as it was when something was taken along
   std::vector<ElementId> takenElements_; ///< of it

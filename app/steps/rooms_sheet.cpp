@@ -97,7 +97,6 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
     w.name = "Window";
     addRule(w);
   });
-  add = addButtons();
   small(add, "In rows", "So many equal windows in each outer wall", [this] {
     WindowRule w;
     w.kind = WindowRule::Kind::Row;
@@ -105,6 +104,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
     w.count = 3;
     addRule(w);
   });
+  add = addButtons();
   small(add, "Curtain wall", "Glass from post to post, in bays of one width", [this] {
     WindowRule w;
     w.kind = WindowRule::Kind::Curtain;
@@ -114,7 +114,6 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
     w.head = 2.6;
     addRule(w);
   });
-  add = addButtons();
   small(add, "Rooflights", "A share of the ceiling, evenly spread", [this] {
     WindowRule w;
     w.name = "Rooflight";

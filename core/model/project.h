@@ -79,6 +79,7 @@ struct Element {
   const Mass* mass() const { return std::get_if<Mass>(&shape); }
   const Imported* imported() const { return std::get_if<Imported>(&shape); }
   const Plate* plate() const { return std::get_if<Plate>(&shape); }
+  const Tree* tree() const { return std::get_if<Tree>(&shape); }
   bool operator==(const Element&) const = default;
 };
 /// Gives a finish or glazing to whatever fits all that is stated. A face goes before an element, then type, layer,

@@ -1,5 +1,6 @@
 #include "core/model/shape.h"
 #include "core/base/tolerances.h"
+#include "core/model/settings/fields.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -319,6 +320,126 @@ Shape withTop(Plate plate, double height) {
   m.height = height;
   m.storeys = std::max(1, int(std::lround(height / 3.2)));
   return m;
+}
+
+// ---- a tree -------------------------------------------------------------------------------------------------------
+
+Expected<MeshPtr> meshOf(const Tree& tree) {
+  if (const auto fault = faultOf(tree, "The tree")) return fail(fault->text);
+  Mesh m;
+  constexpr int sides = 6;
+  const double r = std::clamp(0.03 * tree.height, 0.05, 0.5);
+  const double top = tree.stem + 0.3 * tree.size().height; // it goes on into the crown
+  for (int k = 0; k < sides; ++k)
+    for (const double z : {0.0, top}) {
+      const double angle = 2 * pi * k / sides;
+      m.points.push_back({r * std::cos(angle), r * std::sin(angle), z});
+    }
+  for (std::uint32_t k = 0; k < sides; ++k) {
+    const std::uint32_t a = 2 * k, b = 2 * ((k + 1) % sides);
+    m.triangles.push_back({a, b, b + 1});
+    m.triangles.push_back({a, b + 1, a + 1});
+  }
+  m.face.assign(m.triangles.size(), 0);
+  const Mesh crown = tree.leaves == Tree::Leaves::Solid
+                         ? solidCrown(tree.size())
+                         : leavesOf(tree.size(), tree.leaves == Tree::Leaves::Bare ? tree.bare : tree.inLeaf);
+  const auto first = std::uint32_t(m.points.size());
+  for (Vec3 p : crown.points) m.points.push_back(p + Vec3{0, 0, tree.stem});
+  for (const Triangle& t : crown.triangles) m.triangles.push_back({t[0] + first, t[1] + first, t[2] + first});
+  m.face.insert(m.face.end(), crown.face.begin(), crown.face.end());
+  for (Vec3& p : m.points) p = p + tree.foot;
+  return std::make_shared<const Mesh>(std::move(m));
+}
+
+template <> const Fields<Tree>& fieldsOf<Tree>() {
+  static const auto described = [] {
+    FieldsOf<Tree> d;
+    Tree::describe(d);
+    return d.list;
+  }();
+  return described;
+}
+
+std::string treeFieldsAsMarkdown() {
+  return fieldsByKindAsMarkdown<Tree>("");
+}
+
+Box3 boxOf(const Tree& tree) {
+  Box3 b;
+  const Vec3 reach{tree.width / 2, tree.width / 2, 0};
+  b.add(tree.foot - reach);
+  b.add(tree.foot + reach + Vec3{0, 0, tree.height});
+  return b;
+}
+
+bool encloses(const Tree&, Vec3) {
+  return false;
+}
+
+Vec2 middleOf(const Tree& tree) {
+  return xy(tree.foot);
+}
+
+double heightOf(const Tree& tree) {
+  return tree.height;
+}
+
+std::size_t trianglesOf(const Tree& tree) {
+  return tree.leaves == Tree::Leaves::Solid ? 220 : 1212;
+}
+
+std::size_t bytesOf(const Tree&) {
+  return 0;
+}
+
+void hashShape(Hasher& hash, const Tree& tree) {
+  hash.add("tree").add(tree.foot).add(tree.height).add(tree.width).add(tree.stem).add(int(tree.crown));
+  hash.add(int(tree.leaves));
+  // As a file holds them, so that what was computed before saving is found again.
+  if (tree.leaves != Tree::Leaves::Solid)
+    hash.add(std::round(1e10 * (tree.leaves == Tree::Leaves::Bare ? tree.bare : tree.inLeaf)));
+}
+
+std::optional<ShapeFault> faultOf(const Tree& tree, const std::string& name) {
+  if (!(tree.width > tolerance::weld) || !(tree.height > tree.stem + 0.05) || !(tree.stem >= 0) || !finite(tree.foot) ||
+      !std::isfinite(tree.height) || !std::isfinite(tree.width))
+    return ShapeFault{"element.tree", fmt::format("\"{}\" has no crown above its stem.", name)};
+  return {};
+}
+
+std::string factsOf(const Tree& tree, LengthUnit unit) {
+  const char* state = tree.leaves == Tree::Leaves::InLeaf ? "in leaf"
+                      : tree.leaves == Tree::Leaves::Bare ? "bare"
+                                                          : "as a solid body";
+  return fmt::format("tree, {} high, crown {} × {}, {}", lengthText(tree.height, unit), lengthText(tree.width, unit),
+                     lengthText(tree.size().height, unit), state) +
+         (tree.leaves == Tree::Leaves::Solid
+              ? std::string()
+              : fmt::format(", {:.0f} % passes", 100 * (tree.leaves == Tree::Leaves::Bare ? tree.bare : tree.inLeaf)));
+}
+
+void moveShape(Tree& tree, Vec3 by) {
+  tree.foot = tree.foot + by;
+}
+
+void turnShape(Tree& tree, Vec2 about, double angle) {
+  const Vec2 p = turnedAbout(xy(tree.foot), about, angle);
+  tree.foot = {p.x, p.y, tree.foot.z};
+}
+
+void scaleShape(Tree& tree, double factor) {
+  tree.foot = tree.foot * factor;
+  tree.height *= factor;
+  tree.width *= factor;
+  tree.stem *= factor;
+}
+
+Shape withTop(Tree tree, double height) {
+  if (!(height > tolerance::weld)) return tree;
+  tree.stem = std::min(tree.stem, 0.8 * height);
+  tree.height = height;
+  return tree;
 }
 
 } // namespace noonward

@@ -174,7 +174,7 @@ std::vector<Reading> contestedReadings(const Project& p, const YearInput& in, in
                   p.site.year, v.settings.beginMinute, v.settings.endMinute, v.settings.weekdaysOnly);
     if (!control.goesOn() || !read(v.name, v.changed, one, kept)) return out;
   }
-  // Trees are solid all year here; the other end is that they hide nothing. That asks for rays of its own.
+  // Trees stand all year as they were drawn; the other end is that they hide nothing. That asks for rays of its own.
   Project bare = p;
   bool trees = false;
   for (ElementPtr& e : bare.elements)
@@ -194,7 +194,8 @@ std::vector<Reading> contestedReadings(const Project& p, const YearInput& in, in
     YearSettings s = in.settings;
     sameRounds(s);
     if (const auto one = yearInput(bare, groups, s, &own); one && control.goesOn())
-      (void)read("Trees bare", "planting hides nothing (rays of its own); in the study it is solid all year", *one,
+      (void)read("Trees bare",
+                 "planting hides nothing (rays of its own); in the study it stands all year as it was drawn", *one,
                  own);
   }
   return out;

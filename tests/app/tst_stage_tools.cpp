@@ -15,9 +15,9 @@ using namespace noonward;
 using namespace noonward::test;
 
 namespace {
-constexpr Tool allTools[] = {Tool::Select,   Tool::Draw,   Tool::Move,    Tool::Probe,   Tool::Area,
-                             Tool::Room,     Tool::Window, Tool::Plate,   Tool::Section, Tool::Corners,
-                             Tool::Distance, Tool::Spot,   Tool::Balcony, Tool::Cut,     Tool::Mirror};
+constexpr Tool allTools[] = {Tool::Select,  Tool::Draw,  Tool::Move,    Tool::Probe,   Tool::Area,     Tool::Room,
+                             Tool::Window,  Tool::Plate, Tool::Section, Tool::Corners, Tool::Distance, Tool::Spot,
+                             Tool::Balcony, Tool::Cut,   Tool::Mirror,  Tool::Tree};
 const char* nameOfTool(Tool t) {
   constexpr const char* names[] = {"select",  "draw",    "move",     "probe", "area",    "room", "window", "plate",
                                    "section", "corners", "distance", "spot",  "balcony", "cut",  "mirror"};

@@ -125,6 +125,21 @@ private slots:
     row("check broken.noonward", 1, "broken.noonward:5:12");
     row("judge yard.noonward", 0, "");
     row("judge yard.noonward --yardstick no-such", 2, "no yardstick \"no-such\"");
+    // shaping
+    row("shape", 2, "");
+    row("shape cut hut.noonward hut --line 3 -1 3 9 --out cut.noonward", 0, "Hut 1");
+    row("shape cut hut.noonward hut --line 30 0 30 9 --out no.noonward", 1, "meets no mass");
+    row("shape cut hut.noonward hut --line 3 4 --out no.noonward", 2, "--line");
+    row("shape cut-at hut.noonward hut --level 1.6 --out low.noonward", 0, "in Hut");
+    row("shape join hut.noonward hut", 2, "elements");
+    row("shape set-back hut.noonward hut --storey 1 --by 9 --out no.noonward", 1, "nothing of");
+    row("shape set-back hut.noonward barn --out no.noonward", 2, "no element called \"barn\"");
+    row("shape mirror hut.noonward hut --line 8 0 8 1 --copies --out two.noonward", 0, "Hut copy 1");
+    row("shape row hut.noonward hut --right 3 --step-right 9 0 --out row.noonward", 0, "Hut copy 2");
+    row("shape row hut.noonward hut --right 3 --out no.noonward", 1, "same place");
+    row("shape align hut.noonward hut hut --to nowhere --out no.noonward", 1, "middle-x");
+    row("shape group hut.noonward hut --name Yard --out group.noonward", 0, "in Yard");
+    row("shape cut missing.noonward hut --line 3 -1 3 9", 1, "missing.noonward");
     row("probe yard.noonward --point 0,0,0.1", 0, "h of sun");
     row("probe yard.noonward --point 0,0", 2, "x,y,z");
     row("probe yard.noonward --point 0,0,0.1 --normal 0,0,0", 2, "x,y,z");

@@ -364,6 +364,7 @@ private slots:
     QTest::addColumn<QString>("described");
     QTest::newRow("settings") << "settings" << QString::fromStdString(fieldsAsMarkdown());
     QTest::newRow("windows") << "windows" << QString::fromStdString(windowFieldsAsMarkdown());
+    QTest::newRow("tree") << "tree" << QString::fromStdString(treeFieldsAsMarkdown());
     QTest::newRow("shading") << "shading" << QString::fromStdString(shadeFieldsAsMarkdown());
   }
   void theDocumentationSaysWhatTheDescriptionSays() {

@@ -443,6 +443,64 @@ private slots:
       if (m->faceOf(t) == *q->assignments[0].face) QVERIFY(normalized(m->areaVector(t)).x < -0.99);
   }
 
+  void noOrderOfEditsBreaksABuilding_data() {
+    QTest::addColumn<int>("seed");
+    for (int seed = 1; seed <= 12; ++seed) QTest::addRow("seed %d", seed) << seed;
+  }
+  void noOrderOfEditsBreaksABuilding() {
+    QFETCH(int, seed);
+    std::mt19937 rng{unsigned(seed)};
+    std::uniform_real_distribution<double> u(0, 1);
+    Project p = twoStoreys();
+    std::vector<std::pair<Project, std::string>> history;
+    int done = 0;
+    for (int step = 0; step < 40; ++step) {
+      const ElementId id = p.elements[std::size_t(u(rng) * double(p.elements.size()))]->id;
+      const ElementId other = p.elements[std::size_t(u(rng) * double(p.elements.size()))]->id;
+      const Vec2 a{20 * u(rng) - 5, 20 * u(rng) - 5}, b{20 * u(rng) - 5, 20 * u(rng) - 5};
+      const auto next = [&]() -> Expected<Project> {
+        switch (int(u(rng) * 10)) {
+        case 0:
+          return withMassesCut(p, {id}, a, b);
+        case 1:
+          return withSetBack(p, id, {1 + int(3 * u(rng)), 3 * u(rng), {}});
+        case 2:
+          return id == other ? Expected<Project>(fail("one")) : withMassesJoined(p, {id, other});
+        case 3:
+          return id == other ? Expected<Project>(fail("one")) : withMassCutOut(p, id, {other}, u(rng) < 0.5);
+        case 4:
+          return withMirrored(p, {id}, a, b, u(rng) < 0.3);
+        case 5:
+          return withRow(p, {id}, {1 + int(3 * u(rng)), 1, {16 * u(rng), 3}, {0, 9}});
+        case 6:
+          return withCutAtLevel(p, id, 7 * u(rng));
+        case 7:
+          return withCornerCut(p, {id.value, false, 0, std::size_t(4 * u(rng))}, 2 * u(rng));
+        case 8:
+          return withAligned(p, {id, other}, Align(int(8 * u(rng))));
+        default:
+          return carried(p, withEdited(p, {id}, [&](Element& e) { turnElement(e, a, u(rng)); }), {id});
+        }
+      }();
+      if (!next) continue;
+      if (next->elements.empty() || next->elements.size() > 30) continue;
+      ++done;
+      history.emplace_back(p, projectText(p, "f"));
+      p = *next;
+      QVERIFY(allSound(p));
+      // The derived model can be made, and no room or window lost its number.
+      for (const Opening& o : p.openings) QVERIFY(std::isfinite(o.along) && std::isfinite(o.sill) && o.width > 0);
+      for (const Room& r : p.rooms) {
+        QVERIFY(checkOutline(r.outline).fault == OutlineFault::None);
+        QVERIFY(r.height > 0.3);
+      }
+      QVERIFY(derivedModel(p).geometryFaults.empty());
+    }
+    QVERIFY2(done > 10, qPrintable(QString::number(done)));
+    for (const auto& [was, text] : history)
+      QCOMPARE(projectText(was, "f"), text); // what was kept for undo is as it was
+  }
+
   // ---- in order ---------------------------------------------------------------------------------------------------
 
   void aGridCanBeLaidAnewAndKeepsWhatWasChangedOnACopy() {

@@ -1,4 +1,4 @@
-// Tools that take the corners of an outline: blocks, areas, rooms, plates, sections.
+// Tools that take the corners of an outline: blocks, areas, rooms, plates, sections, cuts; and trees.
 
 #include "app/stage/stage.h"
 #include "app/stage/tools/tools.h"
@@ -247,6 +247,48 @@ void PlateTool::finish(Outline outline) {
     l.selected = {id};
     l.step = Step::Model;
   });
+}
+
+QString TreeTool::hint() const {
+  return "Click where a tree stands; each is like the one selected, and its numbers are in the Model sheet; Escape "
+         "ends";
+}
+
+Tree TreeTool::like() const {
+  for (ElementId id : document().looking().selected)
+    if (const ElementPtr e = project().element(id); e && e->tree()) return *e->tree();
+  for (auto e = project().elements.rbegin(); e != project().elements.rend(); ++e)
+    if ((*e)->tree()) return *(*e)->tree();
+  return {};
+}
+
+void TreeTool::click(const QMouseEvent& e) {
+  Tree tree = like();
+  tree.foot = stage().spotFor(e.position());
+  Element x;
+  x.id = ElementId::fresh();
+  x.name = freshName(project(), "Tree");
+  x.layer = "Trees";
+  x.role = Role::Planting;
+  x.shape = tree;
+  const ElementId id = x.id;
+  document().change(withElement(project(), std::move(x)), "Plant tree");
+  document().look([&](Looking& l) { l.selected = {id}; });
+}
+
+void TreeTool::paint(QPainter& p) {
+  if (!inside()) return;
+  const Tree tree = like();
+  const Vec3 foot = stage().spotFor(pointer());
+  QPolygonF crown;
+  for (int k = 0; k < 24; ++k) {
+    const double angle = 2 * pi * k / 24;
+    if (const auto q = pixelOf(foot + Vec3{std::cos(angle) * tree.width / 2, std::sin(angle) * tree.width / 2, 0}))
+      crown << *q;
+  }
+  p.setPen(QPen(theme().noon, 1.2, Qt::DashLine));
+  p.setBrush(Qt::NoBrush);
+  p.drawPolygon(crown);
 }
 
 QString CutTool::hint() const {

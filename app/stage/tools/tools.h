@@ -157,6 +157,18 @@ protected:
   bool full() override;
 };
 
+/// A tree at each click, alike to the one selected.
+class TreeTool : public StageTool {
+public:
+  using StageTool::StageTool;
+  QString hint() const override;
+  void click(const QMouseEvent& e) override;
+  void paint(QPainter& p) override;
+
+private:
+  Tree like() const;
+};
+
 // ---- on walls -----------------------------------------------------------------------------------------------------
 
 /// Draws rectangles on upright faces.

@@ -1,5 +1,6 @@
 #include "core/files/project/shape_json.h"
 #include "core/files/project/light_json.h"
+#include "core/model/settings/fields.h"
 #include <algorithm>
 #include <cmath>
 
@@ -75,10 +76,22 @@ std::optional<Shape> readPlate(JsonObject& m, const MeshReader&) {
   return plate;
 }
 
+void write(Json& into, const Tree& tree, const std::string&) {
+  Json& o = into["tree"];
+  o["foot"] = vectorJson(tree.foot);
+  writeFields(o, tree);
+}
+std::optional<Shape> readTree(JsonObject& o, const MeshReader&) {
+  Tree tree;
+  tree.foot = vectorFromJson(o, "foot", {});
+  readFields(o, tree);
+  return tree;
+}
+
 constexpr struct {
   const char* key;
   std::optional<Shape> (*read)(JsonObject&, const MeshReader&);
-} readers[] = {{"mass", readMass}, {"mesh", readImported}, {"plate", readPlate}};
+} readers[] = {{"mass", readMass}, {"mesh", readImported}, {"plate", readPlate}, {"tree", readTree}};
 static_assert(std::size(readers) == std::variant_size_v<Shape>, "a shape has no reader");
 } // namespace
 
@@ -88,7 +101,7 @@ std::optional<Shape> shapeFromJson(JsonObject& element, const MeshReader& readMe
       JsonObject o = element.object(r.key);
       return r.read(o, readMesh);
     }
-  element.fault("An element needs a \"mass\", a \"mesh\" or a \"plate\".");
+  element.fault("An element needs a \"mass\", a \"mesh\", a \"plate\" or a \"tree\".");
   return {};
 }
 

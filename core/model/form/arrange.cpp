@@ -290,6 +290,10 @@ void mirrorShape(Plate& plate, const Motion& by) {
   }
   if (plate.corners.size() > 1) std::reverse(plate.corners.begin() + 1, plate.corners.end());
 }
+void mirrorShape(Tree& tree, const Motion& by) {
+  const Vec2 q = by(xy(tree.foot));
+  tree.foot = {q.x, q.y, tree.foot.z};
+}
 void mirrorShape(Imported& i, const Motion& by) {
   const auto stands = meshOf(i);
   if (!stands) return;

@@ -228,6 +228,7 @@ bool standsAt(const ShadeRule& s, const PlacedOpening& o, RoomId room) {
 
 Mesh shadeMesh(const ShadeRule& s, const OpeningFrame& f) {
   Mesh m;
+  if (s.drawnIn && (s.kind == ShadeRule::Kind::Awning || s.kind == ShadeRule::Kind::Screen)) return m;
   switch (s.kind) {
   case ShadeRule::Kind::Overhang:
     overhang(m, s, f);
@@ -263,6 +264,7 @@ Mesh shadeMesh(const ShadeRule& s, const OpeningFrame& f) {
 
 CutOff cutOffOf(const ShadeRule& s, const OpeningFrame& f) {
   CutOff out;
+  if (s.drawnIn && s.kind == ShadeRule::Kind::Awning) return out;
   const double in = f.pane;
   const double reach = s.depth * std::cos(s.angle), sink = s.depth * std::sin(s.angle);
   const auto between = [&](const std::vector<double>& places, double turn) {
@@ -324,6 +326,7 @@ void hashShade(Hasher& hash, const ShadeRule& s) {
     return;
   hash.add("parts").add(s.rooflights).add(s.spacing).add(s.standOff).add(s.drop).add(int(s.sides)).add(s.ends);
   hash.add(s.parapet).add(s.openness).add(s.inward);
+  if (s.drawnIn) hash.add("in");
 }
 
 std::string shadeFieldsAsMarkdown() {

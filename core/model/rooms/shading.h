@@ -44,6 +44,7 @@ struct ShadeRule {
   bool ends = false;           ///< awning: closed at both ends
   double parapet = 1.1;        ///< m, of a balcony
   double openness = 0;         ///< 0…1, of the parapet: upright bars with as much between them
+  bool drawnIn = false;        ///< awning, screen: out of the way, and nothing of it is there
   double inward = 0;           ///< m, of a light shelf, from the wall's inner face into the room
   std::string finish;
   std::string extra;
@@ -107,6 +108,10 @@ struct ShadeRule {
         .matters(of({K::Overhang, K::Awning}))
         .unlessDefault();
     d.flag("ends", "Ends", "open", "closed", &S::ends, "An awning's two ends").matters(of({K::Awning})).unlessDefault();
+    d.flag("drawn-in", "Drawn", "out", "in", &S::drawnIn, "In, nothing of it stands before the glass, in any study")
+        .spoken("Position of the shade")
+        .matters(of({K::Awning, K::Screen}))
+        .unlessDefault();
     d.number("parapet", "Parapet", "m", 0, 10, &S::parapet, "Height at a balcony's three free sides")
         .matters(of({K::Balcony}))
         .unlessDefault();

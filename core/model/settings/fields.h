@@ -84,6 +84,8 @@ template <class S> std::string shownText(const FieldRow<S>& row, const S& s, con
   const std::string text = row.text(s);
   if (row.unit == "m")
     if (const auto metres = numberWithUnit(text, row.unit)) return lengthText(*metres, units.length);
+  if (row.unit == "%") // a third is 33.33 %
+    if (const auto share = numberWithUnit(text, row.unit)) return fmt::format("{:.4g} %", *share);
   const ShownUnit u = shownUnit(row.unit, units);
   const auto v = u.factor == 1 ? std::nullopt : numberWithUnit(text, row.unit);
   return v ? fmt::format("{:.4g} {}", u.shown(*v), u.symbol) : text;
