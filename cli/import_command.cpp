@@ -5,7 +5,9 @@
 #include "core/base/words.h"
 #include "core/files/meshes/mesh_files.h"
 #include "core/files/meshes/model_export.h"
+#include "core/model/form/arrange.h"
 #include "core/model/form/edit.h"
+#include "core/model/form/layers.h"
 #include "core/model/form/role_guess.h"
 #include "core/model/mending/check.h"
 #include <cstdio>
@@ -16,7 +18,7 @@ namespace noonward::cli {
 namespace {
 
 struct ImportCall {
-  std::vector<std::string> models, codes;
+  std::vector<std::string> models, codes, layers;
   std::string project, out, unit, up, option, level, changes, role = "neighbour";
   std::optional<double> north;
   bool json = false, all = false, plain = false, roleGiven = false;
@@ -203,7 +205,17 @@ int runExport(const ImportCall& c) {
   const auto format = exportFormatOf(c.out);
   if (!format)
     return complain("export: --out must end in .obj, .stl, .dxf, .glb, .json (CityJSON), .geojson or .xml (gbXML)", 2);
-  const auto model = exportModel(loaded->project, *format, c.all);
+  Project given = loaded->project;
+  if (!c.layers.empty()) {
+    std::vector<ElementId> others;
+    for (const LayerFacts& l : layersOf(given))
+      if (std::find(c.layers.begin(), c.layers.end(), l.name) == c.layers.end())
+        others.insert(others.end(), l.elements.begin(), l.elements.end());
+    if (others.size() == given.elements.size())
+      return complain(fmt::format("export: no element is on the layer \"{}\"", c.layers.front()), 2);
+    given = withoutHosts(std::move(given), others);
+  }
+  const auto model = exportModel(given, *format, c.all);
   if (!model) return complain(model.error().text(), 1);
   if (const Outcome o = saveFile(c.out, model->bytes); !o) return complain(o.error().text(), 1);
   if (c.json)
@@ -251,6 +263,7 @@ out->add_option("--out", c->out, "file; its ending says the format: .obj .stl .d
 out->add_option("--changes", c->changes, "write what was done to the parts of other people's files, as CSV");
 
 out->add_option("--option", c->option, "design option, by name or number");
+out->add_option("--layer", c->layers, "of these layers alone");
 out->add_flag("--all", c->all, "with elements left out of studies");
 out->add_flag("--json", c->json, "what was written, as JSON");
 out->callback([c, &session] { session.exit = runExport(*c); });

@@ -1,6 +1,7 @@
 #include "picture/facade_sheet.h"
 #include "core/files/save_file.h"
 #include "core/model/form/edit.h"
+#include "core/model/form/layers.h"
 #include "core/model/options.h"
 #include "core/studies/model_parts.h"
 #include "core/sun/sun_path.h"
@@ -95,8 +96,10 @@ Standing standingOf(Project p) {
   s.picture.scene = shownScene(seen.elements);
   s.picture.casters = buildScene(p);
   s.picture.groundLevel = p.site.groundLevel;
-  for (const ElementPtr& e : seen.elements)
+  for (const ElementPtr& e : seen.elements) {
     if (e->proposed) s.picture.proposed.push_back(e->id);
+    if (const std::string own = layerColour(p, e->layer); !own.empty()) s.picture.coloured.emplace_back(e->id, own);
+  }
   s.project = std::move(p);
   return s;
 }

@@ -2,6 +2,12 @@
 
 namespace noonward {
 
+FaceTint withOwnColour(FaceTint tint, const std::string& own) {
+  if (own.empty()) return tint;
+  const QColor c(QString::fromStdString(own));
+  return {mixed(tint.lit, c, 0.55), mixed(tint.shade, c, 0.55)};
+}
+
 FaceTint faceTint(const Theme& t, Role role, bool proposed, bool counted) {
   if (!counted || role == Role::Ignore) return {t.leftOut, t.leftOut};
   FaceTint out{proposed ? t.proposedLit : t.faceLit, proposed ? t.proposedShade : t.faceShade};

@@ -9,6 +9,8 @@ namespace noonward {
 struct FaceTint {
   QColor lit, shade; ///< in the sun, and out of it
 };
+/// `own`: the colour of its layer, where it has one.
+FaceTint withOwnColour(FaceTint tint, const std::string& own);
 FaceTint faceTint(const Theme& theme, Role role, bool proposed, bool counted = true);
 
 } // namespace noonward

@@ -1,5 +1,6 @@
 #include "picture/picture_export.h"
 #include "core/base/words.h"
+#include "core/model/form/layers.h"
 
 #include "core/model/form/edit.h"
 #include "core/model/mending/check.h"
@@ -189,6 +190,7 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
   in.camera = out.camera;
   in.sun = out.sun;
   for (const ElementPtr& e : seen.elements) {
+    if (const std::string own = layerColour(p, e->layer); !own.empty()) in.coloured.emplace_back(e->id, own);
     if (e->proposed) in.proposed.push_back(e->id);
     if (!e->counted || e->role == Role::Ignore) in.leftOut.push_back(e->id);
   }

@@ -55,6 +55,8 @@ QImage rayPicture(const RayPictureInput& in, const Theme& theme, int width, int 
       const FaceTint t = faceTint(theme, role, proposed);
       tints[std::size_t(role)][proposed] = {rgb(t.lit), rgb(t.shade)};
     }
+  std::unordered_map<std::uint64_t, Rgb> own;
+  for (const auto& [id, colour] : in.coloured) own[id.value] = rgb(QColor(QString::fromStdString(colour)));
   std::vector<Rgb> colors(std::size_t(W) * std::size_t(H));
   std::vector<Surface> surfaces(colors.size());
   const Rgb stage = rgb(theme.stage), shadow = rgb(theme.shadow), noon = rgb(theme.noon);
@@ -115,7 +117,9 @@ QImage rayPicture(const RayPictureInput& in, const Theme& theme, int width, int 
       const Vec3 p = origin + ray.direction * hit.distance;
       const auto known = standing.find(hit.element);
       const unsigned how = known == standing.end() ? 0 : known->second;
-      const Tint& tint = tints[std::size_t(hit.role)][how & isProposed ? 1 : 0];
+      Tint tint = tints[std::size_t(hit.role)][how & isProposed ? 1 : 0];
+      if (const auto mine = own.find(hit.element); mine != own.end())
+        tint = {mix(tint.lit, mine->second, 0.55), mix(tint.shade, mine->second, 0.55)};
       double light = 0.55 + 0.25 * n.z;
       if (sunny) {
         const double facing = dot(n, *in.sun);

@@ -14,6 +14,7 @@ struct RayPictureInput {
   Camera camera;
   std::optional<Vec3> sun; ///< unit, drawing axes; no shadows where absent or below the horizon
   std::vector<ElementId> proposed, selected, leftOut;
+  std::vector<std::pair<ElementId, std::string>> coloured; ///< "#6A8F5B", by the layer they are on
   const SensorField* painted = nullptr;
   double groundLevel = 0;
 };

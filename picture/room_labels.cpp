@@ -32,7 +32,7 @@ std::vector<Box3> roomBoxes(const Project& p, std::optional<double> storey) {
 
 void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Project& project, const SensorField* painted,
                      const FieldScale& scale, const Theme& t, double k, std::vector<QRectF>* keep,
-                     std::optional<double> storey) {
+                     std::optional<double> storey, const std::vector<std::string>* figures) {
   std::vector<QRectF> own;
   std::vector<QRectF>& taken = keep ? *keep : own;
   const double threshold = scale.threshold;
@@ -72,6 +72,7 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
     const auto q = camera.seen({m.x, m.y, room.floor + 0.9}, area.width(), area.height());
     if (!q) continue;
     QString value = room.counted ? QString() : "not occupied", brief;
+    if (figures && r < figures->size()) value = QString::fromStdString((*figures)[r]);
     for (std::size_t g = 0; painted && g < painted->sensors.groups.size(); ++g) {
       const SensorGridFacts& f = painted->sensors.groups[g];
       if (f.room != int(r)) continue;

@@ -6,10 +6,12 @@
 
 namespace noonward {
 
-/// `painted` may be null: names alone. `area` is the picture within the painter; k the size.
+/// `painted` may be null: names alone, or with `figures`, a text for each room. `area` is the picture within the
+/// painter; k the size.
 void paintRoomLabels(QPainter& painter, QRectF area, const Camera& camera, const Project& project,
                      const SensorField* painted, const FieldScale& scale, const Theme& theme, double k = 1,
-                     std::vector<QRectF>* taken = nullptr, std::optional<double> storey = {});
+                     std::vector<QRectF>* taken = nullptr, std::optional<double> storey = {},
+                     const std::vector<std::string>* figures = nullptr);
 /// The figure at every sensor that has room for it: those that would touch another give way, in a fixed order.
 void paintSensorValues(QPainter& painter, QRectF area, const Camera& camera, const SensorField& painted,
                        const FieldScale& scale, const Theme& theme, double k, std::vector<QRectF>& taken);

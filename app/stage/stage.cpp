@@ -1,6 +1,7 @@
 #include "app/stage/stage.h"
 #include "app/theme/style.h"
 #include "core/model/form/edit.h"
+#include "core/model/form/layers.h"
 #include "core/studies/model_parts.h"
 #include "picture/opened_rooms.h"
 #include "picture/picture_export.h"
@@ -330,6 +331,7 @@ void Stage::rebuild() {
   StageLook look{l.selected, l.face, theme().dark, byFinish};
   QString key = QString::number(theme().dark) + (l.face ? QString::number(*l.face) : "-");
   if (byFinish) key += "f" + QString::number(sight_->revision());
+  for (const auto& [layer, colour] : p.layerColours) key += QString::fromStdString(layer + colour);
   for (ElementId id : l.selected) key += QString::fromStdString(id.text());
   for (ElementId id : moving_) key += "m" + QString::fromStdString(id.text());
   const auto isMoving = [&](ElementId id) { return std::find(moving_.begin(), moving_.end(), id) != moving_.end(); };
@@ -354,20 +356,28 @@ void Stage::rebuild() {
   layCasters();
   layUnderlays();
   const auto answer = sight_->answer();
-  const auto painted = answer ? answer->painted : nullptr;
+  const auto painted = answer && !tintsRooms() ? answer->painted : nullptr;
   const FieldScale scale = painted ? l.scale(*painted) : FieldScale{};
   const QString scaleKey = painted ? QString("%1 %2 %3 %4")
                                          .arg(scale.low)
                                          .arg(scale.high)
                                          .arg(scale.threshold)
                                          .arg(openedOpen_ ? storeyNear(sight_->project(), l.storey) : -1e9)
-                                   : QString();
+                           : tintsRooms() ? QString("rooms %1 %2 %3 %4")
+                                                .arg(int(l.rooms))
+                                                .arg(sight_->revision())
+                                                .arg(theme().dark)
+                                                .arg(storeyNear(sight_->project(), l.storey))
+                                          : QString();
   if (painted != uploadedCells_ || uploadedScale_ != scaleKey) {
     StageGeometry cells;
     if (painted) {
       SensorField shown = openedOpen_ ? ofStorey(*painted, sight_->project(), l.storey) : *painted;
       shown.scale = scale;
       cells = cellGeometry(shown, theme());
+    } else if (tintsRooms()) {
+      cells = tintGeometry(sight_->project(), roomTints(sight_->project(), l.rooms),
+                           storeyNear(sight_->project(), l.storey), theme());
     }
     gl_->upload(GlRenderer::Cells, cells);
     uploadedCells_ = painted;
@@ -397,8 +407,11 @@ void Stage::rayFrame() {
   in.camera = camera_;
   const Vec3 s = sun();
   if (s.z > 0) in.sun = s;
-  for (const ElementPtr& e : sight_->project().elements)
+  for (const ElementPtr& e : sight_->project().elements) {
+    if (const std::string own = layerColour(sight_->project(), e->layer); !own.empty())
+      in.coloured.emplace_back(e->id, own);
     if (e->proposed) in.proposed.push_back(e->id);
+  }
   in.selected = sight_->looking().selected;
   const auto answer = sight_->answer();
   SensorField shown;
@@ -488,6 +501,12 @@ const Element* Stage::onlySelected() const {
   if (s.size() != 1) return nullptr;
   const ElementPtr e = sight_->project().element(s.front());
   return e.get();
+}
+
+/// Are the rooms coloured by a figure of theirs, in place of a result?
+bool Stage::tintsRooms() const {
+  const Looking& l = sight_->looking();
+  return openedOpen_ && l.step == Step::Rooms && l.rooms != RoomFigure::None;
 }
 
 } // namespace noonward

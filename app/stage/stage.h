@@ -122,6 +122,7 @@ private:
   // overlay
   void paintOverlay(QPainter& p);
   void paintTracks(QPainter& p);
+  bool tintsRooms() const;
   void paintSunRay(QPainter& p, Vec3 spot);
   void paintFinishKey(QPainter& p, double y);
   void paintAreas(QPainter& p);

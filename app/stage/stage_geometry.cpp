@@ -1,4 +1,5 @@
 #include "app/stage/stage_geometry.h"
+#include "core/model/form/layers.h"
 #include "core/model/light_model.h"
 #include "picture/face_tint.h"
 #include <algorithm>
@@ -97,7 +98,8 @@ StageGeometry stageGeometry(const Project& p, const StageLook& look, const std::
                 .insert((selected ? g.strongEdges : g.edges).end(), {float(q.x), float(q.y), float(q.z)});
       continue;
     }
-    auto [lit, shade] = faceTint(t, e->role, e->proposed, e->counted);
+    auto [lit, shade] = e->counted ? withOwnColour(faceTint(t, e->role, e->proposed), layerColour(p, e->layer))
+                                   : faceTint(t, e->role, e->proposed, false);
     if (look.byFinish && e->counted && e->role != Role::Ignore) {
       lit = finishTint(p, *e);
       shade = mixed(lit, QColor("#23283A"), 0.16);
@@ -137,6 +139,24 @@ StageGeometry casterGeometry(const std::vector<LightPart>& parts) {
       for (std::uint32_t k : t) g.index.push_back(first + k);
     g.box.addBox(part.mesh->box());
   }
+  return g;
+}
+
+StageGeometry tintGeometry(const Project& project, const RoomTints& tints, double storey, const Theme& theme) {
+  StageGeometry g;
+  const Mesh m = roomFloors(project, storey);
+  for (std::size_t t = 0; t < m.triangles.size(); ++t) {
+    const double v = m.face[t] < tints.value.size() ? tints.value[m.face[t]] : std::nan("");
+    const QColor c = std::isnan(v) ? theme.rule : colorOf(tints.scale, v);
+    for (std::uint32_t i : m.triangles[t]) {
+      StageVertex x{float(m.points[i].x), float(m.points[i].y), float(m.points[i].z), 0, 0, 127, 0, {}, {}};
+      set(x.lit, c, 0);
+      set(x.shade, c, 0);
+      g.index.push_back(std::uint32_t(g.vertices.size()));
+      g.vertices.push_back(x);
+    }
+  }
+  g.box = m.box();
   return g;
 }
 

@@ -3,6 +3,7 @@
 // large model can be prepared in the background.
 
 #include "picture/cells.h"
+#include "picture/room_tint.h"
 
 namespace noonward {
 
@@ -38,6 +39,8 @@ StageGeometry stageGeometry(const Project& project, const StageLook& look, const
                             const std::vector<ElementId>& except);
 /// What casts shade: the opaque parts of the derived model, faces alone.
 StageGeometry casterGeometry(const std::vector<LightPart>& parts);
+/// Floors of the rooms of a storey in the colours of their figures.
+StageGeometry tintGeometry(const Project& project, const RoomTints& tints, double storey, const Theme& theme);
 StageGeometry cellGeometry(const SensorField& painted, const Theme& theme);
 std::size_t triangleCount(const Project& project);
 

@@ -60,7 +60,9 @@ void Stage::paintOverlay(QPainter& p) {
       }
     }
   const auto answer = sight_->answer();
-  if (answer && answer->painted) {
+  if (tintsRooms()) {
+    paintLegend(p, QRectF(16, height() - 52, 250, 46), roomTints(sight_->project(), l.rooms).scale, t);
+  } else if (answer && answer->painted) {
     const FieldScale scale = l.scale(*answer->painted);
     paintLegend(p, QRectF(16, height() - 52, 250, 46), scale, t);
     if (l.sensor && camera_.kind != ViewKind::Section && *l.sensor < answer->painted->sensors.sensors.size()) {
@@ -264,6 +266,11 @@ void Stage::paintRooms(QPainter& p) {
                         l.scale(*shown->painted), theme(), 1, taken);
   };
   if (!openedOpen_) return values();
+  if (tintsRooms()) {
+    const RoomTints tints = roomTints(sight_->project(), l.rooms);
+    return paintRoomLabels(p, rect(), camera_, sight_->project(), nullptr, {}, theme(), 1, &taken, l.storey,
+                           &tints.words);
+  }
   const auto answer = sight_->answer();
   const SensorField* painted = answer && answer->painted && answer->painted->light && answer->painted->inRooms()
                                    ? answer->painted.get()

@@ -5,6 +5,7 @@
 #include "core/studies/probe.h"
 #include "core/studies/sensor_field.h"
 #include "picture/camera.h"
+#include "picture/room_tint.h"
 #include "picture/section.h"
 
 namespace noonward {
@@ -48,12 +49,13 @@ struct Looking {
     if (painted.year) return painted.scaled(std::nullopt, std::nullopt); // its thresholds belong to the question
     return painted.scaled(threshold(painted.kind()), at == ranges.end() ? std::nullopt : std::optional(at->second));
   }
-  std::optional<double> storey; ///< m, floor of the rooms looked into; the lowest where absent
-  bool values = false;          ///< figures at the sensors
-  bool sunWishes = false;       ///< hours of sun kept out and let in, over the Almanac
-  std::optional<Role> onlyRole; ///< this role alone on the stage
-  std::string onlyGlazing;      ///< every pane of this glazing alone
-  OpeningId opening;            ///< the drawn window looked at
+  std::optional<double> storey;        ///< m, floor of the rooms looked into; the lowest where absent
+  RoomFigure rooms = RoomFigure::None; ///< what the rooms are coloured by, in the Rooms step
+  bool values = false;                 ///< figures at the sensors
+  bool sunWishes = false;              ///< hours of sun kept out and let in, over the Almanac
+  std::optional<Role> onlyRole;        ///< this role alone on the stage
+  std::string onlyGlazing;             ///< every pane of this glazing alone
+  OpeningId opening;                   ///< the drawn window looked at
   std::optional<SectionLine> section;
   bool operator==(const Looking&) const = default;
 };

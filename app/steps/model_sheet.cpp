@@ -41,6 +41,12 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
   name_ = addName("Name",
                   [this](const QString& t) { editSelected("Rename", [&](Element& e) { e.name = t.toStdString(); }); });
   name_->setAccessibleName("Element name");
+  layer_ = addField(
+      "Layer",
+      [this](const QString& t) {
+        editSelected("Put on a layer", [&](Element& e) { e.layer = t.trimmed().toStdString(); });
+      },
+      "A name that elements share: shown, coloured, left out and written together");
   height_ = addField(
       "Height",
       [this](const QString& t) {
@@ -199,6 +205,7 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
       },
       "One role alone, rooms and windows with it; studies never change by it");
   alone_->setAccessibleName("Shown roles");
+  buildLayers();
   filter_ = new QLineEdit;
   filter_->setPlaceholderText("filter by name");
   filter_->setAccessibleName("Filter elements");
@@ -330,8 +337,9 @@ void ModelSheet::refresh() {
                                   : ""));
   const ElementPtr e = selected.empty() ? nullptr : p.element(selected.front());
   const bool one = e != nullptr;
-  const QList<QWidget*> fields{name_,    height_, storeys_, base_,  role_, proposed_,
-                               counted_, hidden_, moveX_,   moveY_, turn_};
+  refreshLayers();
+  const QList<QWidget*> fields{name_,     layer_,   height_, storeys_, base_,  role_,
+                               proposed_, counted_, hidden_, moveX_,   moveY_, turn_};
   for (QWidget* w : fields) w->setEnabled(one);
   selectedRows_->setVisible(one);
   everythingRows_->setVisible(!p.elements.empty());
@@ -347,6 +355,7 @@ void ModelSheet::refresh() {
     }
     size_->setText(facts);
     show(name_, QString::fromStdString(e->name));
+    show(layer_, QString::fromStdString(e->layer));
     show(height_, text(e->mass() ? e->mass()->height : heightOf(*e)));
     show(storeys_, e->mass() ? QString::number(e->mass()->storeys) : QString());
     storeys_->parentWidget()->setVisible(e->mass());

@@ -32,6 +32,10 @@ signals:
   void adjustWanted(UnderlayId underlay);
 
 private:
+  void buildLayers(); // model_layers.cpp
+  void refreshLayers();
+  void showLayer(); ///< the one looked at
+  void onLayer(const QString& name, const std::function<void(Element&)>& change);
   void buildShaping(); // model_shaping.cpp
   void refreshShaping(const Element& first, std::size_t selected);
   void copyInARow();
@@ -56,6 +60,10 @@ private:
       *stepX_, *stepY_, *rows_, *rowX_, *rowY_, *setBackFrom_, *setBackBy_, *cutLevel_, *group_;
   std::unique_ptr<FieldRows<Tree>> treeRows_;
   QWidget *treeGroup_, *alignRows_;
+  QListWidget* layers_;
+  QLineEdit *layer_, *layerName_;
+  QComboBox* layerColour_;
+  std::vector<std::string> listedLayers_;
   QString rowKey_;
   std::optional<Project> taken_;         ///< as it was when something was taken along
   std::vector<ElementId> takenElements_; ///< of it

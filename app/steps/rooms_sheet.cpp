@@ -39,15 +39,24 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
     stage_.setTool(Tool::Room);
     stage_.setFocus();
   });
+  massTools_ = addGroup();
   tools = addButtons();
   small(tools, "Windows of selected", "Of a mass that has no rooms yet: laid out and judged before there is a plan",
         [this] { windowsForAMass(); });
+  endGroup();
   withRooms_ = addGroup();
   filter_ = new QLineEdit;
   filter_->setPlaceholderText("filter by name or use");
   filter_->setAccessibleName("Filter rooms");
   connect(filter_, &QLineEdit::textChanged, this, [this] { refresh(); });
   addWidget(filter_);
+  QStringList figures;
+  for (RoomFigure f : allRoomFigures) figures << roomFigureName(f);
+  colourBy_ = addChoice(
+      "Colour by", figures,
+      [this](int i) { document_.look([&](Looking& l) { l.rooms = allRoomFigures[std::size_t(i)]; }); },
+      "A figure of the rooms in place of a result, on the stage, in this step");
+  colourBy_->setAccessibleName("Rooms coloured by");
   table_ = new QTableWidget(0, 4);
   table_->setAccessibleName("Rooms table");
   table_->verticalHeader()->hide();
@@ -432,7 +441,10 @@ void RoomsSheet::refresh() {
                             .arg(countText(p.rooms.size(), "room"))
                             .arg(n)
                             .arg(shownQuantity(counted, 0, "m²", p.units)));
+  massTools_->setVisible(
+      std::any_of(p.elements.begin(), p.elements.end(), [](const ElementPtr& e) { return e->mass(); }));
   withRooms_->setVisible(!p.rooms.empty());
+  colourBy_->setCurrentIndex(int(document_.looking().rooms));
   if (p.rooms.empty()) return;
   refreshTable();
   const Room* r = room();

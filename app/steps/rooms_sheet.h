@@ -59,12 +59,12 @@ private:
       *openRepeat_, *openGap_, *openType_, *openFrame_, *openPane_;
   std::array<QLineEdit*, 4> sides_{};
   QLabel* sidesNote_;
-  QComboBox *gridIn_, *whichOpening_, *openGlazing_, *openFollow_, *openCopy_;
+  QComboBox *gridIn_, *whichOpening_, *openGlazing_, *openFollow_, *openCopy_, *colourBy_;
   QLabel* openFacts_;
   QWidget* openRows_;
   RuleId rule_, shade_;
   QLabel *summary_, *ruleFacts_, *gridFacts_;
-  QWidget* withRooms_;
+  QWidget *withRooms_, *massTools_;
   QTableWidget* table_;
   QLineEdit *name_, *use_, *height_, *floor_, *reason_;
   QComboBox *counted_, *whichRule_, *ruleRooms_, *ruleFacing_, *ruleGlazing_, *whichShade_, *shadeFacing_, *shadeAt_;

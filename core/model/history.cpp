@@ -32,10 +32,11 @@ bool sameProject(const Project& a, const Project& b) {
          s.name == t.name && s.place == t.place && s.zone == t.zone && s.year == t.year &&
          s.northAngle == t.northAngle && s.weather == t.weather && s.weatherFile == t.weatherFile &&
          s.origin == t.origin && s.referenceSystem == t.referenceSystem && s.extra == t.extra &&
-         a.seasons == b.seasons && a.sunWishes == b.sunWishes && s.groundLevel == t.groundLevel &&
-         s.groundReflectance == t.groundReflectance && a.rooms == b.rooms && a.openings == b.openings &&
-         a.windowRules == b.windowRules && a.shadeRules == b.shadeRules && a.finishes == b.finishes &&
-         a.glazings == b.glazings && a.assignments == b.assignments && sameList(a.elements, b.elements, sameElement) &&
+         a.seasons == b.seasons && a.sunWishes == b.sunWishes && a.layerColours == b.layerColours &&
+         s.groundLevel == t.groundLevel && s.groundReflectance == t.groundReflectance && a.rooms == b.rooms &&
+         a.openings == b.openings && a.windowRules == b.windowRules && a.shadeRules == b.shadeRules &&
+         a.finishes == b.finishes && a.glazings == b.glazings && a.assignments == b.assignments &&
+         sameList(a.elements, b.elements, sameElement) &&
          sameList(a.groups, b.groups,
                   [](const SensorGroup& g, const SensorGroup& h) {
                     return g.id == h.id && g.name == h.name && g.layout == h.layout && g.dwelling == h.dwelling &&

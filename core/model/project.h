@@ -256,11 +256,12 @@ struct Project : Design {
   std::vector<Study> studies;
   std::vector<Judgement> judgements;
   std::vector<SavedView> views;
-  std::vector<Underlay> underlays;             ///< to trace over
-  std::vector<SourceFile> sources;             ///< one a file brought in
-  std::map<std::string, std::string> accepted; ///< codes of findings the user has said yes to, and by which words
-  std::vector<Option> options;                 ///< empty: one design alone
-  std::size_t option = 0;                      ///< the one in hand
+  std::vector<Underlay> underlays;                 ///< to trace over
+  std::vector<SourceFile> sources;                 ///< one a file brought in
+  std::map<std::string, std::string> layerColours; ///< of layers with one of their own: "#6A8F5B"
+  std::map<std::string, std::string> accepted;     ///< codes of findings the user has said yes to, and by which words
+  std::vector<Option> options;                     ///< empty: one design alone
+  std::size_t option = 0;                          ///< the one in hand
   std::string preparedBy, client;
   std::string extra;
   std::vector<UnknownKey> unknownKeys; ///< of the file it was read from; not of the project itself

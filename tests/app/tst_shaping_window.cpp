@@ -10,6 +10,7 @@
 #include "tests/house.h"
 #include <QAction>
 #include <QLabel>
+#include <QListWidget>
 #include <QSignalSpy>
 #endif
 
@@ -227,6 +228,75 @@ private slots:
     QApplication::sendEvent(role, &e);
     QCOMPARE(role->currentText(), was);
     QCOMPARE(project().element({10})->role, Role::Building);
+  }
+
+  void layersAreHiddenColouredAndLeftOut() {
+    select({{10}});
+    fill(*w_, "Layer", "Old town");
+    select({{20}});
+    fill(*w_, "Layer", "Yard");
+    auto* list = named<QListWidget>(*w_, "Layers list");
+    reveal(list);
+    QCOMPARE(list->count(), 2);
+    list->setCurrentRow(1);
+    choose(*w_, "Layer colour", "moss");
+    QCOMPARE(project().layerColours.at("Yard"), std::string("#6A8F5B"));
+    list->item(1)->setCheckState(Qt::Unchecked);
+    QVERIFY(project().element({20})->hidden && project().element({20})->counted); // seen or not, studies count it
+    click(named<QPushButton>(*w_, "Count or leave out"));
+    QVERIFY(!project().element({20})->counted);
+    click(named<QPushButton>(*w_, "Count or leave out"));
+    QVERIFY(project().element({20})->counted);
+    fill(*w_, "Layer name", "Court");
+    QCOMPARE(project().element({20})->layer, std::string("Court"));
+    QCOMPARE(project().layerColours.count("Court"), std::size_t(1));
+    click(named<QPushButton>(*w_, "Select it all"));
+    QVERIFY(selected() == std::vector<ElementId>{{20}});
+    select({});
+    click(named<QPushButton>(*w_, "Sort onto layers by level"));
+    QCOMPARE(project().element({10})->layer, std::string("Level 1"));
+  }
+
+  void treesArePlantedAlikeAndStandBare() {
+    key(Qt::Key_T);
+    QCOMPARE(stage().tool(), Tool::Tree);
+    clickAt(&stage(), at(15, 10));
+    clickAt(&stage(), at(24, 10));
+    QCOMPARE(project().elements.size(), std::size_t(4));
+    key(Qt::Key_Escape);
+    QCOMPARE(stage().tool(), Tool::Select);
+    const ElementId tree = project().elements.back()->id;
+    QVERIFY(length(project().element(tree)->tree()->foot - Vec3{24, 10, 0}) < 0.2);
+    QCOMPARE(project().element(tree)->role, Role::Planting);
+    choose(*w_, "Form of the crown", "cone");
+    fill(*w_, "Crown width", "4.5");
+    fill(*w_, "Height", "12");
+    choose(*w_, "State of the tree", "bare");
+    fill(*w_, "Passes bare", "70 %");
+    const Tree t = *project().element(tree)->tree();
+    QVERIFY(t.crown == Crown::Cone && t.leaves == Tree::Leaves::Bare);
+    QCOMPARE(t.width, 4.5);
+    QCOMPARE(t.height, 12.0);
+    QVERIFY(std::abs(t.bare - 0.7) < 1e-12);
+    fill(*w_, "Crown width", "wide"); // refused: what was there stays
+    QCOMPARE(project().element(tree)->tree()->width, 4.5);
+    key(Qt::Key_T); // the next one is like it
+    clickAt(&stage(), at(24, -4));
+    QCOMPARE(project().elements.back()->tree()->crown, Crown::Cone);
+    key(Qt::Key_Escape);
+  }
+
+  void roomsAreColouredByAFigure() {
+    w_->document().look([](Looking& l) { l.step = Step::Rooms; });
+    choose(*w_, "Rooms coloured by", "floor area");
+    QCOMPARE(w_->document().looking().rooms, RoomFigure::Area);
+    QCoreApplication::processEvents();
+    const QImage with = stage().grab().toImage();
+    choose(*w_, "Rooms coloured by", "nothing");
+    QCoreApplication::processEvents();
+    const QImage without = stage().grab().toImage();
+    const QPoint q = at(4, 4, 0).toPoint();
+    QVERIFY(with.pixelColor(q) != without.pixelColor(q));
   }
 
   void groupsAreHeldAndLetGo() {

@@ -8,6 +8,7 @@
 #include "core/files/project/shape_json.h"
 #include "core/files/project/underlay_json.h"
 #include "core/model/form/arrange.h"
+#include "core/model/form/layers.h"
 #include "core/model/settings/study_fields.h"
 #include "core/model/tracing/tracing.h"
 #include "core/yardsticks/yardstick.h"
@@ -82,6 +83,7 @@ private:
     readRooms(o, p);
     readAssignments(o, p);
     o.array("groups", [&](const Json& v, const std::string& path) { group(JsonObject(v, path, fault_)); });
+    if (o.has("layer-colours")) layerColours(o);
     o.array("seasons", [&](const Json& v, const std::string& path) {
       JsonObject j(v, path, fault_);
       Season s = seasonFromJson(j);
@@ -251,6 +253,19 @@ private:
         if (v.is_string() && std::find(layers.begin(), layers.end(), v.get<std::string>()) == layers.end())
           fault_.unknown.emplace_back(o.pathOf("proposed") + "." + v.get<std::string>(),
                                       meantWord(v.get<std::string>(), layers));
+  }
+
+  void layerColours(JsonObject& o) {
+    const char* key = "layer-colours";
+    const Json& colours = o.raw(key);
+    if (!colours.is_object())
+      return o.fault(key, "Colours by layer are expected here, such as {\"Trees\": \"#6A8F5B\"}.");
+    for (const auto& item : colours.items()) {
+      const std::string text = item.value().is_string() ? item.value().template get<std::string>() : "?";
+      auto with = withLayerColour(out_.project, item.key(), text);
+      if (!with) return o.fault(key, with.error().message);
+      out_.project.layerColours = std::move(with->layerColours);
+    }
   }
 
   void element(JsonObject o) {

@@ -182,6 +182,7 @@ std::string projectText(const Project& p, const std::string& folder) {
   }
   j["groups"] = Json::array();
   for (const SensorGroup& g : p.groups) j["groups"].push_back(group(g));
+  for (const auto& [layer, colour] : p.layerColours) j["layer-colours"][layer] = colour;
   for (const Season& x : p.seasons) j["seasons"].push_back(seasonJson(x));
   if (const SunWishes& w = p.sunWishes; !w.empty()) {
     for (const Season& x : w.keepOut) j["sun-wishes"]["keep-out"].push_back(seasonJson(x));
