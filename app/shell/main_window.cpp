@@ -229,6 +229,10 @@ void MainWindow::refresh() {
                         : study->partial ? " · refining"
                                          : "");
     }
+  if (l.step == Step::Rooms && l.rooms != RoomFigure::None && !p.rooms.empty()) { // in place of the result
+    title = "Rooms · " + QString(roomFigureName(l.rooms));
+    line = QString::fromStdString(placeText(p.site.place));
+  }
   if (const auto all = storeys(p); all.size() > 1 && l.step != Step::Site && l.step != Step::Model)
     title += QString(" · storey %1 of %2")
                  .arg(std::find(all.begin(), all.end(), storeyNear(p, l.storey)) - all.begin() + 1)

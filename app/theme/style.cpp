@@ -67,6 +67,9 @@ QCheckBox { spacing: 7px; }
 QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
 QListView, QTreeView, QTableView { background: transparent; border: none; border-top: 1px solid %rule; outline: 0; }
 QListView::item, QTreeView::item { padding: 4px 2px; border-bottom: 1px solid %rule; }
+QListView::indicator { width: 12px; height: 12px; background: %raised; border: 1px solid %muted; border-radius: 2px; }
+QListView::indicator:checked { image: url(%icons/check-for-%theme.svg); }
+QListView::indicator:indeterminate { background: %rule; }
 QListView::item:selected, QTreeView::item:selected { background: %raised; color: %accent; }
 QHeaderView { background: transparent; }
 QHeaderView::section { background: transparent; border: none; border-bottom: 1px solid %ink; color: %muted; font-size: 11px; padding: 2px 3px; }

@@ -219,6 +219,27 @@ private slots:
     QCOMPARE(placedOpenings(project()).openings.size(), std::size_t(2));
   }
 
+  void theRidgeIsPulledWithCtrlAndTheWallsWithout() {
+    w_->document().change(withEdited(project(), {{10}},
+                                     [](Element& e) {
+                                       std::get<Mass>(e.shape).roof = {Roof::Kind::Gable, 2, 0};
+                                     }),
+                          "Set roof");
+    stage().setView(ViewKind::Solid);
+    QCoreApplication::processEvents();
+    const auto mass = [&] { return *project().element({10})->mass(); };
+    const QPointF on = at(6, 2, 6.8 + 1), up = at(6, 2, 6.8 + 1 + 1.5);
+    drag(&stage(), on, up, Qt::LeftButton, Qt::ControlModifier);
+    QVERIFY2(std::abs(mass().roof.rise - 3.5) < 0.15, qPrintable(QString::number(mass().roof.rise)));
+    QCOMPARE(mass().height, 6.8);
+    QCOMPARE(w_->document().undoName(), QString("Pull ridge"));
+    w_->document().undo();
+    QCOMPARE(mass().roof.rise, 2.0);
+    drag(&stage(), on, up);
+    QCOMPARE(mass().roof.rise, 2.0);
+    QVERIFY2(std::abs(mass().height - 8.3) < 0.15, qPrintable(QString::number(mass().height)));
+  }
+
   void theWheelOverASheetScrollsAndChangesNothing() {
     auto* role = named<QComboBox>(*w_, "Role");
     reveal(role);

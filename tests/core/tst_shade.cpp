@@ -31,7 +31,8 @@ std::vector<std::pair<const char*, ShadeRule>> everyKind() {
           {"egg-crate", {.kind = K::EggCrate, .depth = 0.3, .count = 4}},
           {"awning", {.kind = K::Awning, .depth = 1.4, .drop = 0.6, .ends = true}},
           {"balcony with bars", {.kind = K::Balcony, .depth = 1.5, .offset = 0.1, .beyond = 0.3, .openness = 0.6}},
-          {"light shelf", {.kind = K::LightShelf, .depth = 0.8, .offset = 0.5, .inward = 0.6}}};
+          {"light shelf", {.kind = K::LightShelf, .depth = 0.8, .offset = 0.5, .inward = 0.6}},
+          {"screen", {.kind = K::Screen, .beyond = 0.2, .spacing = 0.3, .standOff = 0.15, .openness = 0.4}}};
 }
 
 Project houseWith(ShadeRule rule) {

@@ -24,6 +24,8 @@ bool SelectTool::press(const QMouseEvent& e) {
   }
   if (!onSelected || selected.size() != 1) return false;
   beginPull(hit, where);
+  ridge_ = e.modifiers() & Qt::ControlModifier && !face_ && before_.element({hit.element})->mass() &&
+           !before_.element({hit.element})->mass()->roof.flat();
   return grip_ != Grip::None;
 }
 
@@ -82,6 +84,11 @@ void SelectTool::pull(QPointF at) {
   if (face_) {
     if (!moveEdge(next, *face_ - firstWallFace, by)) return; // this far the outline breaks: stay where it was
     tell(QString("wall %1%2").arg(by >= 0 ? "+" : "").arg(text(by)));
+  } else if (ridge_) { // the walls stay, the ridge goes
+    Roof& roof = std::get<Mass>(next.shape).roof;
+    roof.rise = std::max(0.1, typedLength() ? *typedLength() : e->mass()->roof.rise + by);
+    if (!elementMesh(next)) return; // steeper than it can be: stay where it was
+    tell(QString("rise %1").arg(text(roof.rise)));
   } else {
     const double height = std::max(0.1, from_ + by);
     setHeight(next, height);
@@ -119,7 +126,7 @@ void SelectTool::move(QPointF at) {
 }
 
 void SelectTool::release(bool moved) {
-  const QString name = grip_ == Grip::Move ? "Move" : face_ ? "Pull wall" : "Pull height";
+  const QString name = grip_ == Grip::Move ? "Move" : face_ ? "Pull wall" : ridge_ ? "Pull ridge" : "Pull height";
   grip_ = Grip::None;
   forgetTyped();
   tell({});

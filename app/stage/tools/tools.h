@@ -33,6 +33,7 @@ private:
   Vec3 grabbed_;
   std::optional<std::uint32_t> face_; ///< a wall being pulled; none: the top
   double from_ = 0;                   ///< m, height before
+  bool ridge_ = false;                ///< the roof's rise is pulled, its walls stay
 };
 
 class MoveTool : public SelectTool {
