@@ -76,7 +76,7 @@ SectionCut cutAt(const Project& p, const SectionLine& line) {
     const Room& r = p.rooms[o.room];
     const auto in = o.corners(r.floor, r.floor + r.height, -0.01),
                outer = o.corners(r.floor, r.floor + r.height, o.depth + 0.01),
-               glass = o.corners(r.floor, r.floor + r.height, o.depth * 2 / 3);
+               glass = o.corners(r.floor, r.floor + r.height, o.depth - o.paneDepth());
     if (o.opening.edge < 0) {
       for (const auto& [u, v] : inside({{xy(in[0]), xy(in[1]), xy(in[2]), xy(in[3])}, {}}, line)) {
         hollow.push_back(box(u, in[0].z, v, outer[0].z));

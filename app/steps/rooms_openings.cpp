@@ -223,6 +223,16 @@ void RoomsSheet::buildOpenings() {
       "Copy its wall", {"round the corner, right", "round the corner, left", "to the storey above", "to every storey"},
       [](int) {}, "Where all drawn windows of the wall that it is in go too");
   addButton("Copy the wall's windows", [this] { copyWall(); });
+  auto* corners = addButtons();
+  for (const bool right : {false, true})
+    addSmall(corners, right ? "Corner at its right" : "Corner at its left",
+             "Takes it to the end of its wall and round the corner, without a pillar", [this, right] {
+               const Opening* o = lookedAt(document_.project().openings, document_.looking().opening);
+               if (!o) return;
+               auto with = withCornerWindow(document_.project(), o->id, right);
+               if (!with) return emit document_.notice(QString::fromStdString(with.error().text()), true);
+               document_.change(std::move(*with), "Corner window");
+             });
   addButton("Delete window", [this] {
     Project p = document_.project();
     if (const Opening* now = lookedAt(p.openings, document_.looking().opening))

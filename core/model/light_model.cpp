@@ -370,6 +370,7 @@ private:
     Mesh reveal;
     if (o.depth > 1e-6) // cut at the pane: what lies before it and behind it is never one piece
       for (std::size_t i = 0; i < 4; ++i) {
+        if ((i == 1 && o.after != 0) || (i == 3 && o.before != 0)) continue; // at a corner the other window goes on
         addQuad(reveal, in[i], in[(i + 1) % 4], g[(i + 1) % 4], g[i]);
         addQuad(reveal, g[i], g[(i + 1) % 4], out4[(i + 1) % 4], out4[i]);
       }

@@ -2,6 +2,7 @@
 
 #include "core/base/tolerances.h"
 #include "core/model/light_model.h"
+#include "core/model/settings/fields.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -102,8 +103,8 @@ void hashGeometry(Hasher& hash, const Project& p, bool withProposed) {
   };
   // What is as usual adds nothing, so that answers from before there was a choice are found again.
   const auto pane = [&](double frame, double at) {
-    if (frame != 0) hash.add("frame").add(frame);
-    if (at != Opening{}.paneAt) hash.add("pane at").add(at);
+    if (frame != 0) hash.add("frame").add(tidyNumber(100 * frame));
+    if (at != Opening{}.paneAt) hash.add("pane at").add(tidyNumber(100 * at));
   };
   for (const Opening& o : p.openings) {
     rooms({o.room});
@@ -116,13 +117,13 @@ void hashGeometry(Hasher& hash, const Project& p, bool withProposed) {
         .add(w.type)
         .add(int(w.kind))
         .add(w.ceiling)
-        .add(w.ratio)
+        .add(tidyNumber(w.ratio)) // as files hold them, so that what was computed before saving is found again
         .add(w.count)
-        .add(w.width)
-        .add(w.sill)
-        .add(w.head);
-    if (w.module != 0 || w.ends != 0) hash.add("bays").add(w.module).add(w.ends);
-    if (w.kind == WindowRule::Kind::Curtain) hash.add("mullion").add(w.mullion);
+        .add(tidyNumber(w.width))
+        .add(tidyNumber(w.sill))
+        .add(tidyNumber(w.head));
+    if (w.module != 0 || w.ends != 0) hash.add("bays").add(tidyNumber(w.module)).add(tidyNumber(w.ends));
+    if (w.kind == WindowRule::Kind::Curtain) hash.add("mullion").add(tidyNumber(w.mullion));
     pane(w.frame, w.paneAt);
     rooms(w.rooms);
     facings(w.facings);

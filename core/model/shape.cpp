@@ -394,11 +394,11 @@ std::size_t bytesOf(const Tree&) {
 }
 
 void hashShape(Hasher& hash, const Tree& tree) {
-  hash.add("tree").add(tree.foot).add(tree.height).add(tree.width).add(tree.stem).add(int(tree.crown));
-  hash.add(int(tree.leaves));
   // As a file holds them, so that what was computed before saving is found again.
+  hash.add("tree").add(tree.foot).add(tidyNumber(tree.height)).add(tidyNumber(tree.width)).add(tidyNumber(tree.stem));
+  hash.add(int(tree.crown)).add(int(tree.leaves));
   if (tree.leaves != Tree::Leaves::Solid)
-    hash.add(std::round(1e10 * (tree.leaves == Tree::Leaves::Bare ? tree.bare : tree.inLeaf)));
+    hash.add(tidyNumber(100 * (tree.leaves == Tree::Leaves::Bare ? tree.bare : tree.inLeaf)));
 }
 
 std::optional<ShapeFault> faultOf(const Tree& tree, const std::string& name) {

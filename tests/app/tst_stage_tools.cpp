@@ -20,7 +20,7 @@ constexpr Tool allTools[] = {Tool::Select,  Tool::Draw,  Tool::Move,    Tool::Pr
                              Tool::Balcony, Tool::Cut,   Tool::Mirror,  Tool::Tree};
 const char* nameOfTool(Tool t) {
   constexpr const char* names[] = {"select",  "draw",    "move",     "probe", "area",    "room", "window", "plate",
-                                   "section", "corners", "distance", "spot",  "balcony", "cut",  "mirror"};
+                                   "section", "corners", "distance", "spot",  "balcony", "cut",  "mirror", "tree"};
   return names[int(t)];
 }
 /// A yard with a house (windows to the south) and a block without rooms, seen in plan.
@@ -119,8 +119,8 @@ private slots:
     stage().setTool(Tool::Select);
     QCOMPARE(w_->document().previewing(), false);
     if (Tool(tool) == Tool::Select || Tool(tool) == Tool::Move || Tool(tool) == Tool::Corners)
-      return;                                                          // a drag is an edit
-    if (Tool(tool) == Tool::Spot || Tool(tool) == Tool::Probe) return; // a click is all
+      return;                                                                                      // a drag is an edit
+    if (Tool(tool) == Tool::Spot || Tool(tool) == Tool::Probe || Tool(tool) == Tool::Tree) return; // a click is all
     QCOMPARE(content(*w_), before);
     w_->document().look([](Looking& l) { l.selected = {{20}}; });
     hover({5, 5});

@@ -3,6 +3,7 @@
 
 #ifndef Q_MOC_RUN
 #include "core/light/light_scene.h"
+#include "core/light/scene.h"
 #include "core/model/light_model.h"
 #include "core/model/rooms/opening_edit.h"
 #include "core/studies/light_study.h"
@@ -10,6 +11,7 @@
 #include "tests/house.h"
 #include <QtTest>
 #include <cmath>
+#include <random>
 #endif
 
 using namespace noonward;
@@ -268,6 +270,76 @@ private slots:
     const auto twice = withRoomsForWindows(*q, {10});
     QVERIFY(!twice && QString::fromStdString(twice.error().message).contains("has rooms already"));
     QVERIFY(!withRoomsForWindows(p, {77}));
+  }
+
+  // ---- round a corner ---------------------------------------------------------------------------------------------
+
+  void aCornerWindowHasNoPillarAndNoLeak_data() {
+    QTest::addColumn<bool>("right");
+    QTest::addColumn<double>("paneAt");
+    QTest::newRow("to the right") << true << 1.0 / 3;
+    QTest::newRow("to the left") << false << 1.0 / 3;
+    QTest::newRow("flush outside") << true << 0.0;
+    QTest::newRow("flush inside") << true << 1.0;
+  }
+  void aCornerWindowHasNoPillarAndNoLeak() {
+    QFETCH(bool, right);
+    QFETCH(double, paneAt);
+    Project p = roomWith({.ratio = 0});
+    p.windowRules.clear();
+    Opening o;
+    o.id = {50};
+    o.name = "Corner";
+    o.room = {1};
+    o.edge = 0;
+    o.along = 3;
+    o.sill = 0.8;
+    o.width = 2;
+    o.height = 1.5;
+    o.paneAt = paneAt;
+    p.openings = {o};
+    const auto q = withCornerWindow(p, {50}, right);
+    QVERIFY(q && q->openings.size() == 2);
+    const OpeningLayout laid = placedOpenings(*q);
+    QVERIFY(laid.findings.empty() && laid.openings.size() == 2);
+    // The two panes meet in one upright line.
+    const auto a = paneOf(laid.openings[0], q->rooms[0]), b = paneOf(laid.openings[1], q->rooms[0]);
+    QVERIFY(right ? length(a[1] - b[0]) < 1e-9 : length(a[0] - b[1]) < 1e-9);
+    QVERIFY(std::abs(laid.openings[0].area() - (2 + 0.3 * (1 - paneAt)) * 1.5) < 1e-9);
+    QVERIFY(std::abs(glassOf(*q) - 2 * laid.openings[0].area()) < 1e-9);
+    // From inside every ray meets something near: wall, pane or reveal, also in the corner.
+    LightModel m = derivedModel(*q);
+    for (LightPart& part : m.parts) part.glazed = false; // panes stop rays here
+    m.finishes.resize(std::max<std::size_t>(m.finishes.size(), m.glazings.size()));
+    const Scene closed = buildScene(m);
+    std::mt19937 rng(5);
+    std::uniform_real_distribution<double> u(0, 1);
+    for (int k = 0; k < 20'000; ++k) {
+      const Vec3 from{1 + 8.6 * u(rng), 1 + 4.6 * u(rng), 0.3 + 2.4 * u(rng)};
+      const Vec3 corner = (right ? a[1] : a[0]) + Vec3{0.6 * u(rng) - 0.3, 0.6 * u(rng) - 0.3, 1.9 * u(rng) - 0.2};
+      QVERIFY2(closed.hidden(from, normalized(corner - from)), "light comes in beside the panes");
+    }
+    // What was a pillar lets the sky in: more light than two windows that end 40 cm from the corner.
+    Project apart = *q;
+    apart.openings[0].along += right ? -0.4 : 0.4;
+    QVERIFY(placedOpenings(apart).openings[0].after == 0 && placedOpenings(apart).openings[0].before == 0);
+    QVERIFY(glassOf(apart) < glassOf(*q) - 0.1 || paneAt == 1.0);
+  }
+
+  void aCornerThatCannotBeOpenedIsRefused() {
+    Project p = roomWith({.ratio = 0});
+    p.windowRules.clear();
+    p.rooms[0].outline = {{{0.3, 0.3}, {10.3, 0.3}, {10.3, 6.3}, {5, 6.3}, {5, 3}, {0.3, 3}}, {}};
+    Opening o;
+    o.id = {50};
+    o.room = {1};
+    o.edge = 3; // into the inner corner
+    o.along = 0.5;
+    p.openings = {o};
+    QVERIFY(!withCornerWindow(p, {50}, true));
+    QVERIFY(!withCornerWindow(p, {99}, true));
+    p.openings[0].edge = -1;
+    QVERIFY(!withCornerWindow(p, {50}, true));
   }
 
   void oneOfATypeIsChangedAndAllFollow() {

@@ -185,11 +185,25 @@ Project projectBy(unsigned seed) {
     e.hidden = c.coin(0.2);
     e.source = c.coin(0.3) ? c.name("file") : "";
     if (c.coin(0.3)) e.mends = {"mesh.flipped", "mesh.gaps"};
+    if (c.coin(0.3)) e.group = c.name("court");
+    if (c.coin(0.3))
+      e.row = RowPlace{ElementId::fresh(), c.whole(0, 9), c.whole(1, 9), {c.typed(1, 30), 0}, {0, c.typed(1, 30)}};
     if (c.coin(0.6)) {
       e.shape = Mass{outlineBy(c), c.typed(-3, 10), c.typed(1, 60), c.whole(1, 20)};
     } else if (c.coin()) {
       const double z = c.typed(0, 9);
       e.shape = Plate{{{0, 0, z}, {c.typed(1, 9), 0, z}, {1, c.typed(2, 9), z}}};
+    } else if (c.coin()) {
+      Tree t;
+      t.foot = {c.typed(-50, 50), c.typed(-50, 50), c.typed(-1, 5)};
+      t.height = c.typed(6, 20);
+      t.width = c.typed(2, 9);
+      t.stem = c.typed(0, 4);
+      t.crown = Crown(c.whole(0, 3));
+      t.leaves = Tree::Leaves(c.whole(0, 2));
+      t.inLeaf = c.whole(1, 99) / 100.0;
+      t.bare = c.whole(1, 99) / 100.0;
+      e.shape = t;
     } else {
       Mesh m = *extrude(rectangle(0, 0, c.typed(1, 9), c.typed(1, 9)), 0, c.typed(1, 9));
       const Digest content = digestOf(m);
@@ -228,6 +242,8 @@ Project projectBy(unsigned seed) {
       o.height = c.typed(0.5, 1.6);
       o.repeat = c.whole(1, 3);
       if (o.repeat > 1) o.gap = c.typed(0.2, 1);
+      if (c.coin()) o.frame = c.whole(0, 90) / 100.0;
+      if (c.coin()) o.paneAt = c.whole(0, 100) / 100.0;
       p.openings.push_back(std::move(o));
     }
   }
@@ -235,14 +251,20 @@ Project projectBy(unsigned seed) {
     WindowRule w;
     w.id = RuleId::fresh();
     w.name = c.name("rule");
-    w.kind = c.coin() ? WindowRule::Kind::Ratio : WindowRule::Kind::Row;
+    w.kind = WindowRule::Kind(c.whole(0, 2));
     w.count = c.whole(1, 4);
     w.sill = c.typed(0, 1);
     w.head = c.typed(1.6, 3);
     if (w.kind == WindowRule::Kind::Ratio)
       w.ratio = c.whole(1, 90) / 100.0;
-    else
+    else if (w.kind == WindowRule::Kind::Row)
       w.width = c.typed(0.5, 2);
+    else
+      w.mullion = c.typed(0, 0.2);
+    if (c.coin()) w.module = c.typed(0.5, 4);
+    if (c.coin()) w.ends = c.typed(0, 1);
+    if (c.coin()) w.frame = c.whole(0, 90) / 100.0;
+    if (c.coin()) w.paneAt = c.whole(0, 100) / 100.0;
     if (c.coin()) w.facings = {Facing::South, Facing::West};
     p.windowRules.push_back(w);
     ShadeRule s;

@@ -157,7 +157,7 @@ void readRooms(JsonObject& root, Project& p) {
     q.gap = o.number("gap", 0.6, 0, 1e4);
     q.glazing = o.text("glazing");
     q.frame = o.number("frame", 0, 0, 95) / 100;
-    q.paneAt = o.number("pane-at", 100.0 / 3, 0, 100) / 100;
+    if (o.has("pane-at")) q.paneAt = o.number("pane-at", 0, 0, 100) / 100;
     q.extra = o.extra();
     p.openings.push_back(std::move(q));
   });

@@ -116,6 +116,33 @@ Project withTypeAsOne(Project p, OpeningId id) {
   return p;
 }
 
+Expected<Project> withCornerWindow(const Project& project, OpeningId id, bool right) {
+  Project p = project;
+  const auto at = std::find_if(p.openings.begin(), p.openings.end(), [&](const Opening& o) { return o.id == id; });
+  if (at == p.openings.end() || at->edge < 0) return fail("Choose a window in a wall first.");
+  const WallRef own{at->room, at->edge};
+  const auto wall = stretchOf(p, own);
+  const std::size_t r = indexOf(p, at->room);
+  if (!wall || r >= p.rooms.size()) return fail("The wall of this window is gone.");
+  const std::vector<bool> outer = outerEdges(p, r);
+  const int n = int(outer.size()), edge = ((at->edge + (right ? 1 : -1)) % n + n) % n;
+  const auto beside = stretchOf(p, {at->room, edge});
+  if (!outer[std::size_t(edge)] || !(beside->length > 0.1)) return fail("The wall round that corner is not outdoors.");
+  const double turn = right ? cross(wall->along(), beside->along()) : cross(beside->along(), wall->along());
+  if (turn < 0.5) return fail("That corner turns inward, or hardly turns: no window goes round it.");
+  at->repeat = 1;
+  at->width = std::min(at->width, wall->length);
+  at->along = right ? wall->length - at->width : 0;
+  Opening twin = *at;
+  twin.id = OpeningId::fresh();
+  twin.name = at->name + ", round the corner";
+  twin.edge = edge;
+  twin.width = std::min(at->width, beside->length);
+  twin.along = right ? 0 : beside->length - twin.width;
+  p.openings.push_back(std::move(twin));
+  return p;
+}
+
 Expected<Project> withDoor(const Project& p, RoomId id, OpeningId* made) {
   const std::size_t r = indexOf(p, id);
   if (r >= p.rooms.size()) return fail("There is no room yet to put a door into.");

@@ -26,6 +26,10 @@ std::vector<WallRef> wallsInLine(const Project& project, WallRef wall, bool abov
 /// The size, sill, glazing, frame and pane of one drawn window given to all of its type.
 Project withTypeAsOne(Project project, OpeningId like);
 
+/// A window taken to the end of its wall, with another round the corner that it meets without a pillar. Errors: the
+/// other wall does not stand outdoors, or turns inward.
+Expected<Project> withCornerWindow(const Project& project, OpeningId opening, bool right);
+
 /// A door in a room's wall: from the floor, 0.9 m × 2.1 m, glazed to 60 %, in its first outer wall that has a place for
 /// it. Error where none has.
 Expected<Project> withDoor(const Project& project, RoomId room, OpeningId* made = nullptr);

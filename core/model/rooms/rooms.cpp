@@ -45,7 +45,8 @@ std::array<Vec3, 4> PlacedOpening::corners(double floor, double ceiling, double 
             {o.along + o.width, o.sill + o.height, z},
             {o.along, o.sill + o.height, z}};
   }
-  const Vec2 p = a + this->along * o.along + outward * into, q = p + this->along * o.width;
+  const Vec2 p = a + this->along * (o.along - before * into) + outward * into,
+             q = a + this->along * (o.along + o.width + after * into) + outward * into;
   const double low = floor + o.sill, high = low + o.height;
   return {Vec3{p.x, p.y, low}, {q.x, q.y, low}, {q.x, q.y, high}, {p.x, p.y, high}};
 }
@@ -100,6 +101,7 @@ public:
           continue;
         w.ceiling ? ceilingRule(w, r) : wallRule(w, r);
       }
+    openCorners();
     return std::move(out_);
   }
 
@@ -112,6 +114,31 @@ private:
   void find(Rank rank, const char* code, std::string text, std::uint64_t id, const char* mend = "",
             const char* mendText = "") {
     out_.findings.push_back({rank, code, std::move(text), 1, {id}, mend, mendText});
+  }
+
+  /// Two windows of one height that reach a corner from both sides leave no pillar there.
+  void openCorners() {
+    constexpr double near = 0.011; // m
+    for (PlacedOpening& one : out_.openings)
+      for (PlacedOpening& next : out_.openings) {
+        const Room& room = p_.rooms[one.room];
+        const int edges = int(room.outline.outer.size());
+        if (one.room != next.room || one.opening.edge < 0 || next.opening.edge != (one.opening.edge + 1) % edges)
+          continue;
+        const double end = length(next.a - one.a) - one.opening.along - one.opening.width;
+        if (end > near || next.opening.along > near || std::abs(one.opening.sill - next.opening.sill) > 1e-3 ||
+            std::abs(one.opening.height - next.opening.height) > 1e-3 || one.mass != next.mass || !(one.depth > 1e-3) ||
+            !(next.depth > 1e-3))
+          continue;
+        const double turn = std::atan2(cross(one.along, next.along), dot(one.along, next.along));
+        if (turn < radians(30) || turn > radians(150)) continue; // an inner corner, or hardly one
+        // Where the two outer faces meet, seen from the inner corner.
+        one.after = (next.depth / one.depth - std::cos(turn)) / std::sin(turn);
+        next.before = (one.depth / next.depth - std::cos(turn)) / std::sin(turn);
+        one.opening.width += end; // to the corner itself
+        next.opening.width += next.opening.along;
+        next.opening.along = 0;
+      }
   }
 
   /// One, or several alike beside each other.

@@ -130,14 +130,16 @@ struct PlacedOpening {
   RuleId rule;            ///< that made it, if any
   Vec2 a, along, outward; ///< corner and unit vectors of the edge; walls only
   std::optional<Facing> facing;
-  double depth = 0.3;     ///< m, of the reveal: to the outer face
-  std::uint64_t mass = 0; ///< element whose face it pierces, 0 for none
+  double depth = 0.3;           ///< m, of the reveal: to the outer face
+  double before = 0, after = 0; ///< of a corner window: m that it widens at its first or second side for each m outward
+  std::uint64_t mass = 0;       ///< element whose face it pierces, 0 for none
   std::uint32_t massFace = 0;
   /// m, from the outer face in to the pane.
   double paneDepth() const { return depth * std::clamp(opening.paneAt, 0.0, 1.0); }
   /// Corners on the plane at `into` metres outward from the inner face, counter-clockwise seen from outside.
   std::array<Vec3, 4> corners(double floor, double ceiling, double into) const;
-  double area() const { return opening.width * opening.height; }
+  /// m², of its pane.
+  double area() const { return (opening.width + (before + after) * (depth - paneDepth())) * opening.height; }
 };
 
 /// "Reading room: Window 2".

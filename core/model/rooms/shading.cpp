@@ -196,7 +196,7 @@ OpeningFrame frameOf(const PlacedOpening& o, const Room& room) {
   const auto c = o.corners(room.floor, room.floor + room.height, o.depth);
   OpeningFrame f;
   f.origin = c[0];
-  f.width = o.opening.width;
+  f.width = length(c[1] - c[0]);
   f.height = o.opening.height;
   f.reveal = o.depth;
   f.pane = o.paneDepth();
@@ -318,7 +318,10 @@ CutOff cutOffOf(const ShadeRule& s, const OpeningFrame& f) {
 }
 
 void hashShade(Hasher& hash, const ShadeRule& s) {
-  hash.add("shades").add(s.type).add(int(s.kind)).add(s.depth).add(s.offset).add(s.beyond).add(s.count).add(s.angle);
+  // The angle as it comes out of a file, whose degrees have twelve digits.
+  constexpr double perRadian = 180 / pi;
+  hash.add("shades").add(s.type).add(int(s.kind)).add(s.depth).add(s.offset).add(s.beyond).add(s.count);
+  hash.add(tidyNumber(s.angle * perRadian) / perRadian);
   // What came later enters only where it is used: questions asked before are found on.
   const ShadeRule fresh;
   if (s.kind <= ShadeRule::Kind::Fins && s.drop == 0 && s.sides == fresh.sides && s.windows.empty() &&
