@@ -274,7 +274,7 @@ Project projectBy(unsigned seed) {
     s.depth = c.typed(0.1, 2);
     s.offset = c.typed(0, 0.5);
     s.count = c.whole(2, 9);
-    s.angle = radians(c.whole(-45, 45));
+    s.angle = c.whole(-45, 45) / (180 / pi); // as it is typed: by the last bit, not radians()
     if (s.kind == ShadeRule::Kind::Overhang) s.beyond = c.typed(0, 1);
     p.shadeRules.push_back(s);
   }

@@ -318,10 +318,7 @@ CutOff cutOffOf(const ShadeRule& s, const OpeningFrame& f) {
 }
 
 void hashShade(Hasher& hash, const ShadeRule& s) {
-  // The angle as it comes out of a file, whose degrees have twelve digits.
-  constexpr double perRadian = 180 / pi;
-  hash.add("shades").add(s.type).add(int(s.kind)).add(s.depth).add(s.offset).add(s.beyond).add(s.count);
-  hash.add(tidyNumber(s.angle * perRadian) / perRadian);
+  hash.add("shades").add(s.type).add(int(s.kind)).add(s.depth).add(s.offset).add(s.beyond).add(s.count).add(s.angle);
   // What came later enters only where it is used: questions asked before are found on.
   const ShadeRule fresh;
   if (s.kind <= ShadeRule::Kind::Fins && s.drop == 0 && s.sides == fresh.sides && s.windows.empty() &&
