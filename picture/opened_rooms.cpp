@@ -47,9 +47,9 @@ Project openedRooms(const Project& p, double wanted, double cut) {
       if (!onStorey(r) || o.opening.edge < 0 || r.floor + o.opening.sill > low + 1e-6 ||
           r.floor + o.opening.sill + o.opening.height < high - 1e-6)
         continue;
-      const Vec2 a = o.a + o.along * o.opening.along - o.outward * 0.01, b = a + o.along * o.opening.width,
-                 reach = o.outward * (o.depth + 0.02);
-      cuts.push_back({a, b, b + reach, a + reach});
+      const auto in = o.corners(r.floor, r.floor + r.height, -0.01),
+                 outer = o.corners(r.floor, r.floor + r.height, o.depth + 0.01);
+      cuts.push_back({xy(in[0]), xy(in[1]), xy(outer[1]), xy(outer[0])});
     }
     std::uint64_t n = 0;
     for (Outline& piece : difference(outline, cuts)) {

@@ -42,8 +42,10 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
   p.setRenderHint(QPainter::Antialiasing, true);
   for (const PlacedOpening& o : placedOpenings(project).openings) {
     if (o.opening.edge < 0 || std::abs(project.rooms[o.room].floor - floor) > 0.5) continue;
-    for (const double into : {o.depth * 0.55, o.depth * 0.75}) {
-      const Vec2 a = o.a + o.along * o.opening.along + o.outward * into, b = a + o.along * o.opening.width;
+    for (const double off : {-0.1, 0.1}) {
+      const double into = std::clamp(o.depth - o.paneDepth() + off * o.depth, 0.0, o.depth);
+      const auto c = o.corners(floor, floor + 3, into);
+      const Vec2 a = xy(c[0]), b = xy(c[1]);
       const auto q = camera.seen({a.x, a.y, floor + 1.3}, area.width(), area.height()),
                  r = camera.seen({b.x, b.y, floor + 1.3}, area.width(), area.height());
       if (!q || !r) continue;

@@ -168,7 +168,7 @@ private slots:
     fill(*w, "Spacing", "0.3");
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
     fill(*w, "Error at sensors", "0.2 %");
-    click(named<QPushButton>(*w, "Run study"));
+    press(*w, "Run study");
     QTRY_VERIFY_WITH_TIMEOUT(w->studies().current() && w->studies().current()->partial, 20000);
     QVERIFY(w->studies().busy());
     click(named<QPushButton>(*w, "Enough"));
@@ -336,7 +336,7 @@ private slots:
     choose(*w, "When the run stops", "error reached"); // so that no later reading needs more paths
     QVERIFY(!w->studies().current());                  // it waits for Run
     const auto ran = [&] {
-      click(named<QPushButton>(*w, "Run study"));
+      press(*w, "Run study");
       return QTest::qWaitFor(
           [&] {
             return w->studies().current() && w->studies().current()->year && !w->studies().busy() &&

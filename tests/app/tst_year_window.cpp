@@ -47,7 +47,7 @@ private slots:
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
     choose(*w, "Study", "Library year");
     QTRY_COMPARE(w->studies().activeStudy()->kind, StudyKind::Year);
-    click(named<QPushButton>(*w, "Run study"));
+    press(*w, "Run study");
     QVERIFY(idle(*w));
     // The verdict stands there, with its departures.
     QCOMPARE(answer()->verdicts.size(), std::size_t(1));
@@ -287,7 +287,7 @@ private slots:
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
     choose(*w, "Study", "Library year");
     QTRY_COMPARE(w->studies().activeStudy()->kind, StudyKind::Year);
-    click(named<QPushButton>(*w, "Run study"));
+    press(*w, "Run study");
     QVERIFY(idle(*w));
     const auto closedOf = [&](const std::string& name) {
       const auto answer = w->studies().current();
@@ -302,7 +302,7 @@ private slots:
     QCOMPARE(w->studies().activeStudy()->year.groupBlinds.size(), std::size_t(1));
     choose(*w, "Blinds of Office, east, W2", "always closed"); // the list stays while the study waits
     QCOMPARE(w->studies().activeStudy()->year.groupBlinds.size(), std::size_t(2));
-    click(named<QPushButton>(*w, "Run study"));
+    press(*w, "Run study");
     QVERIFY(idle(*w));
     QCOMPARE(closedOf("Children"), std::size_t(0));
     QCOMPARE(closedOf("Reading room"), reading);
@@ -348,7 +348,7 @@ private slots:
     fill(*w, "Target illuminance", "350 lx");
     click(named<QPushButton>(*w, "Hours, confidence, ASE and shade fabric"));
     choose(*w, "When the run stops", "error reached");
-    click(named<QPushButton>(*w, "Run study"));
+    press(*w, "Run study");
     QVERIFY(QTest::qWaitFor(
         [&] {
           return w->studies().current() && w->studies().current()->year && w->studies().current()->year->everySpace;

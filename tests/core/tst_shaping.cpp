@@ -298,8 +298,12 @@ private slots:
     QCOMPARE(q->rooms.size(), std::size_t(4));
     double floor = 0;
     for (const Room& r : q->rooms) floor += area(r.outline);
-    // The new wall is as thick as the rooms' own, on both sides of the cut.
-    QVERIFY2(std::abs(floor - 2 * (9.4 - 0.6) * 7.4) < 0.01, qPrintable(QString::number(floor)));
+    // The new wall is as thick as the rooms' own, half of it on each side of the cut, and nobody looks through it.
+    QVERIFY2(std::abs(floor - 2 * (9.4 - 0.3) * 7.4) < 0.01, qPrintable(QString::number(floor)));
+    for (std::size_t r = 0; r < q->rooms.size(); ++r) {
+      const auto outer = outerEdges(*q, r);
+      QCOMPARE(std::count(outer.begin(), outer.end(), false), std::ptrdiff_t(1));
+    }
     QCOMPARE(windows(*q).size(), before.size());
     for (std::size_t k = 0; k < before.size(); ++k) QVERIFY(length(windows(*q)[k] - before[k]) < 1e-3);
     QVERIFY(!found(*q, "room.outside"));
@@ -308,6 +312,32 @@ private slots:
     QVERIFY(slanted);
     QCOMPARE(windows(*slanted).size(), before.size());
     QVERIFY(!found(*slanted, "room.outside"));
+  }
+
+  void shadingOfSingleWindowsIsStillThereAfterACut() {
+    Project p = twoStoreys();
+    ShadeRule s;
+    s.id = {60};
+    s.depth = 0.8;
+    for (const PlacedOpening& o : placedOpenings(p).openings)
+      if (o.facing == Facing::East) s.windows.push_back(o.opening.id);
+    p.windowRules[0].kind = WindowRule::Kind::Row;
+    p.windowRules[0].count = 2;
+    for (const PlacedOpening& o : placedOpenings(p).openings)
+      if (o.facing == Facing::South && o.opening.along > 5)
+        s.windows.push_back(o.opening.id); // by the rule, at the right
+    QCOMPARE(s.windows.size(), std::size_t(4));
+    p.shadeRules = {s};
+    const auto shaded = [](const Project& of) {
+      std::size_t n = 0;
+      for (const PlacedOpening& o : placedOpenings(of).openings)
+        n += standsAt(of.shadeRules[0], o, of.rooms[o.room].id);
+      return n;
+    };
+    QCOMPARE(shaded(p), std::size_t(4));
+    const auto q = withMassesCut(p, {house}, {0, 6.5}, {1, 6.5}); // the south wall and the windows in it stay
+    QVERIFY(q && q->rooms.size() == 4);
+    QCOMPARE(shaded(*q), std::size_t(4));
   }
 
   void facesKeepWhatWasGivenToThem() {

@@ -1,6 +1,7 @@
 #include "core/model/form/pieces.h"
 #include "core/base/tolerances.h"
 #include "core/model/form/edit.h"
+#include "core/model/form/motion.h"
 #include "core/model/light_model.h"
 #include <algorithm>
 #include <cmath>
@@ -84,13 +85,22 @@ std::vector<RoomPart> partsOf(const Room& room, const std::vector<Placed>& piece
     part.floor = std::max(room.floor, p.mass.base);
     part.height = std::min(room.floor + room.height, p.mass.base + p.mass.height) - part.floor;
     if (part.height < std::min(leastStanding, 0.9 * room.height)) continue;
+    // A wall's thickness from the outside of all there is at that height, and half of one from the cut itself.
     const double wall = std::max(0.0, room.wall);
-    for (const Outline& inner : wall > 0 ? offset(p.mass.outline, -wall) : std::vector<Outline>{p.mass.outline})
-      for (Outline& o : common(room.outline, inner))
-        if (area(o) >= std::min(leastRoom, 0.5 * area(room.outline))) {
-          part.outline = std::move(o);
-          out.push_back(part);
-        }
+    std::vector<Outline> standing;
+    for (const Placed& q : pieces)
+      if (q.mass.base < part.floor + part.height - sameLine && q.mass.base + q.mass.height > part.floor + sameLine)
+        standing.push_back(q.mass.outline);
+    const auto shrunk = [](const Outline& o, double by) { return by > 0 ? offset(o, -by) : std::vector<Outline>{o}; };
+    for (const Outline& whole : united(standing))
+      for (const Outline& inner : shrunk(whole, wall))
+        for (const Outline& own : shrunk(p.mass.outline, wall / 2))
+          for (const Outline& both : common(inner, own))
+            for (Outline& o : common(room.outline, both))
+              if (area(o) >= std::min(leastRoom, 0.5 * area(room.outline))) {
+                part.outline = std::move(o);
+                out.push_back(part);
+              }
   }
   std::sort(out.begin(), out.end(), [](const RoomPart& a, const RoomPart& b) {
     return area(a.outline) * a.height > area(b.outline) * b.height;
@@ -119,7 +129,7 @@ void seatOpening(Opening& o, const Room& was, const std::vector<RoomPart>& parts
   double best = 1e300;
   Opening seated = o;
   for (std::size_t k = 0; k < parts.size(); ++k) {
-    if (z > parts[k].floor + parts[k].height) continue;
+    if (z > parts[k].floor + parts[k].height || z + o.height < parts[k].floor) continue; // of another height
     const Ring& now = parts[k].outline.outer;
     for (std::size_t i = 0; i < now.size(); ++i) {
       const Vec2 c = now[i], d = now[(i + 1) % now.size()] - c;
@@ -137,7 +147,9 @@ void seatOpening(Opening& o, const Room& was, const std::vector<RoomPart>& parts
   o = seated;
 }
 
-void splitRooms(Project& p, const std::vector<RoomId>& rooms, const std::vector<Placed>& pieces) {
+/// `became`: rooms that were cut, with each of their parts.
+void splitRooms(Project& p, const std::vector<RoomId>& rooms, const std::vector<Placed>& pieces,
+                std::vector<std::pair<RoomId, RoomId>>& became) {
   for (RoomId id : rooms) {
     const auto at = std::find_if(p.rooms.begin(), p.rooms.end(), [&](const Room& r) { return r.id == id; });
     const Room was = *at;
@@ -160,6 +172,7 @@ void splitRooms(Project& p, const std::vector<RoomId>& rooms, const std::vector<
       else
         p.rooms.push_back(std::move(part));
     }
+    for (RoomId part : ids) became.emplace_back(id, part);
     for (Opening& o : p.openings)
       if (o.room == id) seatOpening(o, was, parts, ids);
     const auto join = [&](std::vector<RoomId>& list) {
@@ -316,7 +329,9 @@ Project withPieces(const Project& project, const std::vector<ElementId>& old, co
   p.elements.resize(p.elements.size() - fresh.size());
   p.elements.insert(p.elements.begin() + place, fresh.begin(), fresh.end());
   regive(p, were, from, placed);
-  splitRooms(p, rooms, placed);
+  std::vector<std::pair<RoomId, RoomId>> became;
+  splitRooms(p, rooms, placed, became);
+  if (!became.empty()) shadeMatched(project, p, became, {}); // windows by rules are named anew in a room that was cut
   if (made) {
     made->clear();
     for (bool kept : {true, false})

@@ -385,7 +385,7 @@ std::string openingName(const Project& p, const PlacedOpening& o) {
 std::vector<bool> outerEdges(const Project& p, std::size_t index) {
   const Room& room = p.rooms[index];
   std::vector<bool> out;
-  constexpr double reach = 0.4; // m behind a wall
+  const double reach = std::max(0.4, room.wall + 0.05); // m behind a wall
   const auto plan = [](const Room& r) {
     Box3 b;
     for (Vec2 q : r.outline.outer) b.add({q.x, q.y, 0});
@@ -396,7 +396,7 @@ std::vector<bool> outerEdges(const Project& p, std::size_t index) {
   for (const Room& o : p.rooms) {
     if (o.id == room.id || !sameHeight(o, room)) continue;
     const Box3 b = plan(o);
-    constexpr double far = reach + 0.01;
+    const double far = reach + 0.01;
     if (b.low.x <= own.high.x + far && b.high.x >= own.low.x - far && b.low.y <= own.high.y + far &&
         b.high.y >= own.low.y - far)
       near.push_back(&o);
