@@ -97,7 +97,7 @@ void Stage::paintSunRay(QPainter& p, Vec3 spot) {
   if (camera_.kind != ViewKind::Solid && camera_.kind != ViewKind::Plan) return;
   const Theme& t = theme();
   const Sky k = sky();
-  const auto ray = sunRay(sight_->project(), sight_->looking().moment, spot, 0.16 * k.radius);
+  const auto ray = sunRay(sight_->project(), sight_->looking().moment, spot, 0.24 * k.radius);
   if (!ray) return;
   const auto line = [&](const std::vector<Vec3>& points, const QPen& pen) {
     QPainterPath path;
@@ -122,14 +122,18 @@ void Stage::paintSunRay(QPainter& p, Vec3 spot) {
   const auto label = [&](Vec3 at, const QString& text) {
     const auto q = pixelOf(at);
     if (!q) return;
-    const QRectF r = QFontMetricsF(p.font()).boundingRect(text).translated(*q + QPointF(6, 4)).adjusted(-3, -1, 3, 1);
+    // Outward from the spot, so that it lies on neither arc nor ray.
+    const QPointF away = *q - pixelOf(spot).value_or(*q);
+    const double far = std::max(1.0, std::hypot(away.x(), away.y()));
+    QRectF r = QFontMetricsF(p.font()).boundingRect(text).adjusted(-3, -1, 3, 1);
+    r.moveCenter(*q + away / far * (7 + std::abs(away.x() / far) * r.width() / 2 + std::abs(away.y() / far) * 8));
     QColor ground = t.stage;
     ground.setAlpha(215);
     p.fillRect(r, ground);
     p.setPen(t.ink);
-    p.drawText(*q + QPointF(6, 4), text);
+    p.drawText(r, Qt::AlignCenter, text);
   };
-  label(ray->azimuth[ray->azimuth.size() / 2], QString("%1°").arg(degrees(ray->azimuthAngle), 0, 'f', 1));
+  label(ray->azimuth[ray->azimuth.size() * 3 / 4], QString("%1°").arg(degrees(ray->azimuthAngle), 0, 'f', 1));
   if (!plan)
     label(ray->altitude[ray->altitude.size() / 2], QString("altitude %1°").arg(degrees(ray->altitudeAngle), 0, 'f', 1));
   label(ray->azimuth.front(), "N");
