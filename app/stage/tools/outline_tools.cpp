@@ -264,7 +264,9 @@ Tree TreeTool::like() const {
 
 void TreeTool::click(const QMouseEvent& e) {
   Tree tree = like();
-  tree.foot = stage().spotFor(e.position());
+  const Vec3 spot = stage().spotFor(e.position());
+  const auto centimetres = [](double v) { return std::round(v * 100) / 100 + 0.0; }; // and no −0.00
+  tree.foot = {centimetres(spot.x), centimetres(spot.y), centimetres(spot.z)};
   Element x;
   x.id = ElementId::fresh();
   x.name = freshName(project(), "Tree");
