@@ -133,9 +133,12 @@ void addShape(CLI::App& app, Session& session) {
   s = add("align", "With the first", 2, [c](const auto& p, const auto& ids, auto*) -> Expected<Project> {
     for (const auto& [key, side] : sides)
       if (c->to == key) return withAligned(p, ids, side);
-    return fail("--to is left, middle-x, right, lower, middle-y, upper, base or top.");
+    return fail("There is no such side."); // refused before
   });
-  s->add_option("--to", c->to, "left, middle-x, right, lower, middle-y, upper, base or top (left)");
+  std::vector<std::string> words;
+  for (const auto& side : sides) words.emplace_back(side.first);
+  s->add_option("--to", c->to, "left, middle-x, right, lower, middle-y, upper, base or top (left)")
+      ->check(CLI::IsMember(words));
   s = add("group", "Hold together", 1,
           [c](const auto& p, const auto& ids, auto*) -> Expected<Project> { return withGroupNamed(p, ids, c->name); });
   s->add_option("--name", c->name, "of the group; without it they are let go");

@@ -376,8 +376,7 @@ void Stage::rebuild() {
       shown.scale = scale;
       cells = cellGeometry(shown, theme());
     } else if (tintsRooms()) {
-      cells = tintGeometry(sight_->project(), roomTints(sight_->project(), l.rooms),
-                           storeyNear(sight_->project(), l.storey), theme());
+      cells = tintGeometry(sight_->project(), tints(), storeyNear(sight_->project(), l.storey), theme());
     }
     gl_->upload(GlRenderer::Cells, cells);
     uploadedCells_ = painted;
@@ -507,6 +506,16 @@ const Element* Stage::onlySelected() const {
 bool Stage::tintsRooms() const {
   const Looking& l = sight_->looking();
   return openedOpen_ && l.step == Step::Rooms && l.rooms != RoomFigure::None;
+}
+
+/// Of the project as it is looked at; worked out once for each state of it.
+const RoomTints& Stage::tints() {
+  const std::pair<std::uint64_t, RoomFigure> now{sight_->revision(), sight_->looking().rooms};
+  if (!tints_ || tintsOf_ != now) {
+    tints_ = roomTints(sight_->project(), now.second);
+    tintsOf_ = now;
+  }
+  return *tints_;
 }
 
 } // namespace noonward

@@ -123,6 +123,7 @@ private:
   void paintOverlay(QPainter& p);
   void paintTracks(QPainter& p);
   bool tintsRooms() const;
+  const RoomTints& tints();
   void paintSunRay(QPainter& p, Vec3 spot);
   void paintFinishKey(QPainter& p, double y);
   void paintAreas(QPainter& p);
@@ -158,6 +159,8 @@ private:
   QString uploadedLook_;
   std::shared_ptr<const SensorField> uploadedCells_;
   QString uploadedScale_;
+  std::optional<RoomTints> tints_;
+  std::pair<std::uint64_t, RoomFigure> tintsOf_{}; ///< revision and figure
   std::future<StageGeometry> preparing_;
   QTimer prepareTimer_;
   Project opened_;

@@ -61,7 +61,7 @@ void Stage::paintOverlay(QPainter& p) {
     }
   const auto answer = sight_->answer();
   if (tintsRooms()) {
-    paintLegend(p, QRectF(16, height() - 52, 250, 46), roomTints(sight_->project(), l.rooms).scale, t);
+    paintLegend(p, QRectF(16, height() - 52, 250, 46), tints().scale, t);
   } else if (answer && answer->painted) {
     const FieldScale scale = l.scale(*answer->painted);
     paintLegend(p, QRectF(16, height() - 52, 250, 46), scale, t);
@@ -271,9 +271,8 @@ void Stage::paintRooms(QPainter& p) {
   };
   if (!openedOpen_) return values();
   if (tintsRooms()) {
-    const RoomTints tints = roomTints(sight_->project(), l.rooms);
     return paintRoomLabels(p, rect(), camera_, sight_->project(), nullptr, {}, theme(), 1, &taken, l.storey,
-                           &tints.words);
+                           &tints().words);
   }
   const auto answer = sight_->answer();
   const SensorField* painted = answer && answer->painted && answer->painted->light && answer->painted->inRooms()

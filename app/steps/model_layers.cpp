@@ -20,7 +20,8 @@ constexpr std::pair<const char*, const char*> colours[] = {
 } // namespace
 
 void ModelSheet::buildLayers() {
-  addFold("Layers");
+  layersFold_ = addFold("Layers");
+  connect(layersFold_, &Fold::clicked, this, [this] { refreshLayers(); });
   layers_ = new QListWidget;
   layers_->setAccessibleName("Layers list");
   layers_->setToolTip("Ticked ones are shown on the stage; studies never change by it");
@@ -99,6 +100,7 @@ void ModelSheet::onLayer(const QString& name, const std::function<void(Element&)
 }
 
 void ModelSheet::refreshLayers() {
+  if (!layersFold_->isOpen()) return; // a city has thousands of elements to count
   const Project& p = document_.project();
   const std::vector<LayerFacts> all = layersOf(p);
   const int now = layers_->currentRow();

@@ -60,6 +60,7 @@ private:
       *stepX_, *stepY_, *rows_, *rowX_, *rowY_, *setBackFrom_, *setBackBy_, *cutLevel_, *group_;
   std::unique_ptr<FieldRows<Tree>> treeRows_;
   QWidget *treeGroup_, *alignRows_;
+  Fold* layersFold_;
   QListWidget* layers_;
   QLineEdit *layer_, *layerName_;
   QComboBox* layerColour_;

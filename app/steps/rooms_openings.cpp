@@ -101,8 +101,10 @@ void RoomsSheet::windowsForAMass() {
 }
 
 void RoomsSheet::buildSides() {
-  addFold("Glazed share of the four sides");
+  sidesFold_ = addFold("Glazed share of the four sides");
+  connect(sidesFold_, &Fold::clicked, this, [this] { refreshSides(); });
   sidesNote_ = addNote();
+  sidesNote_->setAccessibleName("Glass of the four sides");
   for (Facing f : allFacings) {
     QString name = facingKey(f);
     name[0] = name[0].toUpper();
@@ -143,6 +145,7 @@ void RoomsSheet::setSide(Facing f, double share) {
 }
 
 void RoomsSheet::refreshSides() {
+  if (!sidesFold_->isOpen()) return; // every wall of every room is looked at
   const Project& p = document_.project();
   std::array<double, 4> wall{}, glass{};
   for (std::size_t r = 0; r < p.rooms.size(); ++r) {

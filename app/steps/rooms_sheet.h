@@ -59,6 +59,7 @@ private:
       *openRepeat_, *openGap_, *openType_, *openFrame_, *openPane_;
   std::array<QLineEdit*, 4> sides_{};
   QLabel* sidesNote_;
+  Fold* sidesFold_;
   QComboBox *gridIn_, *whichOpening_, *openGlazing_, *openFollow_, *openCopy_, *colourBy_;
   QLabel* openFacts_;
   QWidget* openRows_;

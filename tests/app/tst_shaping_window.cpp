@@ -100,6 +100,67 @@ private slots:
     QVERIFY(named<QLineEdit>(*w_, "From storey")->toolTip().contains("whole number"));
   }
 
+  void oneSideIsSetBackByThePickedWall() {
+    choose(*w_, "Set back from", "the wall picked");
+    fill(*w_, "From storey", "2");
+    fill(*w_, "Set back by", "2");
+    QSignalSpy told(&w_->document(), &Document::notice);
+    click(named<QPushButton>(*w_, "Set back")); // none is picked yet
+    QCOMPARE(told.count(), 1);
+    QVERIFY(told[0][0].toString().contains("Pick the wall"));
+    QCOMPARE(project().elements.size(), std::size_t(2));
+    stage().setView(ViewKind::Solid);
+    QCoreApplication::processEvents();
+    // A wall that is seen: the one whose middle picks it.
+    const MeshPtr mesh = *elementMesh(*project().element({10}));
+    std::optional<std::uint32_t> picked;
+    for (const auto& [face, x, y] : {std::tuple{0u, 6.0, 0.0}, {1u, 12.0, 4.0}, {2u, 6.0, 8.0}, {3u, 0.0, 4.0}}) {
+      clickAt(&stage(), at(x, y, 3.3));
+      const auto now = w_->document().looking().face;
+      if (!selected().empty() && selected()[0] == ElementId{10} && now && *now == firstWallFace + face) picked = face;
+      if (picked) break;
+      select({{10}});
+    }
+    QVERIFY2(picked, "no wall could be picked with a click");
+    click(named<QPushButton>(*w_, "Set back"));
+    QCOMPARE(project().elements.size(), std::size_t(3));
+    const double side = *picked % 2 == 0 ? 12 : 8; // m, the wall's length
+    QVERIFY2(std::abs(volume() - (12 * 8 * 6.8 - 2 * side * 3.4 + 64)) < 1e-6, qPrintable(QString::number(volume())));
+    choose(*w_, "Set back from", "all sides");
+  }
+
+  void whatCannotBeDoneIsSaidAndChangesNothing() {
+    const auto before = project().elements;
+    QSignalSpy told(&w_->document(), &Document::notice);
+    const auto says = [&](const char* words) {
+      const bool said = told.count() == 1 && told[0][0].toString().contains(words);
+      told.clear();
+      return said;
+    };
+    select({});
+    key(Qt::Key_C, Qt::ControlModifier);
+    QVERIFY(says("Select what is to be taken along"));
+    key(Qt::Key_G, Qt::ControlModifier);
+    QVERIFY(told.isEmpty()); // nothing is selected: nothing is held
+    select({{10}});
+    key(Qt::Key_G, Qt::ControlModifier);
+    QVERIFY(says("several elements"));
+    w_->action("Join masses")->trigger();
+    QVERIFY(says("two masses"));
+    w_->action("Cut out of the first")->trigger();
+    QVERIFY(says("to be cut first"));
+    fill(*w_, "Cut at level", "40");
+    QVERIFY(says("between foot and top"));
+    fill(*w_, "Cut at level", "high");
+    QVERIFY(told.isEmpty() && named<QLineEdit>(*w_, "Cut at level")->toolTip().contains("A length"));
+    select({});
+    stage().setTool(Tool::Mirror); // with nothing selected
+    clickAt(&stage(), at(-2, 0));
+    clickAt(&stage(), at(-2, 6));
+    QCOMPARE(stage().tool(), Tool::Select);
+    QVERIFY(project().elements == before);
+  }
+
   void aMassIsCutAlongALineAndJoinedAgain() {
     click(named<QPushButton>(*w_, "Cut along a line"));
     QCOMPARE(stage().tool(), Tool::Cut);
@@ -350,6 +411,8 @@ private slots:
       QVERIFY(std::abs(f.windowArea[std::size_t(Facing::North)] - 0.10 * 11.3 * 3) < 1e-6);
       QCOMPARE(f.windowArea[std::size_t(Facing::East)], 0.0);
     }
+    QCOMPARE(named<QLabel>(*w_, "Glass of the four sides")->text(),
+             QString("Glass there is, by all windows: north 10 %, east 0 %, south 45 %, west 0 % of the walls."));
     fill(*w_, "Glazed share south", "0.4"); // 40 % or 0.4 %?
     QCOMPARE(project().windowRules[1].ratio, 0.45);
     fill(*w_, "Glazed share south", "0");
@@ -408,6 +471,14 @@ private slots:
       QCOMPARE(x.paneAt, 0.5);
     }
     choose(*w_, "Changes go to", "this window");
+    // Round the corner, joined to another, and taken back.
+    w_->document().look([](Looking& l) { l.opening = {61}; });
+    click(named<QPushButton>(*w_, "Corner at its left"));
+    std::size_t joined = 0;
+    for (const PlacedOpening& x : placedOpenings(project()).openings) joined += x.before != 0 || x.after != 0;
+    QCOMPARE(joined, std::size_t(2));
+    QCOMPARE(w_->document().undoName(), QString("Corner window"));
+    w_->document().undo();
     click(named<QPushButton>(*w_, "Add a door"));
     const Opening& door = project().openings.back();
     QCOMPARE(door.sill, 0.0);

@@ -137,7 +137,7 @@ private slots:
     row("shape mirror hut.noonward hut --line 8 0 8 1 --copies --out two.noonward", 0, "Hut copy 1");
     row("shape row hut.noonward hut --right 3 --step-right 9 0 --out row.noonward", 0, "Hut copy 2");
     row("shape row hut.noonward hut --right 3 --out no.noonward", 1, "same place");
-    row("shape align hut.noonward hut hut --to nowhere --out no.noonward", 1, "middle-x");
+    row("shape align hut.noonward hut hut --to nowhere --out no.noonward", 2, "middle-x");
     row("shape group hut.noonward hut --name Yard --out group.noonward", 0, "in Yard");
     row("shape cut missing.noonward hut --line 3 -1 3 9", 1, "missing.noonward");
     row("probe yard.noonward --point 0,0,0.1", 0, "h of sun");

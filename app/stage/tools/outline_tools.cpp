@@ -293,28 +293,28 @@ void TreeTool::paint(QPainter& p) {
   p.drawPolygon(crown);
 }
 
+bool LineTool::full() {
+  if (draft().size() != 2) return false;
+  const Vec2 a = draft()[0], b = draft()[1];
+  choose(Tool::Select); // ends this tool, once its event is through
+  drawn(a, b);
+  return true;
+}
+
 QString CutTool::hint() const {
   return "Click the two ends of a line: the selected masses are cut along it, all of them where none is selected";
 }
 
-bool CutTool::full() {
-  if (draft().size() != 2) return false;
+void CutTool::drawn(Vec2 a, Vec2 b) {
   std::vector<ElementId> ids = document().looking().selected, made;
-  if (ids.empty())
+  const bool chosen = !ids.empty();
+  if (!chosen)
     for (const ElementPtr& e : project().elements)
       if (e->mass() && !e->hidden) ids.push_back(e->id);
-  auto cut = withMassesCut(project(), ids, draft()[0], draft()[1], &made);
-  Document& d = document();
-  if (!cut) {
-    say(QString::fromStdString(cut.error().text()));
-    choose(Tool::Select);
-    return true;
-  }
-  const bool chosen = !d.looking().selected.empty();
-  choose(Tool::Select); // ends this tool
-  d.change(std::move(*cut), "Cut masses");
-  if (chosen) d.look([&](Looking& l) { l.selected = made; });
-  return true;
+  auto cut = withMassesCut(project(), ids, a, b, &made);
+  if (!cut) return say(QString::fromStdString(cut.error().text()));
+  document().change(std::move(*cut), "Cut masses");
+  if (chosen) document().look([&](Looking& l) { l.selected = made; });
 }
 
 QString MirrorTool::hint() const {
@@ -322,31 +322,23 @@ QString MirrorTool::hint() const {
          "mirrored itself";
 }
 
-bool MirrorTool::full() {
-  if (draft().size() != 2) return false;
+void MirrorTool::drawn(Vec2 a, Vec2 b) {
+  if (document().looking().selected.empty()) return say("Select what is to be mirrored first");
   const bool copies = !(QGuiApplication::keyboardModifiers() & Qt::ShiftModifier);
   std::vector<ElementId> made;
-  Document& d = document();
-  auto mirrored = withMirrored(project(), d.looking().selected, draft()[0], draft()[1], copies, &made);
-  if (!mirrored) say(QString::fromStdString(mirrored.error().text()));
-  choose(Tool::Select); // ends this tool
-  if (!mirrored) return true;
-  d.change(std::move(*mirrored), "Mirror");
-  d.look([&](Looking& l) { l.selected = made; });
-  return true;
+  auto mirrored = withMirrored(project(), document().looking().selected, a, b, copies, &made);
+  if (!mirrored) return say(QString::fromStdString(mirrored.error().text()));
+  document().change(std::move(*mirrored), "Mirror");
+  document().look([&](Looking& l) { l.selected = made; });
 }
 
 QString SectionTool::hint() const {
   return "Click the two ends of the section in the plan; it is seen toward its left";
 }
 
-bool SectionTool::full() {
-  if (draft().size() != 2) return false;
-  const SectionLine line{draft()[0], draft()[1]};
-  choose(Tool::Select);
-  document().look([&](Looking& l) { l.section = line; });
+void SectionTool::drawn(Vec2 a, Vec2 b) {
+  document().look([&](Looking& l) { l.section = SectionLine{a, b}; });
   stage().setView(ViewKind::Section);
-  return true;
 }
 
 } // namespace noonward

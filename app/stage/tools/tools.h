@@ -127,35 +127,44 @@ protected:
   void finish(Outline outline) override;
 };
 
-class SectionTool : public OutlineTool {
+/// Two points of a line in plan; what it does is the matter of the tools below.
+class LineTool : public OutlineTool {
 public:
   using OutlineTool::OutlineTool;
-  QString hint() const override;
 
 protected:
+  virtual void drawn(Vec2 a, Vec2 b) = 0;
   void finish(Outline) override {}
   bool full() override;
 };
 
-/// Two points of a line, and what it does to the selected masses.
-class CutTool : public OutlineTool {
+/// Cuts the selected masses along it.
+class CutTool : public LineTool {
 public:
-  using OutlineTool::OutlineTool;
+  using LineTool::LineTool;
   QString hint() const override;
 
 protected:
-  void finish(Outline) override {}
-  bool full() override;
+  void drawn(Vec2 a, Vec2 b) override;
 };
 
-class MirrorTool : public OutlineTool {
+/// Mirrors what is selected in it.
+class MirrorTool : public LineTool {
 public:
-  using OutlineTool::OutlineTool;
+  using LineTool::LineTool;
   QString hint() const override;
 
 protected:
-  void finish(Outline) override {}
-  bool full() override;
+  void drawn(Vec2 a, Vec2 b) override;
+};
+
+class SectionTool : public LineTool {
+public:
+  using LineTool::LineTool;
+  QString hint() const override;
+
+protected:
+  void drawn(Vec2 a, Vec2 b) override;
 };
 
 /// A tree at each click, alike to the one selected.

@@ -24,25 +24,8 @@ Ring* ringOf(Outline& o, std::size_t ring) {
 
 /// Windows go to the edge of the new outline that lies where theirs was.
 void reseat(std::vector<Opening>& openings, RoomId room, const Ring& old, const Ring& now) {
-  for (Opening& o : openings) {
-    if (o.room != room || o.edge < 0 || o.edge >= int(old.size())) continue;
-    const Vec2 a = old[std::size_t(o.edge)], b = old[(std::size_t(o.edge) + 1) % old.size()];
-    const double l = length(b - a);
-    if (!(l > 0)) continue;
-    const double whole = o.width * o.repeat + o.gap * (o.repeat - 1);
-    const Vec2 middle = a + (b - a) * ((o.along + whole / 2) / l);
-    double best = 1e300;
-    for (std::size_t i = 0; i < now.size(); ++i) {
-      const Vec2 c = now[i], d = now[(i + 1) % now.size()] - c;
-      const double n = length(d);
-      if (!(n > 0) || dot(d, b - a) < 0.5 * n * l) continue;
-      const double along = dot(middle - c, d) / n, off = length(middle - c - d * (std::clamp(along, 0.0, n) / n));
-      if (off >= best) continue;
-      best = off;
-      o.edge = int(i);
-      o.along = whole <= n ? std::clamp(along - whole / 2, 0.0, n - whole) : along - whole / 2;
-    }
-  }
+  for (Opening& o : openings)
+    if (o.room == room) seatOn(o, old, now, 0.5);
 }
 
 Expected<Project> withOutline(const Project& p, const CornerRef& ref, const std::function<void(Ring&)>& change) {
@@ -65,6 +48,27 @@ Expected<Project> withOutline(const Project& p, const CornerRef& ref, const std:
 }
 
 } // namespace
+
+std::optional<double> seatOn(Opening& o, const Ring& old, const Ring& now, double alike) {
+  if (o.edge < 0 || o.edge >= int(old.size())) return {};
+  const Vec2 a = old[std::size_t(o.edge)], b = old[(std::size_t(o.edge) + 1) % old.size()];
+  const double l = length(b - a);
+  if (!(l > 0)) return {};
+  const double whole = o.width * o.repeat + std::max(0.0, o.gap) * (o.repeat - 1);
+  const Vec2 middle = a + (b - a) * ((o.along + whole / 2) / l);
+  std::optional<double> best;
+  for (std::size_t i = 0; i < now.size(); ++i) {
+    const Vec2 c = now[i], d = now[(i + 1) % now.size()] - c;
+    const double n = length(d);
+    if (!(n > 0) || dot(d, b - a) < alike * n * l) continue;
+    const double along = dot(middle - c, d) / n, off = length(middle - c - d * (std::clamp(along, 0.0, n) / n));
+    if (best && off >= *best) continue;
+    best = off;
+    o.edge = int(i);
+    o.along = whole <= n ? std::clamp(along - whole / 2, 0.0, n - whole) : along - whole / 2;
+  }
+  return best;
+}
 
 const Ring* ringOf(const Project& p, const CornerRef& ref) {
   const Outline* o = outlineOf(p, ref);

@@ -29,6 +29,10 @@ Expected<Project> withCornerTaken(const Project& project, const CornerRef& ref);
 /// A room with another outline.
 Expected<Project> withRoomOutline(const Project& project, RoomId room, const Outline& outline);
 
+/// Seats a window of a wall of `old` in the nearest wall of `now` that runs alike (by the cosine `alike` or more),
+/// where it stood. How far off that wall was, m; nothing, and no change, where there is none.
+std::optional<double> seatOn(Opening& opening, const Ring& old, const Ring& now, double alike);
+
 /// What a plane cuts of the ghosts that light models were traced from, to draw after (tracing.h).
 std::vector<CutLine> cutOfGhosts(const Project& project, double level);
 

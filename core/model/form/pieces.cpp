@@ -2,6 +2,7 @@
 #include "core/base/tolerances.h"
 #include "core/model/form/edit.h"
 #include "core/model/form/motion.h"
+#include "core/model/form/outline_edit.h"
 #include "core/model/light_model.h"
 #include <algorithm>
 #include <cmath>
@@ -119,32 +120,20 @@ void seatOpening(Opening& o, const Room& was, const std::vector<RoomPart>& parts
       }
     return;
   }
-  const Ring& old = was.outline.outer;
-  if (o.edge >= int(old.size())) return;
-  const Vec2 a = old[std::size_t(o.edge)], b = old[(std::size_t(o.edge) + 1) % old.size()];
-  const double l = length(b - a), whole = o.width * o.repeat + std::max(0.0, o.gap) * (o.repeat - 1);
-  if (!(l > 0)) return;
-  const Vec2 middle = a + (b - a) * ((o.along + whole / 2) / l);
   const double z = was.floor + o.sill;
   double best = 1e300;
   Opening seated = o;
   for (std::size_t k = 0; k < parts.size(); ++k) {
     if (z > parts[k].floor + parts[k].height || z + o.height < parts[k].floor) continue; // of another height
-    const Ring& now = parts[k].outline.outer;
-    for (std::size_t i = 0; i < now.size(); ++i) {
-      const Vec2 c = now[i], d = now[(i + 1) % now.size()] - c;
-      const double n = length(d);
-      if (!(n > 0) || dot(d, b - a) < 0.99 * n * l) continue;
-      const double along = dot(middle - c, d) / n, off = length(middle - c - d * (std::clamp(along, 0.0, n) / n));
-      if (off >= best) continue;
-      best = off;
-      seated.room = ids[k];
-      seated.edge = int(i);
-      seated.along = whole <= n ? std::clamp(along - whole / 2, 0.0, n - whole) : along - whole / 2;
-      seated.sill = std::max(0.0, o.sill + was.floor - parts[k].floor);
-    }
+    Opening tried = o;
+    const auto off = seatOn(tried, was.outline.outer, parts[k].outline.outer, 0.99);
+    if (!off || *off >= best) continue;
+    best = *off;
+    tried.room = ids[k];
+    tried.sill = std::max(0.0, z - parts[k].floor);
+    seated = std::move(tried);
   }
-  o = seated;
+  o = std::move(seated);
 }
 
 /// `became`: rooms that were cut, with each of their parts.

@@ -119,12 +119,14 @@ private:
   /// Two windows of one height that reach a corner from both sides leave no pillar there.
   void openCorners() {
     constexpr double near = 0.011; // m
+    std::vector<std::vector<std::size_t>> ofRoom(p_.rooms.size());
+    for (std::size_t k = 0; k < out_.openings.size(); ++k) ofRoom[out_.openings[k].room].push_back(k);
     for (PlacedOpening& one : out_.openings)
-      for (PlacedOpening& next : out_.openings) {
+      for (std::size_t k : ofRoom[one.room]) {
+        PlacedOpening& next = out_.openings[k];
         const Room& room = p_.rooms[one.room];
         const int edges = int(room.outline.outer.size());
-        if (one.room != next.room || one.opening.edge < 0 || next.opening.edge != (one.opening.edge + 1) % edges)
-          continue;
+        if (one.opening.edge < 0 || next.opening.edge != (one.opening.edge + 1) % edges) continue;
         const double end = length(next.a - one.a) - one.opening.along - one.opening.width;
         if (end > near || next.opening.along > near || std::abs(one.opening.sill - next.opening.sill) > 1e-3 ||
             std::abs(one.opening.height - next.opening.height) > 1e-3 || one.mass != next.mass || !(one.depth > 1e-3) ||
