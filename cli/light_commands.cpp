@@ -8,6 +8,8 @@
 #include "core/model/settings/study_fields.h"
 #include "core/runs/runner.h"
 #include "core/runs/trial.h"
+#include "core/studies/irradiation.h"
+#include "core/studies/sensor_field.h"
 #include <cstdio>
 #include <fmt/format.h>
 #include <memory>
@@ -20,6 +22,28 @@ Json statisticsJson(const SensorSet& sensors, const SensorGridFacts& g, const Li
   const LightStatistics s = lightStatistics(r, g.first, g.count, 0, 1e30, sensors.areasOf(g.first, g.count));
   return Json{{"name", g.name},     {"sensors", s.count}, {"mean", s.mean}, {"mean_standard_error", s.meanError},
               {"median", s.median}, {"min", s.least},     {"max", s.most},  {"uniformity", s.uniformity}};
+}
+
+Json energyJson(const EnergyTotal& t) {
+  return Json{{"area_m2", t.area},
+              {"energy", t.energy},
+              {"energy_standard_error", t.energyError},
+              {"mean", t.mean()},
+              {"direct", t.direct},
+              {"sky", t.sky},
+              {"reflected", t.reflected},
+              {"sensors", t.sensors},
+              {"area_at_least_m2", t.areaAtLeast},
+              {"energy_at_least", t.energyAtLeast}};
+}
+/// kWh (W under the sky of a moment) of a group and of its sides; "at least" by a threshold.
+Json energyOf(const SensorSet& sensors, const SensorGridFacts& g, const LightResult& r, double threshold,
+              double northAngle) {
+  Json out = energyJson(energyTotal(sensors, r, g.first, g.count, threshold));
+  out["threshold"] = threshold;
+  for (const EnergyBySide& side : energyBySide(sensors, r, g.first, g.count, threshold, northAngle))
+    out["sides"][side.side] = energyJson(side.total);
+  return out;
 }
 
 void printFindings(const Findings& list) {
@@ -87,6 +111,14 @@ int runLightStudies(const RunCall& c, StudyKind kind) {
     RunControl control;
     control.progress = progressLine();
     const auto result = runner.light(*input, control, s.name);
+    std::shared_ptr<const LightResult> earlier; // without the proposal
+    if (result && c.difference) {
+      const auto without = lightInput(loaded->project, s, true);
+      if (!without) return complain(fmt::format("study \"{}\": {}", s.name, without.error().text()), 1);
+      auto run = runner.light(*without, control, s.name + " (before)");
+      if (!run) return complain(fmt::format("study \"{}\": {}", s.name, run.error().text()), 1);
+      earlier = *run;
+    }
     std::fputs("\r     \r", stderr);
     if (!result) return complain(fmt::format("study \"{}\": {}", s.name, result.error().text()), 1);
     std::string tail = trialTail(c);
@@ -96,11 +128,12 @@ int runLightStudies(const RunCall& c, StudyKind kind) {
         if (!std::isalnum(static_cast<unsigned char>(ch))) ch = '-';
     }
     const auto path = std::filesystem::path(c.out) / (std::string(studyKey(kind)) + tail + ".csv");
-    if (const Outcome o = saveFile(path, lightCsv(*input, **result)); !o) return complain(o.error().text(), 1);
+    if (const Outcome o = saveFile(path, lightCsv(*input, **result, earlier.get())); !o)
+      return complain(o.error().text(), 1);
     Json facts{{"study", s.name},
                {"kind", studyKey(kind)},
                {"sky", input->sky.text},
-               {"unit", studyUnit(kind)},
+               {"unit", (*result)->unitText()},
                {"fingerprint", (*result)->key.fingerprint()},
                {"key", (*result)->key.hex()},
                {"sensors", input->sensors.sensors.size()},
@@ -110,8 +143,13 @@ int runLightStudies(const RunCall& c, StudyKind kind) {
                {"sensors_with_larger_error", (*result)->unsettled},
                {"csv", path.filename().string()}};
     if (c.trial) facts["trial"] = trialText(s, loaded->project.site.year);
-    for (const SensorGridFacts& g : input->sensors.groups)
-      facts["groups"].push_back(statisticsJson(input->sensors, g, **result));
+    for (const SensorGridFacts& g : input->sensors.groups) {
+      Json group = statisticsJson(input->sensors, g, **result);
+      if (earlier) group["mean_before"] = statisticsJson(input->sensors, g, *earlier)["mean"];
+      if (kind == StudyKind::Irradiation)
+        group["energy"] = energyOf(input->sensors, g, **result, usualThreshold(kind), loaded->project.site.northAngle);
+      facts["groups"].push_back(std::move(group));
+    }
     if (const Outcome o = saveFile(std::filesystem::path(path).replace_extension(".json"), facts.dump(2) + "\n"); !o)
       return complain(o.error().text(), 1);
     if (c.json)

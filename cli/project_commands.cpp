@@ -24,12 +24,12 @@ namespace {
 
 struct ProjectCall {
   std::string project, study = "sun-hours", name, out = ".", yardstick, point, normal = "0,0,1", threads;
-  std::string view = "solid", moment, size = "1600x1000", range, section, side, role;
+  std::string view = "solid", moment, size = "1600x1000", range, section, side, role, state;
   bool values = false;
   double storey = -1e9;
   std::vector<std::string> yardstickFolders;
-  bool estimate = false, studyGiven = false, json = false, csv = false, before = false, noStore = false,
-       allStretches = false, trial = false;
+  bool estimate = false, studyGiven = false, json = false, csv = false, before = false, difference = false,
+       noStore = false, allStretches = false, trial = false;
   std::string sky, at, blinds, option, illuminance, sunshine, error, seed;
   std::vector<std::string> set;
   bool series = false, settings = false;
@@ -86,7 +86,9 @@ int runStudies(const ProjectCall& c) {
                      c.json,
                      c.series,
                      c.allStretches,
+                     c.difference,
                      c.trial};
+  if (c.before && c.difference) return complain("run: --before or --difference, not both", 2);
   if (factsOf(*kind).settings == SettingsOf::Year) return runYearStudy(call);
   if (factsOf(*kind).settings == SettingsOf::Light) return runLightStudies(call, *kind);
   const auto loaded = openProject(c.project, c.option);
@@ -120,11 +122,22 @@ int runStudies(const ProjectCall& c) {
     auto result = runner.sunHours(p, s.groups, s.sunHours, c.before, 0, control, s.name);
     std::fputs("\r     \r", stderr);
     if (!result) return complain(fmt::format("study \"{}\": {}", s.name, result.error().text()), 1);
-    if (c.trial) result = std::make_shared<const SunHoursResult>(raised(**result, trialScale(whole[i], p.site.year)));
+    std::shared_ptr<const SunHoursResult> earlier; // without the proposal
+    if (c.difference) {
+      auto without = runner.sunHours(p, s.groups, s.sunHours, true, 0, control, s.name + " (before)");
+      if (!without) return complain(fmt::format("study \"{}\": {}", s.name, without.error().text()), 1);
+      earlier = *without;
+    }
+    if (c.trial) {
+      const double scale = trialScale(whole[i], p.site.year);
+      result = std::make_shared<const SunHoursResult>(raised(**result, scale));
+      if (earlier) earlier = std::make_shared<const SunHoursResult>(raised(*earlier, scale));
+    }
     // One study writes the fixed name; further ones add their own.
     const std::string tail = (i == 0 ? "" : "-" + fileStem(s.name)) + trialTail(call);
     const auto path = std::filesystem::path(c.out) / ("sun-hours" + tail + ".csv");
-    if (const Outcome o = saveFile(path, sunHoursCsv(*input, **result)); !o) return complain(o.error().text(), 1);
+    if (const Outcome o = saveFile(path, sunHoursCsv(*input, **result, earlier.get())); !o)
+      return complain(o.error().text(), 1);
     Json facts{{"study", s.name},
                {"asked", settingsText(s.sunHours)},
                {"fingerprint", (*result)->key.fingerprint()},
@@ -360,6 +373,11 @@ int runPicture(const ProjectCall& c) {
       return complain("picture: --section takes x1,y1,x2,y2 in metres", 2);
     request.section = line;
   }
+  if (!c.state.empty()) {
+    const auto state = designStateFromKey(c.state);
+    if (!state) return complain("picture: --state proposed, before, difference or ratio", 2);
+    request.state = *state;
+  }
   request.study = c.name;
   if (!c.moment.empty()) {
     const auto s = stampFromText(c.moment);
@@ -402,6 +420,8 @@ void addProjectCommands(CLI::App& app, Session& session) {
   run->add_option("--out", c->out, "folder for the tables");
   run->add_option("--threads", c->threadCount, "0: all");
   run->add_flag("--before", c->before, "without the elements marked proposed");
+  run->add_flag("--difference", c->difference,
+                "beside each value what it is without the elements marked proposed, and the difference");
   run->add_flag("--stretches", c->allStretches, "also write every stretch of sun of every sensor");
   run->add_flag(
       "--trial", c->trial,
@@ -452,6 +472,8 @@ void addProjectCommands(CLI::App& app, Session& session) {
   picture->add_option("--moment", c->moment, "for shadows: 2026-03-21T11:30:00");
   picture->add_option("--size", c->size, "pixels, 1600x1000");
   picture->add_option("--range", c->range, "range of the colour scale, 0,5");
+  picture->add_option("--state", c->state,
+                      "proposed, before, difference (now less before) or ratio (in % of before): of what is painted");
   picture->add_option("--section", c->section, "x1,y1,x2,y2 in metres: a vertical section, seen toward its left");
   picture->add_option("--storey", c->storey, "m: floor of the rooms looked into (the lowest)");
   picture->add_flag("--values", c->values, "figures at the sensors");

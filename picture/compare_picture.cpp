@@ -55,21 +55,9 @@ void paintComparison(QPainter& p, QRectF area, const ComparedPlans& c, const The
   FieldScale scale = shown[0].scale;
   scale.low = std::min(scale.low, shown[1].scale.low);
   scale.high = std::max(scale.high, shown[1].scale.high);
-  SensorField moved = shown[1];
-  {
-    auto values = std::make_shared<LightResult>(*moved.light);
-    values->value = differenceMap(shown[0].sensors, shown[0].values(), shown[1].sensors, shown[1].values());
-    double most = 0;
-    for (float v : values->value)
-      if (!std::isnan(v)) most = std::max(most, std::abs(double(v)));
-    moved.light = std::move(values);
-    moved.scale.palette = Palette::Difference;
-    moved.scale.high = roundedUp(std::max(most, 1.0));
-    moved.scale.low = -moved.scale.high;
-    moved.scale.threshold = 1e9;
-    moved.scale.dotBelow = false;
-    moved.scale.title = "difference of " + scale.title;
-  }
+  std::vector<float> moves = differenceMap(shown[0].sensors, shown[0].values(), shown[1].sensors, shown[1].values());
+  const std::vector<float> unknown(moves.size(), 0);
+  const SensorField moved = asChange(shown[1], std::move(moves), unknown);
   const Project* projects[3] = {&c.from, &c.to, &c.to};
   const SensorField* results[3] = {&shown[0], &shown[1], &moved};
   const QString names[3] = {QString::fromStdString(c.fromName), QString::fromStdString(c.toName), "Difference"};

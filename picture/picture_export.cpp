@@ -128,13 +128,15 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
     q.study = *out.study;
     q.moment = r.moment;
     q.metric = r.metric;
+    q.state = r.state;
     q.key = studyDigest(p, q.study, r.moment);
     q.store = std::shared_ptr<ResultStore>(store, [](ResultStore*) {}); // the caller's
     const AnswerPtr answer = Answerer().answer(q, control, [](const AnswerPtr&) {});
     if (!answer) return fail("The picture was stopped.");
     if (!answer->fault.empty()) return fail(answer->fault);
     out.painted = *answer->painted;
-    if (r.threshold > 0 && !answer->year) out.painted->scale = rescaled(*answer->painted, r.threshold);
+    if (r.threshold > 0 && !answer->year && !answer->painted->isChange)
+      out.painted->scale = rescaled(*answer->painted, r.threshold);
     out.asked = answer->asked;
     out.fingerprint = answer->painted->key().fingerprint();
   }
@@ -155,6 +157,8 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
   out.line = fmt::format("{}{}, north {:.1f}°", p.site.name.empty() ? "" : p.site.name + ", ", placeText(p.site.place),
                          degrees(wrapPi(p.site.northAngle)));
   if (out.study) out.line += " · " + out.asked;
+  if (out.painted && r.state != DesignState::Proposed)
+    out.line += std::string(" · ") + designStateName(r.state) + (out.painted->isChange ? " of the proposal" : "");
   if (out.section)
     out.line += fmt::format(" · section from ({:.1f}, {:.1f}) to ({:.1f}, {:.1f}), seen toward its left",
                             out.section->a.x, out.section->a.y, out.section->b.x, out.section->b.y);
@@ -300,12 +304,15 @@ void paintRecord(QPainter& p, QRectF page, const Project& project, const Prepare
       const std::string unit = d.painted->scale.unit;
       rows.push_back(
           {"Study", fmt::format("{}: {}; {}", d.study->name, d.asked, counted(s.count, "sensor", "sensors"))});
-      rows.push_back({"Result", fmt::format("mean {:.2f} ± {:.2g} {}, median {:.2f}, min {:.2f}, max {:.2f}; {:.1f} "
-                                            "% have {:g} {} or more. ± is numerical only",
-                                            s.mean, s.meanError, unit, s.median, s.least, s.most, 100 * s.shareAtLeast,
-                                            threshold, unit)});
+      const bool change = d.painted->scale.low < 0;
+      rows.push_back({"Result", fmt::format("mean {:.2f} ± {:.2g} {}, median {:.2f}, min {:.2f}, max {:.2f}; {}. ± is "
+                                            "numerical only",
+                                            s.mean, s.meanError, unit, s.median, s.least, s.most,
+                                            change ? std::string("now less before")
+                                                   : fmt::format("{:.1f} % have {:g} {} or more", 100 * s.shareAtLeast,
+                                                                 threshold, unit))});
       for (const SensorGridFacts& g : d.painted->sensors.groups) {
-        if (g.room < 0 || rows.size() > 16) continue;
+        if (g.room < 0 || rows.size() > 16 || change) continue;
         const LightStatistics t =
             lightStatistics(r, g.first, g.count, threshold, 1e30, d.painted->sensors.areasOf(g.first, g.count));
         rows.push_back(

@@ -5,6 +5,7 @@
 
 #include "core/files/library.h"
 #include "core/runs/runner.h"
+#include "core/studies/change.h"
 #include "picture/ray_picture.h"
 #include "picture/section.h"
 #include <QByteArray>
@@ -28,6 +29,7 @@ struct PictureRequest {
   std::optional<std::pair<double, double>> range; ///< of the strip; by the result where absent
   std::shared_ptr<const SensorField> known;       ///< of the study, where it is there already
   YearMetric metric = YearMetric::Autonomy;       ///< of a daylight year
+  DesignState state = DesignState::Proposed;      ///< with the proposal, before it, or what it changes; not of a year
   std::optional<double> storey;                   ///< m, of rooms looked into; the lowest where absent
   bool values = false;                            ///< figures at the sensors
   double foot = 0;                                ///< px kept free below rooms looked into: for the legend

@@ -88,7 +88,8 @@ QColor paletteColor(Palette palette, double t) {
                                   Lch{0.75, 0.105, 65}, Lch{0.925, 0.085, 97}};
   static constexpr std::array lux{Lch{0.24, 0.06, 275}, Lch{0.40, 0.075, 245}, Lch{0.57, 0.075, 195},
                                   Lch{0.77, 0.07, 130}, Lch{0.95, 0.055, 100}};
-  static constexpr std::array difference{Lch{0.48, 0.085, 185}, Lch{0.97, 0.01, 90}, Lch{0.47, 0.13, 28}};
+  static constexpr std::array difference{Lch{0.47, 0.13, 28}, Lch{0.97, 0.01, 90},
+                                         Lch{0.48, 0.085, 185}}; // less is madder
   switch (palette) {
   case Palette::SunHours:
     return along(sun, t);

@@ -85,8 +85,10 @@ MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resou
     // A study without dates of its own follows the season.
     Project p = document_.project();
     for (Study& s : p.studies)
-      if (s.id == document_.looking().study && s.sunHours.dates.empty()) {
-        s.sunHours.season = document_.looking().season;
+      if (const bool energy =
+              s.kind == StudyKind::Irradiation && s.light.sky.kind == SkyKind::Usual && !(s.light.season == Season{});
+          s.id == document_.looking().study && (energy || s.sunHours.dates.empty())) {
+        (energy ? s.light.season : s.sunHours.season) = document_.looking().season;
         document_.change(std::move(p), "Choose season");
         return;
       }

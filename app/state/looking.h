@@ -2,6 +2,7 @@
 // What is being looked at: one value for every view. Not part of the project, not undone.
 
 #include "core/model/project.h"
+#include "core/studies/change.h"
 #include "core/studies/probe.h"
 #include "core/studies/sensor_field.h"
 #include "picture/camera.h"
@@ -43,6 +44,7 @@ struct Looking {
     return at == thresholds.end() ? usualThreshold(kind) : at->second;
   }
   YearMetric metric = YearMetric::Autonomy;              ///< of a daylight year
+  DesignState state = DesignState::Proposed;             ///< of every other study
   std::map<StudyKind, std::pair<double, double>> ranges; ///< of the strip, where the user chose one
   FieldScale scale(const SensorField& painted) const {
     const auto at = ranges.find(painted.kind());

@@ -99,8 +99,9 @@ void Sight::ask() {
       usesField(s->kind, "sky") && !s->light.sky.moment ? std::optional(document_.looking().moment) : std::nullopt;
   q.key = studyDigest(*other_, *s, q.moment);
   q.metric = document_.looking().metric;
+  q.state = studies_.stateOf(*s);
   q.onlyStored = s->kind == StudyKind::Year || !studies_.live() || studies_.tooLargeForLive();
-  const auto asked = std::tuple(q.key, s->id, q.metric, other_->units, q.onlyStored);
+  const auto asked = std::tuple(q.key, s->id, q.metric, q.state, other_->units, q.onlyStored);
   if (asked_ == asked) return;
   asked_ = asked;
   q.project = *other_;

@@ -54,7 +54,7 @@ private:
   bool answering_ = false;
   std::string fault_; ///< why there is no answer
   /// What was asked last: key, study, metric, units, and whether it was only looked for.
-  std::optional<std::tuple<Digest, StudyId, YearMetric, DisplayUnits, bool>> asked_;
+  std::optional<std::tuple<Digest, StudyId, YearMetric, DesignState, DisplayUnits, bool>> asked_;
   quint64 number_ = 0;
   std::shared_ptr<RunControl> control_;
   std::shared_ptr<Answerer> answerer_; ///< the worker's

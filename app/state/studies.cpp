@@ -1,6 +1,7 @@
 #include "app/state/studies.h"
 #include "core/files/project/design_json.h"
 #include "core/model/settings/study_fields.h"
+#include <algorithm>
 
 namespace noonward {
 
@@ -84,7 +85,14 @@ std::shared_ptr<const StudyAnswer> Studies::current() const {
   if (!answer_ || !s || answer_->study != s->id) return nullptr;
   if (answer_->quick || document_.previewingModel())
     return answer_->quick ? answer_ : nullptr; // follows the drag, and says so
+  if (!answer_->year && answer_->state != stateOf(*s) && answer_->painted) return nullptr;
   return answer_->key == keyOf(*s) ? answer_ : nullptr;
+}
+
+DesignState Studies::stateOf(const Study& s) const {
+  const auto& elements = document_.project().elements;
+  const bool proposal = std::any_of(elements.begin(), elements.end(), [](const ElementPtr& e) { return e->proposed; });
+  return s.kind == StudyKind::Year || !proposal ? DesignState::Proposed : document_.looking().state;
 }
 
 Digest Studies::keyOf(const Study& s) const {
@@ -165,8 +173,14 @@ void Studies::ask(bool force, bool trial) {
     }
   }
   if (s && !q.onlyStored && (force || (live_ && !tooLargeForLive()))) {
-    const Digest key =
-        Hasher().add(keyOf(*s)).add(q.quick).add(s->id.value).add(std::uint64_t(p.judgements.size())).digest();
+    q.state = stateOf(*s);
+    const Digest key = Hasher()
+                           .add(keyOf(*s))
+                           .add(std::uint64_t(q.state))
+                           .add(q.quick)
+                           .add(s->id.value)
+                           .add(std::uint64_t(p.judgements.size()))
+                           .digest();
     Hasher h;
     h.add(key);
     for (const Judgement& j : p.judgements) {

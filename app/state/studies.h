@@ -35,6 +35,8 @@ public:
 
   /// The study being looked at, or the first; null where there is none.
   const Study* activeStudy() const;
+  /// With the proposal, before it or what it changes, as looked at: where there is a proposal, and no year.
+  DesignState stateOf(const Study& study) const;
   /// The answer to the project as it stands; null while it is stale or being computed.
   std::shared_ptr<const StudyAnswer> current() const;
   std::shared_ptr<const StudyAnswer> latest() const { return answer_; } ///< may be stale

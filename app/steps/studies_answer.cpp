@@ -3,7 +3,9 @@
 #include "app/steps/studies_sheet.h"
 #include "app/theme/style.h"
 #include "app/theme/table_fill.h"
+#include "core/base/units.h"
 #include "core/runs/trial.h"
+#include "core/studies/irradiation.h"
 #include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>
@@ -11,6 +13,8 @@
 #include <QPushButton>
 #include <QSlider>
 #include <QTableWidget>
+#include <algorithm>
+#include <cmath>
 #include <fmt/format.h>
 
 namespace noonward {
@@ -58,7 +62,14 @@ void StudiesSheet::showAnswer() {
   showVerdicts();
   const auto painted = answer ? answer->painted : nullptr;
   spreadRows_->setVisible(painted != nullptr);
-  threshold_->setVisible(painted != nullptr && !painted->year);
+  const bool change = painted && painted->isChange;
+  threshold_->setVisible(painted != nullptr && !painted->year && !change);
+  const auto& elements = document_.project().elements;
+  stateRows_->setVisible(
+      study()->kind != StudyKind::Year &&
+      std::any_of(elements.begin(), elements.end(), [](const ElementPtr& e) { return e->proposed; }));
+  designState_->setCurrentIndex(int(l.state));
+  energy_->hide();
   // What went in, what was left out, what was only a default.
   QStringList counted;
   if (answer && (answer->lightInput || answer->facts)) {
@@ -83,13 +94,13 @@ void StudiesSheet::showAnswer() {
   whatCounts_->setVisible(!counted.isEmpty());
   roomRows_->setVisible(painted && painted->light && painted->inRooms());
   for (QLineEdit* field : {rangeLow_, rangeHigh_})
-    field->setEnabled(painted && !painted->year); // each figure of a year has its own
+    field->setEnabled(painted && !painted->year && !change); // each figure of a year has its own
   figures_->setChecked(l.values);
   if (painted) {
     const FieldScale scale = l.scale(*painted);
     show(rangeLow_, QString("%1 %2").arg(scale.low, 0, 'g', 4).arg(QString::fromStdString(scale.unit)));
     show(rangeHigh_, QString("%1 %2").arg(scale.high, 0, 'g', 4).arg(QString::fromStdString(scale.unit)));
-    wholeRange_->setEnabled(l.ranges.contains(painted->kind()));
+    wholeRange_->setEnabled(!change && l.ranges.contains(painted->kind()));
   }
   if (painted && painted->light) {
     painted->year ? showYear(*painted) : showLight(*painted);
@@ -137,9 +148,12 @@ void StudiesSheet::showAnswer() {
     QString text = "Click a cell to ask why it is what it is.";
     if (l.sensor && *l.sensor < painted->sensors.sensors.size() && answer->lightInput) {
       text = QString::fromStdString(painted->sensors.sensorName(*l.sensor)) + ": ";
-      for (const std::string& line :
-           explain(*answer->lightInput, painted->light.get(), *l.sensor, painted->scale.unit).sentences)
-        text += QString::fromStdString(line) + " ";
+      if (answer->state != DesignState::Proposed)
+        text += QString::fromStdString(painted->valueText(*l.sensor)) + ".";
+      else
+        for (const std::string& line :
+             explain(*answer->lightInput, painted->light.get(), *l.sensor, painted->scale.unit).sentences)
+          text += QString::fromStdString(line) + " ";
     }
     behind_->setText(text);
     return;
@@ -186,6 +200,29 @@ void StudiesSheet::showLight(const SensorField& painted) {
   const LightStatistics st =
       lightStatistics(r, 0, r.value.size(), threshold, scale.high, painted.sensors.areasOf(0, r.value.size()));
   const auto number = [](double v) { return QString::number(v, 'f', v >= 100 ? 0 : v >= 10 ? 1 : 2); };
+  if (painted.isChange && scale.low < 0) {
+    double more = 0, less = 0, area = 0;
+    const std::vector<double> areas = painted.sensors.areasOf(0, r.value.size());
+    for (std::size_t i = 0; i < r.value.size(); ++i) {
+      if (std::isnan(r.value[i])) continue;
+      const double sure = std::max(1e-6, 2 * double(r.standardError[i])); // beyond what is noise
+      area += areas[i];
+      more += double(r.value[i]) > sure ? areas[i] : 0;
+      less += double(r.value[i]) < -sure ? areas[i] : 0;
+    }
+    thresholdWords_->setText(
+        area > 0
+            ? QString("%1 % get less, %2 % more").arg(100 * less / area, 0, 'f', 1).arg(100 * more / area, 0, 'f', 1)
+            : QString());
+    statistics_->setText(QString("mean %1 ± %2 %3 · from %4 to %5. ± is numerical only.")
+                             .arg(st.mean, 0, 'f', 2)
+                             .arg(st.meanError, 0, 'g', 2)
+                             .arg(unit)
+                             .arg(st.least, 0, 'f', 2)
+                             .arg(st.most, 0, 'f', 2));
+    roomRows_->hide();
+    return;
+  }
   thresholdWords_->setText(
       QString("%1 % have %2 %3 or more, %4 % less")
           .arg(100 * st.shareAtLeast, 0, 'f', 1)
@@ -198,6 +235,7 @@ void StudiesSheet::showLight(const SensorField& painted) {
                            .arg(st.meanError, 0, 'g', 2)
                            .arg(unit, number(st.median), number(st.least), number(st.most))
                            .arg(st.uniformity, 0, 'f', 2));
+  if (r.kind == StudyKind::Irradiation && !painted.isChange) showEnergy(painted, threshold);
   if (!painted.inRooms()) return;
   rooms_->setHorizontalHeaderLabels({"Room", "mean " + unit, "median", QString("≥ %1").arg(threshold, 0, 'g', 4)});
   const TableFill fill(rooms_);
@@ -222,6 +260,38 @@ void StudiesSheet::showLight(const SensorField& painted) {
     }
   }
   rooms_->setFixedHeight(28 + 24 * rooms_->rowCount());
+}
+
+/// What all sensors receive together, by side, and where it is enough for panels.
+void StudiesSheet::showEnergy(const SensorField& painted, double threshold) {
+  const LightResult& r = *painted.light;
+  const EnergyTotal all = energyTotal(painted.sensors, r, 0, r.value.size(), threshold);
+  energy_->setVisible(all.area > 0);
+  if (!(all.area > 0)) return;
+  const bool energy = r.unitText().starts_with("kWh");
+  const QString perDay = r.unitText().ends_with("a day") ? " a day" : "";
+  const auto sum = [&](double v) {
+    return (v >= 1e4 ? QString("%1 %2").arg(v / 1000, 0, 'f', v >= 1e6 ? 0 : 1).arg(energy ? "MWh" : "kW")
+                     : QString("%1 %2").arg(v, 0, 'f', 0).arg(energy ? "kWh" : "W")) +
+           perDay;
+  };
+  const auto area = [&](double v) { return shownQuantity(v, v >= 100 ? 0 : 1, "m²", document_.project().units); };
+  QStringList lines{QString("Together %1 on %2: %3 % sun, %4 % sky, %5 % reflected.")
+                        .arg(sum(all.energy), area(all.area))
+                        .arg(100 * all.direct / all.energy, 0, 'f', 0)
+                        .arg(100 * all.sky / all.energy, 0, 'f', 0)
+                        .arg(100 * all.reflected / all.energy, 0, 'f', 0)};
+  const auto sides =
+      energyBySide(painted.sensors, r, 0, r.value.size(), threshold, document_.project().site.northAngle);
+  if (sides.size() > 1)
+    for (const EnergyBySide& s : sides)
+      lines << QString("%1: %2 on %3, mean %4")
+                   .arg(QString::fromStdString(s.side), sum(s.total.energy), area(s.total.area))
+                   .arg(s.total.mean(), 0, 'f', s.total.mean() >= 100 ? 0 : 1);
+  lines << QString("From %1 %2 on: %3 with %4.")
+               .arg(threshold, 0, 'g', 4)
+               .arg(QString::fromStdString(painted.scale.unit), area(all.areaAtLeast), sum(all.energyAtLeast));
+  energy_->setText(lines.join("\n"));
 }
 
 namespace {

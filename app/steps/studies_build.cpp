@@ -4,6 +4,7 @@
 #include "app/steps/studies_sheet.h"
 #include "app/theme/style.h"
 #include "core/base/units.h"
+#include "core/model/settings/fields.h"
 #include "core/yardsticks/questions.h"
 #include <QComboBox>
 #include <QHeaderView>
@@ -45,6 +46,9 @@ StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, Q
            {to_, "The end of the hours counted, by the clock"},
            {sky_, "How bright each part of the sky is"},
            {skyMoment_, "When the sun of a clear sky stands there: 21 Jun 12:00; empty follows the Almanac"},
+           {period_, "The hours whose energy is added up, or the sky of one moment"},
+           {skyDiffuse_, "Of the sky alone, on the unobstructed horizontal"},
+           {skyDirect_, "Of the sun, on a plane that faces it"},
            {yardstick_, "The rule that this study is judged by"}});
   refresh();
 }
@@ -216,6 +220,15 @@ void StudiesSheet::buildAnswer() {
   endGroup();
   spreadRows_ = addGroup();
   addHeading("Spread");
+  stateRows_ = addGroup();
+  QStringList states;
+  for (const DesignState s : allDesignStates) states << designStateName(s);
+  designState_ = addChoice(
+      "Shown", states,
+      [this](int i) { document_.look([&](Looking& l) { l.state = allDesignStates[std::size_t(i)]; }); },
+      "The values with what is proposed, without it, or what it changes: less is red, more is green");
+  designState_->setAccessibleName("State shown");
+  endGroup();
   spread_ = new SpreadChart;
   addWidget(spread_);
   threshold_ = new QSlider(Qt::Horizontal);
@@ -226,6 +239,8 @@ void StudiesSheet::buildAnswer() {
   thresholdWords_->setAccessibleName("Share above threshold");
   statistics_ = addNote();
   statistics_->setAccessibleName("Statistics");
+  energy_ = addNote();
+  energy_->setAccessibleName("Energy together");
   rangeLow_ = addField(
       "Scale from", [this](const QString& t) { setRange(true, t); }, "What lies outside the strip's range is hatched");
   rangeHigh_ = addField("Scale to", [this](const QString& t) { setRange(false, t); });
@@ -271,6 +286,7 @@ void StudiesSheet::buildAsked() {
     edit("Choose kind of study", [&](Study& s) {
       const std::string old = studyName(s.kind);
       s.kind = studyKinds[std::size_t(i)].kind;
+      if (s.kind == StudyKind::Irradiation) s.light.sky = SkyChoice{};
       if (s.name == old) s.name = studyName(s.kind);
     });
     document_.look([](Looking& l) { l.sensor.reset(); });
@@ -348,6 +364,19 @@ void StudiesSheet::buildAsked() {
   from_ = clockField("From", true);
   to_ = clockField("To", false);
   endGroup();
+  periodRows_ = addGroup();
+  period_ = addChoice("Period", {"the whole year", "the Almanac's season", "the sky of a moment"}, [this](int i) {
+    editLight("Choose period", [&](LightSettings& s) {
+      if (i == 2) {
+        if (s.sky.kind == SkyKind::Usual) s.sky.kind = SkyKind::Weather;
+        return;
+      }
+      s.sky = SkyChoice{};
+      s.season = i == 1 ? document_.looking().season : Season{};
+    });
+  });
+  period_->setAccessibleName("Period of irradiation");
+  endGroup();
   skyRows_ = addGroup();
   QStringList skies{"CIE overcast", "uniform", "clear (CIE 12)", "intermediate (CIE 7)", "of the weather file"};
   for (int t = 1; t <= 15; ++t) skies << QString("CIE general %1").arg(t);
@@ -367,6 +396,20 @@ void StudiesSheet::buildAsked() {
     });
   });
   skyMoment_->setAccessibleName("Moment of the sky");
+  skyEnergyRows_ = addGroup();
+  const auto irradiance = [this](const char* label, double SkyChoice::*member) {
+    QLineEdit** field = member == &SkyChoice::diffuseIrradiance ? &skyDiffuse_ : &skyDirect_;
+    *field = addField(label, [this, field, member](const QString& t) {
+      const auto v = numberWithUnit(t.toStdString(), "W/m²");
+      if (!v || *v < 0 || *v > 2000) return showFault(*field, "0 to 2000 W/m² is expected");
+      editLight("Set irradiance", [&](LightSettings& s) { s.sky.*member = *v; });
+    });
+  };
+  irradiance("Diffuse", &SkyChoice::diffuseIrradiance);
+  skyDiffuse_->setAccessibleName("Diffuse irradiance");
+  irradiance("Beam", &SkyChoice::directIrradiance);
+  skyDirect_->setAccessibleName("Beam irradiance");
+  endGroup();
   endGroup();
   lightRows_ = addGroup();
   addSettings(SettingsOf::Light, false);

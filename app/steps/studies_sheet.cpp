@@ -177,7 +177,16 @@ void StudiesSheet::refresh() {
   kind_->setCurrentIndex(int(&facts - studyKinds.data()));
   for (QWidget* w : {sunRows_, sunFold_}) w->setVisible(facts.settings == SettingsOf::SunHours);
   lightRows_->setVisible(facts.settings == SettingsOf::Light);
-  skyRows_->setVisible(facts.settings == SettingsOf::Light && facts.inside);
+  const bool energy = kind == StudyKind::Irradiation;
+  const bool ofHours = energy && s->light.sky.kind == SkyKind::Usual;
+  periodRows_->setVisible(energy);
+  skyRows_->setVisible(facts.settings == SettingsOf::Light && facts.inside && !ofHours);
+  skyEnergyRows_->setVisible(energy && !ofHours && s->light.sky.kind != SkyKind::Weather);
+  if (energy) {
+    period_->setCurrentIndex(!ofHours ? 2 : s->light.season == Season{} ? 0 : 1);
+    show(skyDiffuse_, QString("%1 W/m²").arg(s->light.sky.diffuseIrradiance, 0, 'g', 6));
+    show(skyDirect_, QString("%1 W/m²").arg(s->light.sky.directIrradiance, 0, 'g', 6));
+  }
   yardstickRows_->setVisible(facts.judged);
   offerRuleFor(facts.rulesOf);
   Study fresh;
@@ -189,11 +198,11 @@ void StudiesSheet::refresh() {
   skyMoment_->setEnabled(skyAsked);
   if (s) {
     const SkyChoice& k = s->light.sky;
-    const int at = !skyAsked || k.kind == SkyKind::CieOvercast ? 0
-                   : k.kind == SkyKind::Uniform                ? 1
-                   : k.kind == SkyKind::Weather                ? 4
-                   : k.kind == SkyKind::CieGeneral             ? k.type + 4
-                                                               : -1;
+    const int at = !skyAsked || k.kind == SkyKind::CieOvercast || k.kind == SkyKind::Usual ? 0
+                   : k.kind == SkyKind::Uniform                                            ? 1
+                   : k.kind == SkyKind::Weather                                            ? 4
+                   : k.kind == SkyKind::CieGeneral                                         ? k.type + 4
+                                                                                           : -1;
     sky_->setCurrentIndex(at);
     skyMoment_->setCurrentIndex(k.moment ? 1 : 0);
   }

@@ -44,7 +44,11 @@ private:
 
   Studies& studies_;
   Stage& stage_;
-  QComboBox *kind_, *sky_, *skyMoment_;
+  QComboBox *kind_, *sky_, *skyMoment_, *period_, *designState_;
+  QWidget *periodRows_, *skyEnergyRows_, *stateRows_;
+  QLineEdit *skyDiffuse_, *skyDirect_;
+  QLabel* energy_;
+  void showEnergy(const SensorField& painted, double threshold);
   void buildQuestions();
   void buildRun();
   void buildAnswer();

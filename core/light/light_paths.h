@@ -16,6 +16,7 @@
 #include "core/light/patches.h"
 #include "core/light/ray_offset.h"
 #include "core/light/sampler.h"
+#include "core/sky/radiant_sky.h"
 #include <cmath>
 #include <optional>
 
@@ -66,6 +67,9 @@ template <class Sink> class LightPaths {
 public:
   LightPaths(const LightScene& scene, std::optional<Vec3> sun, bool reflections, const Patches* patches = nullptr)
       : scene_(scene), sun_(sun), reflections_(reflections), patches_(patches) {}
+  /// Under the suns of many hours; none is aimed at, and what falls on the sensor straight is left to whoever asks.
+  LightPaths(const LightScene& scene, const RadiantSky& suns)
+      : scene_(scene), suns_(suns.beam() > 0 ? &suns : nullptr), reflections_(true), patches_(nullptr) {}
 
   /// One sample of the sensor at x looking along n. `q` holds the first decisions, `random` all later ones.
   /// `beam`: with the sun that falls on x itself.
@@ -424,8 +428,9 @@ private:
         load.left = 0.2;
       }
       const Vec3 x = p + n * offset(p);
-      if (sun_) {
-        const Vec3 s = inDisc(*sun_, sunRadius, random.next(), random.next());
+      if (sun_ || suns_) {
+        const Vec3 toward = suns_ ? suns_->pick(random.next()) : *sun_;
+        const Vec3 s = inDisc(toward, sunRadius, random.next(), random.next());
         const double c = dot(n, s);
         if (c > 0) {
           const Straight way = along(x, s, group, aim);
@@ -480,6 +485,7 @@ private:
 
   const LightScene& scene_;
   std::optional<Vec3> sun_;
+  const RadiantSky* suns_ = nullptr;
   bool reflections_;
   const Patches* patches_;
   Weights sensor_, vertex_;

@@ -1,4 +1,6 @@
 #include "core/light/light_scene.h"
+#include "core/light/ray_offset.h"
+#include <algorithm>
 #include <cmath>
 #include <embree3/rtcore.h>
 
@@ -144,6 +146,38 @@ bool LightScene::blocked(Vec3 o, Vec3 d, double from, double to) const {
   ray.mask = ~0u;
   rtcOccluded1(opaque_, &context, &ray);
   return ray.tfar < 0;
+}
+
+void LightScene::blocked8(Vec3 o, Rays8& rays) const {
+  std::fill_n(rays.hidden, 8, 0);
+  occlude8(opaque_, o, 0, rays);
+}
+
+std::array<double, 8> LightScene::open8(Vec3 o, Rays8& rays) const {
+  blocked8(o, rays);
+  std::array<double, 8> out{};
+  for (int i = 0; i < 8; ++i) out[std::size_t(i)] = rays.active[i] && !rays.hidden[i] ? 1 : 0;
+  if (pieces_.empty()) return out;
+  Rays8 panes = rays; // lanes that are still open: does any pane stand there?
+  for (int i = 0; i < 8; ++i) panes.active[i] = out[std::size_t(i)] > 0 ? -1 : 0;
+  std::fill_n(panes.hidden, 8, 0);
+  occlude8(glass_, o, 0, panes);
+  for (int i = 0; i < 8; ++i)
+    if (panes.hidden[i])
+      out[std::size_t(i)] = throughGlass(o, Vec3{double(rays.x[i]), double(rays.y[i]), double(rays.z[i])});
+  return out;
+}
+
+double LightScene::throughGlass(Vec3 o, Vec3 d) const {
+  double share = 1, from = 0;
+  for (int guard = 0; guard < 64 && share > 0; ++guard) {
+    const Hit g = glass(o, d, from, 1e30);
+    if (!g.any()) break;
+    const Piece& p = pieces_[g.triangle];
+    share *= optics_[p.optics].straight(std::abs(dot(p.normal, d)));
+    from = g.distance + rayOffsetAt(o + d * g.distance);
+  }
+  return share;
 }
 
 } // namespace noonward

@@ -7,7 +7,9 @@
 // shaded by what stands on it.
 
 #include "core/light/glazing_optics.h"
+#include "core/light/rays8.h"
 #include "core/model/light_model.h"
+#include <array>
 #include <memory>
 
 struct RTCDeviceTy;
@@ -44,6 +46,13 @@ public:
   Hit opaque(Vec3 origin, Vec3 direction, double from, double to) const;
   Hit glass(Vec3 origin, Vec3 direction, double from, double to) const;
   bool blocked(Vec3 origin, Vec3 direction, double from, double to) const;
+  /// Eight rays from one point at once, by the packet kernel: `hidden` of lanes that an opaque surface stops.
+  void blocked8(Vec3 origin, Rays8& rays) const;
+  /// What straight light keeps along eight rays: 0 where an opaque surface stands, else what the panes ahead let
+  /// through; 0 for lanes that are not active.
+  std::array<double, 8> open8(Vec3 origin, Rays8& rays) const;
+  /// What straight light keeps on its way through all panes ahead, none of which need stand there: 0…1.
+  double throughGlass(Vec3 origin, Vec3 direction) const;
 
   const std::vector<Surface>& surfaces() const { return surfaces_; }
   const std::vector<Piece>& pieces() const { return pieces_; }

@@ -40,8 +40,8 @@ Patches::Place Patches::at(std::uint32_t patch, double a, double b) const {
   return {c[0] * (1 - u - v) + c[1] * u + c[2] * v, side == 0 ? normal : -normal, scene_.roomOf(t)};
 }
 
-std::vector<bool> shutIn(const LightScene& scene, std::span<const Sensor> sensors, std::uint64_t seed,
-                         Threads threads) {
+std::vector<bool> shutIn(const LightScene& scene, std::span<const Sensor> sensors, std::uint64_t seed, Threads threads,
+                         double share) {
   constexpr std::uint32_t rays = 96;
   std::vector<std::uint8_t> shut(sensors.size(), 0);
   forChunks(sensors.size(), 16, threads, [&](std::size_t a, std::size_t b) {
@@ -54,7 +54,7 @@ std::vector<bool> shutIn(const LightScene& scene, std::span<const Sensor> sensor
         const Vec3 d = cosineDirection(normal, q[0], q[1]);
         open += d.z > 0 && !scene.blocked(o, d, 0, 1e30);
       }
-      shut[i] = 3 * open < rays;
+      shut[i] = open < share * rays;
     }
   });
   return {shut.begin(), shut.end()};

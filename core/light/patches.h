@@ -47,8 +47,9 @@ struct SeenPatches {
   std::vector<std::int32_t> slot;    ///< by patch; −1 where it was not seen
   std::vector<std::uint32_t> wanted; ///< patches, by slot
 };
-/// Which of the sensors are shut in: under a third of what they look at is open sky, panes not counted.
-std::vector<bool> shutIn(const LightScene& scene, std::span<const Sensor> sensors, std::uint64_t seed, Threads threads);
+/// Which of the sensors are shut in: less than so much of what they look at is open sky, panes not counted.
+std::vector<bool> shutIn(const LightScene& scene, std::span<const Sensor> sensors, std::uint64_t seed, Threads threads,
+                         double share = 1.0 / 3);
 /// The surfaces (by triangle) that sensors see before any pane: what encloses them, drawn as a room or not.
 std::vector<bool> surroundings(const LightScene& scene, std::span<const Sensor> sensors, std::uint32_t rays,
                                std::uint64_t seed, Threads threads);

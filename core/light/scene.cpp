@@ -105,37 +105,8 @@ bool Scene::hidden(Vec3 o, Vec3 d) const {
 }
 
 void Scene::hidden8(Vec3 o, Rays8& rays) const {
-  int open[8];
-  for (int i = 0; i < 8; ++i) {
-    open[i] = rays.active[i];
-    rays.hidden[i] = 0;
-  }
-  for (const auto& layer : layers) {
-    RTCIntersectContext context;
-    rtcInitIntersectContext(&context);
-    context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
-    RTCRay8 ray;
-    for (int i = 0; i < 8; ++i) {
-      ray.org_x[i] = float(o.x);
-      ray.org_y[i] = float(o.y);
-      ray.org_z[i] = float(o.z);
-      ray.dir_x[i] = rays.x[i];
-      ray.dir_y[i] = rays.y[i];
-      ray.dir_z[i] = rays.z[i];
-      ray.tnear[i] = rayStart;
-      ray.tfar[i] = std::numeric_limits<float>::infinity();
-      ray.time[i] = 0;
-      ray.mask[i] = ~0u;
-      ray.id[i] = 0;
-      ray.flags[i] = 0;
-    }
-    rtcOccluded8(open, layer->embree(), &context, &ray);
-    for (int i = 0; i < 8; ++i)
-      if (open[i] && ray.tfar[i] < 0) {
-        rays.hidden[i] = 1;
-        open[i] = 0;
-      }
-  }
+  std::fill_n(rays.hidden, 8, 0);
+  for (const auto& layer : layers) occlude8(layer->embree(), o, rayStart, rays);
 }
 
 RayHit Scene::firstHit(Vec3 o, Vec3 d) const {

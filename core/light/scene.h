@@ -7,6 +7,7 @@
 // from its origin: sensors on a surface don't hit it.
 
 #include "core/base/finding.h"
+#include "core/light/rays8.h"
 #include "core/light/sweep_bvh.h"
 #include "core/model/light_model.h"
 #include <mutex>
@@ -23,13 +24,6 @@ struct RayHit {
   Vec3 normal;         ///< unit, geometric, as the triangle is wound
   Role role = Role::Building;
   bool hit() const { return element != 0; }
-};
-
-/// Eight rays from one point, for the packet kernel: unused lanes have active = 0.
-struct alignas(32) Rays8 {
-  float x[8], y[8], z[8]; ///< unit directions
-  int active[8];          ///< -1 to trace, 0 to leave
-  int hidden[8];          ///< out: 1 where something is in the way
 };
 
 class SceneLayer {

@@ -50,4 +50,16 @@ void DerivedMemory::keep(State state, std::shared_ptr<const OpeningLayout> openi
   put(openings_, std::move(state), std::move(openings));
 }
 
+std::shared_ptr<const RadiantSky> DerivedMemory::sky(const Digest& key) {
+  const std::lock_guard lock(mutex_);
+  for (const auto& [known, sky] : skies_)
+    if (known == key) return sky;
+  return nullptr;
+}
+void DerivedMemory::keep(const Digest& key, std::shared_ptr<const RadiantSky> sky) {
+  const std::lock_guard lock(mutex_);
+  skies_.insert(skies_.begin(), {key, std::move(sky)});
+  if (skies_.size() > most) skies_.pop_back();
+}
+
 } // namespace noonward

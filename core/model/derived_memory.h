@@ -6,6 +6,7 @@
 
 #include "core/model/light_model.h"
 #include "core/model/rooms/sensors.h"
+#include "core/sky/radiant_sky.h"
 #include <mutex>
 
 namespace noonward {
@@ -27,6 +28,9 @@ public:
   void keep(State state, std::shared_ptr<const SensorSet> sensors);
   std::shared_ptr<const OpeningLayout> openings(const State& state);
   void keep(State state, std::shared_ptr<const OpeningLayout> openings);
+  /// The sky of many hours, by what it depends on.
+  std::shared_ptr<const RadiantSky> sky(const Digest& key);
+  void keep(const Digest& key, std::shared_ptr<const RadiantSky> sky);
 
 private:
   static constexpr std::size_t most = 4; ///< the state in hand, the one before it, each with and without the proposal
@@ -40,6 +44,7 @@ private:
   std::vector<Known<LightModel>> models_; ///< the newest first
   std::vector<Known<SensorSet>> sensors_;
   std::vector<Known<OpeningLayout>> openings_;
+  std::vector<std::pair<Digest, std::shared_ptr<const RadiantSky>>> skies_; ///< the newest first
 };
 
 /// What the building of a project depends on.

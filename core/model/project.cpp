@@ -164,8 +164,10 @@ std::optional<GridLayout> gridLayoutFromKey(std::string_view key) {
 
 std::optional<SkyChoice> skyFromKey(std::string_view key) {
   SkyChoice s;
-  if (key == "cie-overcast" || key == "overcast") return s;
-  if (key == "uniform")
+  if (key == "usual") return s;
+  if (key == "cie-overcast" || key == "overcast")
+    s.kind = SkyKind::CieOvercast;
+  else if (key == "uniform")
     s.kind = SkyKind::Uniform;
   else if (key == "perez")
     s.kind = SkyKind::Perez;
@@ -188,6 +190,8 @@ std::optional<SkyChoice> skyFromKey(std::string_view key) {
 
 std::string skyKey(const SkyChoice& s) {
   switch (s.kind) {
+  case SkyKind::Usual:
+    return "usual";
   case SkyKind::CieOvercast:
     return "cie-overcast";
   case SkyKind::Uniform:
@@ -205,6 +209,7 @@ std::string skyKey(const SkyChoice& s) {
 std::string skyText(const SkyChoice& s) {
   std::string name;
   switch (s.kind) {
+  case SkyKind::Usual:
   case SkyKind::CieOvercast:
     name = "CIE overcast sky";
     break;
@@ -223,7 +228,7 @@ std::string skyText(const SkyChoice& s) {
     break;
   }
   if (s.sunAltitude) return name + fmt::format(", sun altitude {:.1f}°", degrees(*s.sunAltitude));
-  if (s.moment && s.kind != SkyKind::CieOvercast && s.kind != SkyKind::Uniform)
+  if (s.moment && s.kind != SkyKind::Usual && s.kind != SkyKind::CieOvercast && s.kind != SkyKind::Uniform)
     name += fmt::format(", {} {}", dayText(s.moment->date), clockText(s.moment->seconds / 60));
   return name;
 }

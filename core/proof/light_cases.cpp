@@ -16,6 +16,36 @@ double uprightCorner(double b, double a, double c) {
   return (std::atan(b / c) - c / s * std::atan(b / s)) / (2 * pi);
 }
 
+std::shared_ptr<const Weather> madeUpYear(const Place& place) {
+  Weather w;
+  w.city = "made up";
+  w.place = place;
+  for (int d = 0; d < 365; ++d)
+    for (int h = 1; h <= 24; ++h) {
+      const Date date = plusDays({2025, 1, 1}, d);
+      WeatherHour hour;
+      hour.year = 2025;
+      hour.month = date.month;
+      hour.day = date.day;
+      hour.hour = h;
+      hour.minute = 60;
+      hour.values.fill(0);
+      w.hours.push_back(hour);
+    }
+  finishWeather(w);
+  const std::vector<HourSun> suns = hourSuns(w);
+  for (std::size_t i = 0; i < w.hours.size(); ++i) {
+    const double s = suns[i].up ? std::sin(suns[i].position.altitude) : 0;
+    WeatherHour& h = w.hours[i];
+    h[WeatherField::DewPoint] = 8;
+    h[WeatherField::DirectNormal] = s > 0 && i / 24 % 3 > 0 ? 1000 * std::exp(-0.25 / std::max(s, 0.05)) : 0;
+    h[WeatherField::DiffuseHorizontal] = s > 0 ? 20 + 180 * s : 0;
+    h[WeatherField::GlobalHorizontal] = h[WeatherField::DirectNormal] * s + h[WeatherField::DiffuseHorizontal];
+  }
+  finishWeather(w);
+  return std::make_shared<const Weather>(std::move(w));
+}
+
 double vscBehindEndless(double t) {
   return 3 / (7 * pi) * (pi / 2 * (1 - std::sin(t)) + 4.0 / 3 * std::cos(t) * std::cos(t));
 }

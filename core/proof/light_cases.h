@@ -17,6 +17,9 @@ double uprightCorner(double b, double a, double c);
 /// cos² θ).
 double vscBehindEndless(double angle);
 
+/// A year of clear and dull days for a place, by a rule simple enough to be counted by hand.
+std::shared_ptr<const Weather> madeUpYear(const Place& place);
+
 /// A box room 0…x, 0…y, 0…z with an opening in its roof, alone on the ground: sensors by hand, finishes by reflectance.
 struct BoxRoom {
   Vec3 size{4, 4, 3};
@@ -41,6 +44,7 @@ std::vector<ProofCase> proveLight();
 std::vector<ProofCase> proveSky();
 std::vector<ProofCase> proveExposure(); ///< no-sky lines, probable sunlight
 std::vector<ProofCase> proveShade();    ///< cut-off angles of every kind of part, the dial against rays
+std::vector<ProofCase> proveEnergy();   ///< irradiation on planes, behind obstructions, of a year
 std::vector<ProofCase> proveBuilding(); ///< furnaces, shading rules, glass, the year, openings under skies
 
 } // namespace noonward

@@ -115,7 +115,7 @@ std::span<const ProofSubject> proofSubjects() {
   static constexpr ProofSubject all[] = {{"Sun", proveSun},           {"Shadows", proveShadows},
                                          {"Skies", proveSky},         {"Light", proveLight},
                                          {"Exposure", proveExposure}, {"The building and its year", proveBuilding},
-                                         {"Shading", proveShade}};
+                                         {"Shading", proveShade},     {"Irradiation", proveEnergy}};
   return all;
 }
 

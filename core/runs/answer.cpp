@@ -93,18 +93,57 @@ AnswerPtr Answerer::answer(const StudyQuestion& whole, RunControl& control,
   const StudyQuestion& q = whole;
   switch (factsOf(q.study.kind).settings) {
   case SettingsOf::SunHours:
-    return sunHours(q, control, soFar);
+    return inState(sunHours(q, control, soFar), q, control);
   case SettingsOf::Light:
-    return light(q, control, soFar);
+    if (q.state == DesignState::Proposed) return light(q, control, soFar);
+    return inState(light(q, control, [](const AnswerPtr&) {}), q, control);
   case SettingsOf::Year:
     return year(q, control, soFar);
   }
   return nullptr;
 }
 
+Expected<std::shared_ptr<const SensorField>> Answerer::before(const StudyQuestion& q, RunControl& control) {
+  ResultStore* store = q.quick ? nullptr : q.store.get();
+  StudyRunner runner(store, threads_);
+  if (factsOf(q.study.kind).settings == SettingsOf::SunHours) {
+    SunHoursSettings s = q.study.sunHours;
+    if (q.quick) s.counting = Counting::Stepped;
+    const Digest key = hashSunHours(q.project, q.study.groups, s, true);
+    if (const auto at = before_.find(key); at != before_.end()) return at->second;
+    auto sensors = layOutSensors(q.project, q.study.groups);
+    if (!sensors) return tl::unexpected(sensors.error());
+    auto result = runner.sunHours(q.project, q.study.groups, s, true, 0, control, q.study.name + " (before)");
+    if (!result) return tl::unexpected(result.error());
+    return before_[key] = std::make_shared<const SensorField>(sunField(std::move(*sensors), *result));
+  }
+  Study study = q.study;
+  if (q.quick) study.light.maxSamples = 64;
+  const Digest key = hashLight(q.project, study, true, q.moment);
+  if (const auto at = before_.find(key); at != before_.end() && at->second->isIn(q.project.units)) return at->second;
+  const auto input = lightInput(q.project, study, true, q.moment);
+  if (!input) return tl::unexpected(input.error());
+  auto result = runner.light(*input, control, q.study.name + " (before)");
+  if (!result) return tl::unexpected(result.error());
+  return before_[key] = std::make_shared<const SensorField>(lightField(input->sensors, *result, q.project.units));
+}
+
+AnswerPtr Answerer::inState(AnswerPtr answer, const StudyQuestion& q, RunControl& control) {
+  if (!answer || !answer->painted || q.state == DesignState::Proposed || q.onlyStored) return answer;
+  if (before_.size() > 6) before_.clear();
+  const auto without = before(q, control);
+  if (control.wish == Wish::Drop) return nullptr;
+  if (!without) return faulty(q, without.error());
+  StudyAnswer a = *answer;
+  a.state = q.state;
+  a.painted = std::make_shared<const SensorField>(stateField(*a.painted, **without, q.state));
+  return shared(std::move(a));
+}
+
 void Answerer::forget() {
   scene_ = {};
   recent_.clear();
+  before_.clear();
 }
 
 std::shared_ptr<const ProbeResult> Answerer::probe(const StudyQuestion& q) {

@@ -4,6 +4,7 @@
 
 #include "core/files/results/result_store.h"
 #include "core/light/scene.h"
+#include "core/studies/change.h"
 #include "core/studies/coefficients.h"
 #include "core/studies/probe.h"
 #include "core/studies/sensor_field.h"
@@ -18,10 +19,11 @@ struct StudyQuestion {
   Digest key;                    ///< studyDigest() of it
   std::optional<Instant> moment; ///< for skies without one of their own
   YearMetric metric = YearMetric::Autonomy;
-  std::vector<ElementId> moving; ///< kept in a layer of the scene of their own
-  bool quick = false;            ///< stepped or rough, while something is dragged
-  bool trial = false;            ///< a part of the work, never judged, never kept (core/runs/trial.h)
-  bool onlyStored = false;       ///< it is looked for in the store, not run
+  DesignState state = DesignState::Proposed; ///< what is painted; not of a year
+  std::vector<ElementId> moving;             ///< kept in a layer of the scene of their own
+  bool quick = false;                        ///< stepped or rough, while something is dragged
+  bool trial = false;                        ///< a part of the work, never judged, never kept (core/runs/trial.h)
+  bool onlyStored = false;                   ///< it is looked for in the store, not run
   bool wantsStudy = true;
   std::optional<ProbeSpot> probe;              ///< beside the study, or alone
   std::shared_ptr<ResultStore> store;          ///< none: nothing is looked up or kept
@@ -38,6 +40,7 @@ struct StudyAnswer {
   std::shared_ptr<const YearInput> yearInput;   ///< with its scene; null where the year came from the store
   std::shared_ptr<const YearResult> year;
   std::vector<std::pair<Judgement, Verdict>> verdicts;
+  DesignState state = DesignState::Proposed; ///< of what is painted
   bool quick = false;
   bool trial = false;
   bool reused = false;  ///< a year that asked for no rays: known ones served
@@ -72,7 +75,12 @@ private:
   AnswerPtr sunHours(const StudyQuestion& q, RunControl& control, const std::function<void(AnswerPtr)>& soFar);
   AnswerPtr light(const StudyQuestion& q, RunControl& control, const std::function<void(AnswerPtr)>& soFar);
   AnswerPtr year(const StudyQuestion& q, RunControl& control, const std::function<void(AnswerPtr)>& soFar);
+  /// What the question's study gives without the proposal; an error where it can't be asked or was dropped.
+  Expected<std::shared_ptr<const SensorField>> before(const StudyQuestion& q, RunControl& control);
+  /// The answer with what is painted of it replaced by the state asked for.
+  AnswerPtr inState(AnswerPtr answer, const StudyQuestion& q, RunControl& control);
   Threads threads_;
+  std::map<Digest, std::shared_ptr<const SensorField>> before_; ///< of the last few questions
   KeptCoefficients kept_; ///< another glass traces again, another blind or schedule does not
   Scene scene_;           ///< of the last question: layers are taken over
   std::map<Digest, std::shared_ptr<const SunHoursResult>> recent_; ///< so that a drag asks nothing twice

@@ -52,7 +52,10 @@ std::string askedText(const YearSettings& s) {
 std::string askedText(const Study& s) {
   return s.kind == StudyKind::Year       ? askedText(s.year)
          : s.kind == StudyKind::SunHours ? settingsText(s.sunHours)
-                                         : fmt::format("{}, {}", studyName(s.kind), skyText(s.light.sky));
+         : s.kind == StudyKind::Irradiation && s.light.sky.kind == SkyKind::Usual
+             ? fmt::format("{}, {}{}", studyName(s.kind), seasonText(s.light.season),
+                           s.light.amount == EnergyAmount::DailyMean ? ", mean of a day" : "")
+             : fmt::format("{}, {}", studyName(s.kind), skyText(s.light.sky));
 }
 
 StoredRun runOf(const Project& p, const Study& s) {

@@ -48,13 +48,24 @@ Vec3 SkyBins::middle(std::size_t bin) {
   return toward(0.5 * (std::sin(c.low) + std::sin(c.high)), c.azimuth + c.width / 2);
 }
 
-double SkyBins::mean(std::size_t bin, const std::function<double(Vec3)>& f) {
+Vec3 SkyBins::at(std::size_t bin, double u, double v) {
+  const Cell c = cellOf(bin);
+  const double a = std::sin(c.low), b = std::sin(c.high);
+  return toward(a + (b - a) * u, c.azimuth + c.width * v);
+}
+
+bool SkyBins::nextIsBeside(std::size_t bin) {
+  return bin + 1 < count && cellOf(bin).low == cellOf(bin + 1).low;
+}
+
+double SkyBins::mean(std::size_t bin, const std::function<double(Vec3)>& f, int cuts) {
   const Cell c = cellOf(bin);
   const double a = std::sin(c.low), b = std::sin(c.high);
   double sum = 0;
-  for (const double s : {0.25, 0.75})
-    for (const double t : {0.25, 0.75}) sum += f(toward(a + (b - a) * s, c.azimuth + c.width * t));
-  return sum / 4;
+  for (int i = 0; i < cuts; ++i)
+    for (int j = 0; j < cuts; ++j)
+      sum += f(toward(a + (b - a) * (i + 0.5) / cuts, c.azimuth + c.width * (j + 0.5) / cuts));
+  return sum / (cuts * cuts);
 }
 
 } // namespace noonward

@@ -16,8 +16,12 @@ public:
   static std::size_t of(Vec3 direction);     ///< z ≥ 0; what looks below the horizon goes to the lowest row
   static double solidAngle(std::size_t bin); ///< sr; all together 2π
   static Vec3 middle(std::size_t bin);
-  /// Mean of a function of direction over a bin: four points of equal solid angle.
-  static double mean(std::size_t bin, const std::function<double(Vec3)>& f);
+  /// A point of a bin, even over its solid angle for u, v in [0, 1).
+  static Vec3 at(std::size_t bin, double u, double v);
+  /// Is the next bin beside this one in the same row?
+  static bool nextIsBeside(std::size_t bin);
+  /// Mean of a function of direction over a bin: `cuts` × `cuts` points of equal solid angle.
+  static double mean(std::size_t bin, const std::function<double(Vec3)>& f, int cuts = 2);
 };
 
 } // namespace noonward

@@ -11,6 +11,7 @@ namespace {
 constexpr double sceneSeconds = 1.2e-6, sceneBytes = 190;     ///< a triangle
 constexpr double sunSeconds = 1e-4;                           ///< a sensor and date, exact
 constexpr double lightOutside = 2.5e-3, lightInRoom = 4.7e-3; ///< a sensor at 2 %
+constexpr double energySuns = 1e-4, energyPaths = 2e-4;       ///< a sensor's suns of a year; its paths at 2 %
 constexpr double yearSeconds = 6e-3, yearBytes = 125e3, keptBytes = 160e3, keptMost = 384e6;
 
 std::size_t trianglesOf(const Project& p) {
@@ -38,6 +39,10 @@ Cost costOf(const Project& p, const Study& s, std::size_t sensors, std::size_t i
   } else if (s.kind == StudyKind::Year) {
     c.seconds += 0.4 + yearSeconds * n;
     bytes += yearBytes * n + std::min(keptMost, keptBytes * n);
+  } else if (s.kind == StudyKind::Irradiation) {
+    const double wanted = 0.02 / std::max(1e-4, s.light.error);
+    c.seconds += 0.2 + n * (energySuns + energyPaths * wanted * wanted);
+    bytes += 20 * n;
   } else if (s.kind == StudyKind::DaylightFactor || s.kind == StudyKind::Illuminance) {
     const double wanted = 0.02 / std::max(1e-4, s.light.error);
     c.seconds += outside * lightOutside * wanted * wanted + (rooms > 0 ? 0.5 : 0) +

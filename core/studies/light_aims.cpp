@@ -68,13 +68,13 @@ std::vector<std::uint32_t> AimShelf::pieces(Vec3 position, Vec3 n, int room, std
   return aim;
 }
 
-void AimShelf::share(const SensorSet& sensors, Threads threads) {
+void AimShelf::share(const SensorSet& sensors, Threads threads, const std::vector<bool>* of) {
   const std::size_t n = sensors.sensors.size();
   if (scene_.pieces().empty()) return;
   std::vector<std::vector<std::uint32_t>> own(n);
   forChunks(n, 8, threads, [&](std::size_t a, std::size_t b) {
     for (std::size_t i = a; i < b; ++i)
-      if (const Sensor& s = sensors.sensors[i]; sensors.groups[s.group].room < 0)
+      if (const Sensor& s = sensors.sensors[i]; sensors.groups[s.group].room < 0 && (!of || (*of)[i]))
         own[i] = pieces(s.position, s.normalVector(), -1, i);
   });
   shared_.resize(n);

@@ -18,8 +18,8 @@ public:
   /// for panes.
   std::shared_ptr<const Aim> of(Vec3 position, Vec3 normal, int room, std::uint64_t key);
   /// Sensors of one group that stand in no drawn room share what any of them finds: a pane that one sees a sliver of is
-  /// aimed at by all.
-  void share(const SensorSet& sensors, Threads threads);
+  /// aimed at by all. `of`: these alone, where given.
+  void share(const SensorSet& sensors, Threads threads, const std::vector<bool>* of = nullptr);
   std::shared_ptr<const Aim> of(const SensorSet& sensors, std::size_t sensor) {
     if (sensor < shared_.size() && shared_[sensor]) return shared_[sensor];
     const Sensor& s = sensors.sensors[sensor];

@@ -9,7 +9,8 @@
 namespace noonward {
 
 Explanation explain(const LightInput& in, const LightResult* result, std::size_t sensor, std::string_view unit) {
-  if (unit.empty()) unit = studyUnit(in.kind);
+  const std::string own = result ? result->unitText() : in.unit.empty() ? studyUnit(in.kind) : in.unit;
+  if (unit.empty()) unit = own;
   Explanation out;
   const Sensor& s = in.sensors.sensors[sensor];
   const Vec3 n = s.normalVector(), o = s.position + n * 1e-3;
@@ -52,6 +53,21 @@ Explanation explain(const LightInput& in, const LightResult* result, std::size_t
     else
       out.sentences.push_back(fmt::format("{:.4g} ± {:.2g} {} from {} samples.", result->value[sensor],
                                           result->standardError[sensor], unit, result->samples[sensor]));
+  }
+  if (result && sensor < result->direct.size() && result->value[sensor] > 0) {
+    const double whole = double(result->value[sensor]);
+    const auto part = [&](float v) { return fmt::format("{:.4g} {} ({:.0f} %)", v, unit, 100 * double(v) / whole); };
+    out.sentences.push_back(fmt::format("Of it {} come from the sun straight, {} from the sky, {} by reflection.",
+                                        part(result->direct[sensor]), part(result->sky[sensor]),
+                                        part(result->reflected[sensor])));
+    const double free = in.radiant ? in.radiant->beamOn(n) / in.days : 0;
+    if (free > 0)
+      out.sentences.push_back(fmt::format("With nothing in the way the sun would bring {:.4g} {}: {:.0f} % of it is "
+                                          "hidden.",
+                                          free, unit,
+                                          std::max(0.0, 100 * (1 - double(result->direct[sensor]) / free))));
+    else
+      out.sentences.push_back("The sun never stands in front of it in these hours.");
   }
   if (out.buried)
     out.sentences.push_back("It lies buried: most of what it sees is less than 1 cm away. Is it inside a floor, a wall "

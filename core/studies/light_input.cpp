@@ -10,11 +10,22 @@
 
 namespace noonward {
 
+Expected<std::pair<Vec3, std::optional<Instant>>> sunOfSky(const Project& p, const SkyChoice& c,
+                                                           std::optional<Instant> fallback) {
+  std::optional<Instant> moment = fallback;
+  if (c.moment) moment = p.zone().instant(*c.moment);
+  if (c.sunAltitude)
+    return std::pair{skyDirection(*c.sunAltitude, c.sunAzimuth.value_or(pi), p.site.northAngle), moment};
+  if (!moment)
+    return fail("This sky needs a moment (\"2026-06-21T14:00\") or the sun's altitude and azimuth.", "sky.moment");
+  return std::pair{toModel(solarPosition(sunOfDate(*moment), p.site.place).direction, p.site.northAngle), moment};
+}
+
 Expected<StudySky> studySky(const Project& p, const SkyChoice& c, std::optional<Instant> fallback) {
   StudySky out;
   out.text = skyText(c);
   const double usual = 10000;
-  if (c.kind == SkyKind::CieOvercast || c.kind == SkyKind::Uniform) {
+  if (c.kind == SkyKind::Usual || c.kind == SkyKind::CieOvercast || c.kind == SkyKind::Uniform) {
     const double e = c.diffuse.value_or(usual);
     if (!(e >= 0)) return fail("The horizontal diffuse illuminance must not be negative.", "sky.diffuse");
     out.sky = c.kind == SkyKind::Uniform ? SkyLuminance::uniform(e) : SkyLuminance::cieOvercast(e);
@@ -29,18 +40,9 @@ Expected<StudySky> studySky(const Project& p, const SkyChoice& c, std::optional<
     out.text += fmt::format(", {:.0f} lx on the horizontal", c.diffuse.value_or(usual));
     return out;
   }
-  // Where the sun stands.
-  std::optional<Instant> moment = fallback;
-  if (c.moment) moment = p.zone().instant(*c.moment);
-  Vec3 sun;
-  if (c.sunAltitude) {
-    sun = skyDirection(*c.sunAltitude, c.sunAzimuth.value_or(pi), p.site.northAngle);
-  } else {
-    if (!moment)
-      return fail("This sky needs a moment (\"2026-06-21T14:00\") or the sun's altitude and azimuth.", "sky.moment");
-    const SolarPosition s = solarPosition(sunOfDate(*moment), p.site.place);
-    sun = toModel(s.direction, p.site.northAngle);
-  }
+  const auto sunThere = sunOfSky(p, c, fallback);
+  if (!sunThere) return tl::unexpected(sunThere.error());
+  const auto [sun, moment] = *sunThere;
   const double altitude = std::asin(std::clamp(sun.z, -1.0, 1.0));
   if (c.kind == SkyKind::CieGeneral) {
     if (c.type < 1 || c.type > 15)
@@ -82,6 +84,8 @@ Expected<StudySky> studySky(const Project& p, const SkyChoice& c, std::optional<
     }
     if (!(in.directNormal >= 0) || !(in.diffuseHorizontal >= 0))
       return fail("Irradiances must not be negative.", "sky");
+    out.diffuseIrradiance = in.diffuseHorizontal;
+    out.directIrradiance = in.directNormal;
     out.sky = SkyLuminance::perez(in);
     out.beam = sun.z > 0 ? in.directNormal * perezState(in).directEfficacy : 0;
   }
@@ -144,6 +148,8 @@ Expected<LightInput> lightInput(const Project& p, const Study& study, bool befor
   auto prepared = preparedInput(p, study, before, moment);
   if (!prepared) return tl::unexpected(prepared.error());
   LightInput in = std::move(prepared->first);
+  if (const auto fill = lightKind(in.kind).fill)
+    if (Outcome o = fill(p, study, moment, in); !o) return tl::unexpected(o.error());
   in.scene = std::make_shared<const LightScene>(prepared->second);
   for (Finding& f : checkGlazing(p, *in.scene, prepared->second)) in.findings.push_back(std::move(f));
   if (lightKind(in.kind).reflections)

@@ -2,6 +2,7 @@
 #include "core/base/hash.h"
 #include "core/sky/weather.h"
 #include "core/studies/exposure.h"
+#include "core/studies/irradiation.h"
 #include "core/sun/sun_path.h"
 #include <cmath>
 
@@ -93,14 +94,15 @@ Outcome sunOfYear(const Project& p, const Study& study, std::optional<Instant>, 
 }
 
 using Panes = LightKind::Panes;
-constexpr std::array<LightKind, 7> kinds{{
-    {StudyKind::DaylightFactor, Panes::Transmit, true, false, 130, overcastSky, nullptr},
-    {StudyKind::Illuminance, Panes::Transmit, true, true, 0, skyOfMoment, nullptr},
-    {StudyKind::SkyView, Panes::Absent, false, false, 100, uniformSky, nullptr},
-    {StudyKind::Vsc, Panes::Absent, false, false, 130, overcastSky, nullptr},
-    {StudyKind::NoSkyLine, Panes::SeenThrough, false, false, 130, anySky, runSkySeen},
-    {StudyKind::SunlightYear, Panes::Absent, false, false, 130, sunOfYear, runSunlight},
-    {StudyKind::SunlightWinter, Panes::Absent, false, false, 130, sunOfYear, runSunlight},
+constexpr std::array<LightKind, 8> kinds{{
+    {StudyKind::DaylightFactor, Panes::Transmit, true, false, 130, overcastSky, nullptr, nullptr},
+    {StudyKind::Illuminance, Panes::Transmit, true, true, 0, skyOfMoment, nullptr, nullptr},
+    {StudyKind::SkyView, Panes::Absent, false, false, 100, uniformSky, nullptr, nullptr},
+    {StudyKind::Vsc, Panes::Absent, false, false, 130, overcastSky, nullptr, nullptr},
+    {StudyKind::NoSkyLine, Panes::SeenThrough, false, false, 130, anySky, nullptr, runSkySeen},
+    {StudyKind::SunlightYear, Panes::Absent, false, false, 130, sunOfYear, nullptr, runSunlight},
+    {StudyKind::SunlightWinter, Panes::Absent, false, false, 130, sunOfYear, nullptr, runSunlight},
+    {StudyKind::Irradiation, Panes::Transmit, true, false, 0, irradiationHours, irradiationSky, runIrradiation},
 }};
 
 } // namespace

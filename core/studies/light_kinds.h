@@ -18,6 +18,8 @@ struct LightKind {
   double brightest; ///< in the study's unit: a way straight to the brightest of the sky; 0: looked for in the sky
   /// The sky, or the sun's hours, of the input; what they depend on goes into the hash.
   Outcome (*prepare)(const Project&, const Study&, std::optional<Instant> moment, LightInput&, Hasher&);
+  /// What is dear to make and follows from what was hashed; null: nothing.
+  Outcome (*fill)(const Project&, const Study&, std::optional<Instant> moment, LightInput&);
   /// Computes it; null: by samples of the sky (SensorRun in light_study.cpp).
   LightResult (*run)(const LightInput&, RunControl&, Threads);
 };

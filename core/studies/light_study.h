@@ -8,6 +8,7 @@
 #include "core/base/run_control.h"
 #include "core/light/light_scene.h"
 #include "core/model/rooms/sensors.h"
+#include "core/sky/radiant_sky.h"
 #include "core/sky/sky_luminance.h"
 #include <functional>
 #include <span>
@@ -17,12 +18,17 @@ namespace noonward {
 /// The sky of a study in the model's axes.
 struct StudySky {
   SkyLuminance sky = SkyLuminance::cieOvercast(10000);
-  std::optional<Vec3> sun; ///< toward the sun; absent where there is no beam
-  double beam = 0;         ///< lx, on a plane facing the sun
-  std::string text;        ///< as chosen, with its illuminances
+  std::optional<Vec3> sun;                            ///< toward the sun; absent where there is no beam
+  double beam = 0;                                    ///< lx, on a plane facing the sun
+  double diffuseIrradiance = 0, directIrradiance = 0; ///< W/m², of skies made from irradiances
+  std::string text;                                   ///< as chosen, with its illuminances
 };
-/// `moment`: used where the choice names none.
+/// `moment`: used where the choice names none. A usual sky is the CIE overcast one.
 Expected<StudySky> studySky(const Project& project, const SkyChoice& choice, std::optional<Instant> moment);
+/// Where the sun of a chosen sky stands in the model's axes, and when (absent where altitude and azimuth are given and
+/// no moment is).
+Expected<std::pair<Vec3, std::optional<Instant>>> sunOfSky(const Project& project, const SkyChoice& choice,
+                                                           std::optional<Instant> moment);
 
 struct LightInput {
   std::shared_ptr<const LightScene> scene;
@@ -39,6 +45,10 @@ struct LightInput {
   std::vector<bool> sunHourInWinter;
   std::vector<double> sunHourWeight; ///< h; 1 by the weather year
   std::string sunshine;              ///< where it comes from, in words
+  /// Irradiation: the sky as energy, in W/m² of a moment or kWh/m² of the hours counted, and what values are told by.
+  std::shared_ptr<const RadiantSky> radiant;
+  double days = 1;              ///< that the energy is divided by
+  std::string unit;             ///< of the values
   std::vector<bool> windowless; ///< by room: a shell without an opening lets nothing in, so that its sensors are dark
                                 ///< without a single ray
 };
@@ -50,16 +60,21 @@ Expected<LightInput> lightInput(const Project& project, const Study& study, bool
 
 struct LightResult {
   StudyKind kind = StudyKind::DaylightFactor;
-  std::vector<float> value;         ///< in studyUnit(kind); NaN where not computed
+  std::string unit;                 ///< of the values; empty: studyUnit(kind)
+  std::vector<float> value;         ///< NaN where not computed
   std::vector<float> standardError; ///< same unit; 0 where the value is exact
   std::vector<std::uint32_t> samples;
   /// Sixteen independent estimates of each sensor, sensor by sensor; empty where sensors are independent of each other.
   /// Where light between a room's surfaces is remembered, all sensors of a replicate share what is remembered.
   std::vector<float> replicates;
+  /// Of irradiation: what comes from the sun straight, from the sky straight, and what has met a surface; together the
+  /// value. Empty for other kinds.
+  std::vector<float> direct, sky, reflected;
   std::size_t unsettled = 0; ///< sensors that kept a larger error than asked for
   RunEnd end = RunEnd::Finished;
   double seconds = 0;
   Digest key;
+  std::string unitText() const { return unit.empty() ? studyUnit(kind) : unit; }
 };
 /// `partial` is called after every round over the sensors, from a worker thread: values so far, all sensors.
 LightResult runLight(const LightInput& input, RunControl& control, Threads threads = {},

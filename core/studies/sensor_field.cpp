@@ -25,7 +25,7 @@ FieldScale scaleFor(const SunHoursResult& r, double threshold) {
 FieldScale scaleFor(const LightResult& r, double threshold) {
   FieldScale s;
   s.palette = Palette::Illuminance;
-  s.unit = studyUnit(r.kind);
+  s.unit = r.unitText();
   s.title = studyName(r.kind);
   s.title[0] = char(std::tolower(static_cast<unsigned char>(s.title[0])));
   s.threshold = threshold;
@@ -47,8 +47,14 @@ std::string SensorField::valueText(std::size_t i) const {
   if (std::isnan(v)) return "not computed";
   if (!light) return fmt::format("{} h {} min of sun", int(v + 1e-6), int(v * 60 + 1e-4) % 60);
   const double error = double(light->standardError[i]);
-  if (v == 0 && error > 0) return fmt::format("no light found: at most {:.2g} {}", 2 * error, scale.unit);
   const int digits = v >= 100 ? 0 : v >= 10 ? 1 : 2;
+  if (isChange)
+    return scale.low < 0 ? fmt::format("{:+.{}f} ± {:.2g} {}", v, std::abs(v) >= 100 ? 0 : 1, error, scale.unit)
+                         : fmt::format("{:.0f} ± {:.2g} % of before", v, error);
+  if (!light->direct.empty() && v > 0)
+    return fmt::format("{:.{}f} ± {:.2g} {}: {:.{}f} sun, {:.{}f} sky, {:.{}f} reflected", v, digits, error, scale.unit,
+                       light->direct[i], digits, light->sky[i], digits, light->reflected[i], digits);
+  if (v == 0 && error > 0) return fmt::format("no light found: at most {:.2g} {}", 2 * error, scale.unit);
   return error > 0 ? fmt::format("{:.{}f} ± {:.2g} {}", v, digits, error, scale.unit)
                    : fmt::format("{:.{}f} {}", v, digits, scale.unit);
 }
@@ -56,6 +62,7 @@ std::string SensorField::valueText(std::size_t i) const {
 FieldScale SensorField::scaled(std::optional<double> threshold,
                                const std::optional<std::pair<double, double>>& range) const {
   FieldScale s = scale;
+  if (isChange) return s;
   if (threshold) s.threshold = *threshold * s.perSi;
   if (range && range->second > range->first) {
     s.low = range->first * s.perSi;
@@ -151,24 +158,37 @@ FieldScale rescaled(const SensorField& f, double threshold) {
   return s;
 }
 
+namespace {
+/// How the values of a field are shown: of a change, of hours and of shares as they are.
+ShownUnit shownUnitOf(const SensorField& f, const DisplayUnits& units) {
+  if (!f.light || f.isChange) return {f.scale.unit, f.scale.perSi};
+  std::string si = f.light->unitText();
+  if (f.year) si = f.scale.unit == "lx" || f.scale.unit == "fc" ? "lx" : f.scale.unit;
+  constexpr std::string_view daily = " a day";
+  const bool isDaily = si.ends_with(daily);
+  ShownUnit out = shownUnit(isDaily ? si.substr(0, si.size() - daily.size()) : si, units);
+  if (isDaily) out.symbol += daily;
+  return out;
+}
+} // namespace
+
 bool SensorField::isIn(const DisplayUnits& units) const {
-  const bool lux = light && (scale.unit == "lx" || scale.unit == "fc");
-  return !lux || scale.perSi == shownUnit("lx", units).factor;
+  return scale.perSi == shownUnitOf(*this, units).factor;
 }
 
 SensorField inUnits(SensorField f, const DisplayUnits& units) {
   if (f.isIn(units)) return f;
-  const ShownUnit light = shownUnit("lx", units);
-  const double by = light.factor / f.scale.perSi;
+  const ShownUnit shown = shownUnitOf(f, units);
+  const double by = shown.factor / f.scale.perSi;
   auto values = std::make_shared<LightResult>(*f.light);
-  for (float& v : values->value) v = float(double(v) * by);
-  for (float& e : values->standardError) e = float(double(e) * by);
-  for (float& r : values->replicates) r = float(double(r) * by);
+  for (auto* column :
+       {&values->value, &values->standardError, &values->replicates, &values->direct, &values->sky, &values->reflected})
+    for (float& v : *column) v = float(double(v) * by);
   const std::string title = f.scale.title;
   f.scale = scaleFor(*values, f.scale.threshold * by); // ends at a round number of the new unit
   f.scale.title = title;
-  f.scale.unit = light.symbol;
-  f.scale.perSi = light.factor;
+  f.scale.unit = shown.symbol;
+  f.scale.perSi = shown.factor;
   f.light = std::move(values);
   return f;
 }

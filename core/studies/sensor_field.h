@@ -36,6 +36,7 @@ struct SensorField {
   std::shared_ptr<const YearResult> year; ///< of a figure of a year: the whole of it
   std::vector<double> areas;              ///< m², of the year's spaces
   std::vector<bool> counted;
+  bool isChange = false; ///< values are differences or shares (change.h): scale and threshold are the field's own
 
   StudyKind kind() const { return light ? light->kind : StudyKind::SunHours; }
   const std::vector<float>& values() const { return light ? light->value : result->hours; } ///< NaN: not computed

@@ -19,7 +19,7 @@ constexpr const char* schema = "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORM
                                " option TEXT, asked TEXT, at TEXT, seconds REAL, state TEXT, input TEXT);"
                                "CREATE TABLE IF NOT EXISTS input (digest TEXT PRIMARY KEY, text TEXT NOT NULL);";
 
-constexpr const char *sunHoursKind = "sun-hours 1", *lightKind = "light 2", *yearKind = "year 2";
+constexpr const char *sunHoursKind = "sun-hours 1", *lightKind = "light 3", *yearKind = "year 2";
 
 /// Body: counts and plain arrays, little-endian; its digest stands beside it.
 template <class T> void put(std::string& out, const T& v) {
@@ -254,11 +254,16 @@ std::shared_ptr<const LightResult> ResultStore::findLight(const Digest& key) {
   t.takeAll(r->standardError);
   t.takeAll(r->samples);
   t.takeAll(r->replicates);
+  for (auto* part : {&r->direct, &r->sky, &r->reflected}) t.takeAll(*part);
+  std::vector<char> unit;
+  t.takeAll(unit);
+  r->unit.assign(unit.begin(), unit.end());
   t.take(unsettled);
   t.take(r->seconds);
   const std::size_t n = r->value.size();
   if (!t.sound || kind < 0 || std::size_t(kind) >= studyKinds.size() || r->standardError.size() != n ||
-      r->samples.size() != n || (!r->replicates.empty() && r->replicates.size() != 16 * n))
+      r->samples.size() != n || (!r->replicates.empty() && r->replicates.size() != 16 * n) ||
+      (!r->direct.empty() && (r->direct.size() != n || r->sky.size() != n || r->reflected.size() != n)))
     return nullptr;
   r->kind = StudyKind(kind);
   r->unsettled = unsettled;
@@ -276,6 +281,8 @@ Outcome ResultStore::keep(const LightResult& r, StoredRun run) {
   putAll(out, r.standardError);
   putAll(out, r.samples);
   putAll(out, r.replicates);
+  for (const auto* part : {&r.direct, &r.sky, &r.reflected}) putAll(out, *part);
+  putAll(out, std::vector<char>(r.unit.begin(), r.unit.end()));
   put(out, std::uint64_t(r.unsettled));
   put(out, r.seconds);
   return store(run, r.kind, lightKind, out);

@@ -23,11 +23,29 @@ std::string sensorColumns(const SensorSet& set, std::size_t i) {
 }
 } // namespace
 
-std::string lightCsv(const LightInput& in, const LightResult& r) {
-  std::string out = "sensor,x,y,z,nx,ny,nz,value,standard_error\n";
+namespace {
+/// What it was without the proposal, and what the proposal changed.
+std::string differenceColumns(float before, float now) {
+  if (std::isnan(before)) return ",,";
+  if (std::isnan(now)) return fmt::format(",{:.6g},", before);
+  return fmt::format(",{:.6g},{:.6g}", before, double(now) - double(before));
+}
+} // namespace
+
+std::string lightCsv(const LightInput& in, const LightResult& r, const LightResult* before) {
+  const bool parts = !r.direct.empty();
+  std::string out = "sensor,x,y,z,nx,ny,nz,value,standard_error";
+  if (parts) out += ",direct,sky,reflected";
+  if (before) out += ",before,difference";
+  out += '\n';
   for (std::size_t i = 0; i < in.sensors.sensors.size(); ++i) {
     out += sensorColumns(in.sensors, i);
-    out += std::isnan(r.value[i]) ? std::string(",\n") : fmt::format("{:.6g},{:.3g}\n", r.value[i], r.standardError[i]);
+    const bool known = !std::isnan(r.value[i]);
+    out += known ? fmt::format("{:.6g},{:.3g}", r.value[i], r.standardError[i]) : std::string(",");
+    if (parts)
+      out += known ? fmt::format(",{:.6g},{:.6g},{:.6g}", r.direct[i], r.sky[i], r.reflected[i]) : std::string(",,,");
+    if (before) out += differenceColumns(before->value[i], r.value[i]);
+    out += '\n';
   }
   return out;
 }
@@ -42,8 +60,9 @@ std::string roomsCsv(const std::vector<RoomFacts>& rooms) {
   return out;
 }
 
-std::string sunHoursCsv(const SunHoursInput& in, const SunHoursResult& r) {
-  std::string out = "sensor,x,y,z,nx,ny,nz,hours,longest_hours,first,last\n";
+std::string sunHoursCsv(const SunHoursInput& in, const SunHoursResult& r, const SunHoursResult* before) {
+  std::string out = "sensor,x,y,z,nx,ny,nz,hours,longest_hours,first,last";
+  out += before ? ",before,difference\n" : "\n";
   const auto stamp = [&](float s) {
     if (std::isnan(s)) return std::string();
     const Instant t = r.midnight + double(s);
@@ -52,9 +71,11 @@ std::string sunHoursCsv(const SunHoursInput& in, const SunHoursResult& r) {
   for (std::size_t i = 0; i < in.sensors.sensors.size(); ++i) {
     out += sensorColumns(in.sensors, i);
     if (std::isnan(r.hours[i]))
-      out += ",,,\n";
+      out += ",,,";
     else
-      out += fmt::format("{:.6f},{:.6f},{},{}\n", r.hours[i], r.longest[i], stamp(r.first[i]), stamp(r.last[i]));
+      out += fmt::format("{:.6f},{:.6f},{},{}", r.hours[i], r.longest[i], stamp(r.first[i]), stamp(r.last[i]));
+    if (before) out += differenceColumns(before->hours[i], r.hours[i]);
+    out += '\n';
   }
   return out;
 }

@@ -14,9 +14,12 @@ std::string csvField(std::string_view text);
 /// window,facing,glass_m2,… — hours of the whole glass in sun, shares in %, kWh/m² of direct sun.
 std::string shadeCsv(const ShadeReport& report);
 /// sensor,x,y,z,nx,ny,nz,hours,longest_hours,first,last — first and last ISO with offset, empty for several dates.
-std::string sunHoursCsv(const SunHoursInput& input, const SunHoursResult& result);
-/// sensor,x,y,z,nx,ny,nz,value,standard_error — % or lx.
-std::string lightCsv(const LightInput& input, const LightResult& result);
+/// `before`: of the same sensors without the proposal; two columns more, `before` and `difference` (now less before).
+std::string sunHoursCsv(const SunHoursInput& input, const SunHoursResult& result,
+                        const SunHoursResult* before = nullptr);
+/// sensor,x,y,z,nx,ny,nz,value,standard_error — in the result's unit; of irradiation also direct,sky,reflected.
+/// `before`: as for sun hours.
+std::string lightCsv(const LightInput& input, const LightResult& result, const LightResult* before = nullptr);
 /// room,use,area_m2,volume_m3,exposed_m2,window_north_m2,…,counted,reason
 std::string roomsCsv(const std::vector<RoomFacts>& rooms);
 /// sensor,date,begin,end,minutes — the stretches behind one sensor.

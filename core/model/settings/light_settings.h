@@ -1,6 +1,7 @@
 #pragma once
 // What is asked of a study of light at sensors under one sky, and the sky of a moment.
 
+#include "core/model/settings/sun_hours_settings.h"
 #include "core/sun/time.h"
 #include <array>
 #include <optional>
@@ -8,13 +9,14 @@
 
 namespace noonward {
 
-/// The sky of a moment.
-enum class SkyKind { CieOvercast, Uniform, CieGeneral, Perez, Weather };
+/// The sky of a moment. Usual, where none was chosen: the CIE overcast sky for light; for irradiation all hours of the
+/// weather year within the season.
+enum class SkyKind { Usual, CieOvercast, Uniform, CieGeneral, Perez, Weather };
 struct SkyChoice {
-  SkyKind kind = SkyKind::CieOvercast;
+  SkyKind kind = SkyKind::Usual;
   int type = 12;                         ///< CIE general sky: 1…15
   std::optional<double> diffuse, direct; ///< lx: horizontal diffuse, direct normal; typical values where absent
-  double diffuseIrradiance = 0, directIrradiance = 0, dewPoint = 10; ///< W/m², W/m², °C; Perez only
+  double diffuseIrradiance = 0, directIrradiance = 0, dewPoint = 10; ///< W/m², W/m², °C; Perez, and irradiation
   std::optional<CivilTime> moment;               ///< by the site's clock; the moment looked at where absent
   std::optional<double> sunAltitude, sunAzimuth; ///< rad, true: instead of a moment
   bool operator==(const SkyChoice& o) const {
@@ -26,13 +28,18 @@ struct SkyChoice {
            dewPoint == o.dewPoint && moments && same(sunAltitude, o.sunAltitude) && same(sunAzimuth, o.sunAzimuth);
   }
 };
-/// "cie-overcast", "uniform", "cie-1" … "cie-15", "clear" (12), "intermediate" (7), "perez", "weather".
+/// "usual", "cie-overcast", "uniform", "cie-1" … "cie-15", "clear" (12), "intermediate" (7), "perez", "weather".
 std::optional<SkyChoice> skyFromKey(std::string_view key);
 std::string skyKey(const SkyChoice& sky);
 std::string skyText(const SkyChoice& sky); ///< "CIE overcast sky", "CIE general sky 12, 21 Jun 14:00"
 
+/// What of the energy of a season is told.
+enum class EnergyAmount { Total, DailyMean };
+
 struct LightSettings {
   SkyChoice sky;
+  Season season; ///< of irradiation: days and clock window whose hours count
+  EnergyAmount amount = EnergyAmount::Total;
   double error = 0.02; ///< relative standard error wanted at every sensor
   std::uint64_t seed = 1;
   std::size_t maxSamples = 1 << 18; ///< a sensor that needs more keeps its larger error, and says so
@@ -46,6 +53,12 @@ struct LightSettings {
   template <class D> static void describe(D& d) {
     using S = LightSettings;
     describeSky(d, "sky", &S::sky);
+    describeSeason(d, "season", &S::season);
+    d.choice("amount", "Told as",
+             {{EnergyAmount::Total, {"total", "sum of the season"}},
+              {EnergyAmount::DailyMean, {"daily-mean", "mean of its days"}}},
+             &S::amount, "Energy of all hours counted, or of a day of the season in the mean")
+        .unlessDefault();
     d.share("error", "Error at sensors", 0.05, 50, &S::error,
             "Standard error wanted at every sensor: 5 % is quick, 2 % usual, 1 % slow. It is numerical only.");
     d.count("seed", "Seed", "", 0, 1 << 30, &S::seed, "Another seed gives independent noise").quiet();

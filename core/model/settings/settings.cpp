@@ -77,8 +77,13 @@ template <class S, class M> void describeDates(FieldsOf<S>& d, const char* key, 
 }
 
 template <class S, class M> void describeSeason(FieldsOf<S>& d, const char* key, M member) {
+  constexpr bool dated = requires(S s) {
+    s.dates;
+  };
   Field<S>& f = d.own(
-      key, "an object with from, to, begin and end", "Days and clock window, where no dates are given",
+      key, "an object with from, to, begin and end",
+      dated ? "Days and clock window, where no dates are given"
+            : "Days and clock window whose hours count; an hour of the weather lies where its middle does",
       [member, k = std::string(key)](JsonObject& o, S& s) {
         if (o.raw(k.c_str()).is_null()) return;
         JsonObject season = o.object(k.c_str());
@@ -87,7 +92,10 @@ template <class S, class M> void describeSeason(FieldsOf<S>& d, const char* key,
       [member, k = std::string(key)](Json& j, const S& s) { j[k] = seasonJson(std::invoke(member, s)); });
   f.kept = [member](const S& s) {
     const Season& season = std::invoke(member, s);
-    return s.dates.empty() || season.fromMonth != 1 || season.toMonth != 12;
+    if constexpr (requires { s.dates; })
+      return s.dates.empty() || season.fromMonth != 1 || season.toMonth != 12;
+    else
+      return !(season == Season{});
   };
   f.asked = false;
 }
@@ -119,14 +127,16 @@ template <class S, class M, class N> void describeWindow(FieldsOf<S>& d, const c
 
 // ---- light ----------------------------------------------------------------------------------------------------------
 
-static constexpr const char* skies = "cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, perez or weather";
+static constexpr const char* skies =
+    "usual, cie-overcast, uniform, cie-1 … cie-15, clear, intermediate, perez or weather";
 
 template <class S, class M> void describeSky(FieldsOf<S>& d, const char* key, M member) {
   Field<S>& f = d.own(
       key, skies,
       "The sky of the moment: a name, or an object with `kind`, `moment` by the site's clock (else the moment looked "
       "at) or `sun-altitude` and `sun-azimuth`, `diffuse` and `direct` in lx, and of `perez` `direct-irradiance`, "
-      "`diffuse-irradiance`, `dew-point`",
+      "`diffuse-irradiance`, `dew-point`. `usual` is the CIE overcast sky; for irradiation it is every hour of the "
+      "season, and any other sky needs its irradiances",
       [member, k = std::string(key)](JsonObject& parent, S& s) {
         SkyChoice& sky = std::invoke(member, s);
         const auto named = [&](const std::string& word, const std::string& at) {
@@ -144,7 +154,7 @@ template <class S, class M> void describeSky(FieldsOf<S>& d, const char* key, M 
           return;
         }
         JsonObject o = parent.object(k.c_str());
-        named(o.text("kind", "cie-overcast"), o.pathOf("kind"));
+        named(o.text("kind", "usual"), o.pathOf("kind"));
         if (o.has("type")) sky.type = o.integer("type", 12, 1, 15);
         if (o.has("diffuse")) sky.diffuse = o.number("diffuse", 0, 0, 1e6);
         if (o.has("direct")) sky.direct = o.number("direct", 0, 0, 1e6);
@@ -166,7 +176,7 @@ template <class S, class M> void describeSky(FieldsOf<S>& d, const char* key, M 
         o["kind"] = skyKey(sky);
         if (sky.diffuse) o["diffuse"] = *sky.diffuse;
         if (sky.direct) o["direct"] = *sky.direct;
-        if (sky.kind == SkyKind::Perez) {
+        if (sky.kind == SkyKind::Perez || sky.directIrradiance != 0 || sky.diffuseIrradiance != 0) {
           o["direct-irradiance"] = sky.directIrradiance;
           o["diffuse-irradiance"] = sky.diffuseIrradiance;
           o["dew-point"] = sky.dewPoint;
@@ -180,6 +190,7 @@ template <class S, class M> void describeSky(FieldsOf<S>& d, const char* key, M 
         if (sky.sunAzimuth) o["sun-azimuth"] = tidyNumber(degrees(*sky.sunAzimuth));
       });
   f.asked = false; // the sky enters a question as it comes out
+  f.kept = [member](const S& s) { return !(std::invoke(member, s) == SkyChoice{}); };
 }
 
 /// Why twelve shares of sunshine can't be used; nothing where they can.

@@ -19,7 +19,8 @@ enum class StudyKind {
   SunlightYear,
   SunlightWinter,
   Year,
-  NoSkyLine
+  NoSkyLine,
+  Irradiation
 };
 
 /// Whose fields a kind is asked by: members of Study.
@@ -40,7 +41,7 @@ struct StudyKindFacts {
   StudyKind rulesOf; ///< the kind whose rules are laid beside it
 };
 
-inline constexpr std::array<StudyKindFacts, 9> studyKinds{{
+inline constexpr std::array<StudyKindFacts, 10> studyKinds{{
     {StudyKind::SunHours, "sun-hours", "Sun hours", "h", SettingsOf::SunHours, "*", false, true, 2, 0.1, 0,
      StudyKind::SunHours},
     {StudyKind::DaylightFactor, "daylight-factor", "Daylight factor", "%", SettingsOf::Light, "error seed max-samples",
@@ -57,6 +58,8 @@ inline constexpr std::array<StudyKindFacts, 9> studyKinds{{
      false, true, 25, 0.1, 0, StudyKind::SunlightYear},
     {StudyKind::SunlightWinter, "sunlight-winter", "Winter probable sunlight (WPSH)", "%", SettingsOf::Light,
      "sunshine", false, true, 5, 0.1, 0, StudyKind::SunlightYear},
+    {StudyKind::Irradiation, "irradiation", "Irradiation", "kWh/m²", SettingsOf::Light,
+     "sky season amount error seed max-samples", true, true, 900, 10, 0, StudyKind::Irradiation},
     {StudyKind::Year, "year", "Daylight year", "%", SettingsOf::Year, "*", true, true, 50, 0.1, 0, StudyKind::Year},
 }};
 
