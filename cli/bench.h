@@ -32,5 +32,6 @@ std::vector<Measured> daylightGrowth();
 std::vector<Measured> daylightBrute();
 std::vector<Measured> daylightYear();
 std::vector<Measured> shadeSpeed();
+std::vector<Measured> accessSpeed();
 
 } // namespace noonward::cli

@@ -23,11 +23,12 @@ void addTrace(CLI::App& app, Session& session);           ///< trace
 void addShape(CLI::App& app, Session& session);           ///< shape set-back, cut, join, mirror, row, …
 void addShade(CLI::App& app, Session& session);           ///< shade report, shade size
 void addSheet(CLI::App& app, Session& session);           ///< sheet, film
-void addUnderlay(CLI::App& app, Session& session);        ///< underlay
-void addLight(CLI::App& app, Session& session);           ///< sky, rooms, finishes, why
-void addOptions(CLI::App& app, Session& session);         ///< options, compare, runs, set-up
-void addRecord(CLI::App& app, Session& session);          ///< record, verify
-void addMetrics(CLI::App& app, Session& session);         ///< metrics
+void addShadows(CLI::App& app, Session& session);
+void addUnderlay(CLI::App& app, Session& session); ///< underlay
+void addLight(CLI::App& app, Session& session);    ///< sky, rooms, finishes, why
+void addOptions(CLI::App& app, Session& session);  ///< options, compare, runs, set-up
+void addRecord(CLI::App& app, Session& session);   ///< record, verify
+void addMetrics(CLI::App& app, Session& session);  ///< metrics
 void addProve(CLI::App& app, Session& session);
 void addDemo(CLI::App& app, Session& session);
 void addBench(CLI::App& app, Session& session);

@@ -69,7 +69,10 @@ void paintLegend(QPainter& p, QRectF at, const FieldScale& s, const Theme& theme
     p.drawLine(QPointF(x(v), strip.bottom()), QPointF(x(v), strip.bottom() + 3 * k));
     QString text = QString::number(v, 'g', 4);
     if (v == marks.back()) text += " " + QString::fromStdString(s.unit);
-    p.drawText(QRectF(x(v) - 30 * k, strip.bottom() + 3 * k, 60 * k, 14 * k), Qt::AlignHCenter | Qt::AlignTop, text);
+    const double w = std::max(60 * k, QFontMetricsF(p.font()).horizontalAdvance(text) + 2); // a unit may be long
+    const double left = std::min(x(v) - w / 2, strip.right() + 26 * k - w);
+    p.drawText(QRectF(left, strip.bottom() + 3 * k, w, 14 * k),
+               (left < x(v) - w / 2 ? Qt::AlignRight : Qt::AlignHCenter) | Qt::AlignTop, text);
   }
   p.restore();
 }

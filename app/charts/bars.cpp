@@ -2,6 +2,7 @@
 #include "app/theme/style.h"
 #include <QMouseEvent>
 #include <QPainter>
+#include <cmath>
 
 namespace noonward {
 
@@ -88,29 +89,30 @@ void SpreadChart::paintEvent(QPaintEvent*) {
   QPainter p(this);
   const Theme& t = theme();
   const FieldScale& s = result_->scale;
+  const double span = std::max(1e-9, s.high - s.low);
   constexpr int bins = 24;
   std::array<int, bins> count{};
   int most = 1;
   for (float h : result_->values())
     if (!std::isnan(h)) {
-      const int k = std::clamp(int(double(h) / s.high * bins), 0, bins - 1);
+      const int k = std::clamp(int(std::floor((double(h) - s.low) / span * bins)), 0, bins - 1);
       most = std::max(most, ++count[std::size_t(k)]);
     }
   const double base = height() - 17.0, w = double(width()) / bins;
   for (int k = 0; k < bins; ++k) {
     const double h = (base - 4) * count[std::size_t(k)] / most;
-    p.fillRect(QRectF(k * w + 0.5, base - h, w - 1, h), colorOf(s, s.high * (k + 0.5) / bins));
+    p.fillRect(QRectF(k * w + 0.5, base - h, w - 1, h), colorOf(s, s.low + span * (k + 0.5) / bins));
   }
   p.setPen(t.ink);
   p.drawLine(QPointF(0, base), QPointF(width(), base));
   p.setPen(QPen(t.noon, 1.6));
-  const double x = width() * threshold_ / s.high;
-  p.drawLine(QPointF(x, 0), QPointF(x, base + 3));
+  const double x = width() * (threshold_ - s.low) / span;
+  if (threshold_ >= s.low && threshold_ <= s.high) p.drawLine(QPointF(x, 0), QPointF(x, base + 3));
   p.setFont(figureFont(10));
   p.setPen(t.muted);
-  for (double v : ticks(0, s.high)) {
-    const double tx = width() * v / s.high;
-    const auto align = v <= 0 ? Qt::AlignLeft : v >= s.high - 1e-9 ? Qt::AlignRight : Qt::AlignHCenter;
+  for (double v : ticks(s.low, s.high)) {
+    const double tx = width() * (v - s.low) / span;
+    const auto align = v <= s.low ? Qt::AlignLeft : v >= s.high - 1e-9 ? Qt::AlignRight : Qt::AlignHCenter;
     const QRectF box(align == Qt::AlignLeft ? 0 : align == Qt::AlignRight ? width() - 40 : tx - 20, base + 3, 40, 13);
     p.drawText(box, align | Qt::AlignVCenter,
                QString::number(v) + (v >= s.high - 1e-9 ? " " + QString::fromStdString(s.unit) : QString()));
@@ -123,7 +125,8 @@ void SpreadChart::mousePressEvent(QMouseEvent* e) {
 
 void SpreadChart::mouseMoveEvent(QMouseEvent* e) {
   if (!result_ || !(e->buttons() & Qt::LeftButton)) return;
-  const double h = result_->scale.high * e->position().x() / width();
+  if (result_->isChange) return; // a change has no threshold
+  const double h = result_->scale.low + (result_->scale.high - result_->scale.low) * e->position().x() / width();
   const double step = result_->scale.high > 50 ? 10 : 0.1;
   emit thresholdDragged(std::clamp(std::round(h / step) * step, 0.0, result_->scale.high));
 }

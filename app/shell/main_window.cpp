@@ -154,7 +154,8 @@ void MainWindow::placePanels() {
   pictures_->move(stageAt.x() + 12, stageAt.y() + 44);
   proofs_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 620) / 2), 60, std::min(620, stage_->width()),
                        std::min(500, height() - 200));
-  for (Panel* p : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(compare_)})
+  for (Panel* p : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(compare_),
+                   static_cast<Panel*>(shadows_)})
     p->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, stage_->width() - 24),
                    std::max(260, stage_->height() - 56));
   help_->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, stage_->width() - 24),
@@ -217,6 +218,7 @@ void MainWindow::refresh() {
   for (const Study& s : p.studies)
     if (study && study->painted && s.id == study->study) {
       title = QString::fromStdString(s.name) + " · " + QString(studyName(s.kind)).toLower() +
+              (study->state == DesignState::Proposed ? "" : QString(" · ") + designStateName(study->state)) +
               (study->trial ? " · TRIAL, not judged" : "");
       line = s.kind == StudyKind::Year
                  ? QString("%1, hours %2 to %3, %4")

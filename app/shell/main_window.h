@@ -7,6 +7,7 @@
 #include "app/panels/import_panel.h"
 #include "app/panels/pictures_panel.h"
 #include "app/panels/shade_panel.h"
+#include "app/panels/shadow_panel.h"
 #include "app/panels/trace_panel.h"
 #include "app/panels/underlay_panel.h"
 #include "app/panels/year_panels.h"
@@ -105,6 +106,7 @@ private:
   TracePanel* tracing_ = nullptr;
   ShadePanel* shade_ = nullptr;
   PicturesPanel* pictures_ = nullptr;
+  ShadowPanel* shadows_ = nullptr;
   UnderlayPanel* underlay_ = nullptr;
   ProofPanel* proofs_ = nullptr;
   RunsPanel* runs_ = nullptr;

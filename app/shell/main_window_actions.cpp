@@ -246,6 +246,10 @@ void MainWindow::buildActions() {
     placePanels();
     shade_->open();
   });
+  add("Shadow plan", QKeySequence("Ctrl+Shift+H"), [this] {
+    placePanels();
+    shadows_->open();
+  });
   add("Views, sheets and films", {}, [this] {
     placePanels();
     pictures_->open();

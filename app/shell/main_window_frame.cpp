@@ -292,6 +292,13 @@ void MainWindow::buildFrame() {
     else
       pickFile("Save pictures into a folder", "Folders (*.pictures)", then, "pictures");
   });
+  shadows_ = new ShadowPanel(document_, this);
+  connect(shadows_, &ShadowPanel::fileWanted, this, [this] {
+    pickFile(
+        "Save the shadow plan", "Shadow plans (*.pdf *.svg *.png *.geojson *.dxf *.csv)",
+        [this](const QString& f) { shadows_->exportTo(f); }, "pdf");
+  });
+  connect(studies, &StudiesSheet::shadowsWanted, this, [this] { action("Shadow plan")->trigger(); });
   connect(record_, &RecordSheet::picturesWanted, this, [this] { action("Views, sheets and films")->trigger(); });
   proofs_ = new ProofPanel(this);
   help_ = new HelpPanel(this, document_.resources().parent_path() / "docs", [this] { return actions(); });

@@ -49,7 +49,9 @@ struct Looking {
   FieldScale scale(const SensorField& painted) const {
     const auto at = ranges.find(painted.kind());
     if (painted.year) return painted.scaled(std::nullopt, std::nullopt); // its thresholds belong to the question
-    return painted.scaled(threshold(painted.kind()), at == ranges.end() ? std::nullopt : std::optional(at->second));
+    const auto moved = thresholds.find(painted.kind());
+    return painted.scaled(moved == thresholds.end() ? std::nullopt : std::optional(moved->second),
+                          at == ranges.end() ? std::nullopt : std::optional(at->second));
   }
   std::optional<double> storey;        ///< m, floor of the rooms looked into; the lowest where absent
   RoomFigure rooms = RoomFigure::None; ///< what the rooms are coloured by, in the Rooms step

@@ -214,12 +214,13 @@ void StudiesSheet::showLight(const SensorField& painted) {
         area > 0
             ? QString("%1 % get less, %2 % more").arg(100 * less / area, 0, 'f', 1).arg(100 * more / area, 0, 'f', 1)
             : QString());
-    statistics_->setText(QString("mean %1 ± %2 %3 · from %4 to %5. ± is numerical only.")
+    const QString error = st.meanError > 0 ? QString(" ± %1").arg(st.meanError, 0, 'g', 2) : QString();
+    statistics_->setText(QString("mean %1%2 %3 · from %4 to %5%6")
                              .arg(st.mean, 0, 'f', 2)
-                             .arg(st.meanError, 0, 'g', 2)
-                             .arg(unit)
+                             .arg(error, unit)
                              .arg(st.least, 0, 'f', 2)
-                             .arg(st.most, 0, 'f', 2));
+                             .arg(st.most, 0, 'f', 2)
+                             .arg(error.isEmpty() ? "" : ". ± is numerical only."));
     roomRows_->hide();
     return;
   }

@@ -469,6 +469,9 @@ void StudiesSheet::buildYardsticks() {
 void StudiesSheet::buildRuns() {
   runRows_ = addGroup();
   addButton("All runs…", [this] { emit runsWanted(); });
+  addButton("Shadow plan…", [this] {
+    emit shadowsWanted();
+  })->setToolTip("Outlines of shadow from above, at hours of a day, and what the proposal adds; Ctrl+Shift+H");
   addFold("Runs");
   runs_ = new QListWidget;
   runs_->setAccessibleName("Runs");

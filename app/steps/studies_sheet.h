@@ -24,6 +24,7 @@ public:
 
 signals:
   void runsWanted();
+  void shadowsWanted();
   void robustnessWanted();
 
 private:

@@ -92,6 +92,7 @@ public:
     }
     const bool patches = beamPatch(o, n, aim, {pi, 1}, random, sink);
     if (sensor_.sum > 0) aimed(o, n, aim, sensor_, {pi, 1}, q[0], q[1], q[2], true, random, sink);
+    if (suns_) first_ = {q[7], q[5], q[6]};
     Mode m;
     m.straight = true;
     m.counted = sensor_.sum > 0;
@@ -429,8 +430,11 @@ private:
       }
       const Vec3 x = p + n * offset(p);
       if (sun_ || suns_) {
-        const Vec3 toward = suns_ ? suns_->pick(random.next()) : *sun_;
-        const Vec3 s = inDisc(toward, sunRadius, random.next(), random.next());
+        // Many suns: the first surface's choice is among the decisions that are spread evenly.
+        const std::array<double, 3> u = suns_ && events == 0 && first_
+                                            ? *first_
+                                            : std::array{suns_ ? random.next() : 0.0, random.next(), random.next()};
+        const Vec3 s = inDisc(suns_ ? suns_->pick(u[0]) : *sun_, sunRadius, u[1], u[2]);
         const double c = dot(n, s);
         if (c > 0) {
           const Straight way = along(x, s, group, aim);
@@ -486,6 +490,7 @@ private:
   const LightScene& scene_;
   std::optional<Vec3> sun_;
   const RadiantSky* suns_ = nullptr;
+  std::optional<std::array<double, 3>> first_; ///< of the sample in hand: its first sun, and where on the disc
   bool reflections_;
   const Patches* patches_;
   Weights sensor_, vertex_;

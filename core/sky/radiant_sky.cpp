@@ -121,6 +121,11 @@ void RadiantSky::gatherSuns() {
   beam_ = 0;
   upTo_.clear();
   for (const Sun& s : suns_) upTo_.push_back(beam_ += s.energy);
+  guide_.assign(suns_.empty() ? 0 : guides, 0);
+  for (std::size_t g = 0, at = 0; g < guide_.size(); ++g) {
+    while (at + 1 < upTo_.size() && upTo_[at] <= beam_ * double(g) / guides) ++at;
+    guide_[g] = std::uint32_t(at);
+  }
 }
 
 double RadiantSky::operator()(Vec3 d) const {
@@ -161,8 +166,9 @@ double RadiantSky::brightest() const {
 }
 
 Vec3 RadiantSky::pick(double u) const {
-  const auto at = std::upper_bound(upTo_.begin(), upTo_.end(), u * beam_);
-  return suns_[std::min(suns_.size() - 1, std::size_t(at - upTo_.begin()))].direction;
+  std::size_t at = guide_[std::min(guides - 1, std::size_t(u * guides))];
+  while (at + 1 < upTo_.size() && upTo_[at] <= u * beam_) ++at;
+  return suns_[at].direction;
 }
 
 } // namespace noonward

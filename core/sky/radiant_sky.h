@@ -55,6 +55,8 @@ private:
   std::vector<double> bins_;
   std::vector<Sun> suns_;
   std::vector<double> upTo_; ///< energy of the suns up to each
+  static constexpr std::size_t guides = 1024;
+  std::vector<std::uint32_t> guide_; ///< where to look for a share of the energy
   double diffuse_ = 0, beam_ = 0;
   std::size_t hours_ = 0;
 };

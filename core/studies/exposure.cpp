@@ -1,6 +1,8 @@
 #include "core/studies/exposure.h"
+#include "core/light/ray_offset.h"
 #include "core/light/sampler.h"
 #include "core/studies/by_sensor.h"
+#include "core/studies/sky_share.h"
 #include <cmath>
 
 namespace noonward {
@@ -72,6 +74,25 @@ LightResult runSunlight(const LightInput& in, RunControl& control, Threads threa
     }
     return 100 * lit / whole;
   });
+}
+
+LightResult runSkyExposure(const LightInput& in, RunControl& control, Threads threads) {
+  constexpr double wanted = 0.07; // points
+  const SkyShare sky([&](Vec3 d) { return in.sky.sky(d); }, mixed(in.settings.seed));
+  LightResult out = bySensors(in, control, threads, [&](LightResult& r, std::size_t a, std::size_t b) {
+    for (std::size_t i = a; i < b; ++i) {
+      const Sensor& s = in.sensors.sensors[i];
+      const Vec3 n = s.normalVector();
+      const SkyShare::Seen seen = sky.at(*in.scene, s.position + n * rayOffsetAt(s.position), n,
+                                         in.settings.seed + i * 1315423911ull, [](double) { return wanted; });
+      r.value[i] = float(seen.value);
+      r.standardError[i] = float(seen.error);
+      r.samples[i] = seen.rays;
+    }
+  });
+  for (std::size_t i = 0; i < out.value.size(); ++i)
+    out.unsettled += !std::isnan(out.value[i]) && double(out.standardError[i]) > wanted;
+  return out;
 }
 
 LightResult runSkySeen(const LightInput& in, RunControl& control, Threads threads) {

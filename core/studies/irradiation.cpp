@@ -5,6 +5,7 @@
 #include "core/model/derived_memory.h"
 #include "core/studies/by_sensor.h"
 #include "core/studies/light_aims.h"
+#include "core/studies/sky_share.h"
 #include "core/studies/year_hours.h"
 #include <algorithm>
 #include <cmath>
@@ -136,7 +137,6 @@ Outcome irradiationSky(const Project& p, const Study& study, std::optional<Insta
 namespace {
 
 constexpr int sequences = 8;
-constexpr std::size_t skySets = 64, setsOfSensor = 16; ///< of directions, one in each patch
 constexpr double errorFactor = 1.06 * 2.365 / 1.960;
 
 struct EnergySum {
@@ -203,27 +203,14 @@ Directions sunsOf(const RadiantSky& sky) {
   return out;
 }
 
-/// One direction in each patch of the sky, anywhere in it, with what comes from the patch.
-Directions patchesOf(const RadiantSky& sky, std::uint64_t key) {
-  Directions out;
-  HashStream random(key);
-  for (std::size_t b = 0; b < SkyBins::count; ++b) {
-    const double u = random.next(), v = random.next();
-    const Vec3 d = SkyBins::at(b, u, v);
-    out.add(d, sky(d) * SkyBins::solidAngle(b));
-  }
-  return out;
-}
-
 class EnergyRun {
 public:
   EnergyRun(const LightInput& in, Threads threads)
-      : in_(in), suns_(sunsOf(*in.radiant)), aims_(*in.scene, {}, in.settings.seed), seed_(mixed(in.settings.seed)),
+      : in_(in), suns_(sunsOf(*in.radiant)), sky_([&in](Vec3 d) { return (*in.radiant)(d); }, mixed(in.settings.seed)),
+        aims_(*in.scene, {}, in.settings.seed), seed_(mixed(in.settings.seed)),
         floor_(0.0002 * std::max(in.radiant->horizontal(), 0.05 * in.radiant->beam())),
         brightest_(in.radiant->brightest()),
         most_(std::uint32_t(std::max<std::size_t>(4, in.settings.maxSamples / sequences))) {
-    for (std::uint64_t set = 0; set < skySets; ++set)
-      patches_.push_back(patchesOf(*in.radiant, mixed(seed_ ^ (0x5b5e7ull + set))));
     if (in.scene->pieces().empty()) return;
     behindGlass_ = shutIn(*in.scene, in.sensors.sensors, in.settings.seed, threads, 0.06);
     for (std::size_t i = 0; i < behindGlass_.size(); ++i)
@@ -233,8 +220,7 @@ public:
 
   void sensors(LightResult& out, std::size_t from, std::size_t to) {
     LightPaths<EnergySum> paths(*in_.scene, *in_.radiant);
-    OpenSky openSky;
-    for (std::size_t i = from; i < to; ++i) sensor(out, i, paths, openSky);
+    for (std::size_t i = from; i < to; ++i) sensor(out, i, paths);
   }
 
 private:
@@ -243,49 +229,7 @@ private:
     return room >= 0 && std::size_t(room) < in_.windowless.size() && in_.windowless[std::size_t(room)];
   }
 
-  /// What the sky gives a plane with nothing in the way; sensors beside each other mostly look the same way.
-  struct OpenSky {
-    Vec3 normal;
-    double value = -1;
-    double of(const RadiantSky& sky, Vec3 n) {
-      if (value < 0 || !(n == normal)) {
-        normal = n;
-        value = sky.diffuseOn(n);
-      }
-      return value;
-    }
-  };
-
-  /// What sets of directions, one in each patch, told of the sky: the share of what would fall that is open, and its
-  /// standard error, from patches beside each other. Those at the edges of what hides it differ; patches that are open
-  /// or hidden throughout bring none.
-  struct SkySeen {
-    std::size_t sets = 0, seen = 0;
-    double falls = 0, open = 0, square = 0;
-    double share() const { return falls > 0 ? open / falls : 0; }
-    double error() const { return falls > 0 ? std::sqrt(square) / falls : 1; }
-  };
-  /// One set more.
-  void look(SkySeen& s, std::size_t sensor, Vec3 at, Vec3 normal) const {
-    if (s.sets >= setsOfSensor) return;
-    std::size_t last = ~std::size_t{0};
-    double lastFalls = 0, lastOpen = 0;
-    patches_[(mixed(seed_ + sensor) + s.sets++) % skySets].on(
-        *in_.scene, at, normal, [&](std::size_t k, double falls, double open) {
-          s.falls += falls;
-          s.open += falls * open;
-          s.seen += open > 0;
-          // One sample a stratum: pairs of neighbours stand for the spread within (collapsed strata; Cochran, Sampling
-          // Techniques, 5A.12), each with the mean of what they weigh.
-          if (k % 2 == 1 && last == k - 1 && SkyBins::nextIsBeside(last))
-            s.square += std::pow((open - lastOpen) * (falls + lastFalls) / 2, 2);
-          last = k;
-          lastFalls = falls;
-          lastOpen = open;
-        });
-  }
-
-  void sensor(LightResult& out, std::size_t i, LightPaths<EnergySum>& paths, OpenSky& openSky) {
+  void sensor(LightResult& out, std::size_t i, LightPaths<EnergySum>& paths) {
     out.value[i] = out.direct[i] = out.sky[i] = out.reflected[i] = 0;
     if (dark(i)) return;
     const Sensor& s = in_.sensors.sensors[i];
@@ -295,12 +239,14 @@ private:
     const bool behind = i < behindGlass_.size() && behindGlass_[i];
     const std::shared_ptr<const Aim> aim = behind ? aims_.of(in_.sensors, i) : nothing_;
     const bool free = aim->empty(); // no panes to aim at: the sky is looked at patch by patch
-    const double open = free ? openSky.of(*in_.radiant, n) : 0;
-    SkySeen patches;
+    SkyShare::Seen seen;
+    if (free)
+      seen = sky_.at(*in_.scene, at, n, seed_ + i * 1315423911ull,
+                     [&](double value) { return 0.5 * wanted(direct + value); });
     EnergySum total{*in_.radiant};
     std::array<double, sequences> sums{}, reflected{};
     std::uint32_t done = 0;
-    double sky = 0, bounced = 0, error = 0;
+    double sky = seen.value, bounced = 0, error = 0;
     for (std::uint32_t upTo = std::min(8u, most_);; upTo = std::min(2 * upTo, most_)) {
       for (std::size_t r = 0; r < sequences; ++r) {
         const std::uint64_t key = mixed(seed_ + i * 1315423911ull + std::uint64_t(r) * 2654435761ull);
@@ -315,36 +261,29 @@ private:
       done = upTo;
       const double mean = std::accumulate(sums.begin(), sums.end(), 0.0) / (double(done) * sequences);
       bounced = std::accumulate(reflected.begin(), reflected.end(), 0.0) / (double(done) * sequences);
-      sky = mean - bounced;
+      if (!free) sky = mean - bounced;
       double square = 0;
       for (double sum : sums) square += std::pow(sum / done - mean, 2);
-      error = errorFactor * std::sqrt(square / (sequences - 1) / sequences);
-      if (free && open > 0) {
-        const double want = wanted(direct + open * patches.share() + bounced);
-        do look(patches, i, at, n);
-        while (patches.sets < setsOfSensor && open * patches.error() > 0.7 * want && error < want);
-        sky = open * patches.share();
-        error = std::hypot(error, open * patches.error());
-      }
+      error = std::hypot(errorFactor * std::sqrt(square / (sequences - 1) / sequences), seen.error);
       const double paid = double(done) * sequences;
-      const bool believed = total.hits >= 24 || paid >= 16384 || (free && total.hits + patches.seen >= 24);
+      const bool believed = total.hits >= 24 || paid >= 16384 || seen.value > 0;
       if ((believed && error <= wanted(direct + sky + bounced)) || done >= most_) break;
     }
     const double paid = double(done) * sequences;
-    if (total.hits == 0 && patches.seen == 0) error = 3 / paid * brightest_ / 2; // at most so much, at 95 %
+    if (total.hits == 0 && !(seen.value > 0)) error = 3 / paid * brightest_ / 2; // at most so much, at 95 %
     out.direct[i] = float(direct / in_.days);
     out.sky[i] = float(sky / in_.days);
     out.reflected[i] = float(bounced / in_.days);
     out.value[i] = float((direct + sky + bounced) / in_.days);
     out.standardError[i] = float(error / in_.days);
-    out.samples[i] = std::uint32_t(paid);
+    out.samples[i] = std::uint32_t(paid) + seen.rays;
   }
   double wanted(double value) const { return in_.settings.error * std::max(value, floor_); }
 
   const LightInput& in_;
   Directions suns_;
-  std::vector<bool> behindGlass_;   ///< sensors in rooms and others that see little sky but through panes
-  std::vector<Directions> patches_; ///< sets of directions to the sky
+  std::vector<bool> behindGlass_; ///< sensors in rooms and others that see little sky but through panes
+  SkyShare sky_;
   AimShelf aims_;
   std::uint64_t seed_;
   double floor_, brightest_; ///< kWh/m², W/m²

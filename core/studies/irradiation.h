@@ -5,14 +5,12 @@
 //
 //   direct     for every sun of the sum: is it in front and not hidden? No samples, so no error but that of taking
 //              suns together that stand within 0.25° of their mean. Glass in the way counts by its straight share.
-//   sky        straight from the sky, by cosine-distributed paths: what the open sky would give (known without rays)
-//              times the share that these paths find open, so that a free plane is exact; behind glass by what they
-//              bring;
+//   sky        straight from the sky, patch by patch (sky_share.h); behind panes by paths that aim at them;
 //   reflected  all that has met a surface, the ground too, by the same paths: complete interreflections.
 //
-// Paths go out in eight independent scrambled sequences, whose spread is the standard error (Student's t for seven
-// degrees of freedom; and 6 % for stopping where the spread looks small, as in light_study.cpp). Finishes reflect and
-// glass transmits energy as they do light: files know no other figure.
+// Those paths go out in eight independent scrambled sequences, whose spread is the standard error (Student's t for
+// seven degrees of freedom; and 6 % for stopping where the spread looks small, as in light_study.cpp). Finishes reflect
+// and glass transmits energy as they do light: files know no other figure.
 
 #include "core/studies/light_study.h"
 

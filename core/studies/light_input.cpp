@@ -128,7 +128,7 @@ Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, cons
   if (kind.panes == LightKind::Panes::Absent)
     std::erase_if(model->parts, [](const LightPart& part) { return part.glazed; });
   Hasher h;
-  h.add("light 3").add(studyKey(study.kind));
+  h.add("light 4").add(studyKey(study.kind));
   hashStudyFields(h, study);
   hashLightModel(h, *model, kind.reflections);
   if (Outcome o = kind.prepare(p, study, moment, in, h); !o) return tl::unexpected(o.error());

@@ -97,8 +97,8 @@ using Panes = LightKind::Panes;
 constexpr std::array<LightKind, 8> kinds{{
     {StudyKind::DaylightFactor, Panes::Transmit, true, false, 130, overcastSky, nullptr, nullptr},
     {StudyKind::Illuminance, Panes::Transmit, true, true, 0, skyOfMoment, nullptr, nullptr},
-    {StudyKind::SkyView, Panes::Absent, false, false, 100, uniformSky, nullptr, nullptr},
-    {StudyKind::Vsc, Panes::Absent, false, false, 130, overcastSky, nullptr, nullptr},
+    {StudyKind::SkyView, Panes::Absent, false, false, 100, uniformSky, nullptr, runSkyExposure},
+    {StudyKind::Vsc, Panes::Absent, false, false, 130, overcastSky, nullptr, runSkyExposure},
     {StudyKind::NoSkyLine, Panes::SeenThrough, false, false, 130, anySky, nullptr, runSkySeen},
     {StudyKind::SunlightYear, Panes::Absent, false, false, 130, sunOfYear, nullptr, runSunlight},
     {StudyKind::SunlightWinter, Panes::Absent, false, false, 130, sunOfYear, nullptr, runSunlight},

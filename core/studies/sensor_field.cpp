@@ -38,6 +38,11 @@ FieldScale scaleFor(const LightResult& r, double threshold) {
   const double high = v.empty() ? 1 : double(v[std::min(v.size() - 1, std::size_t(0.97 * double(v.size())))]);
   const double p = std::pow(10, std::floor(std::log10(std::max(high, 1e-3))));
   s.high = std::max(2 * threshold, std::ceil(high / p * 2) / 2 * p);
+  if (r.kind == StudyKind::Irradiation) { // a sum: its own range, its threshold a mark alone
+    s.palette = Palette::SunHours;
+    s.high = std::ceil(high / p * 5 - 1e-9) / 5 * p;
+    s.dotBelow = false;
+  }
   if (factsOf(r.kind).top > 0) s.high = factsOf(r.kind).top;
   return s;
 }
@@ -204,7 +209,14 @@ SensorField sunField(SensorSet sensors, std::shared_ptr<const SunHoursResult> re
 SensorField lightField(SensorSet sensors, std::shared_ptr<const LightResult> result, const DisplayUnits& units) {
   SensorField out;
   out.sensors = std::move(sensors);
-  out.scale = scaleFor(*result, usualThreshold(result->kind));
+  double threshold = usualThreshold(result->kind);
+  if (result->kind == StudyKind::Irradiation) { // usual for a year, and nothing for a moment, a day or a month
+    const auto known = [](float v) { return std::isnan(v) ? 0.0f : v; };
+    float most = 0;
+    for (float v : result->value) most = std::max(most, known(v));
+    if (result->unitText() != studyUnit(result->kind) || double(most) < threshold / 2) threshold = 0;
+  }
+  out.scale = scaleFor(*result, threshold);
   out.light = std::move(result);
   return inUnits(std::move(out), units);
 }

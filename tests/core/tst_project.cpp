@@ -246,11 +246,11 @@ private slots:
     row("unknown role", with(t, "\"colour\": \"blue\"", "\"role\": \"tower\""),
         "x.noonward: elements[0].role: \"tower\" is no role.");
     row("unknown sky", with(t, "\"dates\": [\"21 Mar\"]", "\"kind\": \"illuminance\", \"sky\": {\"kind\": \"cie-16\"}"),
-        "x.noonward: studies[0].sky.kind: \"cie-16\" is no sky: cie-overcast, uniform, cie-1 … cie-15, clear, "
+        "x.noonward: studies[0].sky.kind: \"cie-16\" is no sky: usual, cie-overcast, uniform, cie-1 … cie-15, clear, "
         "intermediate, perez or weather.");
     row("unknown kind", with(t, "\"dates\"", "\"kind\": \"moonlight\", \"dates\""),
         "x.noonward: studies[0].kind: \"moonlight\" is no kind of study: sun-hours, daylight-factor, illuminance, "
-        "sky-view, vsc, no-sky-line, sunlight-year, sunlight-winter, year.");
+        "sky-view, vsc, no-sky-line, sunlight-year, sunlight-winter, irradiation, year.");
     row("room without outline", with(t, "\"groups\": [{", "\"rooms\": [{\"name\": \"R\"}], \"groups\": [{"),
         "x.noonward: rooms[0].outline: This key is missing.");
     row("opening in no room",

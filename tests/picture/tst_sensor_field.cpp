@@ -86,10 +86,12 @@ private slots:
   void everyKindHasAScaleOfItsOwn() {
     QFETCH(int, kind);
     const StudyKindFacts& k = factsOf(StudyKind(kind));
-    const SensorField f = field(k.kind, {1, 5, 20, 30});
+    const bool sum = k.kind == StudyKind::Irradiation; // on a range of its own, marked where a year's sum reaches
+    const SensorField f = sum ? field(k.kind, {300, 700, 900, 1150}) : field(k.kind, {1, 5, 20, 30});
     QCOMPARE(f.scale.unit, std::string(k.unit));
     QCOMPARE(f.scale.threshold, k.threshold);
     QVERIFY(f.scale.high > f.scale.threshold);
+    if (sum) QCOMPARE(field(k.kind, {1, 5, 20, 30}).scale.threshold, 0.0);
     QCOMPARE(f.scale.low, 0.0);
     if (k.top > 0) QCOMPARE(f.scale.high, k.top);
     QVERIFY(QString::fromStdString(f.scale.title).compare(k.name, Qt::CaseInsensitive) == 0);

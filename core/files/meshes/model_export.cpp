@@ -1,6 +1,7 @@
 #include "core/files/meshes/model_export.h"
 #include "core/base/json.h"
 #include "core/base/words.h"
+#include "core/files/meshes/geo_rings.h"
 #include "core/files/meshes/glb.h"
 #include "core/files/results/tables.h"
 #include "core/sun/earth.h"
@@ -207,26 +208,12 @@ std::string cityJson(const std::vector<Body>& bodies, const Project& p) {
 
 /// Outlines of drawn masses in longitude and latitude, with height and foot.
 std::string geoJson(const Project& p, bool everything, std::size_t& count) {
-  const Vec2 each = earth::metresPerRadian(std::clamp(p.site.place.latitude, -1.57, 1.57));
-  const double c = std::cos(p.site.northAngle), t = std::sin(p.site.northAngle);
-  const auto ring = [&](const Ring& r) {
-    Json out = Json::array();
-    for (std::size_t i = 0; i <= r.size(); ++i) {
-      const Vec2 q = r[i % r.size()];
-      const double east = q.x * c + q.y * t, north = -q.x * t + q.y * c; // drawing's up turned by the north angle
-      const auto rounded = [](double v) { return std::round(v * 1e9) / 1e9; };
-      out.push_back(Json::array({rounded(degrees(p.site.place.longitude + east / each.x)),
-                                 rounded(degrees(p.site.place.latitude + north / each.y))}));
-    }
-    return out;
-  };
+  const GeoRings rings(p);
   Json features = Json::array();
   for (const ElementPtr& e : p.elements) {
     const Mass* m = e->mass();
     if (!m || (!everything && (!e->counted || e->role == Role::Ignore))) continue;
     const Outline o = tidied(m->outline);
-    Json rings = Json::array({ring(o.outer)});
-    for (const Ring& h : o.holes) rings.push_back(ring(h));
     Json properties{{"name", cleaned(e->name)},
                     {"role", roleKey(e->role)},
                     {"height", m->base != 0 ? m->top() : m->top() - m->base},
@@ -235,7 +222,7 @@ std::string geoJson(const Project& p, bool everything, std::size_t& count) {
     features.push_back(Json{{"type", "Feature"},
                             {"id", e->id.text()},
                             {"properties", properties},
-                            {"geometry", {{"type", "Polygon"}, {"coordinates", rings}}}});
+                            {"geometry", {{"type", "Polygon"}, {"coordinates", rings.polygon(o)}}}});
     ++count;
   }
   return Json{{"type", "FeatureCollection"}, {"features", features}}.dump(1, ' ', false,
