@@ -179,6 +179,28 @@ int runStudies(const ProjectCall& c) {
   return 0;
 }
 
+/// Every sensor as a receiver: where it stands, which way it looks, whose it is.
+int runReceivers(const ProjectCall& c) {
+  const auto loaded = openProject(c.project, c.option);
+  if (!loaded) return complain(loaded.error().text(), 1);
+  const Project& p = loaded->project;
+  std::vector<GroupId> only;
+  for (const SensorGroup& g : p.groups)
+    if (g.name == c.name || g.id.text() == c.name) only.push_back(g.id);
+  if (!c.name.empty() && only.empty()) return complain(fmt::format("receivers: no group is called \"{}\"", c.name), 2);
+  const auto sensors = layOutSensors(p, only);
+  if (!sensors) return complain(sensors.error().text(), 1);
+  for (const Finding& f : merged(sensors->findings))
+    std::fputs(fmt::format("{}: {}\n", rankText(f.rank), f.text).c_str(), stderr);
+  const std::string table = receiversCsv(p, *sensors);
+  if (c.out == ".") {
+    fmt::print("{}", table);
+    return 0;
+  }
+  const Outcome o = saveFile(c.out, table);
+  return o ? 0 : complain(o.error().text(), 1);
+}
+
 int runProbe(const ProjectCall& c) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
@@ -442,6 +464,13 @@ void addProjectCommands(CLI::App& app, Session& session) {
   probeCommand->add_flag("--csv", c->csv, "the skyline as CSV");
   probeCommand->add_flag("--json", c->json, "everything as JSON");
   probeCommand->callback([c, &session] { session.exit = runProbe(*c); });
+
+  auto* receivers = app.add_subcommand("receivers", "Every sensor as a receiver: its group, dwelling, place and area");
+  project(receivers);
+  receivers->add_option("--group", c->name, "only this group, by name or id");
+  receivers->add_option("--out", c->out, "file for the table, else it is printed");
+  receivers->add_flag("--csv", c->csv, "as CSV, which it is anyway");
+  receivers->callback([c, &session] { session.exit = runReceivers(*c); });
 
   auto* check = app.add_subcommand("check", "Findings of a project");
   project(check);

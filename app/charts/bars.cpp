@@ -47,10 +47,10 @@ void VerdictBar::paintEvent(QPaintEvent*) {
   p.setPen(t.ink);
   p.setFont(figureFont(12));
   p.drawText(QRectF(0, 0, width() - 10, 32), Qt::AlignVCenter | Qt::AlignRight,
-             QString("%1 %2 of %3 %2")
-                 .arg(verdict_.figure, 0, 'f', 1)
+             QString(verdict_.atMost ? "%1 %2, at most %3" : "%1 %2 of %3 %2")
+                 .arg(verdict_.figure, 0, 'f', verdict_.figure >= 1000 ? 0 : 1)
                  .arg(QString::fromStdString(verdict_.unit))
-                 .arg(verdict_.needed, 0, 'g', 3));
+                 .arg(verdict_.needed, 0, 'g', 4));
   const double y = 40;
   p.setPen(Qt::NoPen);
   p.setBrush(t.rule);
@@ -67,7 +67,7 @@ void VerdictBar::paintEvent(QPaintEvent*) {
              std::isnan(verdict_.before)
                  ? QString()
                  : QString("before: %1 %2").arg(verdict_.before, 0, 'f', 1).arg(QString::fromStdString(verdict_.unit)));
-  const QString ask = "asked";
+  const QString ask = verdict_.atMost ? "allowed" : "asked";
   p.drawText(QRectF(std::clamp(need - 30, 70.0, width() - 60.0), y + 9, 60, 13), Qt::AlignCenter, ask);
 }
 

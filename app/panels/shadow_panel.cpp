@@ -119,7 +119,15 @@ ShadowPanel::ShadowPanel(Document& document, QWidget* parent) : Panel(parent), d
   const auto soon = [this] {
     if (isVisible()) asking_.start();
   };
-  connect(when_, &QComboBox::activated, this, soon);
+  const auto enable = [this] {
+    for (QWidget* w : std::initializer_list<QWidget*>{days_, from_, to_, step_})
+      w->setEnabled(when_->currentIndex() == int(When::Day));
+  };
+  enable();
+  connect(when_, &QComboBox::activated, this, [enable, soon] {
+    enable();
+    soon();
+  });
   connect(roofs_, &QCheckBox::toggled, this, soon);
   for (QLineEdit* f : {days_, from_, to_, step_}) connect(f, &QLineEdit::editingFinished, this, soon);
   connect(&document_, &Document::projectChanged, this, soon);
@@ -140,7 +148,6 @@ void ShadowPanel::open() {
 std::optional<ShadowPlanSettings> ShadowPanel::settings() {
   const Project& p = document_.project();
   const bool day = when_->currentIndex() == int(When::Day);
-  for (QWidget* w : std::initializer_list<QWidget*>{days_, from_, to_, step_}) w->setEnabled(day);
   ShadowPlanSettings s;
   s.roofs = roofs_->isChecked();
   if (!day) {

@@ -17,6 +17,20 @@
 
 namespace noonward {
 
+const std::vector<std::pair<std::string, QString>>& skiesOffered() {
+  static const auto list = [] {
+    std::vector<std::pair<std::string, QString>> out{{"cie-overcast", "CIE overcast"},
+                                                     {"uniform", "uniform"},
+                                                     {"cie-12", "clear (CIE 12)"},
+                                                     {"cie-7", "intermediate (CIE 7)"},
+                                                     {"weather", "of the weather file"}};
+    for (int t = 1; t <= 15; ++t) // each once, or the arrow keys could not pass
+      if (t != 7 && t != 12) out.emplace_back("cie-" + std::to_string(t), QString("CIE general %1").arg(t));
+    return out;
+  }();
+  return list;
+}
+
 StudiesSheet::StudiesSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent)
     : Sheet("Studies", document, parent), studies_(studies), stage_(stage) {
   buildQuestions();
@@ -378,11 +392,10 @@ void StudiesSheet::buildAsked() {
   period_->setAccessibleName("Period of irradiation");
   endGroup();
   skyRows_ = addGroup();
-  QStringList skies{"CIE overcast", "uniform", "clear (CIE 12)", "intermediate (CIE 7)", "of the weather file"};
-  for (int t = 1; t <= 15; ++t) skies << QString("CIE general %1").arg(t);
+  QStringList skies;
+  for (const auto& [key, name] : skiesOffered()) skies << name;
   sky_ = addChoice("Sky", skies, [this](int i) {
-    static const char* const keys[] = {"cie-overcast", "uniform", "clear", "intermediate", "weather"};
-    const auto chosen = skyFromKey(i < 5 ? std::string(keys[i]) : "cie-" + std::to_string(i - 4));
+    const auto chosen = skyFromKey(skiesOffered()[std::size_t(i)].first);
     editLight("Choose sky", [&](LightSettings& s) {
       const auto moment = s.sky.moment;
       s.sky = *chosen;

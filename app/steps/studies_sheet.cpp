@@ -13,6 +13,7 @@
 #include <QPushButton>
 #include <QSlider>
 #include <QTableWidget>
+#include <algorithm>
 
 namespace noonward {
 
@@ -198,11 +199,10 @@ void StudiesSheet::refresh() {
   skyMoment_->setEnabled(skyAsked);
   if (s) {
     const SkyChoice& k = s->light.sky;
-    const int at = !skyAsked || k.kind == SkyKind::CieOvercast || k.kind == SkyKind::Usual ? 0
-                   : k.kind == SkyKind::Uniform                                            ? 1
-                   : k.kind == SkyKind::Weather                                            ? 4
-                   : k.kind == SkyKind::CieGeneral                                         ? k.type + 4
-                                                                                           : -1;
+    const auto& list = skiesOffered();
+    const std::string key = !skyAsked || k.kind == SkyKind::Usual ? "cie-overcast" : skyKey(k);
+    const auto found = std::find_if(list.begin(), list.end(), [&](const auto& sky) { return sky.first == key; });
+    const int at = found == list.end() ? -1 : int(found - list.begin());
     sky_->setCurrentIndex(at);
     skyMoment_->setCurrentIndex(k.moment ? 1 : 0);
   }

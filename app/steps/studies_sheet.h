@@ -15,6 +15,9 @@ class QTableWidget;
 namespace noonward {
 
 /// A study: questions where none is asked yet, the answer and its verdicts, what was asked.
+/// Skies to choose from, by key and as shown.
+const std::vector<std::pair<std::string, QString>>& skiesOffered();
+
 class StudiesSheet : public Sheet {
   Q_OBJECT
 public:

@@ -64,9 +64,9 @@ void StudiesSheet::showParameters() {
   const int i = yardstick_->currentIndex();
   if (i >= 0 && i < int(document_.shelf().yardsticks.size())) {
     const Measure m = document_.shelf().yardsticks[std::size_t(i)].measure;
-    lay_->setText(ofRooms(m)                       ? "Judge these rooms"
-                  : judgedBy(m) == JudgedBy::Light ? "Judge these windows"
-                                                   : "Judge this area");
+    lay_->setText(ofRooms(m)                                                    ? "Judge these rooms"
+                  : judgedBy(m) == JudgedBy::Light && m != Measure::Irradiation ? "Judge these windows"
+                                                                                : "Judge this area");
     lay_->setAccessibleName(lay_->text());
     setUp_->setVisible(ofRoomGrids(m));
   }

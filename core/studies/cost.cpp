@@ -11,7 +11,8 @@ namespace {
 constexpr double sceneSeconds = 1.2e-6, sceneBytes = 190;     ///< a triangle
 constexpr double sunSeconds = 1e-4;                           ///< a sensor and date, exact
 constexpr double lightOutside = 2.5e-3, lightInRoom = 4.7e-3; ///< a sensor at 2 %
-constexpr double energySuns = 1e-4, energyPaths = 2e-4;       ///< a sensor's suns of a year; its paths at 2 %
+constexpr double energySuns = 1.5e-4, energyPaths = 2e-4,
+                 skyShare = 1.3e-4; ///< a sensor's suns of a year; its paths at 2 %; its sky
 constexpr double yearSeconds = 6e-3, yearBytes = 125e3, keptBytes = 160e3, keptMost = 384e6;
 
 std::size_t trianglesOf(const Project& p) {
@@ -48,6 +49,9 @@ Cost costOf(const Project& p, const Study& s, std::size_t sensors, std::size_t i
     c.seconds += outside * lightOutside * wanted * wanted + (rooms > 0 ? 0.5 : 0) +
                  rooms * lightInRoom * (wanted > 1 ? wanted * wanted : std::sqrt(wanted));
     bytes += 2600 * n;
+  } else if (s.kind == StudyKind::Vsc || s.kind == StudyKind::SkyView) {
+    c.seconds += skyShare * n;
+    bytes += 20 * n;
   } else {
     c.seconds += lightOutside * n;
     bytes += 2600 * n;

@@ -40,7 +40,7 @@ FieldScale scaleFor(const LightResult& r, double threshold) {
   s.high = std::max(2 * threshold, std::ceil(high / p * 2) / 2 * p);
   if (r.kind == StudyKind::Irradiation) { // a sum: its own range, its threshold a mark alone
     s.palette = Palette::SunHours;
-    s.high = std::ceil(high / p * 5 - 1e-9) / 5 * p;
+    s.high = std::max(p, std::ceil(high / p * 5 - 1e-9) / 5 * p);
     s.dotBelow = false;
   }
   if (factsOf(r.kind).top > 0) s.high = factsOf(r.kind).top;

@@ -24,7 +24,9 @@ public:
   template <class Told> void flush(Told&& told) {
     if (n_ == 0) return;
     for (int i = n_; i < 8; ++i) {
-      rays_.x[i] = rays_.x[0], rays_.y[i] = rays_.y[0], rays_.z[i] = rays_.z[0];
+      rays_.x[i] = rays_.x[0];
+      rays_.y[i] = rays_.y[0];
+      rays_.z[i] = rays_.z[0];
       rays_.active[i] = 0;
     }
     const std::array<double, 8> open = scene_.open8(at_, rays_);

@@ -266,6 +266,8 @@ Verdict judge(const Project& project, const Yardstick& y, const std::vector<Grou
   v.title = y.title;
   if (y.measure == Measure::WindowSky || y.measure == Measure::WindowSun || y.measure == Measure::NoSkyLine)
     return judgeExposure(project, y, groups, runs);
+  if (y.measure == Measure::Irradiation || y.measure == Measure::NewShadow)
+    return judgeAccess(project, y, groups, runs);
   if (!ofSunHours(y.measure)) return judgeRooms(project, y, groups, runs);
   if (groups.empty()) return notJudged(std::move(v), "no group of sensors is chosen");
   const auto settings = settingsOf(y, project.site);

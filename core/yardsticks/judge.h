@@ -27,6 +27,9 @@ private:
 /// The measures of rooms: credit, provision, sun at openings.
 Verdict judgeRooms(const Project& project, const Yardstick& yardstick, const std::vector<GroupId>& groups,
                    const JudgeRuns& runs);
+/// Of ground and roofs: irradiation, and shadow that the proposal adds.
+Verdict judgeAccess(const Project& project, const Yardstick& yardstick, const std::vector<GroupId>& groups,
+                    const JudgeRuns& runs);
 /// The measures of what stands opposite: sky and sunlight at windows, the no-sky line in rooms.
 Verdict judgeExposure(const Project& project, const Yardstick& yardstick, const std::vector<GroupId>& groups,
                       const JudgeRuns& runs);

@@ -180,6 +180,28 @@ Expected<Asked> sunAtWindows(Project p, const std::vector<ElementId>& selected, 
   return Asked{std::move(p), id, told + "."};
 }
 
+/// The roofs of the selected, else of the proposed, else of all; their own and what stands on them in between.
+Expected<Asked> energyOnRoofs(Project p, const std::vector<ElementId>& selected, const Yardstick* rule) {
+  if (!p.site.weather) return fail("Irradiation needs a weather year: load a weather file in the Site step.");
+  FaceGrid grid;
+  grid.walls = false;
+  grid.roofs = true;
+  for (ElementId id : meant(p, selected, true)) grid.faces.push_back({id, std::nullopt});
+  if (grid.faces.empty())
+    return fail("There is no mass whose roof could be looked at: draw one (D), or import a model.");
+  const std::size_t n = grid.faces.size();
+  const GroupId group = withGroup(p, n == 1 ? p.element(grid.faces[0].element)->name + ", roof" : "Roofs", grid);
+  const StudyId id = withStudy(p, "Sun energy on the roofs", StudyKind::Irradiation, {group}).id;
+  std::string told = fmt::format("Laid: a grid of 1 m on the {}, irradiation of the whole weather year",
+                                 n == 1 ? fmt::format("roof of “{}”", p.element(grid.faces[0].element)->name)
+                                        : fmt::format("roofs of {} masses", n));
+  if (rule) {
+    layRule(p, *rule, {group});
+    told += fmt::format("; judged by “{}”", rule->title);
+  }
+  return Asked{std::move(p), id, told + "."};
+}
+
 Expected<Asked> sunOfDwellings(Project p, const std::vector<ElementId>& selected, const Yardstick& rule) {
   std::string where = "in the groups of dwellings";
   std::vector<GroupId> groups;
@@ -270,6 +292,7 @@ Expected<Asked> ask(Project p, std::string_view question, const std::vector<Elem
                     const YardstickShelf& shelf) {
   if (question == "sun-ground") return sunOnGround(std::move(p), shelf.find("amenity-ground"));
   if (question == "sun-facades") return sunOnFacades(std::move(p), selected);
+  if (question == "sun-energy") return energyOnRoofs(std::move(p), selected, shelf.find("roof-irradiation"));
   if (question == "sun-windows") return sunAtWindows(std::move(p), selected, shelf.find("window-sunlight"));
   const bool year = question == "room-year";
   if (year || question == "room-daylight") {
@@ -300,6 +323,7 @@ Expected<Asked> askRule(Project p, const Yardstick& rule, const std::vector<Elem
   if (kind == StudyKind::SunlightYear && !p.site.weather)
     return fail("Probable sunlight hours need a weather year: load a weather file in the Site step.");
   if (kind == StudyKind::SunlightYear) return sunAtWindows(std::move(p), selected, &rule);
+  if (kind == StudyKind::Irradiation) return energyOnRoofs(std::move(p), selected, &rule);
   std::string where;
   const auto groups = windows(p, selected, where);
   if (!groups) return tl::unexpected(groups.error());

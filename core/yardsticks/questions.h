@@ -12,12 +12,14 @@ struct Question {
   const char* words; ///< "Sun on this ground"
   const char* help;  ///< one sentence: what it lays
 };
-inline constexpr std::array<Question, 5> questions{{
+inline constexpr std::array<Question, 6> questions{{
     {"sun-ground", "Sun on this ground",
      "Hours of direct sun on the areas that are drawn, or on the ground around the masses"},
     {"sun-facades", "Sun on these facades", "Hours of direct sun on the walls of what is selected, or of all masses"},
     {"sun-windows", "Sun at these windows",
      "Sun at the middle of each window: APSH and WPSH where there is a weather year, hours on 21 March else"},
+    {"sun-energy", "Sun energy on these roofs",
+     "Irradiation of the weather year on the roofs of what is selected, proposed, or there: where panels pay"},
     {"room-daylight", "Daylight in these rooms",
      "Daylight factor on the working plane of regularly occupied rooms, by the European provision"},
     {"room-year", "The daylight year",

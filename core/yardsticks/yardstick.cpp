@@ -24,7 +24,7 @@ struct MeasureFacts {
   const char* numbers; ///< parameters that are numbers, with blanks between
   const char* words;   ///< parameters that are words
 };
-constexpr std::array<MeasureFacts, 9> measures{{
+constexpr std::array<MeasureFacts, 11> measures{{
     {Measure::SunHoursArea, "sun-hours-area", JudgedBy::SunHours, StudyKind::SunHours, false, false, false,
      "hours share kept-share min-altitude", "date-north date-south window-from window-to"},
     {Measure::SunHoursDwellings, "sun-hours-dwellings", JudgedBy::SunHours, StudyKind::SunHours, false, false, false,
@@ -47,6 +47,10 @@ constexpr std::array<MeasureFacts, 9> measures{{
      "annual winter kept-share max-loss facing share", ""},
     {Measure::NoSkyLine, "no-sky-line", JudgedBy::Light, StudyKind::NoSkyLine, true, true, false,
      "share kept-share grid-height grid-spacing wall-distance", ""},
+    {Measure::Irradiation, "irradiation", JudgedBy::Light, StudyKind::Irradiation, false, false, false,
+     "min share kept-share", ""},
+    {Measure::NewShadow, "new-shadow", JudgedBy::SunHours, StudyKind::SunHours, false, false, false,
+     "max-area-hours max-share moment-step", "date-north date-south window-from window-to"},
 }};
 const MeasureFacts& factsOf(Measure m) {
   for (const MeasureFacts& f : measures)

@@ -28,7 +28,9 @@ enum class Measure {
   OpeningSun,
   WindowSky,
   WindowSun,
-  NoSkyLine
+  NoSkyLine,
+  Irradiation,
+  NewShadow
 };
 /// What a measure has to have run.
 enum class JudgedBy { SunHours, Year, Light, OpeningSun };
@@ -81,6 +83,7 @@ struct Verdict {
   std::string title;
   Outcome3 outcome = Outcome3::NotJudged;
   double figure = 0, needed = 0; ///< in `unit`
+  bool atMost = false;           ///< the figure must not be above `needed`
   double before = NAN;           ///< the same figure without what is proposed; NaN where the rule needs none
   std::string unit;              ///< "%"
   std::string text;              ///< "meets: 72 % of 50 %", "falls short by 6 points", "not judged because …"

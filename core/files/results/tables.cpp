@@ -50,6 +50,30 @@ std::string lightCsv(const LightInput& in, const LightResult& r, const LightResu
   return out;
 }
 
+std::string receiversCsv(const Project& p, const SensorSet& sensors) {
+  std::string out = "receiver,group,dwelling,subject,x,y,z,nx,ny,nz,azimuth_deg,area_m2\n";
+  for (std::size_t i = 0; i < sensors.sensors.size(); ++i) {
+    const Sensor& s = sensors.sensors[i];
+    const SensorGridFacts& g = sensors.groups[s.group];
+    const SensorGroup* group = p.group(g.id);
+    const bool upright = std::abs(s.normal[2]) < 0.999f;
+    const std::string dwelling = group ? group->dwelling : "";
+    const char* subject = !group || group->subject == Subject::None ? ""
+                          : group->subject == Subject::LivingRoom   ? "living-room"
+                                                                    : "open-space";
+    out += fmt::format(
+        "{},{},{},{},{:.4f},{:.4f},{:.4f},{:.6f},{:.6f},{:.6f},{},{}\n", csvField(sensors.sensorName(i)),
+        csvField(g.name), csvField(dwelling), subject, s.position.x, s.position.y, s.position.z, s.normal[0],
+        s.normal[1], s.normal[2],
+        upright
+            ? fmt::format("{:.2f}",
+                          degrees(wrapTwoPi(std::atan2(double(s.normal[0]), double(s.normal[1])) + p.site.northAngle)))
+            : std::string(),
+        g.spacing > 0 ? fmt::format("{:.4f}", sensors.areaOf(i)) : std::string());
+  }
+  return out;
+}
+
 std::string roomsCsv(const std::vector<RoomFacts>& rooms) {
   std::string out = "room,use,area_m2,volume_m3,exposed_m2,window_north_m2,window_east_m2,window_south_m2,window_west_"
                     "m2,rooflight_m2,regularly_occupied,reason\n";

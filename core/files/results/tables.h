@@ -20,6 +20,8 @@ std::string sunHoursCsv(const SunHoursInput& input, const SunHoursResult& result
 /// sensor,x,y,z,nx,ny,nz,value,standard_error — in the result's unit; of irradiation also direct,sky,reflected.
 /// `before`: as for sun hours.
 std::string lightCsv(const LightInput& input, const LightResult& result, const LightResult* before = nullptr);
+/// receiver,group,dwelling,subject,x,y,z,nx,ny,nz,azimuth_deg,area_m2: azimuth true, empty for what looks up or down.
+std::string receiversCsv(const Project& project, const SensorSet& sensors);
 /// room,use,area_m2,volume_m3,exposed_m2,window_north_m2,…,counted,reason
 std::string roomsCsv(const std::vector<RoomFacts>& rooms);
 /// sensor,date,begin,end,minutes — the stretches behind one sensor.

@@ -1,0 +1,264 @@
+// Rules on irradiation and on net new shadow: met, missed, not judged, and why; receivers as a table.
+
+#ifndef Q_MOC_RUN
+#include "core/files/library.h"
+#include "core/files/results/tables.h"
+#include "core/model/form/edit.h"
+#include "core/proof/light_cases.h"
+#include "core/runs/runner.h"
+#include "core/studies/shadow_plan.h"
+#include "core/yardsticks/questions.h"
+#include <QtTest>
+#include <cmath>
+#endif
+
+using namespace noonward;
+
+namespace {
+
+const YardstickShelf& shelf() {
+  static const YardstickShelf s = readYardsticks({SOURCE_TREE "/resources/yardsticks"});
+  return s;
+}
+using Changes = std::map<std::string, std::string>;
+
+Verdict judged(const Project& p, const char* key, std::vector<GroupId> groups, Changes changed = {}) {
+  const Yardstick* y = shelf().find(key);
+  if (!y) throw std::runtime_error(key);
+  StudyRunner runner(nullptr);
+  RunControl control;
+  Judgement j;
+  j.yardstick = key;
+  j.groups = std::move(groups);
+  j.changed = std::move(changed);
+  return runner.judgement(p, *y, j, control);
+}
+
+void put(Project& p, std::uint64_t id, Outline o, double height, bool proposed) {
+  Element e;
+  e.id = {id};
+  e.name = "E" + std::to_string(id);
+  e.proposed = proposed;
+  e.shape = Mass{std::move(o), 0, height, 2};
+  p.elements.push_back(std::make_shared<const Element>(std::move(e)));
+}
+/// A green of 30 × 30 m, a house whose roof is looked at, and a proposal to the south of both.
+Project place(double height = 14, double latitude = 52) {
+  Project p;
+  p.site.place = {radians(latitude), 0, 0};
+  p.site.zone = "UTC";
+  p.site.weather = madeUpYear(p.site.place);
+  put(p, 1, rectangle(20, 0, 32, 10), 6, false);
+  put(p, 2, rectangle(-15, -20, 40, -8), height, true);
+  SensorGroup green;
+  green.id = {10};
+  green.name = "Green";
+  GroundArea area;
+  area.outline = rectangle(-15, -5, 15, 25);
+  green.layout = area;
+  p.groups.push_back(green);
+  SensorGroup roof;
+  roof.id = {11};
+  roof.name = "Roof";
+  FaceGrid grid;
+  grid.faces.push_back({{1}, {}});
+  grid.walls = false;
+  grid.roofs = true;
+  roof.layout = grid;
+  p.groups.push_back(roof);
+  return p;
+}
+
+class TestAccessVerdicts : public QObject {
+  Q_OBJECT
+private slots:
+  // ---- net new shadow
+  void newShadowIsMeasuredAsThePlanDoes() {
+    const Project p = place();
+    const Verdict v = judged(p, "new-shadow", {{10}});
+    QVERIFY2(v.outcome == Outcome3::FallsShort, v.text.c_str());
+    RunControl control;
+    const auto plan =
+        shadowPlan(p, {stepMoments(p, {p.site.year, 3, 21}, 9 * 60, 16 * 60, 15), 0.25, false, {{10}}}, control);
+    QVERIFY(plan.has_value());
+    QVERIFY(std::abs(v.figure - plan->freshAreaHours({10})) < 1e-6 * v.figure);
+    QCOMPARE(v.rows.size(), std::size_t(1));
+    QVERIFY(v.atMost);
+    QCOMPARE(v.needed, 500.0);
+    QVERIFY2(QString::fromStdString(v.text).startsWith("exceeds by"), v.text.c_str());
+  }
+
+  void aLowProposalMeetsIt() {
+    const Verdict v = judged(place(1.5), "new-shadow", {{10}});
+    QVERIFY2(v.outcome == Outcome3::Meets, v.text.c_str());
+    QCOMPARE(v.figure, 0.0); // its shadow ends before the green
+    QCOMPARE(v.rows[0].text, std::string("no new shadow"));
+  }
+
+  void theLargestMomentCountsToo() {
+    const Changes many{{"max-area-hours", "100000"}};
+    const Verdict v = judged(place(), "new-shadow", {{10}}, many);
+    QVERIFY2(v.outcome == Outcome3::FallsShort, v.text.c_str());
+    QVERIFY2(QString::fromStdString(v.text).contains("of the area at once"), v.text.c_str());
+    Changes off = many;
+    off["max-share"] = "100";
+    QCOMPARE(judged(place(), "new-shadow", {{10}}, off).outcome, Outcome3::Meets);
+  }
+
+  void everyDayIsARowOfItsOwn() {
+    const Verdict v = judged(place(6), "new-shadow", {{10}}, {{"date-north", "21 Mar, 21 Jun , 21 Dec"}});
+    QCOMPARE(v.rows.size(), std::size_t(3));
+    QVERIFY(v.rows[0].name.ends_with("21 Mar") && v.rows[2].name.ends_with("21 Dec"));
+    QVERIFY(v.rows[2].after > v.rows[0].after && v.rows[0].after >= v.rows[1].after); // the lower the sun the more
+    QCOMPARE(v.figure, v.rows[2].after);
+  }
+
+  void inTheSouthTheOtherDaysCount() {
+    Project p = place(14, -34);
+    p.elements.erase(p.elements.begin() + 1);
+    put(p, 2, rectangle(-15, 30, 40, 42), 14, true); // to its north
+    const Verdict v = judged(p, "new-shadow", {{10}}, {{"date-north", "nonsense"}, {"date-south", "21 Jun"}});
+    QVERIFY2(v.outcome == Outcome3::FallsShort, v.text.c_str());
+  }
+
+  void newShadowNotJudged_data() {
+    QTest::addColumn<int>("wish");
+    QTest::addColumn<QString>("says");
+    QTest::newRow("nothing proposed") << 0 << "nothing is marked as proposed";
+    QTest::newRow("no area") << 1 << "no area is chosen";
+    QTest::newRow("a roof is no ground") << 2 << "is no area on the ground";
+    QTest::newRow("days that are none") << 3 << "are no days such as";
+    QTest::newRow("a window that is none") << 4 << "is no clock window";
+    QTest::newRow("the sun never up") << 5 << "the sun is never up";
+    QTest::newRow("no step") << 6 << "step of 1 to 240";
+  }
+  void newShadowNotJudged() {
+    QFETCH(int, wish);
+    QFETCH(QString, says);
+    Project p = place(14, wish == 5 ? 75 : 52);
+    Changes changed;
+    std::vector<GroupId> groups{{10}};
+    if (wish == 0) {
+      Element e = *p.elements[1];
+      e.proposed = false;
+      p.elements[1] = std::make_shared<const Element>(e);
+    }
+    if (wish == 1) groups.clear();
+    if (wish == 2) groups = {{11}};
+    if (wish == 3) changed["date-north"] = "21 Mar, someday";
+    if (wish == 4) changed["window-to"] = "8:00";
+    if (wish == 5) changed["date-north"] = "21 Dec";
+    if (wish == 6) changed["moment-step"] = "0";
+    const Verdict v = judged(p, "new-shadow", groups, changed);
+    QCOMPARE(v.outcome, Outcome3::NotJudged);
+    QVERIFY2(QString::fromStdString(v.text).contains(says), v.text.c_str());
+  }
+
+  // ---- irradiation
+  void aFreeRoofMeetsItsIrradiation() {
+    Project p = place();
+    p.elements.pop_back();
+    const Verdict v = judged(p, "roof-irradiation", {{11}});
+    QVERIFY2(v.outcome == Outcome3::Meets, v.text.c_str());
+    QVERIFY(v.figure > 99.9);
+    QVERIFY(std::isnan(v.before)); // nothing is proposed
+    QVERIFY2(QString::fromStdString(v.rows[0].text).contains("kWh on 120 m²"), v.rows[0].text.c_str());
+  }
+
+  void whatAProposalTakesOfARoof() {
+    const Project p = place(40);
+    const Verdict v = judged(p, "roof-irradiation", {{11}});
+    QVERIFY2(v.outcome == Outcome3::FallsShort, v.text.c_str());
+    QVERIFY(v.figure < 50 && v.before > 99.9);
+    QVERIFY(QString::fromStdString(v.rows[0].text).contains("% before"));
+    const Verdict lenient = judged(p, "roof-irradiation", {{11}}, {{"min", "200"}});
+    QVERIFY2(lenient.outcome == Outcome3::Meets, lenient.text.c_str());
+  }
+
+  void keepingAShareOfBeforeIsEnough() {
+    const Project p = place(40);
+    // Of a bound that only part of the roof reached before, little is asked.
+    const Verdict strict = judged(p, "roof-irradiation", {{11}}, {{"min", "1110"}, {"kept-share", "0"}});
+    QVERIFY2(strict.outcome == Outcome3::FallsShort, strict.text.c_str());
+    Project low = place(3);
+    const Verdict kept = judged(low, "roof-irradiation", {{11}}, {{"min", "1500"}, {"kept-share", "80"}});
+    QVERIFY2(kept.outcome == Outcome3::Meets, kept.text.c_str()); // nothing had it before: nothing is lost
+  }
+
+  void theSeasonOfTheStudyCounts() {
+    Project p = place();
+    p.elements.pop_back();
+    Study s;
+    s.id = {20};
+    s.kind = StudyKind::Irradiation;
+    s.groups = {{11}};
+    s.light.season.fromMonth = 12;
+    s.light.season.fromDay = 1;
+    s.light.season.toMonth = 2;
+    s.light.season.toDay = 28;
+    p.studies.push_back(s);
+    const Verdict v = judged(p, "roof-irradiation", {{11}});
+    QVERIFY2(v.outcome == Outcome3::FallsShort, v.text.c_str());
+    QVERIFY(QString::fromStdString(v.notes.front()).contains("1 Dec"));
+    p.studies[0].light.sky.kind = SkyKind::Weather;
+    p.studies[0].light.sky.moment = CivilTime{{2026, 6, 21}, 43200};
+    const Verdict moment = judged(p, "roof-irradiation", {{11}});
+    QCOMPARE(moment.outcome, Outcome3::NotJudged);
+    QVERIFY2(QString::fromStdString(moment.text).contains("one moment"), moment.text.c_str());
+  }
+
+  void withoutWeatherItIsNotJudged() {
+    Project p = place();
+    p.site.weather.reset();
+    const Verdict v = judged(p, "roof-irradiation", {{11}});
+    QCOMPARE(v.outcome, Outcome3::NotJudged);
+    QVERIFY2(QString::fromStdString(v.text).contains("weather year"), v.text.c_str());
+    QCOMPARE(judged(place(), "roof-irradiation", {}).outcome, Outcome3::NotJudged);
+  }
+
+  // ---- asked for
+  void questionsLayThem() {
+    Project p = place();
+    p.groups.clear();
+    const auto energy = ask(p, "sun-energy", {}, shelf());
+    QVERIFY(energy.has_value());
+    QCOMPARE(energy->project.studies.back().kind, StudyKind::Irradiation);
+    QVERIFY(std::get<FaceGrid>(energy->project.groups.back().layout).roofs);
+    QCOMPARE(energy->project.judgements.back().yardstick, std::string("roof-irradiation"));
+    const auto again = ask(energy->project, "sun-energy", {}, shelf());
+    QCOMPARE(again->project.studies.size(), energy->project.studies.size()); // not laid twice
+    p = place();
+    const auto shadow = askRule(p, *shelf().find("new-shadow"), {}, shelf());
+    QVERIFY2(shadow.has_value(), shadow ? "" : shadow.error().text().c_str());
+    QCOMPARE(shadow->project.judgements.back().yardstick, std::string("new-shadow"));
+    p.site.weather.reset();
+    QVERIFY(!ask(p, "sun-energy", {}, shelf()));
+  }
+
+  void receiversAreListed() {
+    Project p = place();
+    p.groups[0].dwelling = "Flat 1";
+    p.groups[0].subject = Subject::OpenSpace;
+    SensorGroup wall;
+    wall.id = {12};
+    wall.name = "Wall, \"east\"";
+    wall.layout = std::vector<PointSensor>{{{0, 0, 2}, {1, 0, 0}, "W1"}};
+    p.groups.push_back(wall);
+    p.site.northAngle = radians(10);
+    const auto sensors = layOutSensors(p);
+    const QStringList rows = QString::fromStdString(receiversCsv(p, *sensors)).split('\n', Qt::SkipEmptyParts);
+    QCOMPARE(std::size_t(rows.size()), sensors->sensors.size() + 1);
+    QVERIFY(rows[1].contains(",Green,Flat 1,open-space,"));
+    QVERIFY2(rows.last().contains("\"Wall, \"\"east\"\"\"") && rows.last().endsWith(",100.00,"),
+             qPrintable(rows.last()));
+    double area = 0;
+    for (const QString& r : rows)
+      if (r.contains(",Green,")) area += r.section(',', -1).toDouble();
+    QVERIFY(std::abs(area - 900) < 1);
+  }
+};
+
+} // namespace
+
+QTEST_GUILESS_MAIN(TestAccessVerdicts)
+#include "tst_access_verdicts.moc"
