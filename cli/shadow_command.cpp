@@ -102,7 +102,7 @@ int shadows(const ShadowCall& c) {
   for (const ShadowMoment& m : plan->moments) {
     const CivilTime clock = p.zone().clock(m.at);
     if (!m.up) {
-      fmt::print("{} {}: the sun is {:.1f}° high, too low to cast\n", dayText(clock.date),
+      fmt::print("{} {}: the sun is too low to cast, altitude {:.1f}°\n", dayText(clock.date),
                  clockText(clock.seconds / 60), degrees(m.altitude));
       continue;
     }

@@ -230,8 +230,9 @@ void ShadowPanel::fill() {
       item->setFont(figureFont(11));
       item->setTextAlignment((c == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
       if (m.up)
-        item->setToolTip(
-            QString("sun %1° high, %2°").arg(degrees(m.altitude), 0, 'f', 1).arg(degrees(m.azimuth), 0, 'f', 1));
+        item->setToolTip(QString("altitude %1°, azimuth %2°")
+                             .arg(degrees(m.altitude), 0, 'f', 1)
+                             .arg(degrees(m.azimuth), 0, 'f', 1));
       table_->setItem(row, c, item);
     }
   }
@@ -245,7 +246,7 @@ void ShadowPanel::fill() {
       const double most = plan_->mostFresh(a.group, &when);
       lines << QString("%1: %2").arg(
           QString::fromStdString(a.name),
-          most > 0 ? QString("%1·h net new, most %2 at %3")
+          most > 0 ? QString("%1·h net new, max %2 at %3")
                          .arg(square(plan_->freshAreaHours(a.group)), square(most),
                               QString::fromStdString(clockText(p.zone().clock(when).seconds / 60)))
                    : QString("no new shadow"));

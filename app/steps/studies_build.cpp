@@ -322,7 +322,10 @@ void StudiesSheet::buildAsked() {
     stage_.setTool(Tool::Area);
     stage_.setFocus();
   });
-  small("Walls of selected", "A grid on the walls of the selected masses", [this] { addFacadeGroup(); });
+  small("Walls of selected", "A grid on the walls of the selected masses", [this] { addFacadeGroup(0); });
+  addButton("Receivers by bay and storey", [this] { addFacadeGroup(3); })
+      ->setToolTip(
+          "A point every 3 m of the selected masses' walls, 1.6 m above each floor: windows where none are drawn");
   sunRows_ = addGroup();
   when_ = addChoice("Dates", {"the Almanac's day", "dates below", "the Almanac's season"}, [this](int i) {
     datesOfOwn_ =
@@ -443,7 +446,7 @@ void StudiesSheet::buildAsked() {
           if (const Study* s = study(); s && !s->groups.empty() && g.id == s->groups.front()) {
             if (auto* a = std::get_if<GroundArea>(&g.layout)) a->spacing = *v;
             if (auto* a = std::get_if<GroundAround>(&g.layout)) a->spacing = *v;
-            if (auto* a = std::get_if<FaceGrid>(&g.layout)) a->spacing = *v;
+            if (auto* a = std::get_if<FaceGrid>(&g.layout)) (a->bay > 0 ? a->bay : a->spacing) = *v;
             if (auto* a = std::get_if<RoomGrid>(&g.layout)) a->spacing = *v;
           }
         document_.change(std::move(p), "Set spacing");

@@ -98,7 +98,8 @@ void StudiesSheet::chooseGroup(int i) {
   });
 }
 
-void StudiesSheet::addFacadeGroup() {
+/// `bay`: m; 0: a grid.
+void StudiesSheet::addFacadeGroup(double bay) {
   const auto& selected = document_.looking().selected;
   if (selected.empty()) {
     emit document_.notice("Select one or more masses first.", false);
@@ -108,8 +109,9 @@ void StudiesSheet::addFacadeGroup() {
   SensorGroup g;
   g.id = GroupId::fresh();
   const ElementPtr e = p.element(selected.front());
-  g.name = e ? e->name + ", walls" : "Walls";
+  g.name = bay > 0 ? (e ? e->name + ", bays" : "Bays") : (e ? e->name + ", walls" : "Walls");
   FaceGrid grid;
+  grid.bay = bay;
   for (ElementId id : selected)
     grid.faces.push_back({id, selected.size() == 1 ? document_.looking().face : std::nullopt});
   g.layout = grid;
@@ -127,7 +129,7 @@ void StudiesSheet::addFacadeGroup() {
     for (Study& s : p.studies)
       if (s.id == now->id) s.groups = {id};
   }
-  document_.change(std::move(p), "Grid on walls");
+  document_.change(std::move(p), bay > 0 ? "Receivers by bay" : "Grid on walls");
 }
 
 void StudiesSheet::showCost() {
@@ -224,7 +226,10 @@ void StudiesSheet::refresh() {
     if (const SensorGroup* g = p.group(s->groups.front()))
       std::visit(
           [&](const auto& l) {
-            if constexpr (requires { l.spacing; }) spacing = l.spacing;
+            if constexpr (requires { l.bay; })
+              spacing = l.bay > 0 ? l.bay : l.spacing;
+            else if constexpr (requires { l.spacing; })
+              spacing = l.spacing;
           },
           g->layout);
   show(spacing_, spacing > 0 ? QString::fromStdString(lengthText(spacing, p.units.length)) : QString());

@@ -38,7 +38,7 @@ private:
   void showAnswer();
   void showVerdicts();
   void showRuns();
-  void addFacadeGroup();
+  void addFacadeGroup(double bay);
   void editLight(const QString& name, const std::function<void(LightSettings&)>& change);
   void showLight(const SensorField& painted);
   void addYardstick();

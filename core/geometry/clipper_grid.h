@@ -39,6 +39,49 @@ public:
     return out;
   }
 
+  /// The same of rings in no order, as Clipper gives them without its tree: outer ones run counter-clockwise, holes go
+  /// to the smallest outer ring around them.
+  std::vector<Outline> outlines(const ClipperLib::Paths& paths) const {
+    struct Outer {
+      double area;
+      Vec2 low, high;
+      std::size_t index;
+    };
+    std::vector<Outline> out;
+    std::vector<Outer> outers;
+    std::vector<Ring> holes;
+    for (const ClipperLib::Path& path : paths) {
+      Ring r;
+      for (const auto& q : path) r.push_back({double(q.X) / scale + c_.x, double(q.Y) / scale + c_.y});
+      if (r.size() < 3) continue;
+      if (!ClipperLib::Orientation(path)) {
+        holes.push_back(std::move(r));
+        continue;
+      }
+      Outer o{std::abs(signedArea(r)), r[0], r[0], out.size()};
+      for (Vec2 p : r) {
+        o.low = {std::min(o.low.x, p.x), std::min(o.low.y, p.y)};
+        o.high = {std::max(o.high.x, p.x), std::max(o.high.y, p.y)};
+      }
+      outers.push_back(o);
+      out.push_back({std::move(r), {}});
+    }
+    if (holes.empty()) return out;
+    std::sort(outers.begin(), outers.end(), [](const Outer& a, const Outer& b) { return a.area < b.area; });
+    for (Ring& h : holes) {
+      // The middle of an edge: corners may be shared with the ring around.
+      const Vec2 at = (h[0] + h[1]) * 0.5;
+      const double own = std::abs(signedArea(h));
+      for (const Outer& o : outers)
+        if (o.area > own && at.x >= o.low.x && at.x <= o.high.x && at.y >= o.low.y && at.y <= o.high.y &&
+            contains(out[o.index].outer, at)) {
+          out[o.index].holes.push_back(std::move(h));
+          break;
+        }
+    }
+    return out;
+  }
+
 private:
   Vec2 c_;
 };

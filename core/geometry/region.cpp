@@ -30,10 +30,10 @@ Region worked(ClipperLib::ClipType how, const Region& a, const Region& b) {
   ClipperLib::Clipper work;
   addTo(work, grid, a, ClipperLib::ptSubject);
   addTo(work, grid, b, ClipperLib::ptClip);
-  ClipperLib::PolyTree tree;
+  ClipperLib::Paths rings; // its tree asks every ring of every other
   // Outer rings run one way and holes the other, as Clipper gives them itself: their windings add up.
-  work.Execute(how, tree, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
-  return grid.outlines(tree);
+  work.Execute(how, rings, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
+  return grid.outlines(rings);
 }
 
 Region ofRings(const std::vector<Ring>& rings, bool odd) {
@@ -52,9 +52,9 @@ Region ofRings(const std::vector<Ring>& rings, bool odd) {
     work.AddPath(path, ClipperLib::ptSubject, true);
   }
   const auto fill = odd ? ClipperLib::pftEvenOdd : ClipperLib::pftNonZero;
-  ClipperLib::PolyTree tree;
-  work.Execute(ClipperLib::ctUnion, tree, fill, fill);
-  return grid.outlines(tree);
+  ClipperLib::Paths made; // its tree asks every ring of every other
+  work.Execute(ClipperLib::ctUnion, made, fill, fill);
+  return grid.outlines(made);
 }
 } // namespace
 

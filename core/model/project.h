@@ -123,6 +123,8 @@ struct FaceGrid { ///< on facades and roofs
   std::vector<FaceRef> faces;
   bool walls = true, roofs = false; ///< which faces are meant where a reference names none
   double spacing = 1;               ///< m
+  double bay = 0;                   ///< m; above 0: one receiver a bay about so wide and storey instead of a grid
+  double height = 1.6;              ///< m, of those above their floor
   bool operator==(const FaceGrid&) const = default;
 };
 struct RoomGrid {            ///< on the working plane of rooms, a group of sensors of its own for each

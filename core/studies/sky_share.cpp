@@ -124,6 +124,7 @@ SkyShare::Seen SkyShare::at(const LightScene& scene, Vec3 at, Vec3 normal, std::
     for (std::uint16_t o : neighbours_[b])
       if (weights[o] > 0 && look[o] != look[b]) edge[b] = 1;
   }
+  int parts = cells;                                           // looked at in a patch at the edge
   const auto smallest = [&] { return leastError * out.open; }; // what is too small for any ray of these to meet
   {
     double sum = 0, square = 0;
@@ -143,6 +144,7 @@ SkyShare::Seen SkyShare::at(const LightScene& scene, Vec3 at, Vec3 normal, std::
     out.error = std::hypot(std::sqrt(square), smallest());
     out.rays = packets.sent();
     if (sum > 0 && out.error <= wanted(sum)) return out;
+    if (sum > 0 && out.error <= 3 * wanted(sum)) parts = 4; // nearly there: a cell of each quarter is enough
   }
   // ---- how much of each is open?
   std::array<float, SkyBins::count * cells> sum, squares; // by cell, over the looks; of a calm patch the first alone
@@ -157,8 +159,14 @@ SkyShare::Seen SkyShare::at(const LightScene& scene, Vec3 at, Vec3 normal, std::
     const std::uint64_t pick = mixed(own + std::uint64_t(looks));
     for (std::size_t b = 0; b < SkyBins::count; ++b) {
       if (!(weights[b] > 0)) continue;
-      if (edge[b])
+      if (edge[b] && parts == cells)
         for (std::size_t k = b * cells; k < (b + 1) * cells; ++k) packets.send(many[k], std::uint32_t(k), told);
+      else if (edge[b])
+        for (std::size_t q = 0; q < 4; ++q) { // any cell of each quarter
+          const std::uint64_t any = mixed(pick ^ (4 * b + q + 0x9000));
+          const std::size_t row = 2 * (q / 2) + (any & 1), column = 2 * (q % 2) + (any >> 1 & 1);
+          packets.send(many[b * cells + row * cuts + column], std::uint32_t(b * cells + q), told);
+        }
       else // any of its cells
         packets.send(many[b * cells + (mixed(pick ^ b) & (cells - 1))], std::uint32_t(b * cells), told);
     }
@@ -169,15 +177,15 @@ SkyShare::Seen SkyShare::at(const LightScene& scene, Vec3 at, Vec3 normal, std::
     for (std::size_t b = 0; b < SkyBins::count; ++b) {
       const double w = double(weights[b]);
       if (!(w > 0)) continue;
-      const std::size_t parts = edge[b] ? cells : 1;
+      const auto n1 = std::size_t(edge[b] ? parts : 1);
       double open = 0, spread = 0;
-      for (std::size_t k = b * cells; k < b * cells + parts; ++k) {
+      for (std::size_t k = b * cells; k < b * cells + n1; ++k) {
         const double s = double(sum[k]);
         open += s;
         spread += std::max(0.0, double(squares[k]) - s * s / n);
       }
-      value += w * open / (n * double(parts));
-      square += w * w * spread / ((n - 1) * n * double(parts * parts));
+      value += w * open / (n * double(n1));
+      square += w * w * spread / ((n - 1) * n * double(n1 * n1));
     }
     out.value = value;
     out.error = std::hypot(caution * std::sqrt(square), smallest());

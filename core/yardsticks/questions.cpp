@@ -143,6 +143,22 @@ Expected<Asked> sunOnFacades(Project p, const std::vector<ElementId>& selected) 
   return Asked{std::move(p), id, std::move(told)};
 }
 
+/// Within 100 m of something proposed, or where nothing is.
+bool nearProposal(const Project& p, const Element& e) {
+  constexpr double reach = 100;
+  const Box3 box = boxOf(e);
+  bool any = false;
+  for (const ElementPtr& other : p.elements) {
+    if (!other->proposed || !other->counted) continue;
+    any = true;
+    const Box3 b = boxOf(*other);
+    if (b.low.x - reach < box.high.x && b.high.x + reach > box.low.x && b.low.y - reach < box.high.y &&
+        b.high.y + reach > box.low.y)
+      return true;
+  }
+  return !any;
+}
+
 Expected<std::vector<GroupId>> windows(Project& p, const std::vector<ElementId>& selected, std::string& where) {
   std::vector<PointSensor> middles = windowMiddles(p, selected);
   if (!middles.empty()) {
@@ -152,10 +168,23 @@ Expected<std::vector<GroupId>> windows(Project& p, const std::vector<ElementId>&
   std::vector<GroupId> groups; // windows marked on facades without rooms
   for (const SensorGroup& g : p.groups)
     if (std::holds_alternative<std::vector<PointSensor>>(g.layout)) groups.push_back(g.id);
-  if (groups.empty())
-    return fail("There are no windows yet: draw some on a facade, or give a room windows in the Rooms step.");
-  where = "at " + namesOf(p, groups);
-  return groups;
+  if (!groups.empty()) {
+    where = "at " + namesOf(p, groups);
+    return groups;
+  }
+  // Bare masses: a receiver a bay and storey, on those selected, else on what stands near the proposal.
+  FaceGrid bays;
+  bays.bay = 3;
+  for (ElementId id : meant(p, selected, false)) {
+    const ElementPtr e = p.element(id);
+    const bool solid = e->role == Role::Building || e->role == Role::Neighbour;
+    if (solid && (!selected.empty() || !e->proposed) && nearProposal(p, *e)) bays.faces.push_back({id, std::nullopt});
+  }
+  if (bays.faces.empty())
+    return fail("There are no windows yet, and no building that could have some: draw windows on a facade, or give a "
+                "room windows in the Rooms step.");
+  where = "at a point every 3 m of facade and 1.6 m above each floor, since there are no windows yet";
+  return std::vector<GroupId>{withGroup(p, "Facades by bay", std::move(bays))};
 }
 
 Expected<Asked> sunAtWindows(Project p, const std::vector<ElementId>& selected, const Yardstick* rule) {

@@ -10,6 +10,7 @@
 #include "core/yardsticks/questions.h"
 #include <QtTest>
 #include <cmath>
+#include <set>
 #endif
 
 using namespace noonward;
@@ -233,6 +234,86 @@ private slots:
     QCOMPARE(shadow->project.judgements.back().yardstick, std::string("new-shadow"));
     p.site.weather.reset();
     QVERIFY(!ask(p, "sun-energy", {}, shelf()));
+  }
+
+  // ---- receivers by bay and storey
+  void everyBayAndStoreyHasItsReceiver() {
+    Project p;
+    p.site.place = {radians(52), 0, 0};
+    put(p, 1, rectangle(0, 0, 12, 9), 6, false); // two storeys
+    SensorGroup g;
+    g.id = {5};
+    g.name = "Bays";
+    FaceGrid f;
+    f.faces.push_back({{1}, {}});
+    f.bay = 3;
+    g.layout = f;
+    p.groups.push_back(g);
+    const auto sensors = layOutSensors(p);
+    QVERIFY(sensors.has_value());
+    QCOMPARE(sensors->sensors.size(), std::size_t(2 * (4 + 3) * 2));
+    double area = 0;
+    std::set<std::string> names;
+    for (std::size_t i = 0; i < sensors->sensors.size(); ++i) {
+      const Sensor& s = sensors->sensors[i];
+      area += sensors->areaOf(i);
+      names.insert(sensors->sensorName(i));
+      QVERIFY(std::abs(s.position.z - 1.6) < 1e-6 || std::abs(s.position.z - 4.6) < 1e-6);
+      QVERIFY(std::abs(s.normal[2]) < 1e-6f);
+      const auto c = sensors->cell(i); // about the receiver, counter-clockwise seen from the front
+      QVERIFY(dot(cross(c[1] - c[0], c[2] - c[0]), s.normalVector()) > 0);
+    }
+    QVERIFY(std::abs(area - 42 * 6) < 1e-3); // the walls, no more
+    QCOMPARE(names.size(), sensors->sensors.size());
+    QVERIFY(names.contains("E1, south, storey 2, bay 4"));
+    // Taller: another storey's receivers come by themselves.
+    Element e = *p.elements[0];
+    e.shape = Mass{rectangle(0, 0, 12, 9), 0, 9, 3};
+    p.elements[0] = std::make_shared<const Element>(e);
+    QCOMPARE(layOutSensors(p)->sensors.size(), std::size_t(3 * 14));
+    std::get<FaceGrid>(p.groups[0].layout).bay = -1;
+    QVERIFY(layOutSensors(p).has_value()); // no bays: a grid
+    std::get<FaceGrid>(p.groups[0].layout).bay = 0.001;
+    QVERIFY(!layOutSensors(p));
+  }
+
+  void importedWallsHaveStoreysOfThreeMetres() {
+    Project p;
+    auto mesh = std::make_shared<Mesh>(*extrude(rectangle(0, 0, 6, 6), 2, 9));
+    Element e;
+    e.id = {1};
+    e.name = "Tower";
+    Imported in;
+    in.mesh = mesh;
+    e.shape = in;
+    p.elements.push_back(std::make_shared<const Element>(e));
+    SensorGroup g;
+    g.id = {5};
+    FaceGrid f;
+    f.faces.push_back({{1}, {}});
+    f.bay = 3;
+    g.layout = f;
+    p.groups.push_back(g);
+    const auto sensors = layOutSensors(p);
+    QCOMPARE(sensors->sensors.size(), std::size_t(4 * 2 * 3));
+    for (const Sensor& s : sensors->sensors) {
+      const double above = std::fmod(s.position.z - 2, 3);
+      QVERIFY(std::abs(above - 1.6) < 1e-6);
+    }
+  }
+
+  void aRuleOnWindowsFindsBareMasses() {
+    Project p = place();
+    p.groups.clear();
+    const auto asked = askRule(p, *shelf().find("window-sky"), {}, shelf());
+    QVERIFY2(asked.has_value(), asked ? "" : asked.error().text().c_str());
+    const auto& f = std::get<FaceGrid>(asked->project.groups.back().layout);
+    QCOMPARE(f.bay, 3.0);
+    QCOMPARE(f.faces.size(), std::size_t(1)); // the neighbour, not the proposal
+    QVERIFY(QString::fromStdString(asked->told).contains("every 3 m of facade"));
+    const Verdict v = judged(asked->project, "window-sky", {asked->project.groups.back().id});
+    QCOMPARE(v.rows.size(), std::size_t(2 * 2 * (4 + 3)));
+    QVERIFY(!std::isnan(v.rows[0].before));
   }
 
   void receiversAreListed() {

@@ -94,8 +94,9 @@ private slots:
     m.base = 1.5;
     m.storeys = 5;
     p = withElement(std::move(p), e);
-    SensorGroup walls{GroupId::fresh(),    "Walls", FaceGrid{{{e.id, 3u}, {e.id, {}}}, false, true, 0.7}, "Flat 1",
-                      Subject::LivingRoom, ""};
+    SensorGroup walls{
+        GroupId::fresh(),    "Walls", FaceGrid{{{e.id, 3u}, {e.id, {}}}, false, true, 0.7, 4.5, 2.2}, "Flat 1",
+        Subject::LivingRoom, ""};
     SensorGroup spots{GroupId::fresh(),   "Spots", std::vector<PointSensor>{{{1, 2, 3}, {0, 1, 0}, "w"}}, "Flat 1",
                       Subject::OpenSpace, ""};
     SensorGroup around{GroupId::fresh(), "Round", GroundAround{{e.id}, 7, 0.5, 2.5}, "", Subject::None, ""};

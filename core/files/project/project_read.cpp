@@ -372,6 +372,8 @@ private:
       grid.walls = a.boolean("walls", true);
       grid.roofs = a.boolean("roofs", false);
       grid.spacing = a.number("spacing", 1);
+      grid.bay = a.number("bay", 0, 0, 1000);
+      grid.height = a.number("height", 1.6, 0, 100);
       g.layout = std::move(grid);
     } else if (o.has("points")) {
       std::vector<PointSensor> list;

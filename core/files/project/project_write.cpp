@@ -67,6 +67,10 @@ Json group(const SensorGroup& g) {
     j["faces"]["walls"] = f->walls;
     j["faces"]["roofs"] = f->roofs;
     j["faces"]["spacing"] = f->spacing;
+    if (f->bay > 0) {
+      j["faces"]["bay"] = f->bay;
+      j["faces"]["height"] = f->height;
+    }
   } else if (const auto* w = std::get_if<RoomGrid>(&g.layout)) {
     j["rooms"] = roomGridJson(*w);
   } else {

@@ -197,9 +197,9 @@ private:
   }
 
   Outcome lay(const FaceGrid& f, const SensorGroup& g, SensorGridFacts& facts) {
-    if (Outcome o = spacingIsSound(f.spacing, g); !o) return o;
-    facts.spacing = f.spacing;
-    facts.cellArea = f.spacing * f.spacing;
+    if (Outcome o = spacingIsSound(f.bay > 0 ? f.bay : f.spacing, g); !o) return o;
+    facts.spacing = f.bay > 0 ? f.bay : f.spacing;
+    facts.cellArea = facts.spacing * facts.spacing;
     for (const FaceRef& ref : f.faces) {
       const ElementPtr e = project_.element(ref.element);
       if (!e) {
@@ -215,8 +215,11 @@ private:
         const bool wanted = ref.face ? face == *ref.face : (f.walls && std::abs(n.z) < 0.5) || (f.roofs && n.z >= 0.5);
         if (wanted) faces[face].push_back(t);
       }
-      for (const auto& [face, triangles] : faces)
-        if (Outcome o = onFace(**mesh, triangles, f.spacing, g); !o) return o;
+      for (const auto& [face, triangles] : faces) {
+        const Outcome o =
+            f.bay > 0 ? byBays(*e, **mesh, triangles, f, g, facts) : onFace(**mesh, triangles, f.spacing, g);
+        if (!o) return o;
+      }
     }
     return {};
   }
@@ -250,6 +253,64 @@ private:
         });
         if (in) put(o + u * x + v * y + normal * tolerance::sensorOffset, normal);
       }
+    return {};
+  }
+
+  /// Where floors lie on a face from `low` to `high`: those of a mass, else every three metres.
+  static std::vector<double> floorsOf(const Element& e, double low, double high) {
+    const Mass* m = e.mass();
+    const double storey = m && m->storeys > 0 ? m->height / m->storeys : 3;
+    std::vector<double> out;
+    for (double z = m ? m->base : low; z < high - 0.3 * storey; z += storey)
+      if (z > low - 0.7 * storey) out.push_back(z);
+    return out;
+  }
+
+  /// One receiver a bay and storey of an upright face, named by both.
+  Outcome byBays(const Element& e, const Mesh& mesh, const std::vector<std::size_t>& triangles, const FaceGrid& f,
+                 const SensorGroup& g, SensorGridFacts& facts) {
+    Vec3 normal;
+    for (std::size_t t : triangles) normal = normal + mesh.areaVector(t);
+    normal = normalized(normal);
+    if (!(std::abs(normal.z) < 0.5)) return {};
+    const Vec3 u = normalized(Vec3{-normal.y, normal.x, 0}), v = cross(normal, u);
+    const Vec3 o = mesh.points[mesh.triangles[triangles[0]][0]];
+    std::vector<std::array<Vec2, 3>> flat;
+    double left = 1e30, right = -1e30, low = 1e30, high = -1e30;
+    for (std::size_t t : triangles) {
+      std::array<Vec2, 3> k;
+      for (std::size_t i = 0; i < 3; ++i) {
+        const Vec3 p = mesh.points[mesh.triangles[t][i]];
+        k[i] = {dot(p - o, u), dot(p - o, v)};
+        left = std::min(left, k[i].x);
+        right = std::max(right, k[i].x);
+        low = std::min(low, p.z);
+        high = std::max(high, p.z);
+      }
+      flat.push_back(k);
+    }
+    const std::vector<double> floors = floorsOf(e, low, high);
+    const int bays = std::max(1, int(std::lround((right - left) / f.bay)));
+    const double wide = (right - left) / bays;
+    if (Outcome full = room(floors.size() * std::size_t(bays), g); !full) return full;
+    const auto side = facingOf(normal, project_.site.northAngle);
+    for (std::size_t s = 0; s < floors.size(); ++s) {
+      const double top = s + 1 < floors.size() ? floors[s + 1] : high, tall = top - floors[s];
+      const double z = floors[s] + std::min(f.height, 0.7 * tall);
+      for (int b = 0; b < bays; ++b) {
+        const Vec2 at{left + wide * (b + 0.5), (z - o.z) / v.z};
+        const bool in = std::any_of(flat.begin(), flat.end(), [&](const auto& k) {
+          const double a = cross(k[1] - k[0], at - k[0]), d = cross(k[2] - k[1], at - k[1]),
+                       c = cross(k[0] - k[2], at - k[2]);
+          return (a >= 0 && d >= 0 && c >= 0) || (a <= 0 && d <= 0 && c <= 0);
+        });
+        if (!in) continue;
+        put(o + u * at.x + v * at.y + normal * tolerance::sensorOffset, normal);
+        facts.sizes.push_back({float(wide), float(tall)});
+        facts.pointNames.push_back(
+            fmt::format("{}, {}, storey {}, bay {}", nameOf(e), side ? facingKey(*side) : "up", s + 1, b + 1));
+      }
+    }
     return {};
   }
 
@@ -293,6 +354,7 @@ std::string SensorSet::sensorName(std::size_t i) const {
 
 double SensorSet::areaOf(std::size_t i) const {
   const SensorGridFacts& g = groups[sensors[i].group];
+  if (!g.sizes.empty()) return double(g.sizes[i - g.first][0]) * double(g.sizes[i - g.first][1]);
   return !g.cells.empty() ? g.cells[i - g.first].area : g.cellArea > 0 ? g.cellArea : 1;
 }
 
@@ -311,6 +373,11 @@ std::array<Vec3, 4> SensorSet::cell(std::size_t i) const {
     return out;
   }
   const Vec3 n = s.normalVector(), u = tangentOf(n), v = cross(n, u);
+  if (const SensorGridFacts& g = groups[s.group]; !g.sizes.empty()) { // a panel about the receiver, with joints
+    const auto& [wide, tall] = g.sizes[i - g.first];
+    const Vec3 across = normalized(Vec3{-n.y, n.x, 0}) * (0.46 * double(wide)), up = Vec3{0, 0, 0.35 * double(tall)};
+    return {s.position - across - up, s.position + across - up, s.position + across + up, s.position - across + up};
+  }
   const double h = std::max(groups[s.group].spacing, 0.5) / 2;
   const Vec3 p = s.position;
   return {p - u * h - v * h, p + u * h - v * h, p + u * h + v * h, p - u * h + v * h};

@@ -25,6 +25,7 @@ struct SensorGridFacts {
   std::vector<GridCell> cells; ///< of grids in rooms, along their sensors: each counts by its true area
   int room = -1;               ///< index in the project, of grids in rooms
   std::vector<std::string> pointNames;
+  std::vector<std::array<float, 2>> sizes; ///< m, width and height of what each receiver by bay and storey stands for
 };
 
 struct SensorSet {
