@@ -107,6 +107,25 @@ private slots:
     row("run yard.noonward --name Autumn", 2, "no study \"Autumn\"");
     row("run yard.noonward --study sky-view --name Autumn", 2, "no sky-view study \"Autumn\"");
     row("run yard.noonward --study year", 1, "weather");
+    row("run yard.noonward --study irradiation", 1, "a weather year");
+    row("run yard.noonward --study irradiation --settings", 0, "daily-mean");
+    row("run yard.noonward --study irradiation --sky uniform", 1, "needs its irradiances");
+    row("run yard.noonward --study irradiation --set amount=weekly", 2, "daily-mean");
+    row("run yard.noonward --before --difference", 2, "not both");
+    row("run yard.noonward --study vsc --difference", 0, "16 sensors");
+    row("receivers yard.noonward --csv", 0, "Yard 16,Yard,,,");
+    row("receivers yard.noonward --group Garden", 2, "no group is called \"Garden\"");
+    // shadows
+    row("shadows yard.noonward", 2, "give --at");
+    row("shadows yard.noonward --at noon", 2, "is no moment");
+    row("shadows yard.noonward --at 2026-03-21T12:00", 0, "m² of it net new; Yard: ");
+    row("shadows yard.noonward --at 2026-03-21T03:00", 0, "too low to cast");
+    row("shadows yard.noonward --date 21Mar", 2, "--date is written");
+    row("shadows yard.noonward --date 2026-03-21 --from 15:00 --to 9:00", 2, "in order");
+    row("shadows yard.noonward --at 2026-03-21T12:00 --area Garden", 2, "no group is called");
+    row("shadows yard.noonward --at 2026-03-21T12:00 --out plan.txt", 2, ".geojson");
+    row("shadows broken.noonward --at 2026-03-21T12:00", 1, "");
+    row("picture yard.noonward --out x.png --state later", 2, "before, difference or ratio");
     row("run yard.noonward --study sunlight-year", 1, "weather year");
     row("run yard.noonward --study sunlight-year --sunshine 20,30,40,50,60,60,60,50,40,30,20,20", 0,
         "sunshine by a table");
@@ -253,6 +272,41 @@ private slots:
     const QJsonObject o = d.isArray() ? d.array().at(0).toObject() : d.object();
     for (const QString& k : keys)
       if (!k.isEmpty()) QVERIFY2(o.contains(k), qPrintable(k + " in " + r.out.left(300)));
+  }
+
+  void whatTheProposalTakesStandsBesideTheValues() {
+    const Ran ran = cli(folder_.path(), {"run", "yard.noonward", "--difference", "--no-store", "--out", "t"});
+    QVERIFY2(ran.code == 0, qPrintable(ran.err));
+    QFile f(folder_.filePath("t/sun-hours.csv"));
+    QVERIFY(f.open(QIODevice::ReadOnly));
+    const QStringList rows = QString::fromUtf8(f.readAll()).split('\n', Qt::SkipEmptyParts);
+    QCOMPARE(rows[0], QString("sensor,x,y,z,nx,ny,nz,hours,longest_hours,first,last,before,difference"));
+    double lost = 0;
+    for (int k = 1; k < rows.size(); ++k) {
+      const QStringList c = rows[k].split(',');
+      QCOMPARE(c.size(), 13);
+      QVERIFY(std::abs(c[11].toDouble() + c[12].toDouble() - c[7].toDouble()) < 1e-4);
+      lost -= c[12].toDouble();
+    }
+    QVERIFY2(lost > 5, qPrintable(QString::number(lost))); // the wall is proposed
+  }
+
+  void shadowsLeaveAsFiles() {
+    for (const char* file : {"s.geojson", "s.dxf", "s.csv", "s.svg", "s.pdf"}) {
+      const Ran ran = cli(folder_.path(), {"shadows", "yard.noonward", "--date", "2026-03-21", "--step", "120",
+                                           "--roofs", "--out", file, "--json"});
+      QVERIFY2(ran.code == 0, qPrintable(ran.err));
+      QVERIFY(QFile(folder_.filePath(file)).size() > 200);
+      const QJsonObject all = QJsonDocument::fromJson(ran.out.toUtf8()).object();
+      QCOMPARE(all["moments"].toArray().size(), 3);
+      QVERIFY(all["net_new_m2_h"].toDouble() > 0);
+      double sum = 0;
+      for (const auto& m : all["moments"].toArray()) sum += 2 * m.toObject()["net_new_m2"].toDouble();
+      QVERIFY(std::abs(sum - all["net_new_m2_h"].toDouble()) < 1e-6 * sum);
+    }
+    QFile f(folder_.filePath("s.geojson"));
+    QVERIFY(f.open(QIODevice::ReadOnly));
+    QVERIFY(QJsonDocument::fromJson(f.readAll()).object()["features"].toArray().size() >= 6);
   }
 
   void aSizedShadeIsKept() {
