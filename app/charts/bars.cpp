@@ -110,12 +110,17 @@ void SpreadChart::paintEvent(QPaintEvent*) {
   if (threshold_ >= s.low && threshold_ <= s.high) p.drawLine(QPointF(x, 0), QPointF(x, base + 3));
   p.setFont(figureFont(10));
   p.setPen(t.muted);
-  for (double v : ticks(s.low, s.high)) {
-    const double tx = width() * (v - s.low) / span;
+  const std::vector<double> marks = ticks(s.low, s.high);
+  double free = width() + 1; // the last first: it has the unit, and others give way
+  for (auto at = marks.rbegin(); at != marks.rend(); ++at) {
+    const double v = *at, tx = width() * (v - s.low) / span;
     const auto align = v <= s.low ? Qt::AlignLeft : v >= s.high - 1e-9 ? Qt::AlignRight : Qt::AlignHCenter;
-    const QRectF box(align == Qt::AlignLeft ? 0 : align == Qt::AlignRight ? width() - 40 : tx - 20, base + 3, 40, 13);
-    p.drawText(box, align | Qt::AlignVCenter,
-               QString::number(v) + (v >= s.high - 1e-9 ? " " + QString::fromStdString(s.unit) : QString()));
+    const QString text = QString::number(v) + (v >= s.high - 1e-9 ? " " + QString::fromStdString(s.unit) : QString());
+    const double wide = QFontMetricsF(p.font()).horizontalAdvance(text) + 4;
+    const double left = align == Qt::AlignLeft ? 0 : align == Qt::AlignRight ? width() - wide : tx - wide / 2;
+    if (left + wide > free) continue;
+    free = left;
+    p.drawText(QRectF(left, base + 3, wide, 13), align | Qt::AlignVCenter, text);
   }
 }
 

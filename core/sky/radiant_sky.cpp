@@ -1,8 +1,8 @@
 #include "core/sky/radiant_sky.h"
+#include "core/sky/hour_input.h"
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <fmt/format.h>
 
 namespace noonward {
 
@@ -84,19 +84,9 @@ Expected<RadiantSky> RadiantSky::ofHours(const Weather& w, const std::vector<boo
   std::array<std::vector<Sun>, 24> byHour;
   for (std::size_t i = 0; i < w.hours.size() && i < chosen.size(); ++i) {
     if (!chosen[i]) continue;
-    const WeatherHour& h = w.hours[i];
-    const double direct = h[WeatherField::DirectNormal], diffuse = h[WeatherField::DiffuseHorizontal];
-    if (std::isnan(direct) || std::isnan(diffuse))
-      return fail(
-          fmt::format("The weather file has no radiation for hour {} of {}. Fill its gaps first (Findings, Mend).",
-                      h.hour, dayText({2025, h.month, h.day})),
-          "weather");
-    PerezInput in;
-    in.sun = toModel(suns[i].position.direction, northAngle);
-    in.directNormal = suns[i].up ? std::max(0.0, direct) : 0;
-    in.diffuseHorizontal = std::max(0.0, diffuse);
-    if (!std::isnan(h[WeatherField::DewPoint])) in.dewPoint = h[WeatherField::DewPoint];
-    in.dayOfYear = dayOfYear({2025, h.month, h.day});
+    const auto hour = perezOf(w.hours[i], suns[i], northAngle);
+    if (!hour) return tl::unexpected(hour.error());
+    const PerezInput& in = *hour;
     const bool shines = in.directNormal > 0 && in.sun.z > 0;
     out.hours_ += shines || in.diffuseHorizontal > 0;
     if (shines) byHour[i % 24].push_back({in.sun, in.directNormal / 1000});

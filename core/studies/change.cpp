@@ -117,9 +117,8 @@ SensorField stateField(const SensorField& now, const SensorField& before, Design
   out.scale.high = 120;
   out.scale.threshold = 80; // the share that guidance on sun and sky asks to keep
   out.scale.dotBelow = true;
-  out.scale.unit = "%";
+  out.scale.unit = "% of before";
   out.scale.perSi = 1;
-  out.scale.title = now.scale.title + ", share of before";
   return out;
 }
 

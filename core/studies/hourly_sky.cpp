@@ -1,5 +1,6 @@
 #include "core/studies/hourly_sky.h"
 #include "core/base/parallel.h"
+#include "core/sky/hour_input.h"
 #include "core/sky/sky_luminance.h"
 #include <algorithm>
 #include <cmath>
@@ -57,20 +58,9 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p, bool ownI
   out->diffuse.assign(w.hours.size(), 0);
   for (std::size_t i = 0; i < w.hours.size(); ++i) {
     const WeatherHour& h = w.hours[i];
-    const double direct = h[WeatherField::DirectNormal], diffuse = h[WeatherField::DiffuseHorizontal];
-    if (std::isnan(direct) || std::isnan(diffuse))
-      return fail(
-          fmt::format("The weather file has no radiation for hour {} of {}. Fill its gaps first (Findings, Mend).",
-                      h.hour, dayText({2025, h.month, h.day})),
-          "weather");
-    if (!(diffuse > 0) && !(direct > 0)) continue;
-    PerezInput in;
-    const Vec3 d = suns[i].position.direction;
-    in.sun = toModel(d, p.site.northAngle);
-    in.directNormal = suns[i].up ? std::max(0.0, direct) : 0;
-    in.diffuseHorizontal = std::max(0.0, diffuse);
-    if (!std::isnan(h[WeatherField::DewPoint])) in.dewPoint = h[WeatherField::DewPoint];
-    in.dayOfYear = dayOfYear({2025, h.month, h.day});
+    const auto hour = perezOf(h, suns[i], p.site.northAngle);
+    if (!hour) return tl::unexpected(hour.error());
+    const PerezInput& in = *hour;
     if (!(in.diffuseHorizontal > 0) && !(in.directNormal > 0)) continue;
     out->hours.push_back(std::uint32_t(i));
     out->sun.push_back(in.sun);

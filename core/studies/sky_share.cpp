@@ -11,9 +11,14 @@ namespace {
 class Packets {
 public:
   Packets(const LightScene& scene, Vec3 at, Vec3 normal) : scene_(scene), at_(at), normal_(normal) {}
-  /// Calls told(tag, share open) for each, once its packet is full or flush() is called; what turns away is closed.
+  /// Calls told(tag, share open) for each, once its packet is full or flush() is called.
   template <class Told> void send(Vec3 d, std::uint32_t tag, Told&& told) {
-    if (dot(d, normal_) <= 0) return told(tag, 0.0);
+    // A part of the patch lies behind the surface: what stands in front of the other part is asked, at its mirror
+    // image.
+    if (const double c = dot(d, normal_); c <= 0) {
+      d = d - normal_ * (2 * c);
+      if (d.z <= 1e-3) d = normalized(Vec3{d.x, d.y, 1e-3});
+    }
     rays_.x[n_] = float(d.x);
     rays_.y[n_] = float(d.y);
     rays_.z[n_] = float(d.z);
