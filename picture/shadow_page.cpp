@@ -87,7 +87,7 @@ QColor freshColor(const Theme& t, double share) {
 
 } // namespace
 
-void paintShadowMap(QPainter& p, QRectF whole, const ShadowPage& page, const Theme& t) {
+void paintShadowOutlines(QPainter& p, QRectF whole, const ShadowPage& page, const Theme& t) {
   const Project& project = *page.project;
   const ShadowPlan& plan = *page.plan;
   constexpr double footHeight = 58;
@@ -236,7 +236,7 @@ void paintShadowPage(QPainter& p, const ShadowPage& page, const Theme& t) {
              QString::fromStdString(fmt::format("{}, {} · {}", project.site.name, placeText(project.site.place),
                                                 northText(project.site.northAngle))));
   const double top = 98, bottom = paper.height() - planMargin - 24;
-  paintShadowMap(p, QRectF(left, top, right - left - tableWidth - 28, bottom - top), page, t);
+  paintShadowOutlines(p, QRectF(left, top, right - left - tableWidth - 28, bottom - top), page, t);
   // ---- the table
   const double x0 = right - tableWidth;
   const std::vector<double> ends{74, 138, 206, 300, 380, 470};

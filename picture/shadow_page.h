@@ -17,7 +17,7 @@ struct ShadowPage {
   std::string title; ///< "Ropewalk Quay · shadow plan 21 Mar"
 };
 /// The plan alone in a frame: buildings, areas, shadows; north, scale and legend within it.
-void paintShadowMap(QPainter& painter, QRectF frame, const ShadowPage& page, const Theme& theme);
+void paintShadowOutlines(QPainter& painter, QRectF frame, const ShadowPage& page, const Theme& theme);
 /// A3 lying, in points of 1/96 inch.
 void paintShadowPage(QPainter& painter, const ShadowPage& page, const Theme& theme);
 /// By the ending: .pdf, .svg, .png. Errors: another ending, a file that can't be written.

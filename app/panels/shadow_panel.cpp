@@ -17,19 +17,19 @@
 
 namespace noonward {
 
-ShadowMap::ShadowMap(QWidget* parent) : QWidget(parent) {
+ShadowOutlines::ShadowOutlines(QWidget* parent) : QWidget(parent) {
   setMinimumSize(320, 320);
-  setAccessibleName("Shadow map");
+  setAccessibleName("Outlines of shadow");
 }
 
-void ShadowMap::show(std::shared_ptr<const Project> project, std::shared_ptr<const ShadowPlan> plan) {
+void ShadowOutlines::show(std::shared_ptr<const Project> project, std::shared_ptr<const ShadowPlan> plan) {
   project_ = std::move(project);
   plan_ = std::move(plan);
   drawn_ = {};
   update();
 }
 
-void ShadowMap::paintEvent(QPaintEvent*) {
+void ShadowOutlines::paintEvent(QPaintEvent*) {
   QPainter p(this);
   const Theme& t = theme();
   if (!plan_) {
@@ -42,7 +42,7 @@ void ShadowMap::paintEvent(QPaintEvent*) {
     drawn_.setDevicePixelRatio(ratio);
     drawn_.fill(t.paper);
     QPainter painter(&drawn_);
-    paintShadowMap(painter, QRectF(rect()).adjusted(0, 0, -1, -1), {project_.get(), plan_.get(), ""}, t);
+    paintShadowOutlines(painter, QRectF(rect()).adjusted(0, 0, -1, -1), {project_.get(), plan_.get(), ""}, t);
     dark_ = t.dark;
   }
   p.drawPixmap(0, 0, drawn_);
@@ -62,7 +62,7 @@ ShadowPanel::ShadowPanel(Document& document, QWidget* parent) : Panel(parent), d
   auto* both = new QHBoxLayout;
   both->setSpacing(18);
   all->addLayout(both, 1);
-  both->addWidget(map_ = new ShadowMap, 1);
+  both->addWidget(map_ = new ShadowOutlines, 1);
   auto* right = new QVBoxLayout;
   right->setSpacing(6);
   both->addLayout(right);

@@ -15,10 +15,10 @@ class QTableWidget;
 namespace noonward {
 
 /// The plan from above, drawn anew where it changed.
-class ShadowMap : public QWidget {
+class ShadowOutlines : public QWidget {
   Q_OBJECT
 public:
-  explicit ShadowMap(QWidget* parent = nullptr);
+  explicit ShadowOutlines(QWidget* parent = nullptr);
   void show(std::shared_ptr<const Project> project, std::shared_ptr<const ShadowPlan> plan);
 
 protected:
@@ -57,7 +57,7 @@ private:
   std::shared_ptr<RunControl> control_;
   std::uint64_t number_ = 0;
   bool busy_ = false, again_ = false;
-  ShadowMap* map_;
+  ShadowOutlines* map_;
   QComboBox* when_;
   QLineEdit *days_, *from_, *to_, *step_;
   QCheckBox* roofs_;

@@ -86,6 +86,15 @@ AnswerPtr Answerer::answer(const StudyQuestion& whole, RunControl& control,
         a.painted = std::make_shared<const SensorField>(
             sunField(a.painted->sensors, std::make_shared<const SunHoursResult>(raised(*a.painted->result, more))));
       }
+      if (const double more = trialScale(whole.study, whole.project.site.year);
+          a.painted && a.state == DesignState::Difference && a.painted->kind() == StudyKind::SunHours && more != 1) {
+        const FieldScale told = a.painted->scale;
+        std::vector<float> hours = a.painted->values();
+        for (float& h : hours) h = float(h * more);
+        SensorField raisedField = asChange(*a.painted, std::move(hours), a.painted->light->standardError);
+        raisedField.scale.title = told.title;
+        a.painted = std::make_shared<const SensorField>(std::move(raisedField));
+      }
       return shared(std::move(a));
     };
     return marked(answer(q, control, [&](AnswerPtr part) { soFar(marked(part)); }));
@@ -115,7 +124,9 @@ Expected<std::shared_ptr<const SensorField>> Answerer::before(const StudyQuestio
     if (!sensors) return tl::unexpected(sensors.error());
     auto result = runner.sunHours(q.project, q.study.groups, s, true, 0, control, q.study.name + " (before)");
     if (!result) return tl::unexpected(result.error());
-    return before_[key] = std::make_shared<const SensorField>(sunField(std::move(*sensors), *result));
+    auto field = std::make_shared<const SensorField>(sunField(std::move(*sensors), *result));
+    if (field->end() == RunEnd::Finished) before_[key] = field;
+    return field;
   }
   Study study = q.study;
   if (q.quick) study.light.maxSamples = 64;
@@ -125,7 +136,9 @@ Expected<std::shared_ptr<const SensorField>> Answerer::before(const StudyQuestio
   if (!input) return tl::unexpected(input.error());
   auto result = runner.light(*input, control, q.study.name + " (before)");
   if (!result) return tl::unexpected(result.error());
-  return before_[key] = std::make_shared<const SensorField>(lightField(input->sensors, *result, q.project.units));
+  auto field = std::make_shared<const SensorField>(lightField(input->sensors, *result, q.project.units));
+  if (field->end() == RunEnd::Finished) before_[key] = field; // what was stopped early answers this question alone
+  return field;
 }
 
 AnswerPtr Answerer::inState(AnswerPtr answer, const StudyQuestion& q, RunControl& control) {

@@ -39,7 +39,7 @@ std::optional<DesignState> designStateFromKey(std::string_view key) {
 }
 
 namespace {
-/// An upper end for changes: nine in ten lie within, rounded up.
+/// An upper end for changes: 99 of a hundred lie within, rounded up.
 double spanOf(const std::vector<float>& values) {
   std::vector<double> sizes;
   for (float v : values)

@@ -83,8 +83,9 @@ LightResult runSkyExposure(const LightInput& in, RunControl& control, Threads th
     for (std::size_t i = a; i < b; ++i) {
       const Sensor& s = in.sensors.sensors[i];
       const Vec3 n = s.normalVector();
-      const SkyShare::Seen seen = sky.at(*in.scene, s.position + n * rayOffsetAt(s.position), n,
-                                         in.settings.seed + i * 1315423911ull, [](double) { return wanted; });
+      const SkyShare::Seen seen = sky.at(
+          *in.scene, s.position + n * rayOffsetAt(s.position), n, in.settings.seed + i * 1315423911ull,
+          [](double) { return wanted; }, in.settings.maxSamples);
       r.value[i] = float(seen.value);
       r.standardError[i] = float(seen.error);
       r.samples[i] = seen.rays;

@@ -6,7 +6,6 @@
 #include "core/studies/by_sensor.h"
 #include "core/studies/light_aims.h"
 #include "core/studies/sky_share.h"
-#include "core/studies/year_hours.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -111,8 +110,9 @@ Outcome irradiationHours(const Project& p, const Study& study, std::optional<Ins
   const bool mean = s.amount == EnergyAmount::DailyMean;
   in.days = mean ? daysOf(s.season) : 1;
   in.unit = mean ? "kWh/m² a day" : "kWh/m²";
-  in.sky.text =
-      fmt::format("{} hours of the weather year, {}{}", count, seasonText(s.season), mean ? ", mean of a day" : "");
+  in.sky.text = count == hours.size() ? std::string("the whole weather year")
+                                      : fmt::format("{} hours of the weather year, {}", count, seasonText(s.season));
+  if (mean) in.sky.text += ", mean of a day";
   h.add(skyDigest(p, hours, farthestOf(study))).add(in.days);
   return {};
 }
@@ -241,8 +241,9 @@ private:
     const bool free = aim->empty(); // no panes to aim at: the sky is looked at patch by patch
     SkyShare::Seen seen;
     if (free)
-      seen = sky_.at(*in_.scene, at, n, seed_ + i * 1315423911ull,
-                     [&](double value) { return 0.5 * wanted(direct + value); });
+      seen = sky_.at(
+          *in_.scene, at, n, seed_ + i * 1315423911ull, [&](double value) { return 0.5 * wanted(direct + value); },
+          in_.settings.maxSamples);
     EnergySum total{*in_.radiant};
     std::array<double, sequences> sums{}, reflected{};
     std::uint32_t done = 0;

@@ -106,7 +106,7 @@ void SkyShare::weigh(Vec3 n, std::array<float, SkyBins::count>& weights) const {
 }
 
 SkyShare::Seen SkyShare::at(const LightScene& scene, Vec3 at, Vec3 normal, std::uint64_t key,
-                            const std::function<double(double)>& wanted) const {
+                            const std::function<double(double)>& wanted, std::size_t most) const {
   std::array<float, SkyBins::count> weights, look;
   std::array<std::uint8_t, SkyBins::count> edge;
   weigh(normal, weights);
@@ -148,7 +148,7 @@ SkyShare::Seen SkyShare::at(const LightScene& scene, Vec3 at, Vec3 normal, std::
     out.value = sum;
     out.error = std::hypot(std::sqrt(square), smallest());
     out.rays = packets.sent();
-    if (sum > 0 && out.error <= wanted(sum)) return out;
+    if (sum > 0 && (out.error <= wanted(sum) || out.rays >= most)) return out;
     if (sum > 0 && out.error <= 3 * wanted(sum)) parts = 4; // nearly there: a cell of each quarter is enough
   }
   // ---- how much of each is open?
@@ -194,7 +194,7 @@ SkyShare::Seen SkyShare::at(const LightScene& scene, Vec3 at, Vec3 normal, std::
     }
     out.value = value;
     out.error = std::hypot(caution * std::sqrt(square), smallest());
-    if (out.error <= wanted(value)) break;
+    if (out.error <= wanted(value) || packets.sent() >= most) break;
   }
   out.rays = packets.sent();
   if (!(out.value > 0)) out.error = 1.5 / double(std::max(1u, out.rays)) * out.open; // 3 in n at 95 %

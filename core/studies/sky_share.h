@@ -28,9 +28,10 @@ public:
     double open = 0;             ///< with nothing in the way
     std::uint32_t rays = 0;
   };
-  /// At a point in front of its surface. `key` of the sensor; `wanted`: standard error to stop at, given what is seen.
+  /// At a point in front of its surface. `key` of the sensor; `wanted`: standard error to stop at, given what is seen;
+  /// `most`: rays after which no further look is taken, whatever the error (the first look is always whole).
   Seen at(const LightScene& scene, Vec3 at, Vec3 normal, std::uint64_t key,
-          const std::function<double(double value)>& wanted) const;
+          const std::function<double(double value)>& wanted, std::size_t most = 1 << 18) const;
 
 private:
   static constexpr int cuts = 4, cells = cuts * cuts;

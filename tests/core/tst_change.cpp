@@ -189,6 +189,28 @@ private slots:
     QVERIFY2(a < b && b <= 0, qPrintable(QString("%1 %2").arg(a).arg(b)));
   }
 
+  void aTrialOfADifferenceStandsForTheWholeSeason() {
+    const Project p = quarter();
+    Study s = studyOf(StudyKind::SunHours);
+    s.sunHours.dates.clear();
+    s.sunHours.season.fromMonth = s.sunHours.season.toMonth = 3;
+    StudyQuestion q;
+    q.project = p;
+    q.study = s;
+    q.key = studyDigest(p, s);
+    q.state = DesignState::Difference;
+    RunControl control;
+    Answerer by;
+    const AnswerPtr whole = by.answer(q, control, [](const AnswerPtr&) {});
+    q.trial = true;
+    const AnswerPtr part = by.answer(q, control, [](const AnswerPtr&) {});
+    QVERIFY(part && part->trial && part->state == DesignState::Difference);
+    double all = 0, raised = 0;
+    for (float v : whole->painted->values()) all += double(v);
+    for (float v : part->painted->values()) raised += double(v);
+    QVERIFY2(std::abs(raised - all) < 0.15 * std::abs(all), qPrintable(QString("%1 for %2").arg(raised).arg(all)));
+  }
+
   void aYearStaysWhatItIs() {
     Project p = quarter();
     const Study s = studyOf(StudyKind::Year);

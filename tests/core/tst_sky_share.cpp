@@ -124,6 +124,15 @@ private slots:
     QVERIFY(fine.error < rough.error);
   }
 
+  void noMoreRaysThanAsked() {
+    Project p;
+    put(p, 1, rectangle(-30, 10, 30, 14), 0, 12);
+    const auto scene = sceneOf(p);
+    const auto few = SkyShare(even, 2).at(*scene, {0, 0, 1}, {0, 0, 1}, 4, within(1e-3), 64);
+    QVERIFY2(few.rays <= SkyBins::count, qPrintable(QString::number(few.rays))); // the first look alone
+    QVERIFY(few.error > 0.07);                                                   // and it says what it is worth
+  }
+
   void aClosedBoxSaysAtMostHowMuch() {
     Project p;
     put(p, 1, rectangle(-5, -5, 5, 5), 0, 4);
