@@ -65,14 +65,17 @@ void paintLegend(QPainter& p, QRectF at, const FieldScale& s, const Theme& theme
   p.setFont(figureFont(10.5 * k));
   p.setPen(theme.ink);
   const std::vector<double> marks = ticks(s.low, s.high);
-  for (const double v : marks) {
+  double free = 1e9; // the last first: it has the unit, and others give way
+  for (auto mark = marks.rbegin(); mark != marks.rend(); ++mark) {
+    const double v = *mark + 0.0; // no "-0"
     p.drawLine(QPointF(x(v), strip.bottom()), QPointF(x(v), strip.bottom() + 3 * k));
     QString text = QString::number(v, 'g', 4);
-    if (v == marks.back()) text += " " + QString::fromStdString(s.unit);
-    const double w = std::max(60 * k, QFontMetricsF(p.font()).horizontalAdvance(text) + 2); // a unit may be long
-    const double left = std::min(x(v) - w / 2, strip.right() + 26 * k - w);
-    p.drawText(QRectF(left, strip.bottom() + 3 * k, w, 14 * k),
-               (left < x(v) - w / 2 ? Qt::AlignRight : Qt::AlignHCenter) | Qt::AlignTop, text);
+    if (mark == marks.rbegin()) text += " " + QString::fromStdString(s.unit);
+    const double w = QFontMetricsF(p.font()).horizontalAdvance(text) + 2;
+    const double left = std::min(x(v) - w / 2, strip.right() + 26 * k - w); // a unit may be long
+    if (left + w > free) continue;
+    free = left - 3 * k;
+    p.drawText(QRectF(left, strip.bottom() + 3 * k, w, 14 * k), Qt::AlignHCenter | Qt::AlignTop, text);
   }
   p.restore();
 }

@@ -113,7 +113,7 @@ void SpreadChart::paintEvent(QPaintEvent*) {
   const std::vector<double> marks = ticks(s.low, s.high);
   double free = width() + 1; // the last first: it has the unit, and others give way
   for (auto at = marks.rbegin(); at != marks.rend(); ++at) {
-    const double v = *at, tx = width() * (v - s.low) / span;
+    const double v = *at + 0.0, tx = width() * (v - s.low) / span;
     const auto align = v <= s.low ? Qt::AlignLeft : v >= s.high - 1e-9 ? Qt::AlignRight : Qt::AlignHCenter;
     const QString text = QString::number(v) + (v >= s.high - 1e-9 ? " " + QString::fromStdString(s.unit) : QString());
     const double wide = QFontMetricsF(p.font()).horizontalAdvance(text) + 4;

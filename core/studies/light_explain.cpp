@@ -141,6 +141,7 @@ LightStatistics lightStatistics(const LightResult& r, std::size_t first, std::si
   s.most = most->first;
   s.uniformity = s.mean > 0 ? s.least / s.mean : 0;
   s.median = weightedMedian(std::move(v));
+  s.shareBelow = std::min(1.0, s.shareBelow); // weights add up to one but for the last bit
   s.shareAtLeast = 1 - s.shareBelow;
   return s;
 }
