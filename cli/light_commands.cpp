@@ -128,7 +128,7 @@ int runLightStudies(const RunCall& c, StudyKind kind) {
         if (!std::isalnum(static_cast<unsigned char>(ch))) ch = '-';
     }
     const auto path = std::filesystem::path(c.out) / (std::string(studyKey(kind)) + tail + ".csv");
-    if (const Outcome o = saveFile(path, lightCsv(*input, **result, earlier.get())); !o)
+    if (const Outcome o = saveFile(path, lightCsv(input->sensors, **result, earlier.get())); !o)
       return complain(o.error().text(), 1);
     Json facts{{"study", s.name},
                {"kind", studyKey(kind)},

@@ -136,7 +136,7 @@ int runStudies(const ProjectCall& c) {
     // One study writes the fixed name; further ones add their own.
     const std::string tail = (i == 0 ? "" : "-" + fileStem(s.name)) + trialTail(call);
     const auto path = std::filesystem::path(c.out) / ("sun-hours" + tail + ".csv");
-    if (const Outcome o = saveFile(path, sunHoursCsv(*input, **result, earlier.get())); !o)
+    if (const Outcome o = saveFile(path, sunHoursCsv(input->sensors, input->zone, **result, earlier.get())); !o)
       return complain(o.error().text(), 1);
     Json facts{{"study", s.name},
                {"asked", settingsText(s.sunHours)},

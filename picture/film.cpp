@@ -32,10 +32,7 @@ Expected<std::vector<FilmFrame>> viewFrames(const Project& p, const std::vector<
   const auto take = [&](const SavedView& v) -> Outcome {
     const auto camera = cameraFromJson(v.camera);
     if (!camera) return fail(fmt::format("The saved view \"{}\": {}", v.name, camera.error().text()));
-    std::optional<Instant> at;
-    if (const auto s = stampFromText(v.moment))
-      at = s->utcOffset ? utc(s->time) + -*s->utcOffset : p.zone().instant(s->time);
-    stops.emplace_back(*camera, at);
+    stops.emplace_back(*camera, momentOf(v, p.zone()));
     return {};
   };
   if (names.empty())

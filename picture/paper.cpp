@@ -9,7 +9,7 @@
 
 namespace noonward {
 
-Outcome writePaper(const std::filesystem::path& file, const Paper& paper,
+Outcome writePaper(const std::filesystem::path& file, const PaperSheet& paper,
                    const std::vector<std::function<void(QPainter&)>>& pages) {
   const std::string kind = file.extension().string();
   if (pages.empty() || (pages.size() > 1 && kind != ".pdf"))

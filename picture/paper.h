@@ -10,14 +10,14 @@
 
 namespace noonward {
 
-struct Paper {
+struct PaperSheet {
   QSizeF size;       ///< in points of the painting: 1/96 inch on paper
   QString title;     ///< of the document
   double pixels = 2; ///< of a PNG, for each point
 };
 /// Paints its pages and saves the file; the kind goes by its ending, and only a PDF has several. Needs an application
 /// (PaintingWithoutWindow). Errors: another ending, a file that can't be written.
-Outcome writePaper(const std::filesystem::path& file, const Paper& paper,
+Outcome writePaper(const std::filesystem::path& file, const PaperSheet& paper,
                    const std::vector<std::function<void(QPainter&)>>& pages);
 
 } // namespace noonward

@@ -1,118 +1,69 @@
 #include "picture/record_pages.h"
 #include "core/base/words.h"
-#include "picture/flow.h"
-#include "picture/opened_rooms.h"
-#include "picture/picture_export.h"
+#include "picture/record_chapters.h"
 #include <QBuffer>
 #include <QPageSize>
+#include <algorithm>
 #include <fmt/format.h>
 
 namespace noonward {
 
 namespace {
 
-QString q(const std::string& s) {
-  return QString::fromStdString(s);
-}
-QString percent(double v, int digits = 1) {
-  return QString::number(100 * v, 'f', digits);
-}
-
-struct Map {
-  std::string name; ///< of its files
-  QString caption;
-  FurnishedPicture picture;
-};
-
-struct Pictures {
-  FurnishedPicture model;
-  std::vector<Map> maps;
-};
-
-Expected<Pictures> makePictures(const RecordFacts& f, RunControl& control, const Theme& theme) {
-  PictureRequest r;
-  r.study = "-";
-  r.moment =
-      f.project.zone().instant({{f.project.site.year, f.project.site.place.latitude >= 0 ? 3 : 9, 21}, 11 * 3600.0});
-  auto model = FurnishedPicture::prepare(f.project, r, 1600, 900, control, nullptr, theme);
-  if (!model) return tl::unexpected(model.error());
-  Pictures out{std::move(*model), {}};
-  const auto shown = [&](YearMetric m) {
-    return std::make_shared<const SensorField>(yearField(f.year.facts, f.year.result, m, f.project.units));
-  };
-  for (const double floor : storeys(f.project)) {
-    bool any = false;
-    for (std::size_t k = 0; k < f.year.facts.rooms.size(); ++k)
-      if (const Room* room = f.year.facts.rooms[k] ? f.project.room(f.year.facts.rooms[k]) : nullptr)
-        any |= onStorey(*room, floor);
-    if (!any) continue;
-    Box3 around;
-    for (const Box3& b : roomBoxes(f.project, floor)) {
-      around.add(b.low);
-      around.add(b.high);
-    }
-    const double depthByWidth = around.size().y / std::max(0.1, around.size().x);
-    for (const YearMetric m : {YearMetric::Autonomy, YearMetric::BeamHours, YearMetric::MeanLux}) {
-      PictureRequest plan;
-      plan.view = ViewKind::Plan;
-      plan.study = f.study.id.text();
-      plan.known = shown(m);
-      plan.metric = m;
-      plan.storey = floor;
-      // As wide as the page, as high as the rooms ask for; the legend stands below.
-      plan.margin = 0.03;
-      plan.foot = 110;
-      const double high = std::clamp(1500 * depthByWidth + plan.foot, 560.0, 1700.0);
-      auto picture = FurnishedPicture::prepare(f.project, plan, 1500, int(high), control, nullptr, theme);
-      if (!picture) return tl::unexpected(picture.error());
-      const char* key = m == YearMetric::Autonomy ? "autonomy" : m == YearMetric::BeamHours ? "beam-hours" : "mean-lux";
-      out.maps.push_back(
-          {fmt::format("{}-floor-{:.1f}", key, floor),
-           QString("%1 · rooms with their floor at %2 m").arg(QString(yearMetricName(m))).arg(floor, 0, 'f', 1),
-           std::move(*picture)});
-    }
-  }
-  return out;
-}
-
-void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Theme& t) {
+/// What is handed in, and what it comes to.
+void composeFront(const ChapterPage& page) {
+  Flow& w = page.w;
+  const RecordFacts& f = page.facts;
   const Project& p = f.project;
-  const YearResult& r = *f.year.result;
-  const YearFacts& y = f.year.facts;
-  const auto outcomeColour = [&](Outcome3 o) {
-    return o == Outcome3::Meets ? t.meets : o == Outcome3::FallsShort ? t.short_ : t.muted;
-  };
-
-  // ---- what is handed in
+  const Theme& t = page.theme;
   w.title(q(p.name));
   w.paragraph(q((p.site.name.empty() ? std::string() : p.site.name + " · ") + placeText(p.site.place)) +
                   (p.options.empty() ? QString() : " · option " + q(p.options[p.option].name)),
               t.muted, 11);
   w.gap(4);
-  w.picture(w.width() * pictures.model.aspect(),
-            [&](QPainter& painter, QRectF area) { pictures.model.paint(painter, area, t, 0.6); });
-  w.heading("Verdict");
-  for (const auto& [j, v] : f.verdicts) {
-    w.paragraph(q(v.title + ": " + v.text), outcomeColour(v.outcome), 10.5, true);
+  w.picture(w.width() * page.pictures.model.aspect(),
+            [&](QPainter& painter, QRectF area) { page.pictures.model.paint(painter, area, t, 0.6); });
+  w.heading(f.verdicts.size() > 1 ? "Verdicts" : "Verdict");
+  for (const VerdictChapter& c : f.verdicts) {
+    const Verdict& v = c.verdict;
+    w.paragraph(q(v.title + ": " + v.text), page.of(v.outcome), 10.5, true);
     if (!v.detail.empty()) w.paragraph(q(v.detail + "."), t.ink, 9);
-    for (const std::string& n : v.notes) w.paragraph(q(n), n.starts_with("Departs") ? t.short_ : t.muted, 9);
+    if (c.readings.size() > 1)
+      w.paragraph(robust(c.readings) ? "Robust: the same under every reading that may be contested."
+                                     : "Not robust: another reading turns it.",
+                  robust(c.readings) ? t.muted : t.short_, 9);
+    for (const std::string& n : v.notes)
+      if (n.starts_with("Departs")) w.paragraph(q(n), t.short_, 9);
     w.gap(3);
   }
   if (f.verdicts.empty()) w.paragraph("No yardstick is laid against this project.", t.muted);
   w.heading("Handed in by");
+  QStringList studies;
+  for (const RecordPart& part : f.parts)
+    if (part.kind == RecordPartKind::Study) studies << q(partName(p, part));
   w.facts({{"Client", p.client.empty() ? "not named" : q(p.client)},
            {"Prepared by", p.preparedBy.empty() ? "not named" : q(p.preparedBy)},
            {"Made", q(f.made).replace('T', ' ')},
-           {"Study", q(f.study.name) + ", run " + q(r.key.fingerprint())},
+           {"Studies", studies.isEmpty() ? "none beside the verdicts" : studies.join(", ")},
+           {"Fingerprint", q(f.fingerprint())},
            {"To check", "The folder of this record carries the project, the weather and the yardsticks: noonward-cli "
                         "verify FOLDER computes every number anew."}});
+}
 
-  // ---- place and model
-  w.newPage();
+/// Whether light that meets surfaces is in any part: finishes matter.
+bool reflected(const RecordFacts& f) {
+  return !f.years.empty() || std::any_of(f.fields.begin(), f.fields.end(),
+                                         [](const FieldChapter& x) { return factsOf(x.study.kind).inside; });
+}
+
+void composeInputs(const ChapterPage& page) {
+  Flow& w = page.w;
+  const RecordFacts& f = page.facts;
+  const Project& p = f.project;
+  const Theme& t = page.theme;
   const DisplayUnits& units = p.units;
-  const ShownUnit area = shownUnit("m²", units), light = shownUnit("lx", units);
+  const ShownUnit area = shownUnit("m²", units);
   const auto square = [&](double v, int digits) { return QString::number(area.shown(v), 'f', digits); };
-  const auto lux = [&](double v) { return QString::number(light.shown(v), 'f', light.factor < 1 ? 1 : 0); };
   w.heading("Place and weather");
   const Site& s = p.site;
   std::vector<std::pair<QString, QString>> place{
@@ -135,20 +86,37 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
     proposed += e->proposed;
     if (!e->counted || e->role == Role::Ignore) out << q(e->name);
   }
-  double glass = 0;
-  for (const WindowGroup& g : y.groups) glass += g.area;
-  w.facts({{"Elements", q(fmt::format("{}, {} of them proposed", p.elements.size(), proposed))},
-           {"Left out", out.isEmpty() ? "nothing" : out.join(", ")},
-           {"Rooms",
-            q(fmt::format("{}, {} of them counted", p.rooms.size(),
-                          std::count_if(p.rooms.begin(), p.rooms.end(), [](const Room& x) { return x.counted; })))},
-           {"Glazing", q(fmt::format("{} in {}", quantityText(glass, 1, "m²", units),
-                                     counted(y.groups.empty() ? 0 : y.groups.size() - 1, "group of windows",
-                                             "groups of windows")))}});
+  std::vector<std::pair<QString, QString>> model{
+      {"Elements", q(fmt::format("{}, {} of them proposed", p.elements.size(), proposed))},
+      {"Left out", out.isEmpty() ? "nothing" : out.join(", ")}};
+  if (!p.rooms.empty())
+    model.push_back({"Rooms", q(fmt::format("{}, {} of them counted", p.rooms.size(),
+                                            std::count_if(p.rooms.begin(), p.rooms.end(),
+                                                          [](const Room& x) { return x.counted; })))});
+  if (!f.years.empty()) {
+    const auto& groups = f.years.front().year.facts.groups;
+    double glass = 0;
+    for (const WindowGroup& g : groups) glass += g.area;
+    model.push_back({"Glazing", q(fmt::format("{} in {}", quantityText(glass, 1, "m²", units),
+                                              counted(groups.empty() ? 0 : groups.size() - 1, "group of windows",
+                                                      "groups of windows")))});
+  }
+  if (!s.referenceSystem.empty()) model.push_back({"Coordinates", q(s.referenceSystem)});
+  w.facts(model);
+  std::vector<QString> names;
+  for (const ElementPtr& e : p.elements)
+    if (e->proposed) names.push_back(q(nameOf(*e)));
+  if (!names.empty()) {
+    QStringList told;
+    for (std::size_t k = 0; k < std::min<std::size_t>(12, names.size()); ++k) told << names[k];
+    if (names.size() > 12) told << QString("%1 more").arg(names.size() - 12);
+    w.facts({{"Proposed", told.join(", ")}});
+  }
   QStringList notCounted;
   for (const Room& x : p.rooms)
     if (!x.counted) notCounted << q(x.name + (x.reason.empty() ? ": no reason given" : ": " + x.reason));
   if (!notCounted.isEmpty()) w.facts({{"Do not count", notCounted.join("; ")}});
+  if (!reflected(f)) return;
   w.heading("Finishes and glazings", 120);
   std::vector<QStringList> rows;
   for (const FinishLine& l : finishLines(p))
@@ -156,145 +124,17 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
                     q(l.source) + (l.isDefault ? (l.source.empty() ? "by its role" : "; by its role") : "")});
   w.table({{"name", 2.2, false}, {"value", 3.4, false}, {q(area.symbol), 0.8, true}, {"source", 3, false}}, rows);
 
-  // ---- how
-  w.newPage();
-  w.heading("Method");
-  w.paragraph("Daylight coefficients by paths from every sensor, kept apart by group of windows and by 577 patches of "
-              "the sky; interreflections until less than a thousandth remains, light between a room's surfaces "
-              "remembered on patches of 0.6 m. "
-              "The beam is traced to the true position of the sun in the middle of every hour with sun. sDA and ASE as "
-              "in IES LM-83-12; a room's figure weighs its sensors by the area of their cells, the building's weighs "
-              "rooms by their floor. "
-              "± is one standard error of the computation alone, not of weather, model or finishes.",
-              t.ink, 9.2);
-  w.heading("Settings");
-  rows.clear();
-  std::vector<bool> departs;
-  for (const SettingLine& l : settingLines(f)) {
-    rows.push_back({q(l.name), q(l.value), q(l.remark)});
-    departs.push_back(l.remark.starts_with("departs"));
-  }
-  w.table({{"setting", 2, false}, {"value", 4, false}, {"against the yardstick", 2.6, false}}, rows,
-          [&](std::size_t k, int c) { return c == 2 ? departs[k] ? t.short_ : t.muted : QColor(); });
   if (!f.defaults.empty()) {
     w.heading("Defaults that nobody touched");
     for (const std::string& d : f.defaults) w.paragraph("· " + q(d), t.ink, 9);
   }
+}
 
-  // ---- rooms
-  w.newPage();
-  w.heading("Rooms");
-  rows.clear();
-  std::vector<std::size_t> shown;
-  double occupied = 0;
-  for (std::size_t k = 0; k < r.spaces.size(); ++k) {
-    if (y.sensors.groups[k].count == 0) continue;
-    const SpaceYear& x = r.spaces[k];
-    rows.push_back({q(y.sensors.groups[k].name) + (y.counted[k] ? "" : " (not regularly occupied)"),
-                    square(y.areas[k], 1), percent(x.sda), QString("± %1").arg(100 * r.sdaError[k], 0, 'f', 1),
-                    percent(x.ase), lux(x.meanLux), lux(x.medianLux), percent(x.useful[0] + x.useful[1], 0),
-                    percent(x.useful[2], 0), percent(x.useful[3], 0)});
-    shown.push_back(k);
-    if (y.counted[k]) occupied += y.areas[k];
-  }
-  rows.push_back({"Regularly occupied", square(occupied, 1), percent(r.building.sda),
-                  QString("± %1").arg(100 * r.buildingSdaError, 0, 'f', 1), percent(r.building.ase),
-                  lux(r.building.meanLux), lux(r.building.medianLux),
-                  percent(r.building.useful[0] + r.building.useful[1], 0), percent(r.building.useful[2], 0),
-                  percent(r.building.useful[3], 0)});
-  const QString low = QString("below %1 %2, % of h").arg(lux(f.study.year.metrics.useful[1]), q(light.symbol)),
-                high = QString("above %1 %2").arg(lux(f.study.year.metrics.useful[2]), q(light.symbol));
-  w.table(
-      {{"room", 3, false},
-       {q(area.symbol), 1, true},
-       {"sDA %", 1, true},
-       {"points", 1, true},
-       {"ASE %", 1, true},
-       {"mean " + q(light.symbol), 1, true},
-       {"median " + q(light.symbol), 1, true},
-       {low, 1.2, true},
-       {"useful", 1, true},
-       {high, 1.2, true}},
-      rows,
-      [&](std::size_t k, int c) {
-        return c == 4 && k < shown.size() && y.counted[shown[k]] && r.spaces[shown[k]].ase > f.limit + 1e-9 ? t.short_
-                                                                                                            : QColor();
-      },
-      true);
-  w.heading("Blinds");
-  rows.clear();
-  for (std::size_t k = 1; k < y.groups.size(); ++k)
-    rows.push_back({q(y.groups[k].name), square(y.groups[k].area, 1), QString::number(r.closedHours[k])});
-  w.table({{"group of windows", 4, false},
-           {q(area.symbol) + " of glass", 1.2, true},
-           {"closed, h of the schedule", 2, true}},
-          rows);
-  for (const auto& [j, v] : f.verdicts) {
-    if (v.rows.empty()) continue;
-    w.heading(q(v.title) + ", room by room", 60);
-    rows.clear();
-    for (const VerdictRow& x : v.rows)
-      rows.push_back(
-          {q(x.name),
-           x.outcome == Outcome3::NotJudged && !std::isnan(v.points) ? "remark owed" : outcomeText(x.outcome),
-           q(x.text)});
-    w.table({{"room", 2, false}, {"outcome", 1.2, false}, {"figures", 5, false}}, rows,
-            [&](std::size_t k, int c) { return c == 1 ? outcomeColour(v.rows[k].outcome) : QColor(); });
-  }
-
-  // ---- too bright
-  w.heading(QString("Rooms above %1 % ASE").arg(100 * f.limit, 0, 'g', 3), 60);
-  if (f.bright.empty()) w.paragraph("None.", t.muted);
-  for (const BrightRoom& b : f.bright) {
-    w.keep(58);
-    w.paragraph(QString("%1: ASE %2 %").arg(q(y.sensors.groups[b.space].name)).arg(100 * b.ase, 0, 'f', 1), t.short_,
-                10, true);
-    w.paragraph(q(b.when), t.ink, 9);
-    w.paragraph(b.remark.empty() ? "How glare is dealt with: no remark was given."
-                                 : "How glare is dealt with: " + q(b.remark),
-                b.remark.empty() ? t.short_ : t.ink, 9);
-    w.gap(4);
-  }
-  if (f.readings.size() > 1) {
-    w.heading("How robust is it?", 120);
-    w.paragraph("The same rays under the readings that a reviewer may contest.", t.muted, 9);
-    rows.clear();
-    const auto steps = f.study.year.steps;
-    for (const Reading& x : f.readings) {
-      int bright = 0;
-      for (std::size_t k = 0; k < x.spaces.size(); ++k) bright += y.counted[k] && x.spaces[k].ase > f.limit + 1e-9;
-      rows.push_back({q(x.name), q(x.changed.empty() ? "the study" : x.changed),
-                      percent(x.building.sda) + QString(" ± %1").arg(100 * x.sdaError, 0, 'f', 1),
-                      QString::number(stepsReached(x.building.sda, steps)), percent(x.building.ase),
-                      QString::number(bright)});
-      if (f.provision > 0) {
-        const ProvisionRooms n = provisionRooms(x, y, f.provision);
-        rows.back() << QString("%1 | %2 of %3").arg(n.same).arg(n.own).arg(n.all);
-      }
-    }
-    const int asked = stepsReached(f.readings.front().building.sda, steps);
-    std::vector<Flow::Column> columns{{"reading", 2.1, false}, {"what differs", 3.4, false},
-                                      {"sDA %", 1.5, true},    {"steps reached", 1.1, true},
-                                      {"ASE %", 0.9, true},    {"rooms above", 1, true}};
-    if (f.provision > 0) columns.push_back({"provision", 1.3, true});
-    if (f.provision > 0)
-      w.paragraph("Provision: rooms that reach the level asked for, by the share of the plane in the same hours | by "
-                  "each point's own hours.",
-                  t.muted, 9);
-    w.table(columns, rows, [&](std::size_t k, int c) {
-      return c == 3 && stepsReached(f.readings[k].building.sda, steps) != asked ? t.short_ : QColor();
-    });
-  }
-
-  // ---- maps, two a page
-  if (!pictures.maps.empty()) w.newPage();
-  for (const Map& m : pictures.maps) {
-    const double h = w.width() * m.picture.aspect();
-    if (w.room() < h + 24) w.newPage();
-    w.paragraph(m.caption, t.ink, 10, true);
-    w.picture(h, [&](QPainter& painter, QRectF area) { m.picture.paint(painter, area, t, 0.62); });
-  }
-
+void composeBack(const ChapterPage& page) {
+  Flow& w = page.w;
+  const RecordFacts& f = page.facts;
+  const Project& p = f.project;
+  const Theme& t = page.theme;
   // ---- findings
   w.heading("Findings", 60);
   if (f.open.empty()) w.paragraph("Nothing is left open.", t.muted);
@@ -311,19 +151,60 @@ void compose(Flow& w, const RecordFacts& f, const Pictures& pictures, const Them
   w.heading("Versions");
   w.facts({{"Program", "Noonward " NOONWARD_VERSION},
            {"Time zones", q(timeZoneDataVersion())},
-           {"Key of the question", q(r.key.hex())}});
+           {"Fingerprint of the claims", q(f.fingerprint())}});
+}
+
+void compose(const ChapterPage& page) {
+  Flow& w = page.w;
+  const RecordFacts& f = page.facts;
+  composeFront(page);
+  if (f.changes) {
+    w.newPage();
+    composeChanges(page, *f.changes);
+  }
+  composeRemarks(page);
+  w.newPage();
+  composeInputs(page);
+  for (const RecordPart& part : f.parts) {
+    if (part.kind == RecordPartKind::Text) {
+      if (!part.title.empty()) w.heading(q(part.title), 40);
+    } else {
+      if (w.room() < 300) w.newPage();
+      const VerdictChapter* v = f.verdict(part);
+      w.heading(q(v ? v->verdict.title : partName(f.project, part)), 120);
+    }
+    if (!part.text.empty()) w.paragraph(q(part.text), page.theme.ink, 9.5);
+    if (const YearChapter* y = f.year(part)) composeYear(page, *y);
+    if (const FieldChapter* x = f.field(part)) composeField(page, *x);
+    if (const VerdictChapter* v = f.verdict(part)) composeVerdict(page, *v);
+    if (part.kind == RecordPartKind::Shadows)
+      if (const ShadowChapter* s = f.shadow(part)) composeShadows(page, *s);
+    if (part.kind == RecordPartKind::View) composeMaps(page, part.of);
+  }
+  composeBack(page);
+}
+
+QPageSize::PageSizeId sizeOf(Paper paper) {
+  switch (paper) {
+  case Paper::A4:
+    return QPageSize::A4;
+  case Paper::A3:
+    return QPageSize::A3;
+  case Paper::Letter:
+    return QPageSize::Letter;
+  }
+  return QPageSize::A4;
 }
 
 } // namespace
 
-Outcome makeRecordFolder(const RecordFacts& f, const std::filesystem::path& folder, PageKind page,
-                         RunControl& control) {
+Outcome makeRecordFolder(const RecordFacts& f, const std::filesystem::path& folder, RunControl& control) {
   const PaintingWithoutWindow painting;
   const Theme theme = paperTheme();
   std::error_code code;
   std::filesystem::create_directories(folder / "pictures", code);
   if (code) return fail(fmt::format("The folder can't be made: {}.", code.message()), folder.string());
-  const auto pictures = makePictures(f, control, theme);
+  const auto pictures = recordPictures(f, control, theme);
   if (!pictures) return tl::unexpected(pictures.error());
   std::vector<std::string> made;
   const auto put = [&](const std::string& name, const QByteArray& bytes) -> Outcome {
@@ -331,25 +212,20 @@ Outcome makeRecordFolder(const RecordFacts& f, const std::filesystem::path& fold
     return saveFile(folder / name, std::string_view(bytes.constData(), std::size_t(bytes.size())));
   };
   if (Outcome o = put("pictures/model.png", pngBytes(pictures->model, 1600, 962, theme)); !o) return o;
-  for (const Map& m : pictures->maps) {
-    if (Outcome o = put("pictures/" + m.name + ".png",
-                        pngBytes(m.picture, 1500, 62 + int(std::lround(1500 * m.picture.aspect())), theme));
-        !o)
-      return o;
-    if (Outcome o = put("pictures/" + m.name + ".svg",
-                        svgBytes(m.picture, 1500, 62 + int(std::lround(1500 * m.picture.aspect())), theme));
-        !o)
-      return o;
-  }
-  const QPageSize size(page == PageKind::Letter ? QPageSize::Letter : QPageSize::A4);
+  for (const auto& [id, maps] : pictures->of)
+    for (const RecordMap& m : maps) {
+      const int high = 62 + int(std::lround(1500 * m.picture.aspect()));
+      if (Outcome o = put("pictures/" + m.name + ".png", pngBytes(m.picture, 1500, high, theme)); !o) return o;
+      if (Outcome o = put("pictures/" + m.name + ".svg", svgBytes(m.picture, 1500, high, theme)); !o) return o;
+    }
+  const QPageSize size(sizeOf(f.project.record.paper));
   const QSizeF points = size.size(QPageSize::Point);
-  const QString foot =
-      QString("%1 · %2 · run %3 · Noonward %4 · ± is numerical only")
-          .arg(q(f.project.name), q(f.study.name), q(f.year.result->key.fingerprint()), NOONWARD_VERSION);
+  const QString foot = QString("%1 · claims %2 · Noonward %3 · ± is numerical only")
+                           .arg(q(f.project.name), q(f.fingerprint()), NOONWARD_VERSION);
   int pages = 0;
   { // count first, for "2 of 9"
     Flow dry(nullptr, points, theme, foot, 0);
-    compose(dry, f, *pictures, theme);
+    compose({dry, f, *pictures, theme});
     pages = dry.pages();
   }
   QByteArray bytes;
@@ -360,10 +236,10 @@ Outcome makeRecordFolder(const RecordFacts& f, const std::filesystem::path& fold
     pdf.setPageSize(size);
     pdf.setResolution(144);
     pdf.setPageMargins(QMarginsF(0, 0, 0, 0));
-    pdf.setTitle(q(f.project.name + " · " + f.study.name));
+    pdf.setTitle(q(f.project.name + " · record"));
     pdf.setCreator("Noonward " NOONWARD_VERSION);
     Flow w(&pdf, points, theme, foot, pages);
-    compose(w, f, *pictures, theme);
+    compose({w, f, *pictures, theme});
   }
   buffer.close();
   if (Outcome o = put("record.pdf", bytes); !o) return o;

@@ -51,6 +51,12 @@ Expected<Camera> cameraFromJson(const std::string& text) {
   return c;
 }
 
+std::optional<Instant> momentOf(const SavedView& view, const Zone& zone) {
+  const auto s = stampFromText(view.moment);
+  if (!s) return {};
+  return s->utcOffset ? utc(s->time) + -*s->utcOffset : zone.instant(s->time);
+}
+
 Camera between(const Camera& a, const Camera& b, double t) {
   t = std::clamp(t, 0.0, 1.0);
   if (a.kind != b.kind || a.perspective != b.perspective || a.fromTarget != b.fromTarget) return t < 0.5 ? a : b;

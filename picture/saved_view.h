@@ -11,6 +11,9 @@ Json cameraJson(const Camera& camera);
 /// Errors: a key that is none of a camera's, a number that is none.
 Expected<Camera> cameraFromJson(const std::string& text);
 
+/// The moment kept with a view; nothing where it has none.
+std::optional<Instant> momentOf(const SavedView& view, const Zone& zone);
+
 /// Of a way from one camera to another, 0 to 1, slow at both ends; where they are of different kinds it jumps at half.
 Camera between(const Camera& a, const Camera& b, double t);
 

@@ -225,8 +225,7 @@ void PicturesPanel::drawSmall() {
     r.camera = *camera;
     r.study = "-";
     r.samples = 2;
-    if (const auto s = stampFromText(v.moment))
-      r.moment = s->utcOffset ? utc(s->time) + -*s->utcOffset : p.zone().instant(s->time);
+    r.moment = momentOf(v, p.zone());
     drawing_ = true;
     document_.inBackground([this, of, r, key = shownBy(v)]() -> std::function<void(Document&)> {
       RunControl control;

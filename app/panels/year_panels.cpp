@@ -2,7 +2,7 @@
 #include "app/theme/style.h"
 #include "app/theme/table_fill.h"
 #include "core/files/project/design_json.h"
-#include "core/runs/record.h"
+#include "core/runs/record/record.h"
 #include "picture/compare_picture.h"
 #include <QHBoxLayout>
 #include <QHeaderView>

@@ -318,8 +318,7 @@ void MainWindow::goToView(const SavedView& view) {
       break;
     }
   document_.look([&](Looking& l) {
-    if (const auto s = stampFromText(view.moment))
-      l.moment = s->utcOffset ? utc(s->time) + -*s->utcOffset : p.zone().instant(s->time);
+    if (const auto at = momentOf(view, p.zone())) l.moment = *at;
     for (const Study& s : p.studies)
       if (s.id.text() == view.study) l.study = s.id;
   });

@@ -278,6 +278,7 @@ void MainWindow::buildActions() {
     if (p.options.size() > 1) document_.change(withOption(p, (p.option + 1) % p.options.size()), "Choose option");
   });
   add("Make the record", {}, [this] { emit record_->fileWanted("record"); });
+  add("Compare the record with an earlier one", {}, [this] { emit record_->fileWanted("since"); });
   add("Check a record", {}, [this] { emit record_->fileWanted("verify"); });
   add("Save picture", {}, [this] { emit record_->fileWanted("png"); });
   add("Save table", {}, [this] { emit record_->fileWanted("csv"); });

@@ -332,9 +332,9 @@ void MainWindow::buildFrame() {
   connect(site_, &SiteSheet::weatherWanted, this, [this] { action("Load a weather file")->trigger(); });
   connect(model_, &ModelSheet::adjustWanted, underlay_, &UnderlayPanel::adjust);
   connect(record_, &RecordSheet::fileWanted, this, [this](const QString& kind) {
-    if (kind == "verify")
-      return pickFile("Check a record", "Records (record.json)",
-                      [this](const QString& f) { record_->exportTo("verify", f); });
+    if (kind == "verify" || kind == "since")
+      return pickFile(kind == "verify" ? "Check a record" : "An earlier record", "Records (record.json)",
+                      [this, kind](const QString& f) { record_->exportTo(kind, f); });
     if (kind == "record")
       return pickFile(
           "Make the record", "Folders (*.record)", [this](const QString& f) { record_->exportTo("record", f); },

@@ -1,5 +1,7 @@
 #include "app/steps/record_sheet.h"
+#include "app/steps/record_plan_rows.h"
 #include "app/theme/style.h"
+#include "core/base/words.h"
 #include "core/files/results/tables.h"
 #include "picture/picture_export.h"
 #include "picture/record_pages.h"
@@ -27,10 +29,18 @@ RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWi
     p.client = t.toStdString();
     document_.change(std::move(p), "Name client");
   });
-  addHeading("Record of the year");
+  addHeading("The record");
   addNote("A folder to hand in: pages, spreadsheet, tables, pictures, and the project itself, so that every number can "
           "be computed anew.");
-  page_ = addChoice("Pages", {"A4", "Letter"}, [](int) {});
+  plan_ = new RecordPlanRows(document_);
+  addWidget(plan_);
+  QStringList papers;
+  for (const Paper paper : allPapers) papers << paperName(paper);
+  page_ = addChoice("Pages", papers, [this](int k) {
+    Project p = document_.project();
+    p.record.paper = allPapers[std::size_t(k)];
+    document_.change(std::move(p), "Choose paper");
+  });
   page_->setAccessibleName("Page size");
   remarkRows_ = addGroup();
   addHeading("How is glare dealt with?");
@@ -46,6 +56,20 @@ RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWi
   words_->setContentsMargins(0, 0, 0, 0);
   addWidget(words);
   endGroup();
+  auto* said = addFold("Remarks and answers");
+  remarked_ = new RemarkRows(document_);
+  addWidget(remarked_);
+  endFold();
+  connect(said, &Fold::clicked, this, [this] { remarked_->refresh(); });
+  since_ = addNote();
+  since_->setAccessibleName("Compared with");
+  addButton("Since an earlier record…", [this] {
+    emit fileWanted("since");
+  })->setToolTip("What changed since then stands in the next record");
+  forget_ = addButton("Compare with none", [this] {
+    earlier_.clear();
+    refresh();
+  });
   addButton(
       "Make the record…", [this] { emit fileWanted("record"); }, true);
   addButton("Check a record…", [this] { emit fileWanted("verify"); });
@@ -82,7 +106,7 @@ RecordSheet::RecordSheet(Document& document, Studies& studies, Stage& stage, QWi
   body()->addStretch();
   explain({{assessor_, "Who answers for the study; stands on the record"},
            {owner_, "For whom it is made; stands on the record"},
-           {page_, "Paper of pages and of the record"},
+           {page_, "Paper of the record"},
            {width_, "Of the picture, in pixels"},
            {height_, "Of the picture, in pixels"}});
   refresh();
@@ -106,17 +130,20 @@ void RecordSheet::refresh() {
   if (nothing) return ready_->setText("Nothing to hand in yet: a picture needs a model, a table or a record a study.");
   show(assessor_, QString::fromStdString(document_.project().preparedBy));
   show(owner_, QString::fromStdString(document_.project().client));
+  plan_->refresh();
+  remarked_->refresh();
+  page_->setCurrentIndex(int(std::find(allPapers.begin(), allPapers.end(), p.record.paper) - allPapers.begin()));
+  since_->setText(earlier_.empty() ? QString()
+                                   : QString("Compared with %1.").arg(QString::fromStdString(earlier_.filename())));
+  since_->setVisible(!earlier_.empty());
+  forget_->setVisible(!earlier_.empty());
   showRemarks();
   showWords();
   const auto answer = studies_.current();
-  const Study* year = nullptr;
-  for (const Study& s : document_.project().studies)
-    if (s.kind == StudyKind::Year && (!year || s.id == document_.looking().study)) year = &s;
   QString told = answer && answer->painted && !answer->trial
                      ? QString("Pictures, table and page will carry run %1.")
                            .arg(QString::fromStdString(answer->key.fingerprint()))
                      : QString("No current result: pictures and page will run the study first.");
-  if (year) told += QString(" The record is made of \"%1\".").arg(QString::fromStdString(year->name));
   ready_->setText(told);
 }
 
@@ -228,6 +255,12 @@ PictureRequest RecordSheet::picture() const {
 }
 
 void RecordSheet::exportTo(const QString& kind, const QString& path) {
+  if (kind == "since") {
+    const auto was = readRecord(path.toStdString());
+    if (!was) return emit document_.notice(QString::fromStdString(was.error().text()), true);
+    earlier_ = was->folder;
+    return refresh();
+  }
   if (control_) return emit document_.notice("Something is still being written; stop it in Record, or wait.", true);
   if (worker_.joinable()) worker_.join(); // it has said that it is done
   const PictureRequest r = picture();
@@ -237,9 +270,8 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
   const auto store = document_.store();
   emit document_.notice(QString(kind == "verify" ? "Checking %1…" : "Writing %1…").arg(path), false);
   if (kind == "verify") checked_->setText("Computing the record anew…");
-  const PageKind page = page_->currentIndex() == 1 ? PageKind::Letter : PageKind::A4;
-  worker_ = std::thread([this, kind, path, r, page, project, control = control_, store, shelf = document_.shelf(),
-                         studyId = document_.looking().study] {
+  worker_ = std::thread([this, kind, path, r, earlier = earlier_, project, control = control_, store,
+                         shelf = document_.shelf(), studyId = document_.looking().study] {
     Outcome done;
     QString told;
     const std::filesystem::path file = path.toStdString();
@@ -264,16 +296,19 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
                       differing.join("; ");
       }
     } else if (kind == "record") {
-      const Study* study = nullptr;
-      for (const Study& s : project.studies)
-        if (s.kind == StudyKind::Year && (!study || s.id == studyId)) study = &s;
-      if (!study) {
-        done = fail("The project has no daylight year: add one in Studies.");
-      } else {
-        StudyRunner runner(store.get());
-        const auto facts = gatherRecord(project, *study, shelf, runner, *control);
-        done = facts ? makeRecordFolder(*facts, file, page, *control) : Outcome(tl::unexpected(facts.error()));
-      }
+      StudyRunner runner(store.get());
+      const auto facts = gatherRecord(project, shelf, runner, *control, earlier);
+      done = facts ? makeRecordFolder(*facts, file, *control) : Outcome(tl::unexpected(facts.error()));
+      if (done && facts->changes)
+        told = facts->changes->none()
+                   ? QString(" Nothing changed since %1.").arg(QString::fromStdString(earlier.filename()))
+                   : QString(" Since %1: %2, %3.")
+                         .arg(QString::fromStdString(earlier.filename()),
+                              QString::fromStdString(
+                                  counted(facts->changes->verdicts.size(), "verdict", "verdicts") + " and " +
+                                  counted(facts->changes->figures.size(), "figure moved", "figures moved")),
+                              QString::fromStdString(
+                                  counted(facts->changes->inputs.size(), "input differs", "inputs differ")));
     } else if (kind == "csv") {
       const Study* study = nullptr;
       for (const Study& s : project.studies)
@@ -298,14 +333,15 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
         } else {
           StudyRunner runner(store.get());
           const auto result = runner.light(*input, *control, study->name);
-          done = result ? saveFile(file, lightCsv(*input, **result)) : Outcome(tl::unexpected(result.error()));
+          done = result ? saveFile(file, lightCsv(input->sensors, **result)) : Outcome(tl::unexpected(result.error()));
         }
       } else if (auto input = sunHoursInput(project, study->groups, study->sunHours); !input) {
         done = tl::unexpected(input.error());
       } else {
         StudyRunner runner(store.get());
         const auto result = runner.sunHours(project, study->groups, study->sunHours, false, 0, *control, study->name);
-        done = result ? saveFile(file, sunHoursCsv(*input, **result)) : Outcome(tl::unexpected(result.error()));
+        done = result ? saveFile(file, sunHoursCsv(input->sensors, input->zone, **result))
+                      : Outcome(tl::unexpected(result.error()));
       }
     } else if (kind == "verdict") {
       std::string text;
@@ -327,7 +363,7 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
             checked_->setText(done ? told : QString::fromStdString(done.error().text()));
             emit document_.notice(checked_->text(), !done || !told.startsWith("The record holds"));
           } else {
-            emit document_.notice(done ? QString("Saved %1").arg(path)
+            emit document_.notice(done ? QString("Saved %1.").arg(path) + told
                                        : QString("Not saved. %1").arg(QString::fromStdString(done.error().text())),
                                   !done);
           }

@@ -7,6 +7,9 @@
 
 namespace noonward {
 
+class RecordPlanRows;
+class RemarkRows;
+
 /// What leaves the program: picture, table, page.
 class RecordSheet : public Sheet {
   Q_OBJECT
@@ -14,8 +17,8 @@ public:
   RecordSheet(Document& document, Studies& studies, Stage& stage, QWidget* parent = nullptr);
   ~RecordSheet() override;
   void refresh() override;
-  /// Kinds: "png", "svg", "pdf", "csv", "verdict", "record" (a folder), "verify" (a record.json to check). Done in the
-  /// background; notice() tells.
+  /// Kinds: "png", "svg", "pdf", "csv", "verdict", "record" (a folder), "verify" (a record.json to check), "since" (a
+  /// record.json that the next record is compared with). Done in the background; notice() tells.
   void exportTo(const QString& kind, const QString& path);
 
   /// What the stage shows now, as a picture.
@@ -34,7 +37,11 @@ private:
   QWidget *whole_, *picture_;
   QPushButton *toStudies_, *checkAlone_;
   QLineEdit *assessor_, *owner_, *width_, *height_;
-  QLabel *ready_, *checked_;
+  QLabel *ready_, *checked_, *since_;
+  QPushButton* forget_;
+  RecordPlanRows* plan_;
+  RemarkRows* remarked_;
+  std::filesystem::path earlier_; ///< record that the next one is compared with; empty: none
   QComboBox* page_;
   QPushButton* stop_;
   QBoxLayout *remarks_, *words_;

@@ -7,6 +7,7 @@
 #include "core/runs/trial.h"
 #include "core/studies/irradiation.h"
 #include <QHeaderView>
+#include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>

@@ -23,8 +23,8 @@ bool sameElement(const ElementPtr& a, const ElementPtr& b) {
 bool sameProject(const Project& a, const Project& b) {
   const Site &s = a.site, &t = b.site;
   return a.id == b.id && a.name == b.name && a.units == b.units && a.extra == b.extra && a.preparedBy == b.preparedBy &&
-         a.client == b.client && a.accepted == b.accepted && a.underlays == b.underlays && a.sources == b.sources &&
-         a.option == b.option &&
+         a.client == b.client && a.record == b.record && a.accepted == b.accepted && a.underlays == b.underlays &&
+         a.sources == b.sources && a.option == b.option &&
          sameList(a.options, b.options,
                   [](const Option& g, const Option& h) {
                     return g.id == h.id && g.name == h.name && g.design == h.design && g.orphans == h.orphans;
@@ -40,7 +40,7 @@ bool sameProject(const Project& a, const Project& b) {
          sameList(a.groups, b.groups,
                   [](const SensorGroup& g, const SensorGroup& h) {
                     return g.id == h.id && g.name == h.name && g.layout == h.layout && g.dwelling == h.dwelling &&
-                           g.subject == h.subject && g.extra == h.extra;
+                           g.building == h.building && g.subject == h.subject && g.extra == h.extra;
                   }) &&
          sameList(a.studies, b.studies,
                   [](const Study& g, const Study& h) {

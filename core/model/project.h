@@ -6,6 +6,7 @@
 #include "core/base/id.h"
 #include "core/base/units.h"
 #include "core/model/finish.h"
+#include "core/model/record_plan.h"
 #include "core/model/rooms/room_grid.h"
 #include "core/model/rooms/rooms.h"
 #include "core/model/rooms/shading.h"
@@ -148,6 +149,7 @@ struct SensorGroup {
   std::string dwelling; ///< name of the dwelling it belongs to, for rules by dwelling
   Subject subject = Subject::None;
   std::string extra;
+  std::string building; ///< name of the building or plot it is told with; empty: none
   bool operator==(const SensorGroup&) const = default;
 };
 
@@ -265,6 +267,7 @@ struct Project : Design {
   std::vector<Option> options;                     ///< empty: one design alone
   std::size_t option = 0;                          ///< the one in hand
   std::string preparedBy, client;
+  RecordPlan record;
   std::string extra;
   std::vector<UnknownKey> unknownKeys; ///< of the file it was read from; not of the project itself
   std::shared_ptr<DerivedMemory> derived = freshDerivedMemory(); ///< never null

@@ -115,28 +115,18 @@ AnswerPtr Answerer::answer(const StudyQuestion& whole, RunControl& control,
 Expected<std::shared_ptr<const SensorField>> Answerer::before(const StudyQuestion& q, RunControl& control) {
   ResultStore* store = q.quick ? nullptr : q.store.get();
   StudyRunner runner(store, threads_);
-  if (factsOf(q.study.kind).settings == SettingsOf::SunHours) {
-    SunHoursSettings s = q.study.sunHours;
-    if (q.quick) s.counting = Counting::Stepped;
-    const Digest key = hashSunHours(q.project, q.study.groups, s, true);
-    if (const auto at = before_.find(key); at != before_.end()) return at->second;
-    auto sensors = layOutSensors(q.project, q.study.groups);
-    if (!sensors) return tl::unexpected(sensors.error());
-    auto result = runner.sunHours(q.project, q.study.groups, s, true, 0, control, q.study.name + " (before)");
-    if (!result) return tl::unexpected(result.error());
-    auto field = std::make_shared<const SensorField>(sunField(std::move(*sensors), *result));
-    if (field->end() == RunEnd::Finished) before_[key] = field;
-    return field;
-  }
   Study study = q.study;
-  if (q.quick) study.light.maxSamples = 64;
-  const Digest key = hashLight(q.project, study, true, q.moment);
+  if (q.quick) {
+    study.sunHours.counting = Counting::Stepped;
+    study.light.maxSamples = 64;
+  }
+  const Digest key = factsOf(study.kind).settings == SettingsOf::SunHours
+                         ? hashSunHours(q.project, study.groups, study.sunHours, true)
+                         : hashLight(q.project, study, true, q.moment);
   if (const auto at = before_.find(key); at != before_.end() && at->second->isIn(q.project.units)) return at->second;
-  const auto input = lightInput(q.project, study, true, q.moment);
-  if (!input) return tl::unexpected(input.error());
-  auto result = runner.light(*input, control, q.study.name + " (before)");
-  if (!result) return tl::unexpected(result.error());
-  auto field = std::make_shared<const SensorField>(lightField(input->sensors, *result, q.project.units));
+  auto made = runner.field(q.project, study, true, q.moment, control);
+  if (!made) return tl::unexpected(made.error());
+  auto field = std::make_shared<const SensorField>(std::move(*made));
   if (field->end() == RunEnd::Finished) before_[key] = field; // what was stopped early answers this question alone
   return field;
 }

@@ -8,13 +8,20 @@ namespace {
 Instant nowUtc() {
   return {std::chrono::duration<double>(std::chrono::system_clock::now().time_since_epoch()).count()};
 }
+template <class T>
+void remember(std::map<Digest, std::shared_ptr<const T>>& among, const Digest& key, std::shared_ptr<const T> result) {
+  if (among.size() >= 64) among.clear();
+  among[key] = std::move(result);
+}
 } // namespace
 
 Expected<std::shared_ptr<const SunHoursResult>>
 StudyRunner::sunHours(const Project& project, const std::vector<GroupId>& groups, const SunHoursSettings& settings,
                       bool before, double leastStretch, RunControl& control, const std::string& name) {
+  const Digest key = hashSunHours(project, groups, settings, before, leastStretch);
+  if (const auto at = sun_.find(key); at != sun_.end()) return at->second;
   if (store_)
-    if (auto known = store_->find(hashSunHours(project, groups, settings, before, leastStretch))) return known;
+    if (auto known = store_->find(key)) return known;
   auto input = sunHoursInput(project, groups, settings, before, leastStretch);
   if (!input) return tl::unexpected(input.error());
   auto result = std::make_shared<SunHoursResult>(runSunHours(*input, control, threads_));
@@ -25,11 +32,13 @@ StudyRunner::sunHours(const Project& project, const std::vector<GroupId>& groups
     (void)store_->keep(*result,
                        {{}, before ? name + " (before)" : name, settingsText(settings), isoText(nowUtc(), 0), 0});
   }
+  if (result->end == RunEnd::Finished) remember<SunHoursResult>(sun_, key, result);
   return std::shared_ptr<const SunHoursResult>(std::move(result));
 }
 
 Expected<std::shared_ptr<const LightResult>> StudyRunner::light(const LightInput& input, RunControl& control,
                                                                 const std::string& name) {
+  if (const auto at = light_.find(input.key); at != light_.end()) return at->second;
   if (store_)
     if (auto known = store_->findLight(input.key)) return known;
   auto result = std::make_shared<LightResult>(runLight(input, control, threads_));
@@ -38,7 +47,32 @@ Expected<std::shared_ptr<const LightResult>> StudyRunner::light(const LightInput
   if (store_)
     (void)store_->keep(
         *result, {{}, name, fmt::format("{}, {}", studyName(input.kind), input.sky.text), isoText(nowUtc(), 0), 0});
+  if (result->end == RunEnd::Finished) remember<LightResult>(light_, input.key, result);
   return std::shared_ptr<const LightResult>(std::move(result));
+}
+
+Expected<SensorField> StudyRunner::field(const Project& p, const Study& study, bool before,
+                                         std::optional<Instant> moment, RunControl& control) {
+  const std::string name = study.name + (before ? " (before)" : "");
+  switch (factsOf(study.kind).settings) {
+  case SettingsOf::SunHours: {
+    auto sensors = layOutSensors(p, study.groups);
+    if (!sensors) return tl::unexpected(sensors.error());
+    auto result = sunHours(p, study.groups, study.sunHours, before, 0, control, study.name);
+    if (!result) return tl::unexpected(result.error());
+    return sunField(std::move(*sensors), std::move(*result));
+  }
+  case SettingsOf::Light: {
+    const auto input = lightInput(p, study, before, moment);
+    if (!input) return tl::unexpected(input.error());
+    auto result = light(*input, control, name);
+    if (!result) return tl::unexpected(result.error());
+    return lightField(input->sensors, std::move(*result), p.units);
+  }
+  case SettingsOf::Year:
+    break;
+  }
+  return fail("A daylight year has several figures, and no single field.");
 }
 
 std::string askedText(const YearSettings& s) {
@@ -124,6 +158,17 @@ Verdict StudyRunner::judgement(const Project& project, const Yardstick& yardstic
   Verdict v = judge(project, *changed, j.groups, runs);
   for (const auto& [key, value] : j.changed) v.notes.push_back(key + " changed to " + value);
   return v;
+}
+
+std::vector<RuleReading> StudyRunner::readings(const Project& p, const Yardstick& yardstick, const Judgement& j,
+                                               RunControl& control) {
+  const auto changed = withChanges(yardstick, j.changed);
+  if (!changed) return {};
+  Judgement as = j;
+  as.changed.clear(); // they are in the yardstick already
+  return ruleReadings(p, *changed, [&](const Project& other, const Yardstick& y) {
+    return control.wish == Wish::GoOn ? judgement(other, y, as, control) : Verdict{};
+  });
 }
 
 } // namespace noonward

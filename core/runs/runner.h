@@ -3,7 +3,8 @@
 
 #include "core/files/results/result_store.h"
 #include "core/studies/coefficients.h"
-#include "core/yardsticks/yardstick.h"
+#include "core/studies/sensor_field.h"
+#include "core/yardsticks/rule_readings.h"
 
 namespace noonward {
 
@@ -21,15 +22,23 @@ public:
   /// The year's facts and figures. Rays of the last question are kept, so that blinds and thresholds ask for none.
   Expected<YearAnswered> year(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings,
                               RunControl& control, const std::string& name = "Daylight year");
+  /// What a study of sun hours or light gives, with the proposal or without it.
+  Expected<SensorField> field(const Project& project, const Study& study, bool before, std::optional<Instant> moment,
+                              RunControl& control);
   KeptCoefficients& kept() { return *kept_; }
   Verdict judgement(const Project& project, const Yardstick& yardstick, const Judgement& judgement,
                     RunControl& control);
+  /// The same under the readings that a reviewer may contest; the first is as asked.
+  std::vector<RuleReading> readings(const Project& project, const Yardstick& yardstick, const Judgement& judgement,
+                                    RunControl& control);
   int computed() const { return computed_; } ///< how many runs were not found in the store
 
 private:
   ResultStore* store_;
   Threads threads_;
   int computed_ = 0;
+  std::map<Digest, std::shared_ptr<const SunHoursResult>> sun_; ///< of this runner: a rule asks what a study asked
+  std::map<Digest, std::shared_ptr<const LightResult>> light_;
   std::unique_ptr<KeptCoefficients> kept_ = std::make_unique<KeptCoefficients>();
 };
 

@@ -144,6 +144,8 @@ struct Dwelling {
   double living = NAN, open = NAN;       ///< hours reached by the least area; NaN where the dwelling has none
   double any = 0;                        ///< of the sunniest sensor of either
   std::vector<std::size_t> livingPoints; ///< sensors of its living room that count by themselves
+  std::optional<std::size_t> sunniest;   ///< sensor, of its living room where it has one
+  double sunniestHours = -1;
 };
 
 /// The hours that at least `leastArea` of a group reaches; with 0, what its best sensor reaches.
@@ -188,6 +190,11 @@ Verdict judgeDwellings(const Project& p, const Yardstick& y, const std::vector<G
     for (std::size_t i = g.first; i < g.first + g.count; ++i) {
       if (!std::isnan((*result)->hours[i])) d.any = std::max(d.any, double((*result)->hours[i]));
       if (living && points) d.livingPoints.push_back(i);
+      const double rank = double(hours[i]) + (living ? 1000 : 0);
+      if (!std::isnan(rank) && rank > d.sunniestHours) {
+        d.sunniestHours = rank;
+        d.sunniest = i;
+      }
     }
   }
   if (unnamed > 0)
@@ -232,6 +239,8 @@ Verdict judgeDwellings(const Project& p, const Yardstick& y, const std::vector<G
     };
     VerdictRow row{name, h >= needed - 1e-6 ? Outcome3::Meets : Outcome3::FallsShort, h, NAN,
                    part("living room", d.living) + ", " + part("open space", d.open)};
+    if (d.sunniest)
+      row.spot = ProbeSpot{sensors.sensors[*d.sunniest].position, sensors.sensors[*d.sunniest].normalVector()};
     enough += row.outcome == Outcome3::Meets;
     dark += d.any <= 0; // neither living room nor open space has any
     v.rows.push_back(std::move(row));

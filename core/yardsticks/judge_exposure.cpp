@@ -51,6 +51,9 @@ Expected<BothStates> bothStates(const Project& p, const JudgeRuns& runs, StudyKi
 struct Measured {
   double value = 0, error = 0;
 };
+ProbeSpot spotOf(const SensorSet& sensors, std::size_t i) {
+  return {sensors.sensors[i].position, sensors.sensors[i].normalVector()};
+}
 Measured at(const LightAnswered& a, std::size_t i) {
   return {double(a.result->value[i]), double(a.result->standardError[i])};
 }
@@ -132,7 +135,8 @@ Verdict judgeSky(const Project& p, const Yardstick& y, const std::vector<GroupId
     v.rows.push_back({vsc->after.sensors.sensorName(i), pass.any() ? Outcome3::Meets : Outcome3::FallsShort, now.value,
                       was ? was->value : NAN,
                       fmt::format("VSC {:.1f} ± {:.2f} %{}", now.value, now.error, beforeText(was, 1)) +
-                          (was && was->value > 0 ? fmt::format(", {:.2f} of it", now.value / was->value) : "")});
+                          (was && was->value > 0 ? fmt::format(", {:.2f} of it", now.value / was->value) : ""),
+                      spotOf(vsc->after.sensors, i)});
   }
   if (v.rows.empty()) return notJudged(std::move(v), "none of its sensors looks sideways as a window does");
   v = concluded(y, std::move(v), good, &together);
@@ -171,10 +175,11 @@ Verdict judgeSun(const Project& p, const Yardstick& y, const std::vector<GroupId
     const bool falls = lossCounts && ((a.value < least - 1e-9 && (!wasA || a.value < kept * wasA->value - 1e-9)) ||
                                       (w.value < leastWinter - 1e-9 && (!wasW || w.value < kept * wasW->value - 1e-9)));
     good += !falls;
-    v.rows.push_back({year->after.sensors.sensorName(i), falls ? Outcome3::FallsShort : Outcome3::Meets, a.value,
-                      wasA ? wasA->value : NAN,
-                      fmt::format("year {:.1f} %{}, winter {:.1f} %{}", a.value, beforeText(wasA, 1), w.value,
-                                  beforeText(wasW, 1))});
+    v.rows.push_back(
+        {year->after.sensors.sensorName(i), falls ? Outcome3::FallsShort : Outcome3::Meets, a.value,
+         wasA ? wasA->value : NAN,
+         fmt::format("year {:.1f} %{}, winter {:.1f} %{}", a.value, beforeText(wasA, 1), w.value, beforeText(wasW, 1)),
+         spotOf(year->after.sensors, i)});
   }
   if (away > 0)
     v.notes.push_back(counted(away, "window looks", "windows look") +

@@ -3,6 +3,7 @@
 // much of it is enough. docs/yardsticks.md tells the format.
 
 #include "core/studies/light_study.h"
+#include "core/studies/probe.h"
 #include "core/studies/sun_hours.h"
 #include "core/studies/year_study.h"
 #include <variant>
@@ -75,8 +76,9 @@ enum class Outcome3 { Meets, FallsShort, NotJudged };
 struct VerdictRow {
   std::string name; ///< a dwelling or a group
   Outcome3 outcome = Outcome3::NotJudged;
-  double after = 0, before = NAN; ///< in the verdict's unit
-  std::string text;               ///< "living room 2.4 h, open space 1.1 h"
+  double after = 0, before = NAN;  ///< in the verdict's unit
+  std::string text;                ///< "living room 2.4 h, open space 1.1 h"
+  std::optional<ProbeSpot> spot{}; ///< where it is judged, of a single receiver or the sunniest of several
 };
 
 struct Verdict {

@@ -1,30 +1,26 @@
 // Rules on irradiation and on net new shadow: met, missed, not judged, and why; receivers as a table.
 
 #ifndef Q_MOC_RUN
-#include "core/files/library.h"
 #include "core/files/results/tables.h"
 #include "core/model/form/edit.h"
-#include "core/proof/light_cases.h"
 #include "core/runs/runner.h"
 #include "core/studies/shadow_plan.h"
 #include "core/yardsticks/questions.h"
+#include "tests/green.h"
 #include <QtTest>
 #include <cmath>
 #include <set>
 #endif
 
 using namespace noonward;
+using namespace noonward::test;
 
 namespace {
 
-const YardstickShelf& shelf() {
-  static const YardstickShelf s = readYardsticks({SOURCE_TREE "/resources/yardsticks"});
-  return s;
-}
 using Changes = std::map<std::string, std::string>;
 
 Verdict judged(const Project& p, const char* key, std::vector<GroupId> groups, Changes changed = {}) {
-  const Yardstick* y = shelf().find(key);
+  const Yardstick* y = shippedRules().find(key);
   if (!y) throw std::runtime_error(key);
   StudyRunner runner(nullptr);
   RunControl control;
@@ -35,39 +31,8 @@ Verdict judged(const Project& p, const char* key, std::vector<GroupId> groups, C
   return runner.judgement(p, *y, j, control);
 }
 
-void put(Project& p, std::uint64_t id, Outline o, double height, bool proposed) {
-  Element e;
-  e.id = {id};
-  e.name = "E" + std::to_string(id);
-  e.proposed = proposed;
-  e.shape = Mass{std::move(o), 0, height, 2};
-  p.elements.push_back(std::make_shared<const Element>(std::move(e)));
-}
-/// A green of 30 × 30 m, a house whose roof is looked at, and a proposal to the south of both.
 Project place(double height = 14, double latitude = 52) {
-  Project p;
-  p.site.place = {radians(latitude), 0, 0};
-  p.site.zone = "UTC";
-  p.site.weather = madeUpYear(p.site.place);
-  put(p, 1, rectangle(20, 0, 32, 10), 6, false);
-  put(p, 2, rectangle(-15, -20, 40, -8), height, true);
-  SensorGroup green;
-  green.id = {10};
-  green.name = "Green";
-  GroundArea area;
-  area.outline = rectangle(-15, -5, 15, 25);
-  green.layout = area;
-  p.groups.push_back(green);
-  SensorGroup roof;
-  roof.id = {11};
-  roof.name = "Roof";
-  FaceGrid grid;
-  grid.faces.push_back({{1}, {}});
-  grid.walls = false;
-  grid.roofs = true;
-  roof.layout = grid;
-  p.groups.push_back(roof);
-  return p;
+  return greenPlace(height, latitude);
 }
 
 class TestAccessVerdicts : public QObject {
@@ -117,7 +82,7 @@ private slots:
   void inTheSouthTheOtherDaysCount() {
     Project p = place(14, -34);
     p.elements.erase(p.elements.begin() + 1);
-    put(p, 2, rectangle(-15, 30, 40, 42), 14, true); // to its north
+    putMass(p, 2, rectangle(-15, 30, 40, 42), 14, true); // to its north
     const Verdict v = judged(p, "new-shadow", {{10}}, {{"date-north", "nonsense"}, {"date-south", "21 Jun"}});
     QVERIFY2(v.outcome == Outcome3::FallsShort, v.text.c_str());
   }
@@ -221,26 +186,26 @@ private slots:
   void questionsLayThem() {
     Project p = place();
     p.groups.clear();
-    const auto energy = ask(p, "sun-energy", {}, shelf());
+    const auto energy = ask(p, "sun-energy", {}, shippedRules());
     QVERIFY(energy.has_value());
     QCOMPARE(energy->project.studies.back().kind, StudyKind::Irradiation);
     QVERIFY(std::get<FaceGrid>(energy->project.groups.back().layout).roofs);
     QCOMPARE(energy->project.judgements.back().yardstick, std::string("roof-irradiation"));
-    const auto again = ask(energy->project, "sun-energy", {}, shelf());
+    const auto again = ask(energy->project, "sun-energy", {}, shippedRules());
     QCOMPARE(again->project.studies.size(), energy->project.studies.size()); // not laid twice
     p = place();
-    const auto shadow = askRule(p, *shelf().find("new-shadow"), {}, shelf());
+    const auto shadow = askRule(p, *shippedRules().find("new-shadow"), {}, shippedRules());
     QVERIFY2(shadow.has_value(), shadow ? "" : shadow.error().text().c_str());
     QCOMPARE(shadow->project.judgements.back().yardstick, std::string("new-shadow"));
     p.site.weather.reset();
-    QVERIFY(!ask(p, "sun-energy", {}, shelf()));
+    QVERIFY(!ask(p, "sun-energy", {}, shippedRules()));
   }
 
   // ---- receivers by bay and storey
   void everyBayAndStoreyHasItsReceiver() {
     Project p;
     p.site.place = {radians(52), 0, 0};
-    put(p, 1, rectangle(0, 0, 12, 9), 6, false); // two storeys
+    putMass(p, 1, rectangle(0, 0, 12, 9), 6, false); // two storeys
     SensorGroup g;
     g.id = {5};
     g.name = "Bays";
@@ -305,7 +270,7 @@ private slots:
   void aRuleOnWindowsFindsBareMasses() {
     Project p = place();
     p.groups.clear();
-    const auto asked = askRule(p, *shelf().find("window-sky"), {}, shelf());
+    const auto asked = askRule(p, *shippedRules().find("window-sky"), {}, shippedRules());
     QVERIFY2(asked.has_value(), asked ? "" : asked.error().text().c_str());
     const auto& f = std::get<FaceGrid>(asked->project.groups.back().layout);
     QCOMPARE(f.bay, 3.0);

@@ -291,10 +291,10 @@ private slots:
     const auto in = lightInput(p, energyStudy());
     RunControl control;
     const LightResult now = runLight(*in, control);
-    const QString plain = QString::fromStdString(lightCsv(*in, now));
+    const QString plain = QString::fromStdString(lightCsv(in->sensors, now));
     QCOMPARE(plain.section('\n', 0, 0), QString("sensor,x,y,z,nx,ny,nz,value,standard_error,direct,sky,reflected"));
     const LightResult before = run(p, energyStudy(), {}, true);
-    const QString both = QString::fromStdString(lightCsv(*in, now, &before));
+    const QString both = QString::fromStdString(lightCsv(in->sensors, now, &before));
     QVERIFY(both.section('\n', 0, 0).endsWith(",reflected,before,difference"));
     const QStringList row = both.section('\n', 1, 1).split(',');
     QCOMPARE(row.size(), 14);

@@ -4,7 +4,7 @@
 #include "core/base/hash.h"
 #include "core/files/project/design_json.h"
 #include "core/files/results/result_store.h"
-#include "core/runs/record.h"
+#include "core/runs/record/record.h"
 #include "core/studies/opening_sun.h"
 #include "core/sun/sun_path.h"
 #include "picture/record_pages.h"
@@ -313,17 +313,20 @@ private slots:
     p.sources.push_back({"house.obj", "/home/somebody/house.obj"}); // nobody else's business
     StudyRunner runner(nullptr);
     RunControl control;
-    const auto facts = gatherRecord(p, p.studies[0], shelf(), runner, control);
+    const auto facts = gatherRecord(p, shelf(), runner, control);
     QVERIFY2(facts.has_value(), facts ? "" : facts.error().text().c_str());
     QCOMPARE(facts->verdicts.size(), std::size_t(1));
-    QVERIFY(facts->readings.size() >= 6);
-    QCOMPARE(facts->readings[0].building.sda, facts->year.result->building.sda);
-    QVERIFY(facts->year.result->spaces[0].ase > 0.1);
-    QCOMPARE(facts->bright.size(), std::size_t(1));
-    QCOMPARE(facts->bright[0].remark, std::string("louvres inside"));
-    QVERIFY2(QString::fromStdString(facts->bright[0].when).contains("through Hall, south"),
-             facts->bright[0].when.c_str());
-    const Outcome made = makeRecordFolder(*facts, folder, PageKind::A4, control);
+    QCOMPARE(facts->years.size(), std::size_t(1));
+    const YearChapter& chapter = facts->years[0];
+    const YearResult& year = *chapter.year.result;
+    QVERIFY(chapter.readings.size() >= 6);
+    QCOMPARE(chapter.readings[0].building.sda, year.building.sda);
+    QVERIFY(year.spaces[0].ase > 0.1);
+    QCOMPARE(chapter.bright.size(), std::size_t(1));
+    QCOMPARE(chapter.bright[0].remark, std::string("louvres inside"));
+    QVERIFY2(QString::fromStdString(chapter.bright[0].when).contains("through Hall, south"),
+             chapter.bright[0].when.c_str());
+    const Outcome made = makeRecordFolder(*facts, folder, control);
     QVERIFY2(made.has_value(), made ? "" : made.error().text().c_str());
     for (const char* name : {"record.json", "record.pdf", "record.xlsx", "rooms.csv", "sensors.csv", "verdicts.csv",
                              "project/project.noonward", "yardsticks/daylight-credit.json", "pictures/model.png",
@@ -345,7 +348,7 @@ private slots:
     for (const VerifyLine& l : report->lines)
       QVERIFY2(l.holds, qPrintable(QString::fromStdString(l.what + ": " + l.claimed + " / " + l.found)));
     const Json claims = Json::parse(*loadFile(folder / "record.json"))["claims"];
-    QVERIFY(std::abs(claims["rooms"][0]["mean_lux"].get<double>() - facts->year.result->spaces[0].meanLux) < 0.1);
+    QVERIFY(std::abs(claims["studies"][0]["rooms"][0]["mean_lux"].get<double>() - year.spaces[0].meanLux) < 0.1);
     // The pages tell it, words and all.
     QProcess text;
     text.start("pdftotext", {"-layout", QString::fromStdString((folder / "record.pdf").string()), "-"});
@@ -358,11 +361,11 @@ private slots:
     // The page font draws a hyphen between digits by a glyph of its own, which is no hyphen when copied: the rest must
     // be there.
     const auto plain = [](QString s) { return s.remove(QRegularExpression("[^0-9a-z]")); };
-    QVERIFY(plain(pages).contains(plain(QString::fromStdString(facts->year.result->key.fingerprint()))));
+    QVERIFY(plain(pages).contains(plain(QString::fromStdString(year.key.fingerprint()))));
     // A number bettered, a file changed, a file gone, half a file: none is believed.
     const auto original = *loadFile(folder / "record.json");
     Json j = Json::parse(original);
-    j["claims"]["building"]["sda_percent"] = 99.0;
+    j["claims"]["studies"][0]["building"]["sda_percent"] = 99.0;
     QVERIFY(saveFile(folder / "record.json", j.dump()).has_value());
     QVERIFY(!verifyRecord(folder, control)->holds());
     // What isn't claimed at all is no proof: a room or a verdict left out, or a room told under another's name.
@@ -371,16 +374,17 @@ private slots:
       record["fingerprint"] = digestOf(record["claims"].dump() + record["files"].dump()).hex();
       return saveFile(folder / "record.json", record.dump()).has_value();
     };
-    for (const char* list : {"rooms", "verdicts"}) {
+    for (const char* list : {"rooms", "verdicts", "studies"}) {
       Json less = Json::parse(original);
-      QVERIFY(less["claims"][list].size() >= 1);
-      less["claims"][list].erase(0);
+      Json& from = std::string_view(list) == "rooms" ? less["claims"]["studies"][0] : less["claims"];
+      QVERIFY(from[list].size() >= 1);
+      from[list].erase(0);
       QVERIFY(sealed(less));
       const auto told = verifyRecord(folder, control);
       QVERIFY2(told && !told->holds() && told->lines[0].holds, list);
     }
     Json under = Json::parse(original);
-    under["claims"]["rooms"][0]["id"] = "0000000000000999";
+    under["claims"]["studies"][0]["rooms"][0]["id"] = "0000000000000999";
     QVERIFY(sealed(under));
     const auto other = verifyRecord(folder, control);
     QVERIFY(!other || !other->holds());
@@ -396,9 +400,9 @@ private slots:
     j["files"]["../outside"] = "0";
     QVERIFY(saveFile(folder / "record.json", j.dump()).has_value());
     QVERIFY(!verifyRecord(folder, control).has_value());
-    for (const auto& [from, to] : {std::pair{"\"version\": 1", "\"version\": \"one\""},
+    for (const auto& [from, to] : {std::pair{"\"version\": 2", "\"version\": \"one\""},
                                    {"\"outcome\": \"", "\"outcome\": [], \"was\": \""},
-                                   {"\"study\": {", "\"study\": 5, \"was\": {"}}) { // other types than they have
+                                   {"\"studies\": [", "\"studies\": 5, \"was\": ["}}) { // other types than they have
       std::string odd = original;
       odd.replace(odd.find(from), std::string_view(from).size(), to);
       QVERIFY(saveFile(folder / "record.json", odd).has_value());
@@ -406,7 +410,7 @@ private slots:
       QVERIFY(!told.has_value() || !told->holds());
     }
     QVERIFY(!verifyRecord(folder / "nowhere", control).has_value());
-    QVERIFY(!gatherRecord(p, Study{}, shelf(), runner, control).has_value()); // no year
+    QVERIFY(!gatherRecord(test::house(), shelf(), runner, control).has_value()); // nothing asked, nothing laid
   }
 };
 

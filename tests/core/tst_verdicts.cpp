@@ -4,7 +4,7 @@
 #ifndef Q_MOC_RUN
 #include "core/files/library.h"
 #include "core/model/form/edit.h"
-#include "core/runs/record.h"
+#include "core/runs/record/record.h"
 #include "core/yardsticks/judge.h"
 #include <QtTest>
 #include <cmath>

@@ -9,20 +9,18 @@ GeoRings::GeoRings(const Project& p, bool local)
     : place_(p.site.place), metresPerRadian_(earth::metresPerRadian(std::clamp(p.site.place.latitude, -1.57, 1.57))),
       cosine_(std::cos(p.site.northAngle)), sine_(std::sin(p.site.northAngle)), local_(local) {}
 
+Json GeoRings::point(Vec2 q) const {
+  const auto rounded = [](double v, double by) { return std::round(v * by) / by; };
+  if (local_) return Json::array({rounded(q.x, 1e4), rounded(q.y, 1e4)});
+  // The drawing's up turned by the north angle.
+  const double east = q.x * cosine_ + q.y * sine_, north = -q.x * sine_ + q.y * cosine_;
+  return Json::array({rounded(degrees(place_.longitude + east / metresPerRadian_.x), 1e9),
+                      rounded(degrees(place_.latitude + north / metresPerRadian_.y), 1e9)});
+}
+
 Json GeoRings::ring(const Ring& r) const {
   Json out = Json::array();
-  for (std::size_t i = 0; i <= r.size(); ++i) {
-    const Vec2 q = r[i % r.size()];
-    const auto rounded = [](double v, double by) { return std::round(v * by) / by; };
-    if (local_) {
-      out.push_back(Json::array({rounded(q.x, 1e4), rounded(q.y, 1e4)}));
-      continue;
-    }
-    // The drawing's up turned by the north angle.
-    const double east = q.x * cosine_ + q.y * sine_, north = -q.x * sine_ + q.y * cosine_;
-    out.push_back(Json::array({rounded(degrees(place_.longitude + east / metresPerRadian_.x), 1e9),
-                               rounded(degrees(place_.latitude + north / metresPerRadian_.y), 1e9)}));
-  }
+  for (std::size_t i = 0; i <= r.size(); ++i) out.push_back(point(r[i % r.size()]));
   return out;
 }
 

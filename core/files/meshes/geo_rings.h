@@ -10,6 +10,7 @@ namespace noonward {
 class GeoRings {
 public:
   explicit GeoRings(const Project& project, bool local = false);
+  Json point(Vec2 at) const;
   Json ring(const Ring& ring) const;
   Json polygon(const Outline& outline) const;
 

@@ -5,6 +5,7 @@
 #include "core/files/project/design_json.h"
 #include "core/files/project/light_json.h"
 #include "core/files/project/project_file.h"
+#include "core/files/project/record_json.h"
 #include "core/files/project/shape_json.h"
 #include "core/files/project/underlay_json.h"
 #include "core/model/form/arrange.h"
@@ -92,6 +93,7 @@ private:
     });
     if (o.has("sun-wishes")) sunWishes(o.object("sun-wishes"));
     o.array("studies", [&](const Json& v, const std::string& path) { study(JsonObject(v, path, fault_)); });
+    readRecordPlan(o, out_.project);
     o.array("judgements", [&](const Json& v, const std::string& path) { judgement(JsonObject(v, path, fault_)); });
     o.array("views", [&](const Json& v, const std::string& path) {
       JsonObject w(v, path, fault_);
@@ -334,6 +336,7 @@ private:
     g.id = id<GroupId>(o, "group");
     g.name = o.requiredText("name");
     g.dwelling = o.text("dwelling");
+    g.building = o.text("building");
     const std::string subject = o.text("subject");
     if (subject == "living room")
       g.subject = Subject::LivingRoom;

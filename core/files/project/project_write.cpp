@@ -4,6 +4,7 @@
 #include "core/files/project/design_json.h"
 #include "core/files/project/light_json.h"
 #include "core/files/project/project_file.h"
+#include "core/files/project/record_json.h"
 #include "core/files/project/shape_json.h"
 #include "core/files/project/underlay_json.h"
 #include "core/model/settings/study_fields.h"
@@ -44,6 +45,7 @@ Json group(const SensorGroup& g) {
   j["id"] = g.id.text();
   j["name"] = g.name;
   if (!g.dwelling.empty()) j["dwelling"] = g.dwelling;
+  if (!g.building.empty()) j["building"] = g.building;
   if (g.subject == Subject::LivingRoom) j["subject"] = "living room";
   if (g.subject == Subject::OpenSpace) j["subject"] = "open space";
   if (const auto* a = std::get_if<GroundArea>(&g.layout)) {
@@ -210,6 +212,7 @@ std::string projectText(const Project& p, const std::string& folder) {
       if (!text->empty()) k[key] = *text;
     j["views"].push_back(std::move(k));
   }
+  writeRecordPlan(j, p);
   writeUnderlays(j, p);
   writeSources(j, p);
   for (const auto& [code, words] : p.accepted)

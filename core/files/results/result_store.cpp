@@ -421,6 +421,7 @@ std::string wentInText(const Project& project, const Study& study) {
   p.studies = {study};
   p.judgements.clear();
   p.views.clear();
+  p.record = {};
   p.seasons.clear();
   p.sunWishes = {};
   if (!study.groups.empty())

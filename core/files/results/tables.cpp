@@ -1,4 +1,6 @@
 #include "core/files/results/tables.h"
+#include "core/base/json.h"
+#include "core/files/meshes/geo_rings.h"
 #include <cmath>
 #include <fmt/format.h>
 
@@ -32,14 +34,14 @@ std::string differenceColumns(float before, float now) {
 }
 } // namespace
 
-std::string lightCsv(const LightInput& in, const LightResult& r, const LightResult* before) {
+std::string lightCsv(const SensorSet& sensors, const LightResult& r, const LightResult* before) {
   const bool parts = !r.direct.empty();
   std::string out = "sensor,x,y,z,nx,ny,nz,value,standard_error";
   if (parts) out += ",direct,sky,reflected";
   if (before) out += ",before,difference";
   out += '\n';
-  for (std::size_t i = 0; i < in.sensors.sensors.size(); ++i) {
-    out += sensorColumns(in.sensors, i);
+  for (std::size_t i = 0; i < sensors.sensors.size(); ++i) {
+    out += sensorColumns(sensors, i);
     const bool known = !std::isnan(r.value[i]);
     out += known ? fmt::format("{:.6g},{:.3g}", r.value[i], r.standardError[i]) : std::string(",");
     if (parts)
@@ -84,16 +86,17 @@ std::string roomsCsv(const std::vector<RoomFacts>& rooms) {
   return out;
 }
 
-std::string sunHoursCsv(const SunHoursInput& in, const SunHoursResult& r, const SunHoursResult* before) {
+std::string sunHoursCsv(const SensorSet& sensors, const Zone& zone, const SunHoursResult& r,
+                        const SunHoursResult* before) {
   std::string out = "sensor,x,y,z,nx,ny,nz,hours,longest_hours,first,last";
   out += before ? ",before,difference\n" : "\n";
   const auto stamp = [&](float s) {
     if (std::isnan(s)) return std::string();
     const Instant t = r.midnight + double(s);
-    return isoText(t, in.zone.offset(t));
+    return isoText(t, zone.offset(t));
   };
-  for (std::size_t i = 0; i < in.sensors.sensors.size(); ++i) {
-    out += sensorColumns(in.sensors, i);
+  for (std::size_t i = 0; i < sensors.sensors.size(); ++i) {
+    out += sensorColumns(sensors, i);
     if (std::isnan(r.hours[i]))
       out += ",,,";
     else
@@ -102,6 +105,38 @@ std::string sunHoursCsv(const SunHoursInput& in, const SunHoursResult& r, const 
     out += '\n';
   }
   return out;
+}
+
+std::string fieldCsv(const SensorField& now, const Zone& zone, const SensorField* before) {
+  return now.light ? lightCsv(now.sensors, *now.light, before ? before->light.get() : nullptr)
+                   : sunHoursCsv(now.sensors, zone, *now.result, before ? before->result.get() : nullptr);
+}
+
+std::string fieldGeoJson(const Project& p, const SensorField& now, const SensorField* before) {
+  const GeoRings place(p);
+  Json features = Json::array();
+  for (std::size_t i = 0; i < now.values().size(); ++i) {
+    const Sensor& s = now.sensors.sensors[i];
+    Json of{{"receiver", now.sensors.sensorName(i)},
+            {"group", now.sensors.groups[s.group].name},
+            {"unit", now.scale.unit},
+            {"height_m", s.position.z + p.site.origin.z}};
+    if (std::abs(s.normal[2]) < 0.999f)
+      of["azimuth_deg"] = degrees(wrapTwoPi(std::atan2(double(s.normal[0]), double(s.normal[1])) + p.site.northAngle));
+    const auto put = [&](const char* key, double value) { of[key] = std::isfinite(value) ? Json(value) : Json(); };
+    put("value", double(now.values()[i]));
+    if (now.light) put("standard_error", double(now.light->standardError[i]));
+    if (before && i < before->values().size()) {
+      put("before", double(before->values()[i]));
+      put("difference", double(now.values()[i]) - double(before->values()[i]));
+    }
+    features.push_back(
+        Json{{"type", "Feature"},
+             {"properties", std::move(of)},
+             {"geometry", {{"type", "Point"}, {"coordinates", place.point({s.position.x, s.position.y})}}}});
+  }
+  return Json{{"type", "FeatureCollection"}, {"features", std::move(features)}}.dump(1, ' ', false,
+                                                                                     Json::error_handler_t::replace);
 }
 
 std::string stretchesCsv(const SunHoursInput& in, std::size_t sensor) {

@@ -3,6 +3,7 @@
 
 #include "core/studies/light_study.h"
 #include "core/studies/probe.h"
+#include "core/studies/sensor_field.h"
 #include "core/studies/shade.h"
 #include "core/studies/sun_hours.h"
 #include "core/studies/year_study.h"
@@ -15,11 +16,16 @@ std::string csvField(std::string_view text);
 std::string shadeCsv(const ShadeReport& report);
 /// sensor,x,y,z,nx,ny,nz,hours,longest_hours,first,last — first and last ISO with offset, empty for several dates.
 /// `before`: of the same sensors without the proposal; two columns more, `before` and `difference` (now less before).
-std::string sunHoursCsv(const SunHoursInput& input, const SunHoursResult& result,
+std::string sunHoursCsv(const SensorSet& sensors, const Zone& zone, const SunHoursResult& result,
                         const SunHoursResult* before = nullptr);
 /// sensor,x,y,z,nx,ny,nz,value,standard_error — in the result's unit; of irradiation also direct,sky,reflected.
 /// `before`: as for sun hours.
-std::string lightCsv(const LightInput& input, const LightResult& result, const LightResult* before = nullptr);
+std::string lightCsv(const SensorSet& sensors, const LightResult& result, const LightResult* before = nullptr);
+/// Either, of what a study gave in SI; fields are of the same study and not of a year.
+std::string fieldCsv(const SensorField& now, const Zone& zone, const SensorField* before = nullptr);
+/// Receivers as points of GeoJSON, longitude and latitude: name, group, unit, value, standard_error, azimuth_deg, and
+/// `before` and `difference` where given.
+std::string fieldGeoJson(const Project& project, const SensorField& now, const SensorField* before = nullptr);
 /// receiver,group,dwelling,subject,x,y,z,nx,ny,nz,azimuth_deg,area_m2: azimuth true, empty for what looks up or down.
 std::string receiversCsv(const Project& project, const SensorSet& sensors);
 /// room,use,area_m2,volume_m3,exposed_m2,window_north_m2,…,counted,reason

@@ -1,0 +1,49 @@
+#include "core/runs/record/record.h"
+
+namespace noonward {
+
+std::string methodText(StudyKind kind) {
+  switch (kind) {
+  case StudyKind::SunHours:
+    return "Rays to the sun's centre at its true position (ERFA); times of sun and shade by bisection to a second "
+           "unless "
+           "the rule asks for steps. The sun counts while it is in front of the surface and above the lowest altitude. "
+           "No numerical error.";
+  case StudyKind::DaylightFactor:
+    return "Paths from every sensor under the CIE overcast sky, interreflections until less than a thousandth remains; "
+           "100 % is the unobstructed horizontal outdoors.";
+  case StudyKind::Illuminance:
+    return "Paths from every sensor under the sky chosen, the sun's disc at its true position, interreflections until "
+           "less than a thousandth remains.";
+  case StudyKind::SkyView:
+    return "Share of the surface's own hemisphere in which sky is seen, weighed by the cosine; an upright surface with "
+           "nothing in the way has 50 %.";
+  case StudyKind::Vsc:
+    return "Light of the CIE overcast sky on the outer plane of the receiver, over that on the unobstructed "
+           "horizontal; "
+           "no reflections; 39.6 % with nothing in the way.";
+  case StudyKind::SunlightYear:
+  case StudyKind::SunlightWinter:
+    return "Probable sunlight: hours in which the sun shines, by the weather year (120 W/m² of beam or more) or by a "
+           "table of months, and reaches the receiver, in % of the year's unobstructed total; winter is 21 September "
+           "to "
+           "21 March.";
+  case StudyKind::Year:
+    return "Daylight coefficients by paths from every sensor, kept apart by group of windows and by 577 patches of "
+           "the sky; interreflections until less than a thousandth remains, light between a room's surfaces "
+           "remembered on patches of 0.6 m. "
+           "The beam is traced to the true position of the sun in the middle of every hour with sun. sDA and ASE as "
+           "in IES LM-83-12; a room's figure weighs its sensors by the area of their cells, the building's weighs "
+           "rooms by their floor.";
+  case StudyKind::NoSkyLine:
+    return "Whether any sky is seen from each point of the working plane through the windows; a room's figure weighs "
+           "points by the area of their cells.";
+  case StudyKind::Irradiation:
+    return "Energy from the same sky and sun as light: the all-weather sky of Perez et al. 1993 on the diffuse "
+           "irradiance of every hour, the beam at its true position, interreflections until less than a thousandth "
+           "remains.";
+  }
+  return {};
+}
+
+} // namespace noonward

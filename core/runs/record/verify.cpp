@@ -1,0 +1,261 @@
+#include "core/files/project/design_json.h"
+#include "core/runs/record/record.h"
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace noonward {
+
+bool VerifyReport::holds() const {
+  return !lines.empty() && std::all_of(lines.begin(), lines.end(), [](const VerifyLine& l) { return l.holds; });
+}
+
+namespace {
+
+double numberAt(const Json& j, const char* key) {
+  return j.is_object() && j.contains(key) && j[key].is_number() ? j[key].get<double>() : NAN;
+}
+std::string textAt(const Json& j, const char* key) {
+  return j.is_object() && j.contains(key) && j[key].is_string() ? j[key].get<std::string>() : "";
+}
+
+/// Checks the claims of one record against what its project gives anew.
+class Verifier {
+public:
+  Verifier(Project project, YardstickShelf shelf, StudyRunner& runner, RunControl& control, VerifyReport& out)
+      : p_(std::move(project)), shelf_(std::move(shelf)), runner_(runner), control_(control), out_(out) {}
+
+  void line(std::string what, std::string claimed, std::string found, bool holds) {
+    out_.lines.push_back({std::move(what), std::move(claimed), std::move(found), holds});
+  }
+  /// Two runs of the same noise differ by no more than the noise; another build has noise of its own.
+  void figure(const std::string& what, const Json& claimed, const char* key, double found, double allowed) {
+    const double c = numberAt(claimed, key);
+    if (std::isnan(c) && std::isnan(found)) return;
+    line(what, fmt::format("{:.2f}", c), fmt::format("{:.2f}", found), std::abs(c - found) <= allowed + 1e-9);
+  }
+
+  Outcome study(const Json& claim) {
+    const Study* study = nullptr;
+    for (const Study& s : p_.studies)
+      if (s.id.text() == textAt(claim, "id")) study = &s;
+    if (!study) return fail("The project carried does not hold the study.");
+    return study->kind == StudyKind::Year ? year(*study, claim) : field(*study, claim);
+  }
+
+  void verdict(const Json& claimed) {
+    const std::string key = textAt(claimed, "yardstick"), id = textAt(claimed, "id");
+    const Yardstick* y = shelf_.find(key);
+    const auto judgement = std::find_if(p_.judgements.begin(), p_.judgements.end(), [&](const Judgement& x) {
+      return id.empty() ? x.yardstick == key : x.id.text() == id && x.yardstick == key;
+    });
+    if (judgement != p_.judgements.end()) claimedVerdicts_.push_back(judgement->id);
+    if (!y || judgement == p_.judgements.end())
+      return line("verdict: " + key, textAt(claimed, "outcome"), "its yardstick is not in the record", false);
+    const Verdict v = recordVerdict(p_, *y, *judgement, years_, runner_, control_);
+    bool same = textAt(claimed, "outcome") == outcomeText(v.outcome);
+    if (claimed.contains("points"))
+      same = same && claimed["points"].is_number() && std::abs(numberAt(claimed, "points") - v.points) < 1e-9;
+    line("verdict: " + v.title, textAt(claimed, "text"), v.text, same);
+    if (claimed.contains("rows")) rows(claimed["rows"], *y, v);
+  }
+  /// Verdicts that the record's own plan lists and nobody claims. Those without a rule file in it are none of its.
+  void verdictsLeftOut(const std::vector<RecordPart>& parts) {
+    for (const Judgement& x : p_.judgements) {
+      const bool listed = std::any_of(parts.begin(), parts.end(), [&](const RecordPart& part) {
+        return part.kind == RecordPartKind::Verdict && part.of == x.id.text();
+      });
+      if (const Yardstick* y = shelf_.find(x.yardstick);
+          y && listed && std::find(claimedVerdicts_.begin(), claimedVerdicts_.end(), x.id) == claimedVerdicts_.end())
+        line("verdict: " + y->title, "not claimed", "the project is judged by it", false);
+    }
+  }
+
+  void shadows(const Json& claimed, const ShadowDay& asked) {
+    const std::string what = "net new shadow on " + dayText({p_.site.year, asked.month, asked.day});
+    const auto plan = recordShadows(p_, asked, control_);
+    if (!plan) return line(what, textAt(claimed, "fault"), plan.error().text(), claimed.contains("fault"));
+    const double all = plan->freshAreaHours();
+    figure(what + ", m²·h", claimed, "net_new_area_hours", all, std::max(0.1, 1e-4 * all));
+  }
+
+private:
+  Outcome year(const Study& study, const Json& claims) {
+    YearChapter chapter;
+    chapter.study = study;
+    auto year = runner_.year(p_, study.groups, study.year, control_, study.name);
+    if (!year) return tl::unexpected(year.error());
+    const YearResult& r = *year->result;
+    line("key of the question", textAt(claims, "key"), r.key.hex(), textAt(claims, "key") == r.key.hex());
+    const Json none;
+    const Json& building = claims.contains("building") ? claims["building"] : none;
+    figure("building sDA, %", building, "sda_percent", 100 * r.building.sda,
+           std::max(1.0, 4 * 100 * r.buildingSdaError));
+    figure("building ASE, %", building, "ase_percent", 100 * r.building.ase, 0.5);
+    std::vector<bool> claimedSpace(r.spaces.size(), false);
+    for (const Json& room : claims.contains("rooms") ? claims["rooms"] : Json::array()) {
+      const std::string name = textAt(room, "name"), id = textAt(room, "id");
+      bool found = false;
+      for (std::size_t k = 0; k < r.spaces.size() && !found; ++k) {
+        const SensorGridFacts& g = year->facts.sensors.groups[k];
+        // By id: two rooms may share a name. Records of before have names alone.
+        if (claimedSpace[k] || g.count == 0 || (id.empty() ? g.name != name : spaceId(year->facts, k) != id)) continue;
+        found = claimedSpace[k] = true;
+        figure(name + ": sDA, %", room, "sda_percent", 100 * r.spaces[k].sda,
+               std::max(100.0 / double(g.count) + 1, 4 * 100 * r.sdaError[k]));
+        figure(name + ": ASE, %", room, "ase_percent", 100 * r.spaces[k].ase, 100.0 / double(g.count));
+        figure(name + ": mean, lx", room, "mean_lux", r.spaces[k].meanLux,
+               std::max(0.03 * r.spaces[k].meanLux, 4 * r.meanError[k]));
+      }
+      if (!found) line(name, "claimed", "not in the project", false);
+    }
+    for (std::size_t k = 0; k < r.spaces.size(); ++k)
+      if (const SensorGridFacts& g = year->facts.sensors.groups[k]; !claimedSpace[k] && g.count > 0)
+        line(g.name, "not claimed", fmt::format("sDA {:.2f} %", 100 * r.spaces[k].sda), false);
+    chapter.year = std::move(*year);
+    years_.push_back(std::move(chapter));
+    return {};
+  }
+
+  Outcome field(const Study& study, const Json& claims) {
+    Project si = p_;
+    si.units = {};
+    const auto now = runner_.field(si, study, false, {}, control_);
+    if (!now) {
+      line(study.name, claims.contains("fault") ? textAt(claims, "fault") : "claimed", now.error().text(),
+           claims.contains("fault"));
+      return {};
+    }
+    if (control_.wish == Wish::Drop) return fail("The check was dropped.");
+    line(study.name + ": key of the question", textAt(claims, "key"), now->key().hex(),
+         textAt(claims, "key") == now->key().hex());
+    std::optional<SensorField> before;
+    if (claims.contains("key_before")) {
+      auto was = runner_.field(si, study, true, {}, control_);
+      if (!was) return tl::unexpected(was.error());
+      before = std::move(*was);
+    }
+    const auto found = groupFigures(si, *now, before ? &*before : nullptr);
+    std::vector<bool> met(found.size(), false);
+    for (const Json& claim : claims.contains("groups") ? claims["groups"] : Json::array()) {
+      const std::string name = textAt(claim, "name");
+      std::size_t k = 0;
+      while (k < found.size() && (met[k] || found[k].id != textAt(claim, "id"))) ++k;
+      if (k == found.size()) {
+        line(study.name + ", " + name, "claimed", "not in the project", false);
+        continue;
+      }
+      met[k] = true;
+      const GroupFigures& g = found[k];
+      const std::string where = study.name + ", " + name + ": ";
+      const double mean = std::max({0.005 * std::abs(g.mean), 4 * g.error, 0.002}),
+                   share = std::max(1.0, 200.0 / double(g.sensors));
+      figure(where + "sensors", claim, "sensors", double(g.sensors), 0);
+      figure(where + "mean", claim, "mean", g.mean, mean);
+      figure(where + "share, %", claim, "share_percent", 100 * g.share, share);
+      figure(where + "mean before", claim, "before_mean", g.beforeMean, mean);
+      figure(where + "share before, %", claim, "before_share_percent", 100 * g.beforeShare, share);
+    }
+    for (std::size_t k = 0; k < found.size(); ++k)
+      if (!met[k]) line(study.name + ", " + found[k].name, "not claimed", fmt::format("{:.2f}", found[k].mean), false);
+    return {};
+  }
+
+  /// Each receiver of a verdict: the outcome must be the same, but for those that stand at the bound by the noise of an
+  /// estimate: of a hundred at most one, and one in any case, where the study has errors at all.
+  void rows(const Json& claimed, const Yardstick& y, const Verdict& v) {
+    std::size_t same = 0;
+    std::string first;
+    for (std::size_t k = 0; k < std::max(claimed.size(), v.rows.size()); ++k) {
+      const bool both = k < claimed.size() && k < v.rows.size();
+      const bool alike = both && textAt(claimed[k], "name") == v.rows[k].name &&
+                         textAt(claimed[k], "outcome") == outcomeText(v.rows[k].outcome);
+      same += alike;
+      if (!alike && first.empty())
+        first = k < v.rows.size() ? v.rows[k].name + " " + outcomeText(v.rows[k].outcome)
+                                  : textAt(claimed[k], "name") + " is not in the project";
+    }
+    const bool noisy = judgedBy(y.measure) == JudgedBy::Light || judgedBy(y.measure) == JudgedBy::Year;
+    const std::size_t differing = std::max(claimed.size(), v.rows.size()) - same,
+                      may =
+                          noisy && claimed.size() == v.rows.size() ? std::max<std::size_t>(1, v.rows.size() / 100) : 0;
+    line("receivers: " + v.title, fmt::format("{} of {}", claimed.size(), v.rows.size()),
+         differing == 0 ? "all alike" : fmt::format("{} differ, first: {}", differing, first), differing <= may);
+  }
+
+  Project p_;
+  YardstickShelf shelf_;
+  StudyRunner& runner_;
+  RunControl& control_;
+  VerifyReport& out_;
+  std::vector<YearChapter> years_;
+  std::vector<JudgementId> claimedVerdicts_;
+};
+
+Expected<VerifyReport> verified(const std::filesystem::path& given, RunControl& control, Threads threads) {
+  const auto record = readRecord(given);
+  if (!record) return tl::unexpected(record.error());
+  const Json& j = record->json;
+  const std::filesystem::path& folder = record->folder;
+  VerifyReport out;
+  const std::string print = digestOf(j["claims"].dump() + j["files"].dump()).hex();
+  out.lines.push_back(
+      {"fingerprint of the record", textAt(j, "fingerprint"), print, textAt(j, "fingerprint") == print});
+  for (const auto& [name, digest] : j["files"].items()) {
+    if (name.find("..") != std::string::npos || name.starts_with('/'))
+      return fail("A file of the record lies outside its folder.", name);
+    const auto bytes = loadFile(folder / name);
+    const std::string found = bytes ? digestOf(*bytes).hex() : "missing";
+    out.lines.push_back({name, digest.is_string() ? digest.get<std::string>() : "", found, digest == found});
+  }
+  const Json claims = claimsOfTwo(*record);
+  const auto loaded = readProject(folder / textAt(j, "project"));
+  if (!loaded) return tl::unexpected(loaded.error());
+  Project p = loaded->project;
+  const std::string option = textAt(claims, "option");
+  if (!option.empty()) {
+    const auto at = optionNamed(p, option);
+    if (!at) return fail(fmt::format("The project carried has no option \"{}\".", option));
+    p = withOption(std::move(p), *at);
+  }
+  const std::vector<RecordPart> parts = recordParts(p);
+  StudyRunner runner(nullptr, threads);
+  Verifier check(p, readYardsticks({folder / "yardsticks"}), runner, control, out);
+  const Json& studies = claims.at("studies");
+  for (const Json& study : studies)
+    if (const Outcome o = check.study(study); !o) return tl::unexpected(o.error());
+  if (record->version > 1) { // a study that was left out of the claims
+    std::size_t shadow = 0;
+    const Json& shadows = claims.at("shadows");
+    std::vector<ShadowDay> done;
+    for (const RecordPart& part : parts) {
+      if (part.kind == RecordPartKind::Study &&
+          std::none_of(studies.begin(), studies.end(), [&](const Json& s) { return textAt(s, "id") == part.of; }))
+        check.line("study: " + partName(p, part), "not claimed", "the record lists it", false);
+      if (part.kind != RecordPartKind::Shadows || std::find(done.begin(), done.end(), part.shadows) != done.end())
+        continue;
+      done.push_back(part.shadows);
+      if (shadow < shadows.size())
+        check.shadows(shadows[shadow], part.shadows);
+      else
+        check.line(partName(p, part), "not claimed", "the record lists it", false);
+      ++shadow;
+    }
+  }
+  for (const Json& claimed : claims.contains("verdicts") ? claims["verdicts"] : Json::array()) check.verdict(claimed);
+  check.verdictsLeftOut(parts);
+  if (control.wish == Wish::Drop) return fail("The check was dropped.");
+  return out;
+}
+
+} // namespace
+
+Expected<VerifyReport> verifyRecord(const std::filesystem::path& given, RunControl& control, Threads threads) {
+  try {
+    return verified(given, control, threads);
+  } catch (const Json::exception& e) { // a claim of another type than it has
+    return fail(fmt::format("The record's claims are not as they should be ({}).", e.what()), "record.json");
+  }
+}
+
+} // namespace noonward
