@@ -24,6 +24,7 @@ void addShape(CLI::App& app, Session& session);           ///< shape set-back, c
 void addShade(CLI::App& app, Session& session);           ///< shade report, shade size
 void addSheet(CLI::App& app, Session& session);           ///< sheet, film
 void addShadows(CLI::App& app, Session& session);
+void addReceivers(CLI::App& app, Session& session);
 void addUnderlay(CLI::App& app, Session& session); ///< underlay
 void addLight(CLI::App& app, Session& session);    ///< sky, rooms, finishes, why
 void addOptions(CLI::App& app, Session& session);  ///< options, compare, runs, set-up

@@ -108,6 +108,7 @@ int main(int argc, char** argv) {
   addShape(app, session);
   addShade(app, session);
   addSheet(app, session);
+  addReceivers(app, session);
   addShadows(app, session);
   addMetrics(app, session);
   addOptions(app, session);

@@ -29,7 +29,7 @@ struct ProjectCall {
   double storey = -1e9;
   std::vector<std::string> yardstickFolders;
   bool estimate = false, studyGiven = false, json = false, csv = false, before = false, difference = false,
-       noStore = false, allStretches = false, trial = false;
+       noStore = false, allStretches = false, trial = false, robust = false;
   std::string sky, at, blinds, option, illuminance, sunshine, error, seed;
   std::vector<std::string> set;
   bool series = false, settings = false;
@@ -180,27 +180,6 @@ int runStudies(const ProjectCall& c) {
 }
 
 /// Every sensor as a receiver: where it stands, which way it looks, whose it is.
-int runReceivers(const ProjectCall& c) {
-  const auto loaded = openProject(c.project, c.option);
-  if (!loaded) return complain(loaded.error().text(), 1);
-  const Project& p = loaded->project;
-  std::vector<GroupId> only;
-  for (const SensorGroup& g : p.groups)
-    if (g.name == c.name || g.id.text() == c.name) only.push_back(g.id);
-  if (!c.name.empty() && only.empty()) return complain(fmt::format("receivers: no group is called \"{}\"", c.name), 2);
-  const auto sensors = layOutSensors(p, only);
-  if (!sensors) return complain(sensors.error().text(), 1);
-  for (const Finding& f : merged(sensors->findings))
-    std::fputs(fmt::format("{}: {}\n", rankText(f.rank), f.text).c_str(), stderr);
-  const std::string table = receiversCsv(p, *sensors);
-  if (c.out == ".") {
-    fmt::print("{}", table);
-    return 0;
-  }
-  const Outcome o = saveFile(c.out, table);
-  return o ? 0 : complain(o.error().text(), 1);
-}
-
 int runProbe(const ProjectCall& c) {
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
@@ -306,6 +285,8 @@ int runJudge(const ProjectCall& c, const Session& session) {
     if (y->measure != Measure::OpeningSun) control.progress = progressLine();
     const Verdict v = runner.judgement(p, *y, j, control);
     short_ |= v.outcome != Outcome3::Meets;
+    std::vector<RuleReading> readings;
+    if (c.robust && !ofYear(y->measure)) readings = runner.readings(p, *y, j, control);
     if (c.csv) {
       fmt::print("{}", verdictCsv(v));
     } else if (c.json) {
@@ -322,6 +303,11 @@ int runJudge(const ProjectCall& c, const Session& session) {
         if (!std::isnan(r.before)) row["before"] = r.before;
         o["rows"].push_back(std::move(row));
       }
+      for (const RuleReading& r : readings)
+        o["readings"].push_back(Json{{"name", r.name},
+                                     {"changed", r.changed},
+                                     {"outcome", outcomeText(r.verdict.outcome)},
+                                     {"text", r.verdict.text}});
       all.push_back(std::move(o));
     } else {
       fmt::print("{}: {}\n", v.title, v.text);
@@ -329,6 +315,8 @@ int runJudge(const ProjectCall& c, const Session& session) {
       for (const VerdictRow& r : v.rows)
         fmt::print("  {:<24} {:<12} {:.2f} {}\n", r.name, outcomeText(r.outcome), r.after, r.text);
       for (const std::string& n : v.notes) fmt::print("  {}\n", n);
+      for (const RuleReading& r : readings)
+        fmt::print("  {:<20} {} {}\n", r.name, r.verdict.text, r.changed.empty() ? "" : "(" + r.changed + ")");
     }
   }
   if (c.json) fmt::print("{}\n", all.dump(2));
@@ -465,13 +453,6 @@ void addProjectCommands(CLI::App& app, Session& session) {
   probeCommand->add_flag("--json", c->json, "everything as JSON");
   probeCommand->callback([c, &session] { session.exit = runProbe(*c); });
 
-  auto* receivers = app.add_subcommand("receivers", "Every sensor as a receiver: its group, dwelling, place and area");
-  project(receivers);
-  receivers->add_option("--group", c->name, "only this group, by name or id");
-  receivers->add_option("--out", c->out, "file for the table, else it is printed");
-  receivers->add_flag("--csv", c->csv, "as CSV, which it is anyway");
-  receivers->callback([c, &session] { session.exit = runReceivers(*c); });
-
   auto* check = app.add_subcommand("check", "Findings of a project");
   project(check);
   check->add_flag("--json", c->json, "as JSON");
@@ -483,6 +464,7 @@ void addProjectCommands(CLI::App& app, Session& session) {
   judgeCommand->add_option("--yardsticks", c->yardstickFolders, "more folders with rule files");
   judgeCommand->add_option("--threads", c->threadCount, "0: all");
   judgeCommand->add_flag("--no-store", c->noStore, "neither read nor keep stored results");
+  judgeCommand->add_flag("--robust", c->robust, "beside it the verdict under readings that may be contested");
   judgeCommand->add_flag("--json", c->json, "as JSON");
   judgeCommand->add_flag("--csv", c->csv, "as CSV");
   judgeCommand->callback([c, &session] { session.exit = runJudge(*c, session); });

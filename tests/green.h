@@ -1,6 +1,6 @@
 #pragma once
-// The quarter that tests of solar access build on: a green of 30 × 30 m, a house beside it with windows to the south and
-// a roof that is looked at, and a proposal to the south of both. Flat, with a made-up weather year.
+// The quarter that tests of solar access build on: a green of 30 × 30 m, a house beside it with windows to the south
+// and a roof that is looked at, and a proposal to the south of both. Flat, with a made-up weather year.
 
 #include "core/files/library.h"
 #include "core/model/project.h"

@@ -6,6 +6,7 @@
 #include "app/panels/help_panel.h"
 #include "app/panels/import_panel.h"
 #include "app/panels/pictures_panel.h"
+#include "app/panels/receivers_panel.h"
 #include "app/panels/shade_panel.h"
 #include "app/panels/shadow_panel.h"
 #include "app/panels/trace_panel.h"
@@ -107,6 +108,7 @@ private:
   ShadePanel* shade_ = nullptr;
   PicturesPanel* pictures_ = nullptr;
   ShadowPanel* shadows_ = nullptr;
+  ReceiversPanel* receivers_ = nullptr;
   UnderlayPanel* underlay_ = nullptr;
   ProofPanel* proofs_ = nullptr;
   RunsPanel* runs_ = nullptr;

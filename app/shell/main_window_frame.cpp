@@ -298,6 +298,16 @@ void MainWindow::buildFrame() {
         "Save the shadow plan", "Shadow plans (*.pdf *.svg *.png *.geojson *.dxf *.csv)",
         [this](const QString& f) { shadows_->exportTo(f); }, "pdf");
   });
+  receivers_ = new ReceiversPanel(document_, studies_, this);
+  connect(receivers_, &ReceiversPanel::fileWanted, this, [this](const QString& kind) {
+    if (kind == "in")
+      pickFile("Receivers from a table", "Tables (*.csv *.txt *.geojson *.json)",
+               [this](const QString& f) { receivers_->bring(f); });
+    else
+      pickFile(
+          "Save the receivers", "CSV (*.csv)", [this](const QString& f) { receivers_->exportTo(f); }, "csv");
+  });
+  connect(studies, &StudiesSheet::receiversWanted, this, [this] { action("Receivers")->trigger(); });
   connect(studies, &StudiesSheet::shadowsWanted, this, [this] { action("Shadow plan")->trigger(); });
   connect(record_, &RecordSheet::picturesWanted, this, [this] { action("Views, sheets and films")->trigger(); });
   proofs_ = new ProofPanel(this);

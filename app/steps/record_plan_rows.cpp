@@ -50,9 +50,11 @@ RecordPlanRows::RecordPlanRows(Document& document, QWidget* parent) : QWidget(pa
     return b;
   };
   add_ = button("Add", "Add a part", "A study, a rule, a shadow plan, a saved view or a text of your own");
-  sooner_ = button("Sooner", "Sooner in the record", "One place up");
-  later_ = button("Later", "Later in the record", "One place down");
+  sooner_ = button("↑", "Sooner in the record", "One place up");
+  later_ = button("↓", "Later in the record", "One place down");
   out_ = button("Leave out", "Leave the part out", "The study or rule stays in the project");
+  for (QPushButton* b : {sooner_, later_}) b->setFixedWidth(34);
+  line->addStretch();
   all->addLayout(line);
   auto* menu = new QMenu(add_);
   menu->setAccessibleName("Parts to add");

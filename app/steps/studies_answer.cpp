@@ -6,8 +6,8 @@
 #include "core/base/units.h"
 #include "core/runs/trial.h"
 #include "core/studies/irradiation.h"
-#include <QHeaderView>
 #include <QComboBox>
+#include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>

@@ -326,6 +326,12 @@ void StudiesSheet::buildAsked() {
   addButton("Receivers by bay and storey", [this] { addFacadeGroup(3); })
       ->setToolTip(
           "A point every 3 m of the selected masses' walls, 1.6 m above each floor: windows where none are drawn");
+  addButton("Dwellings by storey", [this] {
+    addDwellings();
+  })->setToolTip("Three windows of a storey and side of the selected masses are one dwelling's living room");
+  addButton("Receivers as a table…", [this] {
+    emit receiversWanted();
+  })->setToolTip("Filter, sort, group into dwellings and buildings, bring from a table; Ctrl+Shift+R");
   sunRows_ = addGroup();
   when_ = addChoice("Dates", {"the Almanac's day", "dates below", "the Almanac's season"}, [this](int i) {
     datesOfOwn_ =

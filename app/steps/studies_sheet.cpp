@@ -1,7 +1,9 @@
 #include "app/steps/studies_sheet.h"
 #include "app/theme/style.h"
 #include "core/base/units.h"
+#include "core/base/words.h"
 #include "core/model/form/edit.h"
+#include "core/model/form/receivers.h"
 #include "core/model/settings/study_fields.h"
 #include "core/runs/runner.h"
 #include "core/studies/cost.h"
@@ -117,19 +119,41 @@ void StudiesSheet::addFacadeGroup(double bay) {
   g.layout = grid;
   const GroupId id = g.id;
   p.groups.push_back(std::move(g));
+  lookAt(std::move(p), {id}, bay > 0 ? "Receivers by bay" : "Grid on walls");
+}
+
+void StudiesSheet::addDwellings() {
+  const auto& selected = document_.looking().selected;
+  if (selected.empty()) {
+    emit document_.notice("Select one or more masses first.", false);
+    return;
+  }
+  auto made = dwellingsFromFacades(document_.project(), selected);
+  if (!made) return emit document_.notice(QString::fromStdString(made.error().text()), true);
+  QString told = QString("Made %1, a window every 3 m and three of them each.")
+                     .arg(QString::fromStdString(counted(made->groups.size(), "dwelling", "dwellings")));
+  if (made->buried > 0)
+    told += QString(" %1 on walls that others stand against left out.")
+                .arg(QString::fromStdString(counted(made->buried, "window", "windows")));
+  lookAt(std::move(made->project), made->groups, "Dwellings by storey");
+  emit document_.notice(told, false);
+}
+
+/// The study in hand, or a new one, asks for these groups.
+void StudiesSheet::lookAt(Project p, const std::vector<GroupId>& groups, const QString& name) {
   const Study* now = study();
   if (!now) {
     Study s;
     s.id = StudyId::fresh();
     s.sunHours.dates = {p.zone().clock(document_.looking().moment).date};
     s.sunHours.sunriseToSunset = true;
-    s.groups = {id};
+    s.groups = groups;
     p.studies.push_back(s);
   } else {
     for (Study& s : p.studies)
-      if (s.id == now->id) s.groups = {id};
+      if (s.id == now->id) s.groups = groups;
   }
-  document_.change(std::move(p), bay > 0 ? "Receivers by bay" : "Grid on walls");
+  document_.change(std::move(p), name);
 }
 
 void StudiesSheet::showCost() {

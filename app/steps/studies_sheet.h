@@ -28,6 +28,7 @@ public:
 signals:
   void runsWanted();
   void shadowsWanted();
+  void receiversWanted();
   void robustnessWanted();
 
 private:
@@ -39,6 +40,8 @@ private:
   void showVerdicts();
   void showRuns();
   void addFacadeGroup(double bay);
+  void addDwellings();
+  void lookAt(Project project, const std::vector<GroupId>& groups, const QString& name);
   void editLight(const QString& name, const std::function<void(LightSettings&)>& change);
   void showLight(const SensorField& painted);
   void addYardstick();

@@ -1,6 +1,7 @@
 #include "core/yardsticks/questions.h"
 #include "core/base/words.h"
 #include "core/model/form/edit.h"
+#include "core/model/form/receivers.h"
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -159,6 +160,17 @@ bool nearProposal(const Project& p, const Element& e) {
   return !any;
 }
 
+/// Of masses without windows those selected, else what stands near the proposal.
+std::vector<ElementId> bareMasses(const Project& p, const std::vector<ElementId>& selected) {
+  std::vector<ElementId> out;
+  for (ElementId id : meant(p, selected, false)) {
+    const ElementPtr e = p.element(id);
+    const bool solid = e->role == Role::Building || e->role == Role::Neighbour;
+    if (solid && (!selected.empty() || !e->proposed) && nearProposal(p, *e)) out.push_back(id);
+  }
+  return out;
+}
+
 Expected<std::vector<GroupId>> windows(Project& p, const std::vector<ElementId>& selected, std::string& where) {
   std::vector<PointSensor> middles = windowMiddles(p, selected);
   if (!middles.empty()) {
@@ -172,14 +184,10 @@ Expected<std::vector<GroupId>> windows(Project& p, const std::vector<ElementId>&
     where = "at " + namesOf(p, groups);
     return groups;
   }
-  // Bare masses: a receiver a bay and storey, on those selected, else on what stands near the proposal.
+  // Bare masses: a receiver a bay and storey.
   FaceGrid bays;
   bays.bay = 3;
-  for (ElementId id : meant(p, selected, false)) {
-    const ElementPtr e = p.element(id);
-    const bool solid = e->role == Role::Building || e->role == Role::Neighbour;
-    if (solid && (!selected.empty() || !e->proposed) && nearProposal(p, *e)) bays.faces.push_back({id, std::nullopt});
-  }
+  for (ElementId id : bareMasses(p, selected)) bays.faces.push_back({id, std::nullopt});
   if (bays.faces.empty())
     return fail("There are no windows yet, and no building that could have some: draw windows on a facade, or give a "
                 "room windows in the Rooms step.");
@@ -249,6 +257,20 @@ Expected<Asked> sunOfDwellings(Project p, const std::vector<ElementId>& selected
         if (g.id == groups.back()) g.dwelling = r.name, g.subject = Subject::LivingRoom;
     }
   }
+  std::map<std::string, std::string> changed;
+  if (const auto masses = groups.empty() ? bareMasses(p, selected) : std::vector<ElementId>{}; !masses.empty()) {
+    auto made = dwellingsFromFacades(p, masses);
+    if (!made) return tl::unexpected(made.error());
+    p = std::move(made->project);
+    groups = made->groups;
+    where =
+        fmt::format("at {} of {}, three windows of a storey and side each",
+                    counted(groups.size(), "dwelling", "dwellings"), counted(masses.size(), "building", "buildings"));
+    if (rule.has("subject")) {
+      changed["subject"] = "living room"; // nobody has said which open space is whose
+      where += "; by their living rooms alone, since no open space is drawn yet";
+    }
+  }
   if (groups.empty())
     return fail("There is no dwelling yet: give rooms windows, or name a dwelling at groups of sensors.");
   const auto settings = settingsOf(rule, p.site);
@@ -257,6 +279,9 @@ Expected<Asked> sunOfDwellings(Project p, const std::vector<ElementId>& selected
   s.sunHours = *settings;
   const StudyId id = s.id;
   layRule(p, rule, groups);
+  for (Judgement& j : p.judgements)
+    if (j.yardstick == rule.key)
+      for (const auto& [key, value] : changed) j.changed[key] = value;
   return Asked{std::move(p), id, fmt::format("Laid: sun hours {}; judged by “{}”.", where, rule.title)};
 }
 

@@ -140,10 +140,10 @@ private slots:
   }
 
   void theFolderHoldsTablesPicturesAndPlaces() {
-    for (const char* name : {"record.xlsx", "verdicts.csv", "values-sky-at-windows.csv",
-                             "values-sky-at-windows.geojson", "values-sun-on-the-green.csv", "shadows-21-mar.csv",
-                             "shadows-21-mar.geojson", "pictures/sky-at-windows.png",
-                             "pictures/sun-on-the-green-difference.svg", "yardsticks/new-shadow.json"})
+    for (const char* name :
+         {"record.xlsx", "verdicts.csv", "values-sky-at-windows.csv", "values-sky-at-windows.geojson",
+          "values-sun-on-the-green.csv", "shadows-21-mar.csv", "shadows-21-mar.geojson", "pictures/sky-at-windows.png",
+          "pictures/sun-on-the-green-difference.svg", "yardsticks/new-shadow.json"})
       QVERIFY2(std::filesystem::exists(first_ / name) && std::filesystem::file_size(first_ / name) > 100, name);
     const QString table = QString::fromStdString(*loadFile(first_ / "values-sky-at-windows.csv"));
     QVERIFY2(table.startsWith("sensor,x,y,z,nx,ny,nz,value,standard_error,before,difference\n"), qPrintable(table));
@@ -315,7 +315,8 @@ private slots:
         r["outcome"] = r["outcome"] == "meets" ? "falls short" : "meets";
     }
     if (what == "rows") c["verdicts"][0]["rows"].erase(0);
-    if (what == "shadow") c["shadows"][0]["net_new_area_hours"] = c["shadows"][0]["net_new_area_hours"].get<double>() - 5;
+    if (what == "shadow")
+      c["shadows"][0]["net_new_area_hours"] = c["shadows"][0]["net_new_area_hours"].get<double>() - 5;
     if (what == "shadows") c["shadows"].clear();
     if (what == "sensors") group["sensors"] = 3;
     if (what == "readings") { // what nothing recomputes is guarded by the fingerprint alone
@@ -379,9 +380,12 @@ private slots:
     ReadRecord was;
     was.folder = first_;
     was.json = Json::parse(*loadFile(first_ / "record.json"));
-    was.json["claims"]["verdicts"] = Json::array(
-        {Json{{"id", "1"}, {"title", "Sky"}, {"outcome", "meets"}, {"text", "meets"},
-              {"rows", Json::array({row("W1", "meets"), row("W2", "meets"), row("W3", "falls short")})}}});
+    was.json["claims"]["verdicts"] =
+        Json::array({Json{{"id", "1"},
+                          {"title", "Sky"},
+                          {"outcome", "meets"},
+                          {"text", "meets"},
+                          {"rows", Json::array({row("W1", "meets"), row("W2", "meets"), row("W3", "falls short")})}}});
     Json now = was.json["claims"];
     now["verdicts"][0]["rows"][1]["outcome"] = "falls short";
     now["verdicts"][0]["rows"].push_back(row("W4", "meets")); // new: no turn
@@ -412,18 +416,25 @@ private slots:
   void faultsOfThePlanAreTold_data() {
     QTest::addColumn<QString>("record");
     QTest::addColumn<QString>("told");
-    QTest::newRow("paper") << R"({"paper": "a7"})" << "none of a4, a3, letter";
-    QTest::newRow("day") << R"({"parts": [{"shadows": {"day": "32 Mar"}}]})" << "no day such as";
-    QTest::newRow("clock") << R"({"parts": [{"shadows": {"from": "noonish"}}]})" << "no clock time";
-    QTest::newRow("window") << R"({"parts": [{"shadows": {"from": "16:00", "to": "9:00"}}]})" << "before its beginning";
-    QTest::newRow("step") << R"({"parts": [{"shadows": {"step": 0}}]})" << "record.parts[0].shadows.step";
-    QTest::newRow("remark") << R"({"remarks": [{"by": "City"}]})" << "record.remarks[0]";
+    QTest::newRow("paper") << R"({"paper": "a7"})"
+                           << "none of a4, a3, letter";
+    QTest::newRow("day") << R"({"parts": [{"shadows": {"day": "32 Mar"}}]})"
+                         << "no day such as";
+    QTest::newRow("clock") << R"({"parts": [{"shadows": {"from": "noonish"}}]})"
+                           << "no clock time";
+    QTest::newRow("window") << R"({"parts": [{"shadows": {"from": "16:00", "to": "9:00"}}]})"
+                            << "before its beginning";
+    QTest::newRow("step") << R"({"parts": [{"shadows": {"step": 0}}]})"
+                          << "record.parts[0].shadows.step";
+    QTest::newRow("remark") << R"({"remarks": [{"by": "City"}]})"
+                            << "record.remarks[0]";
   }
   void faultsOfThePlanAreTold() {
     QFETCH(QString, record);
     QFETCH(QString, told);
     const auto read = parseProject(
-        R"({"format": "noonward-project", "version": 1, "name": "P", "site": {"latitude": 52, "longitude": 0}, "record": )" + record.toStdString() + "}",
+        R"({"format": "noonward-project", "version": 1, "name": "P", "site": {"latitude": 52, "longitude": 0}, "record": )" +
+            record.toStdString() + "}",
         "p.noonward", ".");
     QVERIFY2(!read && QString::fromStdString(read.error().text()).contains(told),
              read ? "read" : read.error().text().c_str());

@@ -92,7 +92,8 @@ private slots:
     const Judgement j = laid("amenity-ground", {10}, {{"hours", "5"}});
     const auto all = readings(p, j);
     QVERIFY(named(all, "Trees left out") && named(all, "Terrain left out"));
-    const double bare = named(all, "Trees left out")->verdict.figure, flat = named(all, "Terrain left out")->verdict.figure;
+    const double bare = named(all, "Trees left out")->verdict.figure,
+                 flat = named(all, "Terrain left out")->verdict.figure;
     QVERIFY(std::abs(bare - judged(leftOut(p, 50), j).figure) < 1e-9);
     QVERIFY(std::abs(flat - judged(leftOut(p, 51), j).figure) < 1e-9);
     QVERIFY2(bare > all[0].verdict.figure && flat > all[0].verdict.figure,
@@ -145,7 +146,8 @@ private slots:
     const double minutes = (sun.noon - midnight) / 60 - 720;
     QVERIFY(minutes > 50 && minutes < 65); // the equation of time is +2 min on the shortest day
     const auto shifted = [&](double minute) { return clockText(std::round(minute + minutes)); };
-    QVERIFY2(QString::fromStdString(late->changed).startsWith(QString::fromStdString(shifted(9 * 60) + " to " + shifted(15 * 60))),
+    QVERIFY2(QString::fromStdString(late->changed)
+                 .startsWith(QString::fromStdString(shifted(9 * 60) + " to " + shifted(15 * 60))),
              late->changed.c_str());
     const Verdict byHand =
         judged(p, laid("midwinter", {13}, {{"window-from", shifted(9 * 60)}, {"window-to", shifted(15 * 60)}}));
@@ -171,8 +173,8 @@ private slots:
     const auto all = readings(greenPlace(), laid("new-shadow", {10}));
     const RuleReading* fine = named(all, "Finer steps");
     QVERIFY(fine);
-    QVERIFY(std::abs(fine->verdict.figure - judged(greenPlace(), laid("new-shadow", {10}, {{"moment-step", "5"}})).figure) <
-            1e-9);
+    QVERIFY(std::abs(fine->verdict.figure -
+                     judged(greenPlace(), laid("new-shadow", {10}, {{"moment-step", "5"}})).figure) < 1e-9);
     QVERIFY(std::abs(fine->verdict.figure / all[0].verdict.figure - 1) < 0.01);
     QVERIFY(!named(readings(greenPlace(), laid("new-shadow", {10}, {{"moment-step", "5"}})), "Finer steps"));
   }

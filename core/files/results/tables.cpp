@@ -53,7 +53,7 @@ std::string lightCsv(const SensorSet& sensors, const LightResult& r, const Light
 }
 
 std::string receiversCsv(const Project& p, const SensorSet& sensors) {
-  std::string out = "receiver,group,dwelling,subject,x,y,z,nx,ny,nz,azimuth_deg,area_m2\n";
+  std::string out = "receiver,group,dwelling,subject,x,y,z,nx,ny,nz,azimuth_deg,area_m2,building\n";
   for (std::size_t i = 0; i < sensors.sensors.size(); ++i) {
     const Sensor& s = sensors.sensors[i];
     const SensorGridFacts& g = sensors.groups[s.group];
@@ -64,14 +64,15 @@ std::string receiversCsv(const Project& p, const SensorSet& sensors) {
                           : group->subject == Subject::LivingRoom   ? "living-room"
                                                                     : "open-space";
     out += fmt::format(
-        "{},{},{},{},{:.4f},{:.4f},{:.4f},{:.6f},{:.6f},{:.6f},{},{}\n", csvField(sensors.sensorName(i)),
+        "{},{},{},{},{:.4f},{:.4f},{:.4f},{:.6f},{:.6f},{:.6f},{},{},{}\n", csvField(sensors.sensorName(i)),
         csvField(g.name), csvField(dwelling), subject, s.position.x, s.position.y, s.position.z, s.normal[0],
         s.normal[1], s.normal[2],
         upright
             ? fmt::format("{:.2f}",
                           degrees(wrapTwoPi(std::atan2(double(s.normal[0]), double(s.normal[1])) + p.site.northAngle)))
             : std::string(),
-        g.spacing > 0 ? fmt::format("{:.4f}", sensors.areaOf(i)) : std::string());
+        g.spacing > 0 ? fmt::format("{:.4f}", sensors.areaOf(i)) : std::string(),
+        csvField(group ? group->building : ""));
   }
   return out;
 }

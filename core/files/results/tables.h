@@ -26,7 +26,8 @@ std::string fieldCsv(const SensorField& now, const Zone& zone, const SensorField
 /// Receivers as points of GeoJSON, longitude and latitude: name, group, unit, value, standard_error, azimuth_deg, and
 /// `before` and `difference` where given.
 std::string fieldGeoJson(const Project& project, const SensorField& now, const SensorField* before = nullptr);
-/// receiver,group,dwelling,subject,x,y,z,nx,ny,nz,azimuth_deg,area_m2: azimuth true, empty for what looks up or down.
+/// receiver,group,dwelling,subject,x,y,z,nx,ny,nz,azimuth_deg,area_m2,building: azimuth true, empty for what looks up
+/// or down.
 std::string receiversCsv(const Project& project, const SensorSet& sensors);
 /// room,use,area_m2,volume_m3,exposed_m2,window_north_m2,…,counted,reason
 std::string roomsCsv(const std::vector<RoomFacts>& rooms);
