@@ -1,6 +1,7 @@
 #include "cli/commands.h"
 #include "cli/demo_heavy.h"
 #include "cli/demo_pictures.h"
+#include "cli/demo_quarter.h"
 #include "cli/demo_weather.h"
 #include "core/files/epw.h"
 #include "core/files/project/design_json.h"
@@ -290,15 +291,21 @@ int write(const std::filesystem::path& folder) {
                     4.5,          20260621};
   const auto heavy = heavyLibrary(ropewalkQuay(), "library-as-received.mtl");
   if (!heavy) return complain(heavy.error().text(), 1);
+  const std::string city = quarterCityJson(ropewalkQuay());
+  const auto quarter = quarterProject(ropewalkQuay(), city, "brevholm.city.json");
+  if (!quarter) return complain(quarter.error().text(), 1);
   for (const Outcome& o :
-       {one(ropewalkQuay(), "ropewalk-quay.noonward", "brevholm.epw", north),
+       {saveFile(folder / "brevholm.city.json", city),
+        one(*quarter, "brevholm-quarter.noonward", "brevholm.epw", north),
+        one(ropewalkQuay(), "ropewalk-quay.noonward", "brevholm.epw", north),
         one(librarySite(ropewalkQuay()), "library-site.noonward", "brevholm.epw", north),
         one(tarrowGreen(), "tarrow-green.noonward", "tarrow-bay.epw", south),
         saveFile(folder / "library-as-received.obj", heavy->obj),
         saveFile(folder / "library-as-received.mtl", heavy->mtl), writeDemoPictures(ropewalkQuay(), folder)})
     if (!o) return complain(o.error().text(), 1);
-  for (const char* file : {"ropewalk-quay.noonward", "library-site.noonward", "library-as-received.obj",
-                           "ropewalk-flats.jpg", "library-plan.png", "tarrow-green.noonward"})
+  for (const char* file :
+       {"ropewalk-quay.noonward", "library-site.noonward", "library-as-received.obj", "ropewalk-flats.jpg",
+        "library-plan.png", "tarrow-green.noonward", "brevholm.city.json", "brevholm-quarter.noonward"})
     fmt::print("{}\n", (folder / file).string());
   return 0;
 }

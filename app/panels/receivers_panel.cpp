@@ -112,12 +112,14 @@ ReceiversPanel::ReceiversPanel(Document& document, Studies& studies, QWidget* pa
   words_ = new QLineEdit;
   words_->setAccessibleName("Receivers with the words");
   words_->setPlaceholderText("words in any column");
+  words_->setToolTip("Rows that hold all of these words, in any column");
   words_->setClearButtonEnabled(true);
   top->addWidget(words_, 1);
   outcome_ = new QComboBox;
   outcome_->setAccessibleName("Receivers with the outcome");
   outcome_->addItems({"any outcome", outcomeText(Outcome3::FallsShort), outcomeText(Outcome3::Meets),
                       outcomeText(Outcome3::NotJudged)});
+  outcome_->setToolTip("Those alone of which a rule beside the study says so");
   top->addWidget(outcome_);
   top->addWidget(textButton("Own order", "As the project has them, whatever column they were sorted by",
                             [this] { table_->sortByColumn(ReceiverModel::Number, Qt::AscendingOrder); }));
@@ -166,6 +168,7 @@ ReceiversPanel::ReceiversPanel(Document& document, Studies& studies, QWidget* pa
   subject_ = new QComboBox;
   subject_->setAccessibleName("Subject of the chosen");
   subject_->addItems({"subject as it is", "living room", "open space", "no subject"});
+  subject_->setToolTip("What the chosen stand for in rules that count dwellings");
   row->addWidget(subject_);
   row->addWidget(
       give_ = textButton("Give to the chosen", "Dwelling, building and subject as typed here", [this] { give(); }));

@@ -69,8 +69,7 @@ public:
     if (holes.empty()) return out;
     std::sort(outers.begin(), outers.end(), [](const Outer& a, const Outer& b) { return a.area < b.area; });
     for (Ring& h : holes) {
-      // The middle of an edge: corners may be shared with the ring around.
-      const Vec2 at = (h[0] + h[1]) * 0.5;
+      const Vec2 at = within(h); // corners and edges may be shared with the ring around
       const double own = std::abs(signedArea(h));
       for (const Outer& o : outers)
         if (o.area > own && at.x >= o.low.x && at.x <= o.high.x && at.y >= o.low.y && at.y <= o.high.y &&
@@ -79,6 +78,33 @@ public:
           break;
         }
     }
+    return out;
+  }
+
+  /// A point well inside a ring: on a level between two of its corners, in the middle of the widest stretch.
+  static Vec2 within(const Ring& r) {
+    std::vector<double> levels;
+    for (Vec2 p : r) levels.push_back(p.y);
+    std::sort(levels.begin(), levels.end());
+    double y = levels.front(), tallest = 0;
+    for (std::size_t i = 0; i + 1 < levels.size(); ++i)
+      if (levels[i + 1] - levels[i] > tallest) {
+        tallest = levels[i + 1] - levels[i];
+        y = (levels[i] + levels[i + 1]) / 2;
+      }
+    std::vector<double> crossings;
+    for (std::size_t i = 0; i < r.size(); ++i) {
+      const Vec2 a = r[i], b = r[(i + 1) % r.size()];
+      if ((a.y > y) != (b.y > y)) crossings.push_back(a.x + (b.x - a.x) * (y - a.y) / (b.y - a.y));
+    }
+    std::sort(crossings.begin(), crossings.end());
+    Vec2 out = r[0];
+    double widest = -1;
+    for (std::size_t i = 0; i + 1 < crossings.size(); i += 2)
+      if (crossings[i + 1] - crossings[i] > widest) {
+        widest = crossings[i + 1] - crossings[i];
+        out = {(crossings[i] + crossings[i + 1]) / 2, y};
+      }
     return out;
   }
 

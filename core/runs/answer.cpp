@@ -205,7 +205,12 @@ AnswerPtr Answerer::sunHours(const StudyQuestion& q, RunControl& control, const 
     const Yardstick* y = q.shelf ? q.shelf->find(j.yardstick) : nullptr;
     if (!y || !ofSunHours(y->measure)) continue;
     Verdict v;
-    if (const auto changed = withChanges(*y, j.changed))
+    auto changed = withChanges(*y, j.changed);
+    if (changed && q.quick) // coarser, while something is dragged
+      for (Parameter& parameter : changed->parameters)
+        if (double* step = std::get_if<double>(&parameter.value); step && parameter.key == "moment-step")
+          *step = std::max(*step, 60.0);
+    if (changed)
       v = judge(q.project, *changed, j.groups,
                 JudgeRuns{[&](const auto& groups, const auto& s, bool before, double least) {
                             return run(groups, s, before, least, nullptr);

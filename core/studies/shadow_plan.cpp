@@ -7,12 +7,22 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <map>
+#include <set>
 
 namespace noonward {
 
 namespace {
 
 constexpr double seam = 1e-4; ///< m² below which a piece is a seam between what was joined
+
+/// Part of the plan that is asked for.
+struct PlanBox {
+  Vec2 low{-1e300, -1e300}, high{1e300, 1e300};
+  bool bounded() const { return low.x > -1e200; }
+  bool meets(Vec2 otherLow, Vec2 otherHigh) const {
+    return otherLow.x <= high.x && otherHigh.x >= low.x && otherLow.y <= high.y && otherHigh.y >= low.y;
+  }
+};
 
 struct Caster {
   std::shared_ptr<const Mesh> mesh;
@@ -34,6 +44,17 @@ struct Standing {
   std::vector<Caster> casters;
   Region footprint;
 };
+
+/// What of `now` casts and did not before; nothing where something of before is gone or stands otherwise.
+std::optional<Standing> added(const Standing& now, const Standing& before) {
+  std::set<const Mesh*> was;
+  for (const Caster& c : before.casters) was.insert(c.mesh.get());
+  Standing out;
+  for (const Caster& c : now.casters)
+    if (was.erase(c.mesh.get()) == 0) out.casters.push_back(c);
+  if (!was.empty()) return {};
+  return out;
+}
 
 std::vector<Ring> ringsOf(const std::vector<CutLine>& lines) {
   using Key = std::pair<long long, long long>;
@@ -77,7 +98,8 @@ Region footprintOf(const Element& e, const Mesh& mesh, double ground) {
   return oddlyCovered(ringsOf(cuts[0]));
 }
 
-Expected<Standing> standing(const Project& p, bool withProposed, const std::function<double(Vec2)>& groundAt) {
+Expected<Standing> standing(const Project& p, bool withProposed, const PlanBox& wanted,
+                           const std::function<double(Vec2)>& groundAt) {
   auto model = lightModel(p, withProposed);
   if (!model) return tl::unexpected(model.error());
   Standing out;
@@ -107,6 +129,7 @@ Expected<Standing> standing(const Project& p, bool withProposed, const std::func
     if (!mesh) return tl::unexpected(mesh.error());
     if ((*mesh)->triangles.empty()) continue;
     const Box3 box = (*mesh)->box();
+    if (!wanted.meets(xy(box.low), xy(box.high))) continue;
     const double ground = groundAt({(box.low.x + box.high.x) / 2, (box.low.y + box.high.y) / 2});
     for (const Outline& o : footprintOf(*e, **mesh, ground)) {
       if (!o.holes.empty()) {
@@ -130,8 +153,9 @@ void bound(Receiver& r, const std::vector<Vec3>& corners) {
   }
 }
 
-/// A face of a mesh, or one triangle of it, as a receiver; nothing where it does not face up.
-std::optional<Receiver> receiverOf(const Mesh& mesh, const std::vector<std::size_t>& triangles, double leastUp) {
+/// A face of a mesh, or one triangle of it, as a receiver; nothing where it does not face up, or where nobody asks.
+std::optional<Receiver> receiverOf(const Mesh& mesh, const std::vector<std::size_t>& triangles, double leastUp,
+                                   const PlanBox& wanted) {
   Vec3 sum{};
   std::vector<Ring> rings;
   std::vector<Vec3> corners;
@@ -149,8 +173,9 @@ std::optional<Receiver> receiverOf(const Mesh& mesh, const std::vector<std::size
   r.normal = normalized(sum);
   if (r.normal.z < leastUp) return {};
   r.d = dot(r.normal, corners.front());
-  r.shape = covered(rings);
   bound(r, corners);
+  if (!wanted.meets(r.low, r.high)) return {};
+  r.shape = covered(rings);
   return r;
 }
 
@@ -159,32 +184,33 @@ struct Receivers {
   bool terrain = false;
 };
 
-Expected<Receivers> receiversOf(const Project& p, bool roofs) {
+Expected<Receivers> receiversOf(const Project& p, bool roofs, const PlanBox& wanted) {
   Receivers out;
   std::vector<Ring> ground;
   for (const ElementPtr& e : p.elements) {
     if (!standsInTheLight(*e, true) || e->role != Role::Ground) continue;
     const auto mesh = elementMesh(*e);
     if (!mesh) return tl::unexpected(mesh.error());
+    // Triangles beside each other in one plane are one receiver, whatever the file made of them.
+    Mesh joined = **mesh;
+    findFaces(joined, 1e-6);
     std::map<std::uint32_t, std::vector<std::size_t>> faces;
-    for (std::size_t t = 0; t < (*mesh)->triangles.size(); ++t) {
-      const bool flat = !(*mesh)->face.empty();
-      faces[flat ? (*mesh)->faceOf(t) : std::uint32_t(t)].push_back(t);
-    }
+    for (std::size_t t = 0; t < joined.triangles.size(); ++t) faces[joined.faceOf(t)].push_back(t);
+    out.terrain = out.terrain || !faces.empty();
     for (const auto& [face, triangles] : faces) {
-      auto r = receiverOf(**mesh, triangles, 0.05);
+      auto r = receiverOf(joined, triangles, 0.05, wanted);
       if (!r) continue;
       for (const Outline& o : r->shape) ground.push_back(o.outer);
       out.list.push_back(std::move(*r));
     }
   }
-  out.terrain = !ground.empty();
   Receiver level;
   level.d = p.site.groundLevel;
   level.floor = p.site.groundLevel;
   level.endless = true;
   level.shape = covered(ground); // what is taken off it
-  out.list.push_back(std::move(level));
+  const Region asked{rectangle(wanted.low.x, wanted.low.y, wanted.high.x, wanted.high.y)};
+  if (!wanted.bounded() || area(regionMinus(asked, level.shape)) > seam) out.list.push_back(std::move(level));
   if (!roofs) return out;
   const Scene scene = buildScene(p);
   for (const ElementPtr& e : p.elements) {
@@ -194,7 +220,7 @@ Expected<Receivers> receiversOf(const Project& p, bool roofs) {
     std::map<std::uint32_t, std::vector<std::size_t>> faces;
     for (std::size_t t = 0; t < (*mesh)->triangles.size(); ++t) faces[(*mesh)->faceOf(t)].push_back(t);
     for (const auto& [face, triangles] : faces) {
-      auto r = receiverOf(**mesh, triangles, 0.2);
+      auto r = receiverOf(**mesh, triangles, 0.2, wanted);
       if (!r) continue;
       const Vec3 a = (*mesh)->points[(*mesh)->triangles[triangles[0]][0]],
                  b = (*mesh)->points[(*mesh)->triangles[triangles[0]][1]],
@@ -237,9 +263,32 @@ void cast(const Mesh& mesh, const Receiver& on, Vec3 sun, std::vector<Ring>& int
   }
 }
 
-/// May the shadow of a box fall into a receiver's plan?
-bool mayReach(const Box3& box, const Receiver& r, Vec3 sun) {
-  if (r.endless) return box.high.z > r.floor;
+/// Outlines that may meet a box in plan.
+Region near(const Region& region, Vec2 low, Vec2 high) {
+  const PlanBox box{low, high};
+  Region out;
+  for (const Outline& o : region) {
+    Vec2 a{1e300, 1e300}, b{-1e300, -1e300};
+    for (Vec2 p : o.outer) {
+      a = {std::min(a.x, p.x), std::min(a.y, p.y)};
+      b = {std::max(b.x, p.x), std::max(b.y, p.y)};
+    }
+    if (box.meets(a, b)) out.push_back(o);
+  }
+  return out;
+}
+
+/// May the shadow of a box fall into a receiver's plan, and where it is asked for?
+bool mayReach(const Box3& box, const Receiver& r, Vec3 sun, const PlanBox& wanted) {
+  // What falls on the receiver falls no lower than its lowest point.
+  const double drop = box.high.z - r.floor;
+  if (drop <= 0) return false;
+  const Vec2 fall{-sun.x / sun.z * drop, -sun.y / sun.z * drop};
+  const Vec2 low{box.low.x + std::min(0.0, fall.x), box.low.y + std::min(0.0, fall.y)},
+      high{box.high.x + std::max(0.0, fall.x), box.high.y + std::max(0.0, fall.y)};
+  if (!wanted.meets(low, high)) return false;
+  if (r.endless) return true;
+  if (!PlanBox{r.low, r.high}.meets(low, high)) return false;
   double most = 0;
   for (int k = 0; k < 8; ++k) {
     const Vec3 c{k & 1 ? box.high.x : box.low.x, k & 2 ? box.high.y : box.low.y, k & 4 ? box.high.z : box.low.z};
@@ -253,13 +302,13 @@ bool mayReach(const Box3& box, const Receiver& r, Vec3 sun) {
 }
 
 /// All shadow on one receiver.
-Region shadowOn(const Receiver& r, const Standing& s, Vec3 sun, Threads threads) {
+Region shadowOn(const Receiver& r, const Standing& s, Vec3 sun, const PlanBox& wanted, Threads threads) {
   if (!r.endless && dot(r.normal, sun) <= 1e-3) return r.shape; // it turns away from the sun
   constexpr std::size_t chunk = 32;
   std::vector<std::vector<Ring>> parts((s.casters.size() + chunk - 1) / chunk);
   const auto gather = [&](std::size_t a, std::size_t b) {
     for (std::size_t i = a; i < b; ++i) {
-      if (!mayReach(s.casters[i].box, r, sun)) continue;
+      if (!mayReach(s.casters[i].box, r, sun, wanted)) continue;
       std::vector<Ring> rings;
       cast(*s.casters[i].mesh, r, sun, rings);
       for (Outline& o : covered(rings)) {
@@ -341,11 +390,25 @@ Expected<ShadowPlan> shadowPlan(const Project& p, const ShadowPlanSettings& s, R
                   "areas");
     if (isArea && (named || s.areas.empty())) areas.push_back(&g);
   }
-  auto receivers = receiversOf(p, s.roofs);
+  PlanBox wanted;
+  if (s.onlyAreas) {
+    std::swap(wanted.low, wanted.high);
+    for (const SensorGroup* g : areas)
+      for (Vec2 q : std::get<GroundArea>(g->layout).outline.outer) {
+        wanted.low = {std::min(wanted.low.x, q.x), std::min(wanted.low.y, q.y)};
+        wanted.high = {std::max(wanted.high.x, q.x), std::max(wanted.high.y, q.y)};
+      }
+  }
+  auto receivers = receiversOf(p, s.roofs, wanted);
   if (!receivers) return tl::unexpected(receivers.error());
   ShadowPlan out;
   Hasher key;
-  key.add("shadow plan 1").add(s.roofs).add(s.hoursEach).add(p.site.northAngle).add(p.site.groundLevel);
+  key.add("shadow plan 1")
+      .add(s.roofs)
+      .add(s.onlyAreas)
+      .add(s.hoursEach)
+      .add(p.site.northAngle)
+      .add(p.site.groundLevel);
   key.add(p.site.place.latitude).add(p.site.place.longitude);
   for (const bool with : {true, false}) hashGeometry(key, p, with);
   for (const Instant& at : s.moments) key.add(isoText(at, 0));
@@ -363,14 +426,15 @@ Expected<ShadowPlan> shadowPlan(const Project& p, const ShadowPlanSettings& s, R
         z = std::max(z, (r.d - r.normal.x * at.x - r.normal.y * at.y) / r.normal.z);
     return z;
   };
-  auto now = standing(p, true, groundAt);
+  auto now = standing(p, true, wanted, groundAt);
   if (!now) return tl::unexpected(now.error());
   Standing then;
   if (out.hasProposal) {
-    auto without = standing(p, false, groundAt);
+    auto without = standing(p, false, wanted, groundAt);
     if (!without) return tl::unexpected(without.error());
     then = std::move(*without);
   }
+  const std::optional<Standing> more = out.hasProposal ? added(*now, then) : std::nullopt;
   for (const Instant& at : s.moments) {
     if (!control.goesOn()) break;
     ShadowMoment m;
@@ -380,19 +444,39 @@ Expected<ShadowPlan> shadowPlan(const Project& p, const ShadowPlanSettings& s, R
     m.azimuth = position.azimuth;
     m.up = m.altitude > leastShadowAltitude;
     const Vec3 sun = toModel(position.direction, p.site.northAngle);
-    if (m.up)
-      for (const Receiver& r : receivers->list) {
-        ShadowOn& on = r.roof ? m.roofs : m.ground;
-        Region all = shadowOn(r, *now, sun, threads);
-        if (!r.roof) all = regionMinus(all, now->footprint);
-        if (out.hasProposal) {
-          const bool there = !r.proposed; // a roof of the proposal was not there before
-          const Region raw = there ? shadowOn(r, then, sun, threads) : Region{};
-          if (there) append(on.fresh, withoutSlivers(regionMinus(all, raw), seam));
-          append(on.before, r.roof ? Region(raw) : regionMinus(raw, then.footprint));
-        }
-        append(on.all, std::move(all));
+    if (m.up) {
+      std::vector<ShadowOn> pieces(receivers->list.size());
+      const auto shade = [&](std::size_t k) {
+        const Receiver& r = receivers->list[k];
+        ShadowOn& on = pieces[k];
+        const auto offGround = [&](Region shadow, const Region& footprint) {
+          if (r.roof || shadow.empty()) return shadow;
+          return regionMinus(shadow, r.endless ? footprint : near(footprint, r.low, r.high));
+        };
+        const bool wasThere = out.hasProposal && !r.proposed; // a roof of the proposal was not there before
+        const Region raw = wasThere ? shadowOn(r, then, sun, wanted, threads) : Region{};
+        const Region all = wasThere && more ? regionUnion(raw, shadowOn(r, *more, sun, wanted, threads))
+                                            : shadowOn(r, *now, sun, wanted, threads);
+        on.all = offGround(all, now->footprint);
+        if (!wasThere) return;
+        on.fresh = withoutSlivers(regionMinus(on.all, raw), seam);
+        on.before = offGround(raw, then.footprint);
+      };
+      // The endless ground shares its casters out, the many faces of terrain and roofs are shared out themselves.
+      for (std::size_t k = 0; k < pieces.size(); ++k)
+        if (receivers->list[k].endless) shade(k);
+      forChunks(pieces.size(), 8, threads, [&](std::size_t a, std::size_t b) {
+        for (std::size_t k = a; k < b && control.goesOn(); ++k)
+          if (!receivers->list[k].endless) shade(k);
+      });
+      for (std::size_t k = 0; k < pieces.size(); ++k) {
+        ShadowOn& on = receivers->list[k].roof ? m.roofs : m.ground;
+        append(on.all, std::move(pieces[k].all));
+        append(on.before, std::move(pieces[k].before));
+        append(on.fresh, std::move(pieces[k].fresh));
       }
+      if (!control.goesOn()) break;
+    }
     for (ShadowOn* on : {&m.ground, &m.roofs}) {
       if (!out.hasProposal) on->before = on->all;
       if (out.hasTerrain) // faces beside each other become one

@@ -22,6 +22,7 @@ struct ShadowPlanSettings {
   double hoursEach = 1;       ///< h that a moment stands for, in area × hours
   bool roofs = false;         ///< on roofs too
   std::vector<GroupId> areas; ///< ground areas (sensor groups) whose share is told; all of them where empty
+  bool onlyAreas = false;     ///< outlines are wanted where these areas are, and nowhere else: a verdict asks no more
 };
 
 /// On one kind of receiver.

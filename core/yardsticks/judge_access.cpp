@@ -100,6 +100,7 @@ Verdict judgeNewShadow(const Project& p, const Yardstick& y, const std::vector<G
   v.atMost = true;
   ShadowPlanSettings s;
   s.areas = groups;
+  s.onlyAreas = true;
   const double step = y.number("moment-step"), most = y.number("max-area-hours"),
                mostShare = y.number("max-share") / 100;
   if (!(step >= 1 && step <= 240)) return notJudged(std::move(v), "a step of 1 to 240 minutes is expected");

@@ -608,7 +608,19 @@ private slots:
     const Ran changed = cli({"verify", folder});
     QVERIFY(changed.code == 1 && changed.out.contains("DIFFERS  rooms.csv"));
     QCOMPARE(cli({"verify", d.filePath("nowhere")}).code, 1);
-    QCOMPARE(cli({"record", d.filePath("tarrow-green.noonward"), "--out", folder}).code, 2);
+    // Any study and rule makes one; what changed since is told.
+    const QString green = d.filePath("tarrow-green.noonward"), first = d.filePath("first"),
+                  second = d.filePath("second");
+    QCOMPARE(cli({"record", green, "--study", "Nothing", "--out", first}).code, 2);
+    QCOMPARE(cli({"record", green, "--out", first, "--page", "a3"}).code, 0);
+    QVERIFY(cli({"verify", first}).out.startsWith("The record holds"));
+    QCOMPARE(cli({"record", green, "--out", second, "--since", first}).code, 0);
+    QVERIFY(cli({"record-changes", first, second}).out.startsWith("Nothing changed"));
+    QCOMPARE(cli({"record-changes", first, d.filePath("nowhere")}).code, 1);
+    const Ran robust = cli({"judge", green, "--yardstick", "midwinter", "--robust", "--json"});
+    const QJsonObject told = QJsonDocument::fromJson(robust.out.toUtf8()).array()[0].toObject();
+    QVERIFY2(told["readings"].toArray().size() >= 4, qPrintable(robust.out));
+    QCOMPARE(told["readings"][0]["text"].toString(), told["text"].toString());
   }
 };
 

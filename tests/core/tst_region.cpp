@@ -1,6 +1,7 @@
 // Regions of the plane as sets of points: joined, cut, shared; holes, seams, far coordinates, and many at once.
 
 #ifndef Q_MOC_RUN
+#include "core/geometry/clipper_grid.h"
 #include "core/geometry/region.h"
 #include <QtTest>
 #include <cmath>
@@ -85,6 +86,22 @@ private slots:
       const Region r = covered({ringOf(0, 0, 4, 4), ringOf(2, 0, 6, 4, clockwise), ringOf(1, 1, 3, 3, clockwise)});
       QCOMPARE(r.size(), std::size_t(1));
       QVERIFY(std::abs(area(r) - 24) < 1e-6);
+    }
+  }
+
+  void aHoleThatSharesAnEdgeIsKept() {
+    // The hole's first edge lies on the outer ring, to the grid's tenth of a millimetre beyond it.
+    const ClipperGrid grid({0, 0});
+    const Ring outer{{0, 0}, {10, 3}, {10, 10}, {0, 10}}, hole{{3.3333, 0.9999}, {3, 6}, {7, 6}, {6.6667, 1.9999}};
+    for (std::size_t turn = 0; turn < 4; ++turn) {
+      Ring turned = hole;
+      std::rotate(turned.begin(), turned.begin() + std::ptrdiff_t(turn), turned.end());
+      ClipperLib::Paths paths{grid.path(outer), grid.path(turned)};
+      if (ClipperLib::Orientation(paths[1])) ClipperLib::ReversePath(paths[1]);
+      const std::vector<Outline> out = grid.outlines(paths);
+      QCOMPARE(out.size(), std::size_t(1));
+      QCOMPARE(out[0].holes.size(), std::size_t(1));
+      QVERIFY(std::abs(area(out[0]) - (std::abs(signedArea(outer)) - std::abs(signedArea(hole)))) < 1e-6);
     }
   }
 

@@ -225,6 +225,61 @@ private slots:
     QVERIFY(std::abs(plan.moments[0].ground.freshArea - plan.moments[0].ground.allArea) < 0.5);
   }
 
+  void groundInManyFacesIsGroundToo() {
+    // Level terrain in 800 triangles, askew to everything, is the level ground.
+    Project p = quarter();
+    const ShadowPlan plain = planOf(p, {at(p, noonUtc), at(p, "2026-06-21T07:10")});
+    Mesh mesh;
+    const int n = 20;
+    for (int i = 0; i <= n; ++i)
+      for (int j = 0; j <= n; ++j) mesh.points.push_back({-157.3 + 17.1 * i + 1.7 * j, -151.9 + 16.3 * j - 2.1 * i, 0});
+    const auto k = [&](int i, int j) { return std::uint32_t(i * (n + 1) + j); };
+    for (int i = 0; i < n; ++i)
+      for (int j = 0; j < n; ++j) {
+        mesh.triangles.push_back({k(i, j), k(i + 1, j), k(i + 1, j + 1)});
+        mesh.triangles.push_back({k(i, j), k(i + 1, j + 1), k(i, j + 1)});
+      }
+    for (std::uint32_t t = 0; t < mesh.triangles.size(); ++t) mesh.face.push_back(t);
+    auto shared = std::make_shared<const Mesh>(std::move(mesh));
+    put(p, 90, Imported{shared, digestOf(*shared), {}, 0, 1}, Role::Ground);
+    const ShadowPlan faces = planOf(p, {at(p, noonUtc), at(p, "2026-06-21T07:10")});
+    QVERIFY(faces.hasTerrain && !plain.hasTerrain);
+    for (std::size_t m = 0; m < 2; ++m) {
+      const auto same = [](double a, double b) { return std::abs(a - b) < 1e-4 * std::max(1.0, a); };
+      const ShadowOn &a = plain.moments[m].ground, &b = faces.moments[m].ground;
+      QVERIFY2(same(a.allArea, b.allArea), qPrintable(QString("%1 %2").arg(a.allArea).arg(b.allArea)));
+      QVERIFY(same(a.beforeArea, b.beforeArea) && same(a.freshArea, b.freshArea));
+    }
+  }
+
+  void areasAloneAreMeasuredAsInTheWholePlan() {
+    Project p = quarter();
+    SensorGroup g;
+    g.id = {77};
+    g.name = "Yard";
+    GroundArea area;
+    area.outline = {{{-8, 30}, {35, 34}, {30, 62}, {-4, 55}}, {}};
+    g.layout = area;
+    p.groups.push_back(g);
+    RunControl control;
+    ShadowPlanSettings s;
+    s.moments = stepMoments(p, {2026, 3, 21}, 8 * 60, 17 * 60, 60);
+    s.areas = {{77}};
+    const auto whole = shadowPlan(p, s, control);
+    s.onlyAreas = true;
+    const auto alone = shadowPlan(p, s, control);
+    QVERIFY(whole && alone && !(whole->key == alone->key));
+    bool any = false;
+    for (std::size_t m = 0; m < whole->moments.size(); ++m) {
+      const ShadowArea &a = whole->moments[m].areas[0], &b = alone->moments[m].areas[0];
+      // Outlines are kept to 0.1 mm, and here run for some 50 m.
+      const double most = std::max({std::abs(a.all - b.all), std::abs(a.before - b.before), std::abs(a.fresh - b.fresh)});
+      QVERIFY2(most < 5e-3, qPrintable(QString("%1: %2 %3, %4 %5, %6 %7").arg(m).arg(a.all).arg(b.all).arg(a.before).arg(b.before).arg(a.fresh).arg(b.fresh)));
+      any |= a.all > 1 && a.all < a.area - 1;
+    }
+    QVERIFY(any);
+  }
+
   void glazingCastsNoneAndTreesTheirCrown() {
     Project p = site();
     Plate pane{{{0, 0, 4}, {5, 0, 4}, {5, 5, 4}, {0, 5, 4}}};

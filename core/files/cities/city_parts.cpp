@@ -1,5 +1,6 @@
 #include "core/files/cities/city_parts.h"
 #include "core/geometry/mesh_build.h"
+#include "core/geometry/prism.h"
 
 namespace noonward {
 
@@ -33,6 +34,10 @@ void CityObject::putInto(Model& model, const std::string& name, const std::strin
     own.faceGroup = groups;
     model.parts.push_back({called, std::move(own), layer, as, 0});
   };
+  if (const auto prism = role == Role::Neighbour && glass_.triangles.empty() ? asPrism(solid_) : std::nullopt) {
+    model.outlines.push_back({name, layer, prism->outline, prism->base, prism->height, role});
+    return;
+  }
   add(solid_, name, role);
   add(glass_, name + ", windows and doors", Role::Glazing);
 }

@@ -13,7 +13,7 @@ class CityObject {
 public:
   /// `kind` of the surface: "RoofSurface", "Window". False where the rings enclose nothing, or cross.
   bool face(const std::vector<std::vector<Vec3>>& rings, const std::string& kind);
-  /// As one or two parts of the model.
+  /// As one or two parts of the model; a building that is an outline raised from one level to another as that outline.
   void putInto(Model& model, const std::string& name, const std::string& layer, std::optional<Role> role);
 
 private:

@@ -212,6 +212,11 @@ Project regrouped(Project p, const std::vector<ReceiverRef>& chosen, const Group
 
 namespace {
 
+/// A mass, or a building as it was brought in.
+bool stands(const Element& e) {
+  return e.mass() || (e.imported() && (e.role == Role::Building || e.role == Role::Neighbour));
+}
+
 /// Masses that a point may be inside of, met by their boxes first.
 class Solids {
 public:
@@ -251,7 +256,7 @@ Expected<DwellingsMade> dwellingsFromFacades(Project p, const std::vector<Elemen
   const Solids solids(p);
   std::set<std::string> buildings;
   for (ElementId id : masses)
-    if (const ElementPtr e = p.element(id); e && e->mass()) buildings.insert(nameOf(*e));
+    if (const ElementPtr e = p.element(id); e && stands(*e)) buildings.insert(nameOf(*e));
   std::set<std::uint64_t> gone;
   for (const SensorGroup& g : p.groups)
     if (!g.dwelling.empty() && buildings.contains(g.building) && g.dwelling.starts_with(g.building + ", storey "))
@@ -259,7 +264,7 @@ Expected<DwellingsMade> dwellingsFromFacades(Project p, const std::vector<Elemen
   std::vector<SensorGroup> made;
   for (ElementId id : masses) {
     const ElementPtr e = p.element(id);
-    if (!e || !e->mass()) continue;
+    if (!e || !stands(*e)) continue;
     Project alone;
     alone.site = p.site;
     alone.elements = {e};

@@ -55,9 +55,9 @@ struct DwellingsMade {
   std::vector<GroupId> groups;
   std::size_t buried = 0; ///< places on walls that others stand against: left out
 };
-/// Dwellings of bare masses: of every storey and side, so many bays each are one dwelling's living room, named by
-/// building, storey, side and number. Those of the same buildings made before are made anew. Errors: no mass with an
-/// upright wall.
+/// Dwellings of bare masses and of buildings brought in (storeys of 3 m): of every storey and side, so many bays each
+/// are one dwelling's living room, named by building, storey, side and number. Those of the same buildings made before
+/// are made anew. Errors: no mass with an upright wall.
 Expected<DwellingsMade> dwellingsFromFacades(Project project, const std::vector<ElementId>& masses,
                                              const DwellingWish& wish = {});
 
