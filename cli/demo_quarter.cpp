@@ -258,6 +258,7 @@ Expected<Project> quarterProject(const Project& quay, std::string_view cityJson,
   }
   GroundArea square;
   square.outline = turned(rectangle(-30, -22, 30, 22));
+  square.level = 0.05; // above the paving
   square.spacing = 1.5;
   SensorGroup g;
   g.id = {derivedId("demo/quarter/square")};

@@ -63,6 +63,22 @@ std::vector<Box3> sceneBoxes(const Project& p) {
   return out;
 }
 
+std::vector<Box3> framedBoxes(const Project& p) {
+  std::vector<Box3> all = sceneBoxes(p);
+  Box3 whole, proposal;
+  for (const Box3& b : all) whole.addBox(b);
+  for (const ElementPtr& e : p.elements)
+    if (e->proposed && e->counted && !e->hidden) proposal.addBox(boxOf(*e));
+  if (proposal.empty()) return all;
+  const auto across = [](const Box3& b) { return std::hypot(b.size().x, b.size().y); };
+  if (across(whole) < 5 * across(proposal)) return all;
+  const double rim = std::max(40.0, 0.5 * across(proposal));
+  Box3 near = proposal;
+  near.add(proposal.low - Vec3{rim, rim, 0});
+  near.add(proposal.high + Vec3{rim, rim, 0});
+  return {near};
+}
+
 Box3 sceneBox(const Project& p) {
   Box3 box;
   for (const Box3& b : sceneBoxes(p)) box.addBox(b);
@@ -85,7 +101,7 @@ Camera fittedCamera(const Project& p, ViewKind view, double width, double height
     c.azimuth = p.site.place.latitude >= 0 ? pi : 0;
     c.altitude = 0;
   }
-  c.fit(sceneBoxes(p), width, height);
+  c.fit(framedBoxes(p), width, height);
   return c;
 }
 
@@ -165,7 +181,7 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
   if (out.sun) out.line += " · shadows " + momentText(p, *r.moment);
   if (!r.camera && !out.section && r.view == ViewKind::Facade && r.side) {
     out.camera.azimuth = wrapTwoPi(double(*r.side) * pi / 2 - p.site.northAngle); // sides by true azimuth, as facings
-    out.camera.fit(sceneBoxes(p), width, height);
+    out.camera.fit(framedBoxes(p), width, height);
   }
   if (rooms && !r.camera && !out.section && r.view != ViewKind::Facade)
     out.camera.fit(roomBoxes(p, r.storey), width, height - r.foot, r.margin);

@@ -96,6 +96,8 @@ Camera fittedCamera(const Project& project, ViewKind view, double width, double 
                     const std::optional<Vec3>& sun = {});
 /// Boxes of everything shown: elements and ground areas; a stand-in where there is nothing yet.
 std::vector<Box3> sceneBoxes(const Project& project);
+/// What a first view frames: all of it; in a model far larger than what is proposed, that with what stands around it.
+std::vector<Box3> framedBoxes(const Project& project);
 Box3 sceneBox(const Project& project);
 /// Unit vector to the sun in the drawing's axes.
 Vec3 sunDirection(const Project& project, Instant t);

@@ -16,7 +16,7 @@ QString figure(double v) {
   return QString::number(v, 'f', std::abs(v) >= 100 ? 0 : std::abs(v) >= 10 ? 1 : 2);
 }
 /// Rows of a table on pages; more stand in the tables beside them.
-constexpr std::size_t mostRows = 150;
+constexpr std::size_t mostRows = 40;
 
 void composeRobust(const ChapterPage& page, const std::vector<RuleReading>& readings) {
   if (readings.size() < 2) return;
@@ -108,8 +108,13 @@ void composeField(const ChapterPage& page, const FieldChapter& f) {
     columns.push_back({"mean before", 1.1, true});
     columns.push_back({share + " before", 1.4, true});
   }
+  const bool buildings = f.groups.size() > mostRows;
+  const std::vector<GroupFigures> groups = buildings ? byBuilding(f.groups) : f.groups;
+  if (buildings && groups.size() < f.groups.size())
+    w.paragraph(QString("By building; the %1 groups stand in the tables of this record.").arg(f.groups.size()), t.muted,
+                9);
   std::vector<QStringList> rows;
-  for (const GroupFigures& g : f.groups) {
+  for (const GroupFigures& g : groups) {
     if (rows.size() >= mostRows) break;
     rows.push_back({q(g.name), QString::number(g.sensors), g.area > 0 ? figure(area.shown(g.area)) : "–",
                     figure(unit.shown(g.mean)), g.error > 0 ? figure(unit.shown(g.error)) : "exact",
@@ -117,8 +122,8 @@ void composeField(const ChapterPage& page, const FieldChapter& f) {
     if (f.before) rows.back() << figure(unit.shown(g.beforeMean)) << figure(100 * g.beforeShare);
   }
   w.table(columns, rows);
-  if (f.groups.size() > rows.size())
-    w.paragraph(QString("%1 more stand in the tables of this record.").arg(f.groups.size() - rows.size()), t.muted, 9);
+  if (groups.size() > rows.size())
+    w.paragraph(QString("%1 more stand in the tables of this record.").arg(groups.size() - rows.size()), t.muted, 9);
   composeMaps(page, f.study.id.text());
 }
 

@@ -58,7 +58,7 @@ Region footprintsOf(const Project& p, bool proposed) {
 
 Camera cameraFor(const ShadowPage& page, QRectF frame) {
   Camera c = fittedCamera(*page.project, ViewKind::Plan, frame.width(), frame.height());
-  std::vector<Box3> boxes = sceneBoxes(*page.project);
+  std::vector<Box3> boxes = framedBoxes(*page.project);
   Box3 all;
   for (const Box3& b : boxes) all.add(b.low), all.add(b.high);
   // What is new, as far as it lies within reach; shadows of a low sun would make everything else small.

@@ -398,6 +398,7 @@ FirstPage::FirstPage(QWidget* parent, const QStringList& recent) : Panel(parent)
   l->addWidget(button(
       "Open the demo: Ropewalk Quay", [this] { emit demo(); }, true));
   l->addWidget(button("Open the southern demo: Tarrow Green", [this] { emit southernDemo(); }));
+  l->addWidget(button("Open a quarter of a city: Brevholm", [this] { emit quarter(); }));
   l->addWidget(button("A tour of the demo, in six steps", [this] { emit tour(); }));
   l->addWidget(button("Start from a weather file…", [this] { emit weather(); }));
   l->addWidget(button("Import a model…", [this] { emit model(); }));

@@ -111,6 +111,7 @@ public:
 signals:
   void demo();
   void southernDemo();
+  void quarter();
   void tour();
   void weather();
   void model();

@@ -359,6 +359,7 @@ void MainWindow::buildFrame() {
   first_ = new FirstPage(this, settings.value("recent").toStringList());
   connect(first_, &FirstPage::demo, this, [this] { openDemo("ropewalk-quay.noonward"); });
   connect(first_, &FirstPage::southernDemo, this, [this] { openDemo("tarrow-green.noonward"); });
+  connect(first_, &FirstPage::quarter, this, [this] { openDemo("brevholm-quarter.noonward"); });
   connect(first_, &FirstPage::tour, this, [this] { action("Tour of the demo")->trigger(); });
   connect(first_, &FirstPage::weather, this, [this] { action("Load a weather file")->trigger(); });
   connect(first_, &FirstPage::model, this, [this] { action("Import a model")->trigger(); });

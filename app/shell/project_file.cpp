@@ -53,9 +53,10 @@ void MainWindow::openDemo(const char* file) {
       unsavedPath().parent_path() / ("demo-" + Hasher().add(text).digest().hex().substr(0, 8));
   std::filesystem::create_directories(own, e);
   for (const auto& entry : std::filesystem::directory_iterator(shipped, e))
-    if (const auto kind = entry.path().extension(); kind == ".noonward" || kind == ".epw")
-      std::filesystem::copy(entry.path(), own / entry.path().filename(), std::filesystem::copy_options::skip_existing,
-                            e);
+    if (const auto kind = entry.path().extension();
+        kind == ".noonward" || kind == ".epw" || kind == ".json" || kind == ".files")
+      std::filesystem::copy(entry.path(), own / entry.path().filename(),
+                            std::filesystem::copy_options::skip_existing | std::filesystem::copy_options::recursive, e);
   const std::filesystem::path path = std::filesystem::exists(own / file) ? own / file : shipped / file;
   if (openProject(path)) document_.look([](Looking& l) { l.step = Step::Studies; });
 }

@@ -164,6 +164,7 @@ void Stage::fit() {
     fitted_ = true;
   }
   fitWithin(fresh, framed(), 0.03);
+  if (fresh == camera_ && !looksIntoRooms()) fitWithin(fresh, sceneBoxes(sight_->project()), 0.03); // again: all of it
   camera_ = fresh;
   requestFrame(false);
   emit viewChanged();
@@ -206,7 +207,7 @@ void Stage::sceneChanged() {
 }
 
 std::vector<Box3> Stage::framed() const {
-  return looksIntoRooms() ? roomBoxes(sight_->project(), sight_->looking().storey) : sceneBoxes(sight_->project());
+  return looksIntoRooms() ? roomBoxes(sight_->project(), sight_->looking().storey) : framedBoxes(sight_->project());
 }
 
 void Stage::followRooms() {

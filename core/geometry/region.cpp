@@ -89,7 +89,10 @@ bool contains(const Region& region, Vec2 p) {
 }
 
 Region withoutSlivers(Region region, double least) {
-  std::erase_if(region, [&](const Outline& o) { return area(o) < least; });
+  std::erase_if(region, [&](const Outline& o) {
+    const double own = area(o);
+    return own < least || own < 0.5 * seamWidth * perimeter(o.outer);
+  });
   return region;
 }
 

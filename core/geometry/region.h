@@ -18,7 +18,9 @@ Region regionCommon(const Region& a, const Region& b);
 double area(const Region& region); ///< m²
 bool contains(const Region& region, Vec2 p);
 
-/// Pieces smaller than `least` m² left out: seams of 0.1 mm between what was joined.
+/// m. A piece narrower than this is a seam between what was joined, which is kept to 0.1 mm.
+inline constexpr double seamWidth = 2e-3;
+/// Pieces smaller than `least` m², or narrower than a seam, left out.
 Region withoutSlivers(Region region, double least);
 
 } // namespace noonward

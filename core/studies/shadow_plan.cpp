@@ -47,11 +47,15 @@ struct Standing {
 
 /// What of `now` casts and did not before; nothing where something of before is gone or stands otherwise.
 std::optional<Standing> added(const Standing& now, const Standing& before) {
-  std::set<const Mesh*> was;
-  for (const Caster& c : before.casters) was.insert(c.mesh.get());
+  std::multiset<Digest> was; // by what they are: they may have been made apart
+  for (const Caster& c : before.casters) was.insert(digestOf(*c.mesh));
   Standing out;
-  for (const Caster& c : now.casters)
-    if (was.erase(c.mesh.get()) == 0) out.casters.push_back(c);
+  for (const Caster& c : now.casters) {
+    if (const auto at = was.find(digestOf(*c.mesh)); at != was.end())
+      was.erase(at);
+    else
+      out.casters.push_back(c);
+  }
   if (!was.empty()) return {};
   return out;
 }
@@ -99,7 +103,7 @@ Region footprintOf(const Element& e, const Mesh& mesh, double ground) {
 }
 
 Expected<Standing> standing(const Project& p, bool withProposed, const PlanBox& wanted,
-                           const std::function<double(Vec2)>& groundAt) {
+                            const std::function<double(Vec2)>& groundAt) {
   auto model = lightModel(p, withProposed);
   if (!model) return tl::unexpected(model.error());
   Standing out;
@@ -455,10 +459,18 @@ Expected<ShadowPlan> shadowPlan(const Project& p, const ShadowPlanSettings& s, R
         };
         const bool wasThere = out.hasProposal && !r.proposed; // a roof of the proposal was not there before
         const Region raw = wasThere ? shadowOn(r, then, sun, wanted, threads) : Region{};
-        const Region all = wasThere && more ? regionUnion(raw, shadowOn(r, *more, sun, wanted, threads))
-                                            : shadowOn(r, *now, sun, wanted, threads);
+        // What is added alone can be new: what the others cast is the same to the last digit, and leaves no seams.
+        const Region extra = wasThere && more ? shadowOn(r, *more, sun, wanted, threads) : Region{};
+        const Region all = !wasThere || !more ? shadowOn(r, *now, sun, wanted, threads)
+                           : extra.empty()    ? raw
+                                              : regionUnion(raw, extra);
         on.all = offGround(all, now->footprint);
         if (!wasThere) return;
+        if (more) {
+          on.fresh = withoutSlivers(offGround(regionMinus(extra, raw), now->footprint), seam);
+          on.before = offGround(raw, then.footprint);
+          return;
+        }
         on.fresh = withoutSlivers(regionMinus(on.all, raw), seam);
         on.before = offGround(raw, then.footprint);
       };

@@ -65,7 +65,8 @@ std::vector<RuleReading> ruleReadings(const Project& p, const Yardstick& y, cons
     read("Lowest sun", number(other) + "° instead of " + (byTable ? "the table's" : number(is) + "°"), p,
          with(y, "min-altitude", other));
   }
-  if (ofSunHours(y.measure)) {
+  const bool hours = y.measure == Measure::SunHoursArea || y.measure == Measure::SunHoursDwellings;
+  if (hours) {
     if (y.number("step") > 0)
       read("Exact times", "times of sun and shade solved for instead of steps of " + number(y.number("step")) + " min",
            p, with(y, "step", 0.0));
@@ -75,7 +76,7 @@ std::vector<RuleReading> ruleReadings(const Project& p, const Yardstick& y, cons
       read("Apparent altitude", "the lowest sun with the air's refraction", p,
            with(y, "altitude", std::string("apparent")));
   }
-  if (ofSunHours(y.measure) || y.measure == Measure::NewShadow) {
+  if (hours || y.measure == Measure::NewShadow) {
     const auto from = minutesFromText(y.word("window-from")), to = minutesFromText(y.word("window-to"));
     const auto late = from && to ? noonAfterTwelve(p, y) : std::nullopt;
     if (late && std::abs(*late) >= 1) {

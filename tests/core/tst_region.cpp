@@ -164,6 +164,9 @@ private slots:
     r.push_back(rectangle(3, 0, 3.005, 0.01));
     QCOMPARE(withoutSlivers(r, 1e-3).size(), std::size_t(1));
     QCOMPARE(withoutSlivers(r, 1e-6).size(), std::size_t(2));
+    r.push_back(rectangle(5, 0, 45, 0.0015)); // 0.06 m², and a seam all the same
+    r.push_back(rectangle(5, 1, 45, 1.0025));
+    QCOMPARE(withoutSlivers(r, 1e-6).size(), std::size_t(3));
   }
 };
 

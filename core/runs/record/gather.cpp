@@ -6,6 +6,7 @@
 #include <chrono>
 #include <cmath>
 #include <fmt/format.h>
+#include <map>
 
 namespace noonward {
 
@@ -33,11 +34,14 @@ std::vector<GroupFigures> groupFigures(const Project& p, const SensorField& now,
     }
     return s;
   };
+  std::map<std::uint64_t, std::string> buildings;
+  for (const SensorGroup& g : p.groups) buildings[g.id.value] = g.building;
   for (const SensorGridFacts& g : set.groups) {
     if (g.count == 0) continue;
     GroupFigures x;
     x.name = g.name;
     x.id = g.room >= 0 ? p.rooms[std::size_t(g.room)].id.text() : g.id.text();
+    if (const auto at = buildings.find(g.id.value); at != buildings.end()) x.building = at->second;
     x.sensors = g.count;
     const Sums s = sums(now, g);
     if (s.count > 0 && s.area > 0) {
@@ -54,6 +58,39 @@ std::vector<GroupFigures> groupFigures(const Project& p, const SensorField& now,
         x.beforeShare = b.above / b.area;
       }
     out.push_back(std::move(x));
+  }
+  return out;
+}
+
+std::vector<GroupFigures> byBuilding(const std::vector<GroupFigures>& groups) {
+  std::vector<GroupFigures> out;
+  std::map<std::string, std::size_t> at;
+  std::vector<double> weights;
+  const auto weighed = [](double& sum, double had, double more, double weight) {
+    if (!std::isnan(more)) sum = (std::isnan(sum) ? 0 : sum * had) / (had + weight) + more * weight / (had + weight);
+  };
+  for (const GroupFigures& g : groups) {
+    const double weight = g.area > 0 ? g.area : double(g.sensors);
+    const auto [known, fresh] = g.building.empty() ? std::pair{at.end(), true} : at.try_emplace(g.building, out.size());
+    if (fresh) {
+      out.push_back(g);
+      if (!g.building.empty()) out.back().name = g.building;
+      weights.push_back(g.known() ? weight : 0);
+      continue;
+    }
+    GroupFigures& x = out[known->second];
+    double& had = weights[known->second];
+    x.sensors += g.sensors;
+    x.area += g.area;
+    if (!g.known()) continue;
+    weighed(x.mean, had, g.mean, weight);
+    weighed(x.share, had, g.share, weight);
+    weighed(x.beforeMean, had, g.beforeMean, weight);
+    weighed(x.beforeShare, had, g.beforeShare, weight);
+    x.error = std::hypot(x.error * had, g.error * weight) / (had + weight);
+    x.min = std::isnan(x.min) ? g.min : std::min(x.min, g.min);
+    x.max = std::isnan(x.max) ? g.max : std::max(x.max, g.max);
+    had += weight;
   }
   return out;
 }

@@ -15,6 +15,7 @@ namespace noonward {
 /// What a group of sensors comes to in a study that is no year; each sensor counts by its area.
 struct GroupFigures {
   std::string name, id; ///< id of the group; in rooms of the room
+  std::string building; ///< it is told with; empty: none
   std::size_t sensors = 0;
   double area = 0;                                 ///< m²; 0 for single points
   double mean = NAN, error = 0;                    ///< in the field's unit; standard error of the mean
@@ -24,6 +25,9 @@ struct GroupFigures {
   bool known() const { return !std::isnan(mean); } ///< has a sensor with a value
 };
 std::vector<GroupFigures> groupFigures(const Project& project, const SensorField& now, const SensorField* before);
+
+/// One line a building where groups have one; what has none stays by itself.
+std::vector<GroupFigures> byBuilding(const std::vector<GroupFigures>& groups);
 
 struct FieldChapter {
   Study study;
