@@ -236,6 +236,42 @@ private slots:
     QCOMPARE(groupFigures(Project{}, f, &was)[0].beforeShare, 1.0);
   }
 
+  void groupsOfABuildingAreOneLine() {
+    GroupFigures a, b, c, none;
+    a.name = "Flat 1";
+    a.building = b.building = none.building = "Row";
+    a.sensors = 1;
+    a.mean = 20;
+    a.error = 0.3;
+    a.min = a.max = 20;
+    a.share = 0;
+    b.name = "Flat 2";
+    b.sensors = 3;
+    b.mean = 30;
+    b.error = 0.1;
+    b.min = 28;
+    b.max = 33;
+    b.share = 1;
+    b.beforeMean = 40;
+    none.sensors = 2; // without values: counted, and nothing more
+    c.name = "Green";
+    c.area = 50;
+    c.sensors = 50;
+    c.mean = 2;
+    const auto lines = byBuilding({a, b, none, c});
+    QCOMPARE(lines.size(), std::size_t(2));
+    QCOMPARE(lines[0].name, std::string("Row"));
+    QCOMPARE(lines[0].sensors, std::size_t(6));
+    QCOMPARE(lines[0].mean, (20 + 3 * 30) / 4.0);
+    QVERIFY(std::abs(lines[0].error - std::hypot(0.3, 0.3) / 4) < 1e-12);
+    QCOMPARE(lines[0].share, 0.75);
+    QCOMPARE(lines[0].min, 20.0);
+    QCOMPARE(lines[0].max, 33.0);
+    QCOMPARE(lines[0].beforeMean, 40.0); // of those that have one
+    QCOMPARE(lines[1].name, std::string("Green"));
+    QCOMPARE(byBuilding({none, a})[0].mean, 20.0);
+  }
+
   void claimsAreThoseOfTheStudiesThemselves() {
     const Json claims = Json::parse(*loadFile(first_ / "record.json"))["claims"];
     const Project p = handIn();

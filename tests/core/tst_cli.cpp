@@ -342,6 +342,12 @@ private slots:
     QTemporaryDir d;
     const QString folder = d.filePath("demo"), in = d.filePath("demo/in.noonward");
     QCOMPARE(cli({"demo", "--out", folder}).code, 0);
+    for (const char* file :
+         {"brevholm.city.json", "brevholm-quarter.noonward", "ropewalk-quay.noonward"}) { // as shipped
+      const auto made = noonward::loadFile((folder + "/" + file).toStdString()),
+                 shipped = noonward::loadFile(std::string(SOURCE_TREE "/demo/") + file);
+      QVERIFY2(made && shipped && *made == *shipped, file);
+    }
     const Ran made = cli({"import", folder + "/library-as-received.obj", "--project", folder + "/library-site.noonward",
                           "--north", "38", "--out", in, "--json"});
     QVERIFY2(made.code == 0, qPrintable(made.err));
@@ -609,14 +615,14 @@ private slots:
     QVERIFY(changed.code == 1 && changed.out.contains("DIFFERS  rooms.csv"));
     QCOMPARE(cli({"verify", d.filePath("nowhere")}).code, 1);
     // Any study and rule makes one; what changed since is told.
-    const QString green = d.filePath("tarrow-green.noonward"), first = d.filePath("first"),
+    const QString green = d.filePath("tarrow-green.noonward"), hand = d.filePath("first"),
                   second = d.filePath("second");
-    QCOMPARE(cli({"record", green, "--study", "Nothing", "--out", first}).code, 2);
-    QCOMPARE(cli({"record", green, "--out", first, "--page", "a3"}).code, 0);
-    QVERIFY(cli({"verify", first}).out.startsWith("The record holds"));
-    QCOMPARE(cli({"record", green, "--out", second, "--since", first}).code, 0);
-    QVERIFY(cli({"record-changes", first, second}).out.startsWith("Nothing changed"));
-    QCOMPARE(cli({"record-changes", first, d.filePath("nowhere")}).code, 1);
+    QCOMPARE(cli({"record", green, "--study", "Nothing", "--out", hand}).code, 2);
+    QCOMPARE(cli({"record", green, "--out", hand, "--page", "a3"}).code, 0);
+    QVERIFY(cli({"verify", hand}).out.startsWith("The record holds"));
+    QCOMPARE(cli({"record", green, "--out", second, "--since", hand}).code, 0);
+    QVERIFY(cli({"record-changes", hand, second}).out.startsWith("Nothing changed"));
+    QCOMPARE(cli({"record-changes", hand, d.filePath("nowhere")}).code, 1);
     const Ran robust = cli({"judge", green, "--yardstick", "midwinter", "--robust", "--json"});
     const QJsonObject told = QJsonDocument::fromJson(robust.out.toUtf8()).array()[0].toObject();
     QVERIFY2(told["readings"].toArray().size() >= 4, qPrintable(robust.out));

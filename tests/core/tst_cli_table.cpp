@@ -168,7 +168,15 @@ private slots:
     row("options yard.noonward", 0, "");
     row("compare yard.noonward A B", 2, "");
     row("runs yard.noonward", 0, "");
-    row("record yard.noonward --out r", 2, "no daylight year");
+    row("record yard.noonward --out r", 0, "record in r, claims ");
+    row("record yard.noonward --out r --study Nobody", 2, "no study \"Nobody\"");
+    row("record yard.noonward --out r --since nowhere", 1, "");
+    row("record yard.noonward --out r --page a7", 2, "--page");
+    row("record-changes nowhere r", 1, "");
+    row("receivers yard.noonward --from nowhere.csv", 1, "");
+    row("receivers yard.noonward --dwellings Nobody", 2, "no mass is called \"Nobody\"");
+    row("receivers yard.noonward --bay 3", 2, "--dwellings");
+    row("judge yard.noonward --robust --json", 0, "By steps");
     row("verify nowhere", 1, "");
     row("picture yard.noonward --out p.png --size huge", 2, "--size");
     row("picture yard.noonward --out p.png --view inside-out", 2, "--view");
