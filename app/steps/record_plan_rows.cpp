@@ -1,5 +1,6 @@
 #include "app/steps/record_plan_rows.h"
 #include "app/theme/style.h"
+#include "core/model/record_parts.h"
 #include <QBoxLayout>
 #include <QEvent>
 #include <QLabel>

@@ -3,6 +3,7 @@
 #include "app/theme/style.h"
 #include "core/base/words.h"
 #include "core/files/results/tables.h"
+#include "core/model/record_parts.h"
 #include "picture/picture_export.h"
 #include "picture/record_pages.h"
 #include <QComboBox>

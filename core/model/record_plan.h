@@ -2,11 +2,8 @@
 // What goes into the record, in the user's order, and what a reviewer said about it with the answers: part of the
 // project, so that it is undone, saved and handed in with it.
 
-#include "core/sun/time.h"
 #include <array>
-#include <optional>
 #include <string>
-#include <string_view>
 #include <vector>
 
 namespace noonward {
@@ -37,9 +34,6 @@ struct Remark {
 
 enum class Paper { A4, A3, Letter };
 inline constexpr std::array<Paper, 3> allPapers{Paper::A4, Paper::A3, Paper::Letter};
-const char* paperKey(Paper paper);  ///< "a4"
-const char* paperName(Paper paper); ///< "A4"
-std::optional<Paper> paperFromKey(std::string_view key);
 
 struct RecordPlan {
   std::vector<RecordPart> parts; ///< empty: everything the project has (recordParts)
@@ -47,12 +41,5 @@ struct RecordPlan {
   Paper paper = Paper::A4;
   bool operator==(const RecordPlan&) const = default;
 };
-
-struct Project;
-/// The parts of the project's record: those it lists and that are still there; where it lists none, every study and
-/// every rule laid.
-std::vector<RecordPart> recordParts(const Project& project);
-/// What a part is called: the study's name, the rule's title is for who knows the rules.
-std::string partName(const Project& project, const RecordPart& part);
 
 } // namespace noonward

@@ -65,8 +65,11 @@ inline void press(QWidget& top, const QString& name) {
 /// Types a field's new text and leaves it with Enter.
 inline void fill(QWidget& top, const QString& name, const QString& text) {
   auto* f = named<QLineEdit>(top, name);
-  reveal(f);
-  if (!f->isVisible()) qFatal("\"%s\" is not to be seen", qPrintable(name));
+  const auto seen = [f] { // an answer that comes in may fold the rows away again
+    reveal(f);
+    return f->isVisible();
+  };
+  if (!QTest::qWaitFor(seen, 5000)) qFatal("\"%s\" is not to be seen", qPrintable(name));
   QTest::mouseClick(f, Qt::LeftButton);
   f->selectAll();
   text.isEmpty() ? QTest::keyClick(f, Qt::Key_Delete) : QTest::keyClicks(f, text);

@@ -2,6 +2,7 @@
 
 #ifndef Q_MOC_RUN
 #include "core/files/meshes/mesh_files.h"
+#include "core/geometry/prism.h"
 #include "core/model/form/edit.h"
 #include "core/model/rooms/sensors.h"
 #include <QTemporaryDir>
@@ -30,6 +31,48 @@ const char* boxObj = "o box\nv 0 0 0\nv 4 0 0\nv 4 3 0\nv 0 3 0\nv 0 0 2\nv 4 0 
 class TestGeometry : public QObject {
   Q_OBJECT
 private slots:
+  void whatIsAnOutlineRaisedIsKnown() {
+    Outline court = rectangle(0, 0, 40, 30);
+    court.holes.push_back({{10, 8}, {10, 22}, {30, 22}, {30, 8}});
+    const Outline turned{{{500000.2, 6100000.1}, {500011.7, 6100003.4}, {500009.1, 6100012.5}, {499997.6, 6100009.2}},
+                         {}};
+    for (const auto& [outline, base, height] : {std::tuple{court, 2.0, 14.0}, {turned, 31.4, 7.3}}) {
+      const auto back = asPrism(*extrude(outline, base, height));
+      QVERIFY(back.has_value());
+      QVERIFY(std::abs(area(back->outline) - area(outline)) < 1e-4 * area(outline));
+      QCOMPARE(back->outline.holes.size(), outline.holes.size());
+      QVERIFY(std::abs(back->base - base) < 1e-9 && std::abs(back->height - height) < 1e-9);
+      QVERIFY(checkOutline(tidied(back->outline)).fault == OutlineFault::None);
+    }
+    const Mesh box = *extrude(rectangle(0, 0, 4, 3), 0, 5);
+    Mesh open = box; // a wall is missing: no prism; the floor may be
+    std::vector<Triangle> walls, noFloor;
+    for (std::size_t t = 0; t < box.triangles.size(); ++t) {
+      if (box.faceOf(t) != firstWallFace) walls.push_back(box.triangles[t]);
+      if (box.faceOf(t) != baseFace) noFloor.push_back(box.triangles[t]);
+    }
+    open.triangles = walls;
+    open.face.clear();
+    QVERIFY(!asPrism(open));
+    open.triangles = noFloor;
+    QVERIFY(asPrism(open).has_value());
+    Mesh ridge = box; // a corner of the roof raised
+    for (Vec3& p : ridge.points)
+      if (p.z > 4 && p.x > 3 && p.y > 2) p.z += 0.5;
+    QVERIFY(!asPrism(ridge));
+    Mesh lean = box;
+    for (Vec3& p : lean.points)
+      if (p.z > 4) p.x += 0.5;
+    QVERIFY(!asPrism(lean));
+    Mesh two = box; // two boxes of one height beside each other are two outlines
+    const auto n = std::uint32_t(two.points.size());
+    for (const Vec3 p : box.points) two.points.push_back(p + Vec3{10, 0, 0});
+    for (const Triangle& t : box.triangles) two.triangles.push_back({t[0] + n, t[1] + n, t[2] + n});
+    two.face.clear();
+    QVERIFY(!asPrism(two));
+    QVERIFY(!asPrism(Mesh{}));
+  }
+
   void areasOfOutlines_data() {
     QTest::addColumn<double>("offset");
     QTest::newRow("at the origin") << 0.0;

@@ -87,7 +87,7 @@ public:
       if (localName(member) == "cityObjectMember" || localName(member) == "featureMember") walk(member, nullptr, "");
     }
     for (Object& o : objects_) take(o);
-    if (model_.parts.empty())
+    if (model_.parts.empty() && model_.outlines.empty())
       return fail(faulty_ > 0 ? "Nothing can be read: every face lacks coordinates." : "The model has no faces.",
                   file_);
     if (inDegrees())

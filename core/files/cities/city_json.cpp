@@ -164,7 +164,7 @@ Expected<Model> parseCityJson(std::string_view text, const std::string& file, co
   r.model.statedZUp = true;
   if (read->contains("metadata")) r.model.geo.system = CityJsonReader::textOf((*read)["metadata"], "referenceSystem");
   for (const auto& [id, o] : (*read)["CityObjects"].items()) r.object(id, o);
-  if (r.model.parts.empty())
+  if (r.model.parts.empty() && r.model.outlines.empty())
     return fail(r.badIndices > 0 ? "Nothing can be read: " + r.firstBad + "." : "The model has no faces.", file);
   r.model.levels.assign(r.levels.begin(), r.levels.end()); // "0", "1", "1.2", "2": as text they sort alike
   if (!wish.level.empty()) {

@@ -1,4 +1,5 @@
 #include "core/files/project/record_json.h"
+#include "core/model/record_parts.h"
 #include <fmt/format.h>
 
 namespace noonward {

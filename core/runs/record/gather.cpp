@@ -65,7 +65,7 @@ std::vector<GroupFigures> groupFigures(const Project& p, const SensorField& now,
 std::vector<GroupFigures> byBuilding(const std::vector<GroupFigures>& groups) {
   std::vector<GroupFigures> out;
   std::map<std::string, std::size_t> at;
-  std::vector<double> weights;
+  std::vector<double> weights, before; // of what is known; of that, what has a state before
   const auto weighed = [](double& sum, double had, double more, double weight) {
     if (!std::isnan(more)) sum = (std::isnan(sum) ? 0 : sum * had) / (had + weight) + more * weight / (had + weight);
   };
@@ -76,6 +76,7 @@ std::vector<GroupFigures> byBuilding(const std::vector<GroupFigures>& groups) {
       out.push_back(g);
       if (!g.building.empty()) out.back().name = g.building;
       weights.push_back(g.known() ? weight : 0);
+      before.push_back(std::isnan(g.beforeMean) ? 0 : weight);
       continue;
     }
     GroupFigures& x = out[known->second];
@@ -85,8 +86,11 @@ std::vector<GroupFigures> byBuilding(const std::vector<GroupFigures>& groups) {
     if (!g.known()) continue;
     weighed(x.mean, had, g.mean, weight);
     weighed(x.share, had, g.share, weight);
-    weighed(x.beforeMean, had, g.beforeMean, weight);
-    weighed(x.beforeShare, had, g.beforeShare, weight);
+    if (double& was = before[known->second]; !std::isnan(g.beforeMean)) {
+      weighed(x.beforeMean, was, g.beforeMean, weight);
+      weighed(x.beforeShare, was, g.beforeShare, weight);
+      was += weight;
+    }
     x.error = std::hypot(x.error * had, g.error * weight) / (had + weight);
     x.min = std::isnan(x.min) ? g.min : std::min(x.min, g.min);
     x.max = std::isnan(x.max) ? g.max : std::max(x.max, g.max);
@@ -258,6 +262,7 @@ Expected<RecordFacts> gatherRecord(const Project& p, const YardstickShelf& shelf
       else
         chapter.fault = plan.error().text();
       out.shadows.push_back(std::move(chapter));
+      if (control.wish == Wish::Drop) return fail("The record was dropped.");
     }
     if (part.kind != RecordPartKind::Study || out.year(part) || out.field(part)) continue;
     const Study& study =

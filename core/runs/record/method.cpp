@@ -16,7 +16,8 @@ std::string methodText(StudyKind kind) {
     return "Paths from every sensor under the sky chosen, the sun's disc at its true position, interreflections until "
            "less than a thousandth remains.";
   case StudyKind::SkyView:
-    return "Share of the surface's own hemisphere in which sky is seen, weighed by the cosine; an upright surface with "
+    return "Share of the surface's own hemisphere in which sky is seen, weighted by the cosine; an upright surface "
+           "with "
            "nothing in the way has 50 %.";
   case StudyKind::Vsc:
     return "Light of the CIE overcast sky on the outer plane of the receiver, over that on the unobstructed "

@@ -6,6 +6,7 @@
 
 #include "core/base/json.h"
 #include "core/files/library.h"
+#include "core/model/record_parts.h"
 #include "core/runs/record/changes.h"
 #include "core/runs/record/year_chapter.h"
 #include "core/studies/shadow_plan.h"

@@ -1,5 +1,4 @@
-#include "core/model/record_plan.h"
-#include "core/model/project.h"
+#include "core/model/record_parts.h"
 #include <algorithm>
 
 namespace noonward {
