@@ -122,7 +122,6 @@ private slots:
     QCOMPARE(m->geo.system, std::string("EPSG:25832"));
     QCOMPARE(*m->statedUnit, LengthUnit::Metre);
     QCOMPARE(m->levels, std::vector<std::string>{"2"});
-    QVERIFY(std::find(p.mesh.faceGroup.begin(), p.mesh.faceGroup.end(), "RoofSurface") != p.mesh.faceGroup.end());
   }
 
   void theSystemIsReadInEverySpelling_data() {
