@@ -5,11 +5,13 @@
 #include "core/files/project/project_file.h"
 #include "core/runs/record/record.h"
 #include "core/studies/model_parts.h"
+#include "picture/picture_export.h"
 #include "picture/record_pages.h"
 #include "picture/theme.h"
 #include "tests/green.h"
 #include "tests/house.h"
 #include <QProcess>
+#include <QRegularExpression>
 #include <QTemporaryDir>
 #include <QtTest>
 #include <cmath>
@@ -193,6 +195,81 @@ private slots:
     const auto report = checked(folder);
     QVERIFY2(report && report->holds(), report ? "" : report.error().text().c_str());
     QVERIFY(wordsOf(folder / "record.pdf").contains("Not run:"));
+  }
+
+  void aRecordThatIsDroppedIsNone_data() {
+    QTest::addColumn<int>("after"); ///< pieces of progress
+    for (const int after : {0, 1, 3, 9}) QTest::addRow("after %d", after) << after;
+  }
+  void aRecordThatIsDroppedIsNone() {
+    QFETCH(int, after);
+    StudyRunner runner(nullptr);
+    RunControl control;
+    std::atomic<int> told{0};
+    control.progress = [&](double) {
+      if (++told > after) control.wish = Wish::Drop;
+    };
+    if (after == 0) control.wish = Wish::Drop;
+    const auto facts = gatherRecord(handIn(), shippedRules(), runner, control);
+    QVERIFY2(!facts && QString::fromStdString(facts.error().text()).contains("dropped"),
+             facts ? "made" : facts.error().text().c_str());
+    // The same runner, asked again, gives the whole of it: nothing half done was kept.
+    RunControl again;
+    const auto whole = gatherRecord(handIn(), shippedRules(), runner, again);
+    const auto plain = gathered(handIn());
+    QVERIFY(whole && plain && recordClaims(*whole).dump() == recordClaims(*plain).dump());
+  }
+
+  void pagesHaveThePaperChosen_data() {
+    QTest::addColumn<QString>("paper");
+    QTest::addColumn<QString>("size");
+    QTest::newRow("A4") << "a4"
+                        << "595 x 842";
+    QTest::newRow("A3") << "a3"
+                        << "842 x 1191";
+    QTest::newRow("Letter") << "letter"
+                            << "612 x 792";
+  }
+  void pagesHaveThePaperChosen() {
+    QFETCH(QString, paper);
+    QFETCH(QString, size);
+    Project p = handIn();
+    p.record.paper = *paperFromKey(paper.toStdString());
+    p.record.parts = {part(RecordPartKind::Verdict, JudgementId{30}.text())};
+    const auto facts = gathered(p);
+    QVERIFY(facts.has_value());
+    const std::filesystem::path folder = made_.filePath(paper + ".record").toStdString();
+    RunControl control;
+    QVERIFY(makeRecordFolder(*facts, folder, control).has_value());
+    QProcess info;
+    info.start("pdfinfo", {QString::fromStdString((folder / "record.pdf").string())});
+    QVERIFY(info.waitForFinished(20000));
+    const QString told = QString::fromUtf8(info.readAllStandardOutput());
+    const QRegularExpressionMatch m = QRegularExpression("Page size: +([0-9.]+) x ([0-9.]+)").match(told);
+    QVERIFY2(m.hasMatch(), qPrintable(told));
+    QCOMPARE(QString("%1 x %2").arg(std::lround(m.captured(1).toDouble())).arg(std::lround(m.captured(2).toDouble())),
+             size);
+  }
+
+  void aCityIsFirstSeenAtItsProposal() {
+    Project p = greenPlace();
+    const auto across = [](const std::vector<Box3>& boxes) {
+      Box3 all;
+      for (const Box3& b : boxes) all.addBox(b);
+      return std::hypot(all.size().x, all.size().y);
+    };
+    QCOMPARE(framedBoxes(p).size(), sceneBoxes(p).size()); // a small place is seen whole
+    for (std::uint64_t k = 0; k < 40; ++k)                 // a city around it
+      putMass(p, 100 + k, rectangle(-600 + 30.0 * double(k), 80, -580 + 30.0 * double(k), 95), 9, false);
+    const auto seen = framedBoxes(p);
+    QVERIFY(across(sceneBoxes(p)) > 1000 && across(seen) < 200);
+    QVERIFY(seen[0].low.x < -15 && seen[0].high.x > 40 && seen[0].low.y < -20); // the proposal, and around it
+    for (ElementPtr& e : p.elements) {
+      Element plain = *e;
+      plain.proposed = false;
+      e = std::make_shared<const Element>(plain);
+    }
+    QVERIFY(across(framedBoxes(p)) > 1000); // nothing proposed: all of it
   }
 
   // ---- figures
