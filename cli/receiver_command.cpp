@@ -88,9 +88,9 @@ void addReceivers(CLI::App& app, Session& session) {
   auto* r = app.add_subcommand(
       "receivers", "Every sensor as a receiver: its group, dwelling, place and area; or receivers from a table");
   r->add_option("project", c->project, "project file")->required();
-  r->add_option("--option", c->option, "of this option, by its name");
-  r->add_option("--group", c->group, "only this group, by name or id");
-  r->add_option("--out", c->out, "file for the table, else it is printed");
+  auto* option = r->add_option("--option", c->option, "of this option, by its name");
+  auto* group = r->add_option("--group", c->group, "only this group, by name or id");
+  auto* out = r->add_option("--out", c->out, "file for the table, else it is printed");
   r->add_flag("--csv", c->csv, "as CSV, which it is anyway");
   auto* from = r->add_option("--from", c->from,
                              "table of receivers, CSV or GeoJSON, brought into the project's file: points, or names "
@@ -101,6 +101,10 @@ void addReceivers(CLI::App& app, Session& session) {
   r->add_option("--bays", c->bays, "windows of one dwelling (3)")->needs(dwellings);
   r->add_option("--height", c->height, "m of a window's middle above its floor (1.6)")->needs(dwellings);
   from->excludes(dwellings);
+  for (CLI::Option* told : {option, group, out}) { // of what is told alone
+    from->excludes(told);
+    dwellings->excludes(told);
+  }
   r->callback([c, &session] {
     session.exit = !c->from.empty() ? bring(*c) : !c->dwellings.empty() ? makeDwellings(*c) : tell(*c);
   });

@@ -117,7 +117,10 @@ void composeField(const ChapterPage& page, const FieldChapter& f) {
   for (const GroupFigures& g : groups) {
     if (rows.size() >= mostRows) break;
     rows.push_back({q(g.name), QString::number(g.sensors), g.area > 0 ? figure(area.shown(g.area)) : "–",
-                    figure(unit.shown(g.mean)), g.error > 0 ? figure(unit.shown(g.error)) : "exact",
+                    figure(unit.shown(g.mean)),
+                    !g.known()    ? "–"
+                    : g.error > 0 ? figure(unit.shown(g.error))
+                                  : "exact",
                     figure(unit.shown(g.min)), figure(unit.shown(g.max)), figure(100 * g.share)});
     if (f.before) rows.back() << figure(unit.shown(g.beforeMean)) << figure(100 * g.beforeShare);
   }

@@ -220,7 +220,6 @@ void ReceiversPanel::refresh() {
 }
 
 void ReceiversPanel::fill() {
-  const auto answer = studies_.latest();
   const Study* study = studies_.activeStudy();
   const auto current = studies_.current();
   const bool painted = current && current->painted && !current->year && !current->trial;

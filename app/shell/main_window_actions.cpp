@@ -132,7 +132,7 @@ void MainWindow::buildActions() {
   add("Turn left by 15°", QKeySequence("["), [this] { model_->turnSelected(radians(15)); });
   add("Turn right by 15°", QKeySequence("]"), [this] { model_->turnSelected(radians(-15)); });
   add("Fit everything", QKeySequence("F"),
-      [this] { (second_->stage().hasFocus() ? second_->stage() : *stage_).fit(); });
+      [this] { (second_->stage().hasFocus() ? second_->stage() : *stage_).fit(true); });
   add("View solid", QKeySequence("Ctrl+1"), [this] { viewAs(ViewKind::Solid); });
   add("View plan", QKeySequence("Ctrl+2"), [this] { viewAs(ViewKind::Plan); });
   add("View facade", QKeySequence("Ctrl+3"), [this] { viewAs(ViewKind::Facade); });

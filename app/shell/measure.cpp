@@ -91,7 +91,7 @@ void measureCity(MainWindow& w, const QString& file) {
     p = withElement(std::move(p), std::move(e));
   model = fail("");
   w.document().change(std::move(p), "Import model");
-  w.stage().fit();
+  w.stage().fit(true);
   w.stage().frame(true); // sets the large model on its way
   waitUntil(60, [&] { return !w.stage().preparing(); });
   w.stage().frame(true);

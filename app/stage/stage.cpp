@@ -156,15 +156,14 @@ void Stage::fitWithin(Camera& c, const std::vector<Box3>& boxes, double margin) 
   c.height *= height() / free;
 }
 
-void Stage::fit() {
+void Stage::fit(bool everything) {
   if (width() < 10 || !isVisible()) return;
   Camera fresh = camera_;
   if (!fitted_) {
     fresh = fittedCamera(sight_->project(), ViewKind::Solid, width(), height(), sun());
     fitted_ = true;
   }
-  fitWithin(fresh, framed(), 0.03);
-  if (fresh == camera_ && !looksIntoRooms()) fitWithin(fresh, sceneBoxes(sight_->project()), 0.03); // again: all of it
+  fitWithin(fresh, everything && !looksIntoRooms() ? sceneBoxes(sight_->project()) : framed(), 0.03);
   camera_ = fresh;
   requestFrame(false);
   emit viewChanged();

@@ -29,7 +29,7 @@ public:
   void setCamera(const Camera& camera);
   void setView(ViewKind kind);
   void setPerspective(bool on);
-  void fit();
+  void fit(bool everything = false); ///< else what a first view frames: in a city what is proposed
   /// Brings an element into the middle.
   void flyTo(const std::vector<std::uint64_t>& elements);
   /// All that stands together of them, beside a panel that covers so many px at the left; nothing is selected.

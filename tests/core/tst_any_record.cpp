@@ -408,7 +408,7 @@ private slots:
   void aBetteredClaimIsFound_data() {
     QTest::addColumn<QString>("what");
     for (const char* what : {"mean", "share", "before", "group", "study", "verdict", "row", "rows", "shadow", "shadows",
-                             "readings", "sensors"})
+                             "readings", "sensors", "min", "max", "figure", "after", "moment", "moments"})
       QTest::newRow(what) << what;
   }
   void aBetteredClaimIsFound() {
@@ -432,6 +432,12 @@ private slots:
       c["shadows"][0]["net_new_area_hours"] = c["shadows"][0]["net_new_area_hours"].get<double>() - 5;
     if (what == "shadows") c["shadows"].clear();
     if (what == "sensors") group["sensors"] = 3;
+    if (what == "min") group["min"] = group["min"].get<double>() + 0.1;
+    if (what == "max") group["max"] = group["max"].get<double>() - 0.1;
+    if (what == "figure") c["verdicts"][1]["figure"] = c["verdicts"][1]["figure"].get<double>() + 2;
+    if (what == "after") c["verdicts"][1]["rows"][0]["after"] = c["verdicts"][1]["rows"][0]["after"].get<double>() + 2;
+    if (what == "moment") c["shadows"][0]["moments"][1]["net_new_m2"] = 1.0;
+    if (what == "moments") c["shadows"][0]["moments"].erase(0);
     if (what == "readings") { // what nothing recomputes is guarded by the fingerprint alone
       c["verdicts"][0]["readings"][0]["outcome"] = "meets";
       QVERIFY(saveFile(first_ / "record.json", j.dump()).has_value());

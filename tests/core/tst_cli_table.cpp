@@ -176,6 +176,8 @@ private slots:
     row("receivers yard.noonward --from nowhere.csv", 1, "");
     row("receivers yard.noonward --dwellings Nobody", 2, "no mass is called \"Nobody\"");
     row("receivers yard.noonward --bay 3", 2, "--dwellings");
+    row("receivers yard.noonward --from t.csv --group Yard", 2, "excludes");
+    row("receivers yard.noonward --dwellings Old --option B", 2, "excludes");
     row("judge yard.noonward --robust --json", 0, "By steps");
     row("verify nowhere", 1, "");
     row("picture yard.noonward --out p.png --size huge", 2, "--size");

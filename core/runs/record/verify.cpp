@@ -57,6 +57,11 @@ public:
     if (claimed.contains("points"))
       same = same && claimed["points"].is_number() && std::abs(numberAt(claimed, "points") - v.points) < 1e-9;
     line("verdict: " + v.title, textAt(claimed, "text"), v.text, same);
+    if (claimed.contains("figure")) // format 1 has none
+      figure(v.title + ", " + v.unit, claimed, "figure", v.figure,
+             noisy(*y)
+                 ? std::max(0.02 * std::abs(v.figure), 0.5 + 100.0 / double(std::max<std::size_t>(1, v.rows.size())))
+                 : exactly(v.figure));
     if (claimed.contains("rows")) rows(claimed["rows"], *y, v);
   }
   /// Verdicts that the record's own plan lists and nobody claims. Those without a rule file in it are none of its.
@@ -77,6 +82,19 @@ public:
     if (!plan) return line(what, textAt(claimed, "fault"), plan.error().text(), claimed.contains("fault"));
     const double all = plan->freshAreaHours();
     figure(what + ", m²·h", claimed, "net_new_area_hours", all, std::max(0.1, 1e-4 * all));
+    const Json none = Json::array();
+    const Json& moments = claimed.contains("moments") ? claimed["moments"] : none;
+    for (std::size_t k = 0; k < std::max(moments.size(), plan->moments.size()); ++k) {
+      if (k >= moments.size() || k >= plan->moments.size()) {
+        line(what, fmt::format("{} moments", moments.size()), fmt::format("{} moments", plan->moments.size()), false);
+        break;
+      }
+      const ShadowOn& on = plan->moments[k].ground;
+      const std::string at = fmt::format("{}, moment {}, m²", what, k + 1);
+      figure(at, moments[k], "shadow_m2", on.allArea, std::max(0.1, 1e-4 * on.allArea));
+      figure(at + " before", moments[k], "before_m2", on.beforeArea, std::max(0.1, 1e-4 * on.beforeArea));
+      figure(at + " net new", moments[k], "net_new_m2", on.freshArea, std::max(0.1, 1e-4 * on.freshArea));
+    }
   }
 
 private:
@@ -106,6 +124,8 @@ private:
         figure(name + ": ASE, %", room, "ase_percent", 100 * r.spaces[k].ase, 100.0 / double(g.count));
         figure(name + ": mean, lx", room, "mean_lux", r.spaces[k].meanLux,
                std::max(0.03 * r.spaces[k].meanLux, 4 * r.meanError[k]));
+        figure(name + ": median, lx", room, "median_lux", r.spaces[k].medianLux,
+               std::max(0.05 * r.spaces[k].medianLux, 4 * r.meanError[k]));
       }
       if (!found) line(name, "claimed", "not in the project", false);
     }
@@ -152,6 +172,9 @@ private:
                    share = std::max(1.0, 200.0 / double(g.sensors));
       figure(where + "sensors", claim, "sensors", double(g.sensors), 0);
       figure(where + "mean", claim, "mean", g.mean, mean);
+      const bool exact = g.error == 0; // of single sensors an estimate is good to some percent
+      figure(where + "min", claim, "min", g.min, exact ? exactly(g.min) : std::max(0.05 * std::abs(g.min), 0.1));
+      figure(where + "max", claim, "max", g.max, exact ? exactly(g.max) : std::max(0.05 * std::abs(g.max), 0.1));
       figure(where + "share, %", claim, "share_percent", 100 * g.share, share);
       figure(where + "mean before", claim, "before_mean", g.beforeMean, mean);
       figure(where + "share before, %", claim, "before_share_percent", 100 * g.beforeShare, share);
@@ -161,24 +184,36 @@ private:
     return {};
   }
 
-  /// Each receiver of a verdict: the outcome must be the same, but for those that stand at the bound by the noise of an
-  /// estimate: of a hundred at most one, and one in any case, where the study has errors at all.
+  /// Is it judged by estimates?
+  static bool noisy(const Yardstick& y) {
+    return judgedBy(y.measure) == JudgedBy::Light || judgedBy(y.measure) == JudgedBy::Year;
+  }
+  /// What arithmetic on another machine may move a figure by that has no noise.
+  static double exactly(double figure) { return std::max(1e-3 * std::abs(figure), 0.01); }
+
+  /// Each receiver of a verdict: outcome and figures must be the same, but for the noise of an estimate: of a hundred
+  /// at most one may differ, and one in any case, where the study has errors at all.
   void rows(const Json& claimed, const Yardstick& y, const Verdict& v) {
     std::size_t same = 0;
     std::string first;
     for (std::size_t k = 0; k < std::max(claimed.size(), v.rows.size()); ++k) {
       const bool both = k < claimed.size() && k < v.rows.size();
+      const auto near = [&](const char* key, double found) {
+        const double c = numberAt(claimed[k], key);
+        const double allowed = noisy(y) ? std::max(0.05 * std::abs(found), 0.5) : exactly(found);
+        return std::isnan(c) ? !std::isfinite(found) : std::abs(c - found) <= allowed;
+      };
       const bool alike = both && textAt(claimed[k], "name") == v.rows[k].name &&
-                         textAt(claimed[k], "outcome") == outcomeText(v.rows[k].outcome);
+                         textAt(claimed[k], "outcome") == outcomeText(v.rows[k].outcome) &&
+                         near("after", v.rows[k].after) && near("before", v.rows[k].before);
       same += alike;
       if (!alike && first.empty())
         first = k < v.rows.size() ? v.rows[k].name + " " + outcomeText(v.rows[k].outcome)
                                   : textAt(claimed[k], "name") + " is not in the project";
     }
-    const bool noisy = judgedBy(y.measure) == JudgedBy::Light || judgedBy(y.measure) == JudgedBy::Year;
     const std::size_t differing = std::max(claimed.size(), v.rows.size()) - same,
-                      may =
-                          noisy && claimed.size() == v.rows.size() ? std::max<std::size_t>(1, v.rows.size() / 100) : 0;
+                      may = noisy(y) && claimed.size() == v.rows.size() ? std::max<std::size_t>(1, v.rows.size() / 100)
+                                                                        : 0;
     line("receivers: " + v.title, fmt::format("{} of {}", claimed.size(), v.rows.size()),
          differing == 0 ? "all alike" : fmt::format("{} differ, first: {}", differing, first), differing <= may);
   }
