@@ -140,6 +140,7 @@ ReceiversPanel::ReceiversPanel(Document& document, Studies& studies, QWidget* pa
   table_->setSelectionMode(QAbstractItemView::ExtendedSelection);
   table_->setShowGrid(false);
   table_->setWordWrap(false);
+  table_->setTextElideMode(Qt::ElideMiddle); // names differ at their end
   table_->verticalHeader()->hide();
   table_->verticalHeader()->setDefaultSectionSize(22);
   table_->verticalHeader()->setSectionResizeMode(QHeaderView::Fixed);
