@@ -301,11 +301,11 @@ int write(const std::filesystem::path& folder) {
         one(librarySite(ropewalkQuay()), "library-site.noonward", "brevholm.epw", north),
         one(tarrowGreen(), "tarrow-green.noonward", "tarrow-bay.epw", south),
         saveFile(folder / "library-as-received.obj", heavy->obj),
-        saveFile(folder / "library-as-received.mtl", heavy->mtl), writeDemoPictures(ropewalkQuay(), folder)})
+        saveFile(folder / "library-as-received.mtl", heavy->mtl), writeDemoPictures(ropewalkQuay(), *quarter, folder)})
     if (!o) return complain(o.error().text(), 1);
-  for (const char* file :
-       {"ropewalk-quay.noonward", "library-site.noonward", "library-as-received.obj", "ropewalk-flats.jpg",
-        "library-plan.png", "tarrow-green.noonward", "brevholm.city.json", "brevholm-quarter.noonward"})
+  for (const char* file : {"ropewalk-quay.noonward", "library-site.noonward", "library-as-received.obj",
+                           "ropewalk-flats.jpg", "library-plan.png", "tarrow-green.noonward", "brevholm.city.json",
+                           "brevholm-quarter.noonward", "brevholm-aerial.jpg"})
     fmt::print("{}\n", (folder / file).string());
   return 0;
 }

@@ -1,10 +1,13 @@
 #include "cli/demo_pictures.h"
+#include "core/files/cities/reference_system.h"
 #include "core/light/scene.h"
 #include "core/model/form/edit.h"
 #include "picture/picture_export.h"
 #include "picture/ray_picture.h"
 #include <QBuffer>
 #include <QPainter>
+#include <fmt/format.h>
+#include <numbers>
 
 namespace noonward::cli {
 
@@ -94,12 +97,56 @@ QImage scanOfThePlan(const Project& p) {
   return image;
 }
 
+/// The quarter from above at noon in May, north up: as if flown, laid by a world file.
+struct Aerial {
+  QImage image;
+  std::string world, system;
+};
+Expected<Aerial> aerialOf(const Project& quarter) {
+  constexpr int side = 1600;
+  constexpr double metres = 1200;
+  Box3 box;
+  for (const ElementPtr& e : quarter.elements)
+    if (e->role == Role::Ground) box.addBox(boxOf(*e));
+  if (box.empty()) return fail("The quarter has no ground.");
+  RayPictureInput in;
+  std::vector<ElementPtr> there = quarter.elements; // flown before anything was built
+  std::erase_if(there, [](const ElementPtr& e) { return e->proposed; });
+  in.scene = shownScene(there);
+  in.camera.kind = ViewKind::Plan;
+  in.camera.azimuth = std::numbers::pi;
+  in.camera.altitude = std::numbers::pi / 2;
+  in.camera.target = box.center();
+  in.camera.height = metres;
+  in.sun = normalized(Vec3{0.12, -0.75, 1});
+  const std::array<const char*, 6> roofs{"#A8674C", "#9C5B45", "#B27B5E", "#8F8A80", "#6F6A66", "#A39A88"};
+  for (const ElementPtr& e : quarter.elements) {
+    const bool green = e->role == Role::Planting, ground = e->role == Role::Ground;
+    in.coloured.emplace_back(e->id, green    ? "#5E7A4A"
+                                    : ground ? "#A9B08C"
+                                             : roofs[std::size_t(e->id.value % roofs.size())]);
+  }
+  RunControl control;
+  Aerial out{rayPicture(in, Theme::light(), side, side, 3, control), {}, "EPSG:25832"};
+  if (out.image.isNull()) return fail("The quarter could not be drawn from above.");
+  const double pixel = metres / side;
+  out.world = fmt::format("{0:.6f}\n0.000000\n0.000000\n{1:.6f}\n{2:.4f}\n{3:.4f}\n", pixel, -pixel,
+                          quarter.site.origin.x + in.camera.target.x - metres / 2 + pixel / 2,
+                          quarter.site.origin.y + in.camera.target.y + metres / 2 - pixel / 2);
+  return out;
+}
+
 } // namespace
 
-Outcome writeDemoPictures(const Project& project, const std::filesystem::path& folder) {
+Outcome writeDemoPictures(const Project& project, const Project& quarter, const std::filesystem::path& folder) {
   const PaintingWithoutWindow painting; // for the text on the plan
   if (const Outcome o = keep(photographOfTheFlats(project), "JPEG", folder / "ropewalk-flats.jpg"); !o) return o;
-  return keep(scanOfThePlan(project), "PNG", folder / "library-plan.png");
+  if (const Outcome o = keep(scanOfThePlan(project), "PNG", folder / "library-plan.png"); !o) return o;
+  const auto aerial = aerialOf(quarter);
+  if (!aerial) return tl::unexpected(aerial.error());
+  if (const Outcome o = keep(aerial->image, "JPEG", folder / "brevholm-aerial.jpg"); !o) return o;
+  if (const Outcome o = saveFile(folder / "brevholm-aerial.jgw", aerial->world); !o) return o;
+  return saveFile(folder / "brevholm-aerial.prj", prjOf(aerial->system));
 }
 
 } // namespace noonward::cli

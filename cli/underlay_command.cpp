@@ -2,7 +2,9 @@
 
 #include "cli/commands.h"
 #include "core/base/json.h"
+#include "core/files/cities/map_sheet.h"
 #include "core/files/project/underlay_json.h"
+#include "core/files/save_file.h"
 #include "picture/underlay_image.h"
 #include <fmt/format.h>
 
@@ -11,7 +13,7 @@ namespace noonward::cli {
 namespace {
 
 struct UnderlayCall {
-  std::string project, picture, name, out, remove, straighten;
+  std::string project, picture, name, out, remove, straighten, system, world;
   std::vector<std::string> pins;
   double distance = 0, perMetre = 100, strength = 0.65;
   bool json = false;
@@ -32,6 +34,11 @@ std::optional<UnderlayPin> pinFrom(const std::string& text) {
   return UnderlayPin{{v[0], v[1]}, {v[2], v[3], v[4]}};
 }
 
+const char* kindWord(const Underlay& u) {
+  const UnderlayKind kind = kindOf(u);
+  return kind == UnderlayKind::Plan ? "plan" : kind == UnderlayKind::Sheet ? "map sheet" : "facade";
+}
+
 int list(const Project& p, bool json) {
   Json all = Json::array();
   for (const Underlay& u : p.underlays) {
@@ -40,7 +47,7 @@ int list(const Project& p, bool json) {
                                                    std::max(1.0, length(u.pins[1].pixel - u.pins[0].pixel))
                                              : 0;
     all.push_back(Json{{"name", u.name},
-                       {"kind", u.pins.size() == 4 ? "facade" : "plan"},
+                       {"kind", kindWord(u)},
                        {"file", u.file},
                        {"there", bool(u.picture)},
                        {"pixels", Json::array({size.width(), size.height()})},
@@ -48,7 +55,7 @@ int list(const Project& p, bool json) {
                        {"shown", u.shown},
                        {"metres_per_pixel", metres}});
     if (!json)
-      fmt::print("{}: {}, {}, {:.1f} mm a pixel at its first mark{}\n", u.name, u.pins.size() == 4 ? "facade" : "plan",
+      fmt::print("{}: {}, {}, {:.1f} mm a pixel at its first mark{}\n", u.name, kindWord(u),
                  u.picture ? fmt::format("{} × {} px", size.width(), size.height()) : "its file is gone", 1000 * metres,
                  u.scaled ? "" : ", not to scale");
   }
@@ -57,6 +64,30 @@ int list(const Project& p, bool json) {
   else if (p.underlays.empty())
     fmt::print("No picture is laid.\n");
   return 0;
+}
+
+Expected<LaidSheet> byCoordinates(const Project& p, Underlay u, const UnderlayCall& c) {
+  if (!c.pins.empty()) return fail("underlay: --world and --pin say both where it lies; give one of them");
+  auto sheet = mapSheetOf(c.picture, *u.picture);
+  if (!c.world.empty()) {
+    const auto text = loadFile(c.world, 1 << 20);
+    if (!text) return tl::unexpected(text.error());
+    const auto grid = worldFileFrom(*text);
+    if (!grid) return fail(grid.error().message, c.world);
+    const std::string system = sheet && *sheet ? (*sheet)->system : std::string();
+    sheet = std::optional<MapSheet>{MapSheet{*grid, system, std::filesystem::path(c.world).filename().string()}};
+  }
+  if (!sheet) return tl::unexpected(sheet.error());
+  if (!*sheet)
+    return fail("underlay: where does it lie? Two --pin for a plan, four round a facade, or a world file beside the "
+                "picture (" +
+                std::filesystem::path(c.picture).stem().string() + ".wld)");
+  if (!c.system.empty()) (*sheet)->system = c.system;
+  const auto old =
+      std::find_if(p.underlays.begin(), p.underlays.end(), [&](const Underlay& other) { return other.name == u.name; });
+  if (old != p.underlays.end()) u.id = old->id;
+  const QSize size = sizeOf(*u.picture);
+  return laidSheet(p, std::move(u), {double(size.width()), double(size.height())}, **sheet);
 }
 
 int run(const UnderlayCall& c) {
@@ -83,6 +114,15 @@ int run(const UnderlayCall& c) {
     if (sizeOf(**picture).isEmpty()) return complain(c.picture + ": the picture can't be read: it may be cut off", 1);
     u.picture = std::move(*picture);
     u.strength = c.strength;
+    if (c.pins.empty() || !c.world.empty()) { // by its coordinates
+      auto laid = byCoordinates(p, std::move(u), c);
+      if (!laid) return complain(laid.error().text(), laid.error().place.empty() ? 2 : 1);
+      p.site = laid->site;
+      u = std::move(laid->underlay);
+      fmt::print(stderr, "{}\n", laid->told);
+    } else if (!c.system.empty()) {
+      return complain("underlay: --system says how a world file counts; pins are in the project's own metres", 2);
+    }
     if (c.distance > 0) {
       auto scaled = withTrueDistance(std::move(u), c.distance);
       if (!scaled) return complain("underlay: " + scaled.error().message, 2);
@@ -126,6 +166,10 @@ void addUnderlay(CLI::App& app, Session& session) {
   u->add_option("picture", c->picture, "PNG, JPEG, TIFF, WebP, BMP or GIF; alone the command lists what is there");
   u->add_option("--pin", c->pins,
                 "a spot of the picture and its place, PIXEL-X,PIXEL-Y=X,Y,Z; two for a plan, four round a facade");
+  u->add_option("--world", c->world,
+                "world file that says where the picture lies; the one beside it is found by itself");
+  u->add_option("--system", c->system,
+                "reference system of the world file, such as EPSG:25832; else its .prj, or the project's");
   u->add_option("--distance", c->distance, "m: true distance of the two pins of a plan; the first stays")
       ->check(CLI::PositiveNumber);
   u->add_option("--name", c->name, "what it is called");

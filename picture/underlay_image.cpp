@@ -51,7 +51,7 @@ Expected<UnderlayQuad> quadOf(const Underlay& u, QSize size) {
   if (!map) return tl::unexpected(map.error());
   UnderlayQuad out;
   std::array<Vec2, 4> plane;
-  if (u.pins.size() == 2) {
+  if (kindOf(u) != UnderlayKind::Facade) {
     const double w = size.width(), h = size.height();
     const std::array<Vec2, 4> pixels{{{0, h}, {w, h}, {w, 0}, {0, 0}}};
     for (std::size_t i = 0; i < 4; ++i) {
@@ -81,6 +81,44 @@ Expected<UnderlayQuad> quadOf(const Underlay& u, QSize size) {
   return out;
 }
 
+std::vector<UnderlayCorner> trianglesOf(const Underlay& u, QSize size, const std::vector<ElementPtr>& ground) {
+  std::vector<UnderlayCorner> out;
+  auto quad = quadOf(u, size);
+  const auto map = planeMapOf(u.pins);
+  if (!quad || !map) return out;
+  const auto& m = map->toPicture;
+  const auto put = [&](Vec3 p, const std::array<float, 3>& read) {
+    out.push_back({{float(p.x), float(p.y), float(p.z)}, read});
+  };
+  if (kindOf(u) == UnderlayKind::Sheet) {
+    Box3 box;
+    for (const Vec3& c : quad->corners) box.add(c);
+    double lowest = quad->corners[0].z;
+    for (const ElementPtr& e : ground) {
+      const auto mesh = elementMesh(*e);
+      if (!mesh) continue;
+      for (std::size_t t = 0; t < (*mesh)->triangles.size(); ++t) {
+        std::array<Vec3, 3> c;
+        for (std::size_t k = 0; k < 3; ++k) c[k] = (*mesh)->points[(*mesh)->triangles[t][k]];
+        if (!((*mesh)->areaVector(t).z > 0)) continue; // undersides, and walls of a plate
+        if (std::max({c[0].x, c[1].x, c[2].x}) < box.low.x || std::min({c[0].x, c[1].x, c[2].x}) > box.high.x ||
+            std::max({c[0].y, c[1].y, c[2].y}) < box.low.y || std::min({c[0].y, c[1].y, c[2].y}) > box.high.y)
+          continue;
+        for (const Vec3& p : c) {
+          const Vec3 d = p - map->origin;
+          const double x = dot(d, map->right), y = dot(d, map->up);
+          lowest = std::min(lowest, p.z);
+          put(p, {float((m[0] * x + m[1] * y + m[2]) / size.width()),
+                  float((m[3] * x + m[4] * y + m[5]) / size.height()), float(m[6] * x + m[7] * y + m[8])});
+        }
+      }
+    }
+    for (Vec3& c : quad->corners) c.z = std::min(c.z, lowest);
+  }
+  for (std::size_t k : {0u, 1u, 2u, 0u, 2u, 3u}) put(quad->corners[k], quad->reads[k]);
+  return out;
+}
+
 Expected<QImage> straightened(const Underlay& u, double pixelsPerMetre) {
   if (!u.picture) return fail("The picture's file is gone.");
   if (!(pixelsPerMetre > 0)) return fail("A number of pixels a metre is expected.");
@@ -91,7 +129,7 @@ Expected<QImage> straightened(const Underlay& u, double pixelsPerMetre) {
   if (!map) return tl::unexpected(map.error());
   Box3 box;
   const auto add = [&](Vec3 p) { box.add({dot(p - map->origin, map->right), dot(p - map->origin, map->up), 0}); };
-  if (u.pins.size() == 4)
+  if (kindOf(u) == UnderlayKind::Facade)
     for (const UnderlayPin& p : u.pins) add(p.place);
   else
     for (Vec2 q : {Vec2{0, 0}, Vec2{double(image->width()), 0}, Vec2{0, double(image->height())},

@@ -1,7 +1,7 @@
 #pragma once
 // Pictures to trace over, decoded: as they are drawn on the stage, and straightened into their plane.
 
-#include "core/model/underlay.h"
+#include "core/model/project.h"
 #include "picture/camera.h"
 #include <QImage>
 
@@ -21,6 +21,14 @@ struct UnderlayQuad {
 };
 /// A plan as a whole; of a photograph what lies within once its pinned rectangle's size around that.
 Expected<UnderlayQuad> quadOf(const Underlay& underlay, QSize size);
+
+struct UnderlayCorner {
+  std::array<float, 3> at;   ///< m
+  std::array<float, 3> read; ///< as in UnderlayQuad
+};
+/// What is drawn, three corners a triangle: the quad; for a map sheet also the faces of `ground`, on which it is draped
+/// (the quad then lies at their lowest, so that it shows only beside them).
+std::vector<UnderlayCorner> trianglesOf(const Underlay& underlay, QSize size, const std::vector<ElementPtr>& ground);
 
 /// The plane seen square on: the pinned rectangle, or a plan's whole picture north up, in this many px a metre. Errors:
 /// bad pins, no picture, more than 60 million px.

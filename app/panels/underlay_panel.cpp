@@ -1,5 +1,6 @@
 #include "app/panels/underlay_panel.h"
 #include "app/theme/style.h"
+#include "core/files/cities/reference_system.h"
 #include "core/files/project/underlay_json.h"
 #include "core/model/form/edit.h"
 #include "picture/underlay_image.h"
@@ -12,6 +13,7 @@
 #include <QPainter>
 #include <QPushButton>
 #include <QSlider>
+#include <QStandardItemModel>
 #include <QVBoxLayout>
 
 namespace noonward {
@@ -182,7 +184,7 @@ UnderlayPanel::UnderlayPanel(Document& document, QWidget* parent) : Panel(parent
   first->addWidget(name_, 1);
   kind_ = new QComboBox;
   kind_->setAccessibleName("Underlay lies");
-  kind_->addItems({"flat: a plan", "upright: a facade"});
+  kind_->addItems({"flat: a plan", "flat: by its coordinates", "upright: a facade"}); // as UnderlayKind counts
   first->addWidget(kind_);
   l->addLayout(first);
   l->addWidget(hint_ = words({}, textFont(12), true));
@@ -233,6 +235,11 @@ UnderlayPanel::UnderlayPanel(Document& document, QWidget* parent) : Panel(parent
                              "Click where mark B lies: it turns the plan, and scales it where no distance was given",
                              ask(Asked::Second, "Click where B lies; corners are caught")),
                   1, 2, 1, 2);
+  auto* sheet = grid(sheetRows_);
+  system_ = field(sheet, 0, 0, "Reference system",
+                  "In which its coordinates count, such as EPSG:25832; empty: that of the project");
+  sheetLevel_ = field(sheet, 0, 1, "Level", "Height the sheet lies at, beside terrain; on terrain it is draped",
+                      "Level of the sheet");
   auto* facade = grid(facadeRows_);
   facade->addWidget(onWall_ = button("On which wall? Click it on the stage",
                                      "The four corners go to the corners of the wall, until lengths say otherwise",
@@ -270,8 +277,13 @@ UnderlayPanel::UnderlayPanel(Document& document, QWidget* parent) : Panel(parent
   keep_->setProperty("main", true);
   l->addLayout(buttons);
   connect(kind_, &QComboBox::activated, this, [this](int i) {
-    if (facade_ == (i == 1)) return;
-    i == 1 ? beginFacade() : beginPlan();
+    if (int(kindNow_) == i) return;
+    if (i == 0)
+      beginPlan();
+    else if (i == 1)
+      beginSheet();
+    else
+      beginFacade();
     fill();
     showOnStage();
   });
@@ -290,6 +302,19 @@ UnderlayPanel::UnderlayPanel(Document& document, QWidget* parent) : Panel(parent
     take(level_, -1000, 5000, [this](double v) {
       for (UnderlayPin& p : now_.pins) p.place.z = v;
     });
+  });
+  connect(sheetLevel_, &QLineEdit::editingFinished, this, [this] {
+    take(sheetLevel_, -1000, 5000, [this](double v) {
+      for (UnderlayPin& p : now_.pins) p.place.z = v;
+    });
+  });
+  connect(system_, &QLineEdit::editingFinished, this, [this] {
+    if (!system_->isModified() || !sheet_) return;
+    system_->setModified(false);
+    sheet_->system = system_->text().trimmed().toStdString();
+    beginSheet();
+    fill();
+    showOnStage();
   });
   const auto wallField = [this](QLineEdit* f, double least, auto use) {
     connect(f, &QLineEdit::editingFinished, this, [this, f, least, use] {
@@ -341,9 +366,19 @@ void UnderlayPanel::lay(const QString& file) {
   u.picture = std::move(*picture);
   u.name = file.section('/', -1).section('.', 0, -2).toStdString();
   u.scaled = false;
+  auto sheet = mapSheetOf(file.toStdString(), *u.picture);
   begin(std::move(u));
   fresh_ = true;
-  beginPlan();
+  if (sheet && *sheet) {
+    sheet_ = std::move(**sheet);
+    beginSheet();
+  } else {
+    if (!sheet)
+      emit document_.notice("Where the picture lies can't be read. " + QString::fromStdString(sheet.error().text()) +
+                                " It begins as a plan.",
+                            true);
+    beginPlan();
+  }
   showPicture();
 }
 
@@ -358,7 +393,8 @@ void UnderlayPanel::adjust(UnderlayId id) {
   size_ = sizeOf(*at->picture);
   begin(*at);
   fresh_ = false;
-  facade_ = now_.pins.size() == 4;
+  kindNow_ = kindOf(now_);
+  if (kindNow_ == UnderlayKind::Sheet) laidBy_ = "Lies by its coordinates. " + coveredTold(p, now_);
   wall_ = wallOf(now_.pins);
   face_ = wall_;
   showPicture();
@@ -367,7 +403,10 @@ void UnderlayPanel::adjust(UnderlayId id) {
 void UnderlayPanel::begin(Underlay underlay) {
   aside_ = false;
   now_ = std::move(underlay);
-  facade_ = false;
+  kindNow_ = UnderlayKind::Plan;
+  sheet_.reset();
+  site_.reset();
+  laidBy_.clear();
   wall_.reset();
   face_.reset();
   asked_ = Asked::Nothing;
@@ -389,7 +428,7 @@ void UnderlayPanel::showPicture() {
       raise();
       setFocus();
       showOnStage();
-      if (facade_ && wall_)
+      if (wall_)
         emit wallWanted(*wall_, width() + 20);
       else
         emit planWanted(width() + 20);
@@ -397,8 +436,28 @@ void UnderlayPanel::showPicture() {
   });
 }
 
+/// By its coordinates, at once and with no marks to put.
+void UnderlayPanel::beginSheet() {
+  kindNow_ = UnderlayKind::Sheet;
+  wall_.reset();
+  face_.reset();
+  site_.reset();
+  if (!sheet_) return; // one that is there already: it keeps its corners
+  auto laid = laidSheet(document_.project(), now_, {double(size_.width()), double(size_.height())}, *sheet_);
+  if (!laid) {
+    laidBy_ = laid.error().text();
+    now_.pins.clear();
+    return;
+  }
+  now_ = std::move(laid->underlay);
+  laidBy_ = std::move(laid->told);
+  site_ = std::move(laid->site);
+}
+
 void UnderlayPanel::beginPlan() {
-  facade_ = false;
+  kindNow_ = UnderlayKind::Plan;
+  site_.reset();
+  wall_.reset();
   now_.scaled = false;
   // A guess to begin with: as wide as what stands there, in its middle.
   Box3 box;
@@ -414,7 +473,8 @@ void UnderlayPanel::beginPlan() {
 }
 
 void UnderlayPanel::beginFacade() {
-  facade_ = true;
+  kindNow_ = UnderlayKind::Facade;
+  site_.reset();
   now_.scaled = false;
   const double w = size_.width(), h = size_.height();
   const std::array<Vec2, 4> marks{
@@ -429,7 +489,7 @@ void UnderlayPanel::moved(int mark) {
   const auto& marks = board_->marks();
   if (mark < 0 || mark >= int(now_.pins.size()) || marks.size() != now_.pins.size()) return;
   // While the size is a guess, the picture stays and the place moves; after that, the place stays.
-  if (!facade_ && !now_.scaled)
+  if (kindNow_ == UnderlayKind::Plan && !now_.scaled)
     if (const auto map = planeMapOf(now_.pins))
       if (const auto p = map->place(marks[std::size_t(mark)])) now_.pins[std::size_t(mark)].place = *p;
   now_.pins[std::size_t(mark)].pixel = marks[std::size_t(mark)];
@@ -479,19 +539,35 @@ void UnderlayPanel::fill() {
   const auto show = [&](QLineEdit* f, const QString& t) {
     if (!f->isModified()) f->setText(t);
   };
-  kind_->setCurrentIndex(facade_);
-  planRows_->setVisible(!facade_);
-  facadeRows_->setVisible(facade_);
+  const bool facade = kindNow_ == UnderlayKind::Facade, sheet = kindNow_ == UnderlayKind::Sheet;
+  kind_->setCurrentIndex(int(kindNow_));
+  if (auto* items = qobject_cast<QStandardItemModel*>(kind_->model()))
+    items->item(int(UnderlayKind::Sheet))->setEnabled(sheet || sheet_); // where coordinates are known
+  planRows_->setVisible(kindNow_ == UnderlayKind::Plan);
+  sheetRows_->setVisible(sheet);
+  facadeRows_->setVisible(facade);
   std::vector<Vec2> marks;
-  for (const UnderlayPin& p : now_.pins) marks.push_back(p.pixel);
-  board_->setMarks(std::move(marks), facade_
+  if (!sheet)
+    for (const UnderlayPin& p : now_.pins) marks.push_back(p.pixel);
+  board_->setMarks(std::move(marks), facade
                                          ? QStringList{"1 lower left", "2 lower right", "3 upper right", "4 upper left"}
                                          : QStringList{"A", "B"});
-  hint_->setText(facade_ ? "Put the marks on the corners of what is a rectangle in truth, seen from outside: the wall, "
-                           "or a row of windows. Drag; the wheel zooms."
-                         : "Put A and B on two spots whose distance you know, as far apart as may be. Click or drag; "
-                           "the wheel zooms.");
-  if (!facade_ && now_.pins.size() == 2) {
+  hint_->setText(sheet ? "It says itself where it lies; there is nothing to mark."
+                 : facade
+                     ? "Put the marks on the corners of what is a rectangle in truth, seen from outside: the wall, "
+                       "or a row of windows. Drag; the wheel zooms."
+                     : "Put A and B on two spots whose distance you know, as far apart as may be. Click or drag; "
+                       "the wheel zooms.");
+  system_->setEnabled(sheet_.has_value());
+  if (sheet) {
+    const std::string system = sheet_ ? sheet_->system : document_.project().site.referenceSystem;
+    const int number = system.find('[') == std::string::npos ? epsgNumber(system) : 0; // else the text of a .prj
+    show(system_, number > 0 ? QString("EPSG:%1").arg(number) : QString::fromStdString(system).section('\n', 0, 0));
+    system_->setCursorPosition(0);
+    show(sheetLevel_, now_.pins.empty() ? QString() : text(now_.pins[0].place.z));
+    sheetLevel_->setEnabled(!now_.pins.empty());
+  }
+  if (kindNow_ == UnderlayKind::Plan && now_.pins.size() == 2) {
     show(distance_, now_.scaled ? text(length(now_.pins[1].place - now_.pins[0].place)) : QString());
     show(level_, text(now_.pins[0].place.z));
   }
@@ -506,12 +582,15 @@ void UnderlayPanel::fill() {
 }
 
 void UnderlayPanel::showOnStage() {
-  if (facade_ && wall_ && now_.pins.size() == 4)
+  const bool facade = kindNow_ == UnderlayKind::Facade;
+  if (facade && wall_ && now_.pins.size() == 4)
     now_.pins = facadePins({now_.pins[0].pixel, now_.pins[1].pixel, now_.pins[2].pixel, now_.pins[3].pixel}, *wall_);
-  const bool placed = !facade_ || wall_.has_value();
+  const bool placed = !facade || wall_.has_value();
   const auto map = planeMapOf(now_.pins);
   keep_->setEnabled(placed && map.has_value());
-  if (!placed)
+  if (kindNow_ == UnderlayKind::Sheet)
+    state_->setText(QString::fromStdString(laidBy_));
+  else if (!placed)
     state_->setText("It lies nowhere yet: say which wall it shows.");
   else if (!map)
     state_->setText(QString::fromStdString(map.error().message));
@@ -522,7 +601,7 @@ void UnderlayPanel::showOnStage() {
     state_->setText(
         QString("To scale: one pixel is %1 mm at mark %2.")
             .arg(1000 * length(b.place - a.place) / std::max(1.0, noonward::length(b.pixel - a.pixel)), 0, 'f', 1)
-            .arg(facade_ ? "1" : "A"));
+            .arg(facade ? "1" : "A"));
   }
   layout()->activate(); // wrapped lines ask for their height when the width is known
   resize(width(), layout()->totalHeightForWidth(width()));
@@ -532,6 +611,7 @@ void UnderlayPanel::showOnStage() {
   Project p = document_.project();
   std::erase_if(p.underlays, [&](const Underlay& u) { return u.id == now_.id; });
   p.underlays.push_back(now_);
+  if (site_) p.site = *site_;
   document_.preview(std::move(p));
 }
 
@@ -540,8 +620,10 @@ void UnderlayPanel::keep() {
   if (now_.name.empty()) now_.name = "Picture";
   now_.shown = true;
   const Underlay kept = now_;
+  const std::optional<Site> site = site_;
   hide();
   Project p = document_.project();
+  if (site) p.site = *site;
   const auto at =
       std::find_if(p.underlays.begin(), p.underlays.end(), [&](const Underlay& u) { return u.id == kept.id; });
   if (at == p.underlays.end())

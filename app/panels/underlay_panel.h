@@ -4,6 +4,7 @@
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/panels/panels.h"
+#include "core/files/cities/map_sheet.h"
 #include <QImage>
 #endif
 
@@ -76,6 +77,7 @@ private:
   void showPicture();
   void beginPlan();
   void beginFacade();
+  void beginSheet();
   void moved(int mark);
   void take(QLineEdit* field, double least, double most, const std::function<void(double)>& use);
   void showOnStage();
@@ -83,7 +85,11 @@ private:
   void keep();
   Document& document_;
   Underlay now_;
-  bool fresh_ = false, facade_ = false;
+  bool fresh_ = false;
+  UnderlayKind kindNow_ = UnderlayKind::Plan;
+  std::optional<MapSheet> sheet_;            ///< where its coordinates are known
+  std::optional<Site> site_;                 ///< what the sheet says of an empty project's place
+  std::string laidBy_;                       ///< in words, or what is wrong with its coordinates
   std::optional<WallRectangle> face_, wall_; ///< that was clicked on; that the four corners stand on
   Asked asked_ = Asked::Nothing;
   bool aside_ = false; ///< hidden for a click on the stage
@@ -92,8 +98,8 @@ private:
   PinBoard* board_;
   QLabel *hint_, *state_;
   QComboBox* kind_;
-  QLineEdit *name_, *distance_, *level_, *width_, *height_, *left_, *foot_;
-  QWidget *planRows_, *facadeRows_;
+  QLineEdit *name_, *distance_, *level_, *width_, *height_, *left_, *foot_, *system_, *sheetLevel_;
+  QWidget *planRows_, *sheetRows_, *facadeRows_;
   QPushButton *first_, *second_, *onWall_, *keep_;
   QSlider* strength_;
 };

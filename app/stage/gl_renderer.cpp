@@ -107,7 +107,7 @@ struct GlRenderer::Inside {
   struct Laid {
     QString key;
     std::unique_ptr<QOpenGLTexture> texture;
-    std::array<float, 24> corners; ///< position and read of four, as a strip
+    std::vector<UnderlayCorner> triangles;
     float strength = 1;
   };
   std::vector<Laid> underlays;
@@ -269,12 +269,7 @@ void GlRenderer::setUnderlays(const std::vector<UnderlayDraw>& wanted) {
       laid.texture->setMinMagFilters(QOpenGLTexture::LinearMipMapLinear, QOpenGLTexture::Linear);
       laid.texture->setWrapMode(QOpenGLTexture::ClampToEdge);
     }
-    std::size_t at = 0;
-    for (std::size_t k : {0u, 1u, 3u, 2u}) {
-      const Vec3& c = u.quad.corners[k];
-      for (double v : {c.x, c.y, c.z}) laid.corners[at++] = float(v);
-      for (float v : u.quad.reads[k]) laid.corners[at++] = v;
-    }
+    laid.triangles = u.triangles;
     next.push_back(std::move(laid));
   }
   in_->underlays = std::move(next);
@@ -432,14 +427,15 @@ QImage GlRenderer::render(const RenderRequest& r) {
     for (Inside::Laid& u : in_->underlays) {
       in_->pictureArray.bind();
       in_->pictureBuffer.bind();
-      in_->pictureBuffer.allocate(u.corners.data(), int(sizeof u.corners));
+      in_->pictureBuffer.allocate(u.triangles.data(), int(u.triangles.size() * sizeof(UnderlayCorner)));
       for (GLuint i = 0; i < 2; ++i) {
         gl->glEnableVertexAttribArray(i);
-        gl->glVertexAttribPointer(i, 3, GL_FLOAT, GL_FALSE, 24, reinterpret_cast<const void*>(std::size_t(12) * i));
+        gl->glVertexAttribPointer(i, 3, GL_FLOAT, GL_FALSE, sizeof(UnderlayCorner),
+                                  reinterpret_cast<const void*>(std::size_t(12) * i));
       }
       in_->picture.setUniformValue("strength", u.strength);
       u.texture->bind(0);
-      gl->glDrawArrays(GL_TRIANGLE_STRIP, 0, 4);
+      gl->glDrawArrays(GL_TRIANGLES, 0, GLsizei(u.triangles.size()));
       u.texture->release(0);
       in_->pictureArray.release();
     }

@@ -24,7 +24,7 @@ struct RenderRequest {
 struct UnderlayDraw {
   QString key;  ///< of the picture: uploaded anew where it changes
   QImage image; ///< any size; scaled down where the device asks for it
-  UnderlayQuad quad;
+  std::vector<UnderlayCorner> triangles;
   double strength = 1;
 };
 

@@ -22,7 +22,10 @@ bool Stage::showsUnderlays() const {
 }
 
 void Stage::layUnderlays() {
-  std::vector<UnderlayDraw> draw;
+  std::vector<ElementPtr> ground; // what sheets are draped on
+  for (const ElementPtr& e : sight_->project().elements)
+    if (e->role == Role::Ground) ground.push_back(e);
+  std::vector<const Underlay*> seen;
   QString all;
   for (const Underlay& u : sight_->project().underlays) {
     if (!u.shown || !u.picture || !showsUnderlays()) continue;
@@ -43,10 +46,7 @@ void Stage::layUnderlays() {
           });
     }
     if (!at->second) continue;
-    const QSize size = sizeOf(*u.picture);
-    const auto quad = quadOf(u, size);
-    if (!quad) continue;
-    draw.push_back({QString::fromStdString(content), *at->second, *quad, u.strength});
+    seen.push_back(&u);
     all += QString::fromStdString(content) + QString::number(u.strength);
     for (const UnderlayPin& p : u.pins)
       all += QString("|%1 %2 %3 %4 %5")
@@ -55,9 +55,16 @@ void Stage::layUnderlays() {
                  .arg(p.place.x, 0, 'g', 12)
                  .arg(p.place.y, 0, 'g', 12)
                  .arg(p.place.z, 0, 'g', 12);
+    if (kindOf(u) == UnderlayKind::Sheet)
+      for (const ElementPtr& e : ground) all += QString("|%1").arg(quintptr(e.get()), 0, 16);
   }
   if (all == uploadedUnderlays_) return;
   uploadedUnderlays_ = all;
+  std::vector<UnderlayDraw> draw;
+  for (const Underlay* u : seen)
+    if (auto triangles = trianglesOf(*u, sizeOf(*u->picture), ground); !triangles.empty())
+      draw.push_back({QString::fromStdString(u->picture->content.hex()), *pictures_[u->picture->content.hex()],
+                      std::move(triangles), u->strength});
   gl_->setUnderlays(draw);
 }
 

@@ -16,6 +16,7 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
     : Sheet("Model", document, parent), stage_(stage) {
   summary_ = addNote();
   pictures_ = addGroup();
+  pictures_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum); // the list of parts takes what is free
   addHeading("To trace over");
   underlays_ = new QListWidget;
   underlays_->setAccessibleName("Underlays");
@@ -304,9 +305,10 @@ void ModelSheet::fillUnderlays() {
     const Underlay& u = all[std::size_t(i)];
     QListWidgetItem* item = underlays_->item(i);
     item->setText(QString::fromStdString(u.name) +
-                  (!u.picture           ? "   file is gone"
-                   : u.pins.size() == 4 ? "   facade"
-                                        : "   plan") +
+                  (!u.picture                          ? "   file is gone"
+                   : kindOf(u) == UnderlayKind::Facade ? "   facade"
+                   : kindOf(u) == UnderlayKind::Sheet  ? "   map sheet"
+                                                       : "   plan") +
                   (u.scaled ? "" : " · not to scale"));
     item->setCheckState(u.shown ? Qt::Checked : Qt::Unchecked);
   }

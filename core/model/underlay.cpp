@@ -57,6 +57,13 @@ int turns(const std::array<Vec2, 4>& ring) {
 
 } // namespace
 
+UnderlayKind kindOf(const Underlay& u) {
+  if (u.pins.size() != 4) return UnderlayKind::Plan;
+  const auto [low, high] = std::minmax_element(u.pins.begin(), u.pins.end(),
+                                               [](const auto& a, const auto& b) { return a.place.z < b.place.z; });
+  return high->place.z - low->place.z < 0.01 ? UnderlayKind::Sheet : UnderlayKind::Facade;
+}
+
 std::optional<Vec3> PlaneMap::place(Vec2 pixel) const {
   const auto p = through(toPlane, pixel);
   if (!p) return {};

@@ -1,7 +1,8 @@
 #pragma once
-// Pictures to trace over: a plan laid flat by two points, a photograph of a facade straightened by four corners. A
-// picture is kept as the bytes of its file; only who draws it decodes it. Pixels count from the picture's upper left
-// corner, x right, y down; places are local metres. Underlays never reach a study.
+// Pictures to trace over: a plan laid flat by two points, a map sheet or aerial picture by its coordinates, a
+// photograph of a facade straightened by four corners. A picture is kept as the bytes of its file; only who draws it
+// decodes it. Pixels count from the picture's upper left corner, x right, y down; places are local metres. Underlays
+// never reach a study.
 
 #include "core/base/error.h"
 #include "core/base/hash.h"
@@ -35,13 +36,17 @@ struct Underlay {
   std::string name;
   std::shared_ptr<const Picture> picture; ///< null where its file is gone
   std::string file;                       ///< as the project file has it, relative to it
-  std::vector<UnderlayPin> pins;          ///< two on one level, or four on one plane in order round it
-  bool scaled = true;                     ///< false: its size is a guess so far
+  std::vector<UnderlayPin>
+      pins;           ///< two on one level (plan), or four on one plane in order round it (map sheet, facade)
+  bool scaled = true; ///< false: its size is a guess so far
   bool shown = true;
   double strength = 0.65; ///< 0 … 1
   std::string extra;
   bool operator==(const Underlay&) const = default;
 };
+
+enum class UnderlayKind { Plan, Sheet, Facade }; ///< by two pins; by four on one level; by four on another plane
+UnderlayKind kindOf(const Underlay& underlay);
 
 /// Between a picture and the plane it lies on, both ways.
 struct PlaneMap {

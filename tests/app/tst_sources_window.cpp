@@ -1,5 +1,6 @@
 // Pictures traced over, mends seen before they are done, and files that change, as a user meets them.
 
+#include "core/files/project/project_file.h"
 #include "tests/app/driver.h"
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "core/model/form/edit.h"
@@ -223,6 +224,54 @@ private slots:
     w->action("Undo")->trigger();
     QVERIFY(w->document().project().underlays.size() == 1 && now().pins[0].place.z == 0);
     QVERIFY(w->document().save());
+  }
+
+  void aMapSheetLiesByItsCoordinates() {
+    QTemporaryDir d;
+    demoFile(d, "brevholm.epw");
+    auto w = openWindow();
+    QVERIFY(w->openProject(demoFile(d, "ropewalk-quay.noonward").toStdString()));
+    Project p = w->document().project();
+    p.site.referenceSystem = "EPSG:25832";
+    p.site.origin = {720'500, 6'167'900, 0};
+    w->document().change(p, "System");
+    QImage image(300, 200, QImage::Format_RGB32);
+    image.fill(QColor(90, 120, 80));
+    QVERIFY(image.save(d.filePath("air.png")));
+    write(d.filePath("air.pgw"), "1\n0\n0\n-1\n720400.5\n6167999.5\n");
+    w->layPicture(d.filePath("air.png"));
+    QTRY_VERIFY(named(*w, "Underlay panel")->isVisible());
+    auto* state = named<QLabel>(*w, "State of the underlay");
+    QVERIFY2(state->text().contains("Lies by air.pgw: 300 m × 200 m") && state->text().contains("It covers"),
+             qPrintable(state->text()));
+    QVERIFY(named<PinBoard>(*w, "Picture to trace over")->marks().empty()); // nothing to mark
+    // Another system lies elsewhere: said, and nothing can be kept; the right one again.
+    fill(*w, "Reference system", "EPSG:25833");
+    QVERIFY2(state->text().contains("km from the model"), qPrintable(state->text()));
+    QVERIFY(!named<QPushButton>(*w, "Apply")->isEnabled() && !w->document().previewing());
+    fill(*w, "Reference system", "25832");
+    QTRY_VERIFY(w->document().previewing());
+    fill(*w, "Level of the sheet", "-0.5");
+    click(named<QPushButton>(*w, "Apply"));
+    const Underlay& laid = w->document().project().underlays.back();
+    QVERIFY(kindOf(laid) == UnderlayKind::Sheet);
+    QVERIFY(length(laid.pins[3].place - Vec3{-100, 100, -0.5}) < 1e-6);
+    QCOMPARE(w->document().project().site.referenceSystem, std::string("EPSG:25832"));
+    // Kept with the project, told in the list, seen on the stage where it lies.
+    auto* list = named<QListWidget>(*w, "Underlays");
+    QVERIFY(list->item(0)->text().contains("map sheet"));
+    w->action("Undo")->trigger();
+    QVERIFY(w->document().project().underlays.empty());
+    w->action("Redo")->trigger();
+    QVERIFY(w->document().save());
+    const auto again = readProject(w->document().path());
+    QVERIFY(again && again->project.underlays.size() == 1 && again->project.underlays[0].pins == laid.pins);
+    // A world file that is cut off: told, and the picture begins as a plan.
+    write(d.filePath("air.pgw"), "1\n0\n");
+    w->layPicture(d.filePath("air.png"));
+    QTRY_VERIFY(named(*w, "Underlay panel")->isVisible());
+    QVERIFY(named<QLabel>(*w, "Notice")->text().contains("six lines"));
+    QTRY_VERIFY(!named<PinBoard>(*w, "Picture to trace over")->marks().empty());
   }
 
   void whatIsNoPictureIsRefused() {
