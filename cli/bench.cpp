@@ -345,6 +345,7 @@ const std::map<std::string, std::function<std::vector<Measured>()>>& benches() {
                                                                                  {"probe", probeTime},
                                                                                  {"shade", shadeSpeed},
                                                                                  {"solar-access", accessSpeed},
+                                                                                 {"quarter", quarterSpeed},
                                                                                  {"city-import", cityImport},
                                                                                  {"foreign-models", foreignModels},
                                                                                  {"building-model", buildingModel},
@@ -359,10 +360,11 @@ void addBench(CLI::App& app, Session& session) {
   auto* c = app.add_subcommand("bench", "Measure speed and memory; names pick some");
   auto names = std::make_shared<std::vector<std::string>>();
   auto json = std::make_shared<bool>(false);
-  c->add_option("names", *names,
-                "sun-hours-rate, live-edit, daylight, daylight-library, daylight-growth, daylight-brute, "
-                "daylight-year, probe, shade, solar-access, city-import, foreign-models, building-model, light-model, "
-                "sun-position, window");
+  c->add_option(
+      "names", *names,
+      "sun-hours-rate, live-edit, daylight, daylight-library, daylight-growth, daylight-brute, "
+      "daylight-year, probe, shade, solar-access, quarter, city-import, foreign-models, building-model, light-model, "
+      "sun-position, window");
   c->add_flag("--json", *json, "an object a line");
   c->callback([names, json, &session] {
     for (const std::string& n : *names)

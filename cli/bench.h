@@ -33,5 +33,6 @@ std::vector<Measured> daylightBrute();
 std::vector<Measured> daylightYear();
 std::vector<Measured> shadeSpeed();
 std::vector<Measured> accessSpeed();
+std::vector<Measured> quarterSpeed();
 
 } // namespace noonward::cli

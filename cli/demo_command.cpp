@@ -47,6 +47,8 @@ SensorGroup group(const std::string& name, SensorLayout layout, std::string dwel
 
 void libraryRooms(Project& p);
 
+} // namespace
+
 Project ropewalkQuay() {
   Project p;
   p.id = {derivedId("demo/ropewalk-quay")};
@@ -128,6 +130,8 @@ Project ropewalkQuay() {
   p.shadeRules.push_back(fins);
   return withOption(std::move(p), 0);
 }
+
+namespace {
 
 /// The ground floor of the branch library: its rooms, windows and the studies of their light.
 void libraryRooms(Project& p) {

@@ -7,6 +7,9 @@
 
 namespace noonward::cli {
 
+/// The quay itself as shipped, without its weather.
+Project ropewalkQuay();
+
 struct QuarterWish {
   unsigned seed = 1873;
   double reach = 560; ///< m from the square's middle to each side

@@ -16,7 +16,7 @@ namespace {
 struct ShadeCall {
   std::string project, option, csv, shares, date, rule, what = "depth", out, at, projection = "equidistant";
   std::vector<std::string> keepOut, letIn, windows;
-  double keepOutFrom = 1e9, letInUpTo = -1e9, goal = 90, most = 3, every = 5;
+  double keepOutFrom = 1e9, letInUpTo = -1e9, keepOutBeam = -1, goal = 90, most = 3, every = 5;
   ShadeSettings settings;
   int threads = 0;
   bool json = false, look = false;
@@ -56,7 +56,7 @@ std::optional<Season> seasonFromText(const std::string& text) {
 
 /// The hours of the call in place of the project's.
 Outcome putWishes(Project& p, const ShadeCall& c) {
-  if (c.keepOut.empty() && c.letIn.empty() && c.keepOutFrom > 1e8 && c.letInUpTo < -1e8) return {};
+  if (c.keepOut.empty() && c.letIn.empty() && c.keepOutFrom > 1e8 && c.letInUpTo < -1e8 && c.keepOutBeam < 0) return {};
   SunWishes w;
   for (const auto& [texts, list] : {std::pair{&c.keepOut, &w.keepOut}, {&c.letIn, &w.letIn}})
     for (const std::string& text : *texts) {
@@ -68,8 +68,9 @@ Outcome putWishes(Project& p, const ShadeCall& c) {
     }
   if (c.keepOutFrom < 1e8) w.keepOutFrom = c.keepOutFrom;
   if (c.letInUpTo > -1e8) w.letInUpTo = c.letInUpTo;
-  if ((w.keepOutFrom || w.letInUpTo) && !(p.site.weather && p.site.weather->whole()))
-    return fail("Hours by temperature need a whole weather year, and the project has none.");
+  if (c.keepOutBeam >= 0) w.keepOutBeamFrom = c.keepOutBeam;
+  if ((w.keepOutFrom || w.letInUpTo || w.keepOutBeamFrom) && !(p.site.weather && p.site.weather->whole()))
+    return fail("Hours by temperature or beam need a whole weather year, and the project has none.");
   p.sunWishes = std::move(w);
   return {};
 }
@@ -277,6 +278,9 @@ void addCommon(CLI::App* a, const std::shared_ptr<ShadeCall>& c) {
                 "hours of unwanted sun in place of the project's: \"15 May - 15 Sep, 9:00 - 18:00\"");
   a->add_option("--let-in", c->letIn, "hours of wanted sun, alike");
   a->add_option("--keep-out-from", c->keepOutFrom, "°C of the weather's air from which sun is not wanted");
+  a->add_option("--keep-out-beam-from", c->keepOutBeam,
+                "W/m² of the weather's direct normal irradiance from which sun is not wanted")
+      ->check(CLI::Range(0.0, 1500.0));
   a->add_option("--let-in-up-to", c->letInUpTo, "°C up to which it is");
   a->add_option("--step", c->settings.stepMinutes, "minutes between moments (15)")->check(CLI::Range(1, 60));
   a->add_option("--points", c->settings.points, "n × n points on each pane (6)")->check(CLI::Range(1, 32));

@@ -212,7 +212,7 @@ Expected<Prepared> prepare(const Project& p, const PictureRequest& r, int width,
   for (const ElementPtr& e : seen.elements) {
     if (const std::string own = layerColour(p, e->layer); !own.empty()) in.coloured.emplace_back(e->id, own);
     if (e->proposed) in.proposed.push_back(e->id);
-    if (!e->counted || e->role == Role::Ignore) in.leftOut.push_back(e->id);
+    if (!standsInTheLight(*e, true)) in.leftOut.push_back(e->id);
   }
   in.painted = out.section || !out.painted ? nullptr : shown ? &*shown : &*out.painted;
   out.image = rayPicture(in, theme, width, height, std::clamp(r.samples, 1, 4), control);

@@ -81,14 +81,16 @@ void composeInputs(const ChapterPage& page) {
   w.facts(place);
   w.heading("Model");
   std::size_t proposed = 0;
-  QStringList out;
+  QStringList out, gone;
   for (const ElementPtr& e : p.elements) {
     proposed += e->proposed;
+    if (e->demolished) gone << q(nameOf(*e));
     if (!e->counted || e->role == Role::Ignore) out << q(e->name);
   }
   std::vector<std::pair<QString, QString>> model{
       {"Elements", q(fmt::format("{}, {} of them proposed", p.elements.size(), proposed))},
       {"Left out", out.isEmpty() ? "nothing" : out.join(", ")}};
+  if (!gone.isEmpty()) model.push_back({"To be demolished", gone.join(", ")});
   if (!p.rooms.empty())
     model.push_back({"Rooms", q(fmt::format("{}, {} of them counted", p.rooms.size(),
                                             std::count_if(p.rooms.begin(), p.rooms.end(),

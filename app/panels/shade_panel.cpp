@@ -133,37 +133,49 @@ ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), doc
   paint->addWidget(textButton("Clear", "Back to the hours proposed for the latitude",
                               [this] { editWishes("Clear hours of sun", [](SunWishes& w) { w = {}; }); }));
   right->addLayout(paint);
+  struct Bound { // of the weather's hours
+    QString label, name, tip, unit;
+    double least, most;
+    std::optional<double> SunWishes::*member;
+  };
   auto* warm = new QHBoxLayout;
-  const auto degree = [&](const QString& label, const QString& name, const QString& tip,
-                          std::optional<double> SunWishes::*member) {
-    warm->addWidget(words(label, textFont(11.5), true, false));
+  const auto bound = [&](QHBoxLayout* row, const Bound& b) {
+    row->addWidget(words(b.label, textFont(11.5), true, false));
     auto* f = new QLineEdit;
-    f->setAccessibleName(name);
+    f->setAccessibleName(b.name);
     f->setPlaceholderText("none");
-    f->setToolTip(tip);
-    f->setFixedWidth(56);
-    connect(f, &QLineEdit::editingFinished, this, [this, f, member] {
+    f->setToolTip(b.tip);
+    f->setFixedWidth(b.unit.size() > 2 ? 80 : 56);
+    connect(f, &QLineEdit::editingFinished, this, [this, f, b] {
       if (!f->isModified()) return;
       f->setModified(false);
       QString text = f->text().trimmed();
-      text.remove("°C");
+      text.remove(b.unit);
       f->setStyleSheet({});
       const auto v = numberFromText(text.trimmed().toStdString());
-      if (!text.trimmed().isEmpty() && (!v || *v < -60 || *v > 60))
+      if (!text.trimmed().isEmpty() && (!v || *v < b.least || *v > b.most))
         return f->setStyleSheet(QString("border: 1px solid %1;").arg(theme().short_.name()));
-      editWishes("Set temperature",
-                 [&](SunWishes& w) { w.*member = text.trimmed().isEmpty() ? std::optional<double>() : v; });
+      editWishes("Set " + b.name.toLower(),
+                 [&](SunWishes& w) { w.*b.member = text.trimmed().isEmpty() ? std::optional<double>() : v; });
     });
-    warm->addWidget(f);
+    row->addWidget(f);
     return f;
   };
-  from_ = degree("out from", "Kept out from", "Sun is kept out in hours of the weather this warm or warmer, °C",
-                 &SunWishes::keepOutFrom);
-  upTo_ = degree("in up to", "Let in up to", "Sun is wanted in hours of the weather this cold or colder, °C",
-                 &SunWishes::letInUpTo);
+  from_ = bound(warm, {"out from", "Kept out from", "Sun is kept out in hours of the weather this warm or warmer, °C",
+                       "°C", -60, 60, &SunWishes::keepOutFrom});
+  upTo_ = bound(warm, {"in up to", "Let in up to", "Sun is wanted in hours of the weather this cold or colder, °C",
+                       "°C", -60, 60, &SunWishes::letInUpTo});
   warm->addWidget(words("air", textFont(11.5), true, false));
   warm->addStretch();
   right->addLayout(warm);
+  auto* strong = new QHBoxLayout;
+  beamFrom_ = bound(strong, {"out from", "Kept out from beam",
+                             "Sun is kept out in hours whose direct normal irradiance in the weather is this or more, "
+                             "W/m²",
+                             "W/m²", 0, 1500, &SunWishes::keepOutBeamFrom});
+  strong->addWidget(words("direct normal", textFont(11.5), true, false));
+  strong->addStretch();
+  right->addLayout(strong);
   right->addStretch();
   middle->addLayout(right, 1);
   all->addLayout(middle);
@@ -291,14 +303,16 @@ void ShadePanel::fill() {
   wishes_->setText(
       QString::fromStdString(own ? wishesText(p.sunWishes) : wishesText(proposedWishes(p.site.place.latitude))) +
       (own ? "." : " (proposed)."));
-  const auto degree = [](QLineEdit* f, const std::optional<double>& v) {
-    if (!f->hasFocus() || !f->isModified()) f->setText(v ? QString("%1 °C").arg(*v) : QString());
+  const auto show = [](QLineEdit* f, const std::optional<double>& v, const QString& unit) {
+    if (!f->hasFocus() || !f->isModified()) f->setText(v ? QString("%1 %2").arg(*v).arg(unit) : QString());
   };
-  degree(from_, p.sunWishes.keepOutFrom);
-  degree(upTo_, p.sunWishes.letInUpTo);
+  show(from_, p.sunWishes.keepOutFrom, "°C");
+  show(upTo_, p.sunWishes.letInUpTo, "°C");
+  show(beamFrom_, p.sunWishes.keepOutBeamFrom, "W/m²");
   const bool weather = p.site.weather && p.site.weather->whole();
   from_->setEnabled(weather);
   upTo_->setEnabled(weather);
+  beamFrom_->setEnabled(weather);
 }
 
 void ShadePanel::ask() {

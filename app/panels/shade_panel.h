@@ -57,7 +57,7 @@ private:
   ShadeDial* dial_;
   GlassDayChart* chart_;
   QLabel *figures_, *wishes_, *sized_, *day_;
-  QLineEdit *goal_, *from_, *upTo_;
+  QLineEdit *goal_, *from_, *upTo_, *beamFrom_;
   QPushButton *depth_, *spacing_, *stop_;
   QWidget* sizeRow_;
   QWidget* addRow_;

@@ -89,7 +89,7 @@ StageGeometry stageGeometry(const Project& p, const StageLook& look, const std::
     const auto mesh = elementMesh(*e);
     if (!mesh) continue;
     const bool selected = in(look.selected, e->id);
-    if (e->ghost) { // edges alone
+    if (e->ghost || e->demolished) { // edges alone
       g.box.addBox((*mesh)->box());
       if (edges || selected)
         for (const auto& [a, b] : featureEdges(**mesh))
@@ -98,9 +98,10 @@ StageGeometry stageGeometry(const Project& p, const StageLook& look, const std::
                 .insert((selected ? g.strongEdges : g.edges).end(), {float(q.x), float(q.y), float(q.z)});
       continue;
     }
-    auto [lit, shade] = e->counted ? withOwnColour(faceTint(t, e->role, e->proposed), layerColour(p, e->layer))
-                                   : faceTint(t, e->role, e->proposed, false);
-    if (look.byFinish && e->counted && e->role != Role::Ignore) {
+    const bool stands = e->counted;
+    auto [lit, shade] = stands ? withOwnColour(faceTint(t, e->role, e->proposed), layerColour(p, e->layer))
+                               : faceTint(t, e->role, e->proposed, false);
+    if (look.byFinish && stands && e->role != Role::Ignore) {
       lit = finishTint(p, *e);
       shade = mixed(lit, QColor("#23283A"), 0.16);
     }

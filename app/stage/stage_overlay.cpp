@@ -298,7 +298,10 @@ QString Stage::valueAt(QPointF at) {
   if (hit.hit())
     if (const ElementPtr e = shown().element({hit.element}))
       return QString("%1 · %2%3%4")
-          .arg(QString::fromStdString(e->name), QString(roleName(e->role)).toLower(), e->proposed ? " · proposed" : "",
+          .arg(QString::fromStdString(e->name), QString(roleName(e->role)).toLower(),
+               e->proposed     ? " · proposed"
+               : e->demolished ? " · to be demolished"
+                               : "",
                e->ghost     ? " · ghost"
                : e->counted ? ""
                             : " · left out");

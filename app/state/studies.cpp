@@ -90,9 +90,8 @@ std::shared_ptr<const StudyAnswer> Studies::current() const {
 }
 
 DesignState Studies::stateOf(const Study& s) const {
-  const auto& elements = document_.project().elements;
-  const bool proposal = std::any_of(elements.begin(), elements.end(), [](const ElementPtr& e) { return e->proposed; });
-  return s.kind == StudyKind::Year || !proposal ? DesignState::Proposed : document_.looking().state;
+  return s.kind == StudyKind::Year || !hasProposal(document_.project()) ? DesignState::Proposed
+                                                                        : document_.looking().state;
 }
 
 Digest Studies::keyOf(const Study& s) const {

@@ -119,9 +119,14 @@ ModelSheet::ModelSheet(Document& document, Stage& stage, QWidget* parent)
     editSelected("Set role", [&](Element& e) { e.role = allRoles[std::size_t(i)]; });
   });
   proposed_ = addChoice(
-      "Status", {"existing", "proposed"},
-      [this](int i) { editSelected("Set proposal", [&](Element& e) { e.proposed = i == 1; }); },
-      "“Before” is the scene without the proposal");
+      "Status", {"existing", "proposed", "to be demolished"},
+      [this](int i) {
+        editSelected("Set status", [&](Element& e) {
+          e.proposed = i == 1;
+          e.demolished = i == 2;
+        });
+      },
+      "“Before” is the scene without the proposal, and with what is demolished for it");
   counted_ = addChoice("In studies", {"counted", "left out"}, [this](int i) {
     editSelected("Count", [&](Element& e) {
       e.counted = i == 0;
@@ -319,9 +324,10 @@ void ModelSheet::refresh() {
   fillUnderlays();
   const Project& p = document_.project();
   const auto& selected = document_.looking().selected;
-  std::size_t proposed = 0, out = 0, ghosts = 0;
+  std::size_t proposed = 0, demolished = 0, out = 0, ghosts = 0;
   for (const ElementPtr& e : p.elements) {
     proposed += e->proposed;
+    demolished += e->demolished;
     out += !e->counted && !e->ghost;
     ghosts += e->ghost;
   }
@@ -329,9 +335,10 @@ void ModelSheet::refresh() {
       p.elements.empty()
           ? QString("Nothing is built yet. Draw a mass on the ground, or import a model: tools stand at the "
                     "stage's left edge.")
-          : QString("%1, %2 proposed%3.")
+          : QString("%1, %2 proposed%3%4.")
                     .arg(countText(p.elements.size(), "element"))
                     .arg(proposed)
+                    .arg(demolished ? QString(", %1 to be demolished").arg(demolished) : QString())
                     .arg(out ? QString(", %1 left out").arg(out) : QString()) +
                 (ghosts ? QString(" A simplified model stands for %1 of them.").arg(ghosts) : QString()) +
                 (selected.empty() ? " Click a mass on the stage or in the list; pull a face of it to change "
@@ -370,7 +377,7 @@ void ModelSheet::refresh() {
     ridge_->parentWidget()->setVisible(e->mass() && !roof.flat() && roof.kind != Roof::Kind::Hip);
     show(base_, text(b.low.z));
     role_->setCurrentIndex(int(std::find(allRoles.begin(), allRoles.end(), e->role) - allRoles.begin()));
-    proposed_->setCurrentIndex(e->proposed);
+    proposed_->setCurrentIndex(e->demolished ? 2 : e->proposed ? 1 : 0);
     counted_->setCurrentIndex(!e->counted);
     hidden_->setCurrentIndex(e->hidden);
     treeGroup_->setVisible(e->tree());
@@ -400,6 +407,7 @@ void ModelSheet::refresh() {
       listed_.push_back(x->id);
       QString line = QString::fromStdString(x->name) + "   " + QString(roleName(x->role)).toLower();
       if (x->proposed) line += " · proposed";
+      if (x->demolished) line += " · to be demolished";
       if (x->ghost)
         line += " · ghost";
       else if (!x->counted)

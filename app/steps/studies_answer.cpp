@@ -65,10 +65,7 @@ void StudiesSheet::showAnswer() {
   spreadRows_->setVisible(painted != nullptr);
   const bool change = painted && painted->isChange;
   threshold_->setVisible(painted != nullptr && !painted->year && !change);
-  const auto& elements = document_.project().elements;
-  stateRows_->setVisible(
-      study()->kind != StudyKind::Year &&
-      std::any_of(elements.begin(), elements.end(), [](const ElementPtr& e) { return e->proposed; }));
+  stateRows_->setVisible(study()->kind != StudyKind::Year && hasProposal(document_.project()));
   designState_->setCurrentIndex(int(l.state));
   energy_->hide();
   // What went in, what was left out, what was only a default.

@@ -201,7 +201,7 @@ Scene shownScene(const std::vector<ElementPtr>& elements, const Scene* previous)
   Scene scene;
   std::vector<SceneLayer::Part> parts;
   for (const ElementPtr& e : elements) {
-    if (e->hidden || e->ghost) continue;
+    if (e->hidden || e->ghost || e->demolished) continue;
     if (auto mesh = elementMesh(*e)) parts.push_back({e->id.value, 0, std::move(*mesh), e->role});
   }
   addLayers(scene, {std::move(parts)}, previous);

@@ -141,7 +141,7 @@ public:
     for (std::size_t r = 0; r < p_.rooms.size(); ++r) {
       const ElementPtr host = hostOf(p_, p_.rooms[r]);
       hosts_.push_back(host ? host->id.value : 0);
-      there_.push_back(withProposed_ || !isProposed(p_, p_.rooms[r]));
+      there_.push_back(withProposed_ ? !(host && host->demolished) : !isProposed(p_, p_.rooms[r]));
       if (there_[r]) note(room(r));
     }
     for (const PlacedOpening& o : openings_.openings)
@@ -461,6 +461,7 @@ std::vector<std::pair<std::string, std::string>> notFollowing(const Project& p, 
 }
 
 LightModel derivedModel(const Project& project, bool withProposed) {
+  if (!withProposed && anyDemolished(project)) return derivedModel(withDemolishedStanding(project), false);
   auto state = derivedState(project, withProposed);
   if (const auto known = project.derived->model(state)) return *known;
   auto made = std::make_shared<const LightModel>(Maker(project, withProposed).make());

@@ -42,14 +42,17 @@ struct LightModel {
   std::optional<Error> finishFault;  ///< the first finish or glazing that is not known
 };
 /// The building as it stands, with what could not be made told beside it. Without the proposal: without elements marked
-/// as proposed and the rooms in them; rooms that no element encloses belong to the proposal where there is one.
+/// as proposed and the rooms in them, and with what is demolished; rooms that no element encloses belong to the
+/// proposal where there is one.
 LightModel derivedModel(const Project& project, bool withProposed = true);
 /// The same for light: faulty elements are an error; names of finishes that are not known are an error that names the
 /// element.
 Expected<LightModel> lightModel(const Project& project, bool withProposed = true);
 
-/// Does any study meet it, with or without the proposal?
+/// Does any study meet it, with or without the proposal? What is demolished for it stands without it alone.
 bool standsInTheLight(const Element& element, bool withProposed);
+/// Is anything that counts proposed, or demolished for it? Then there is a state before.
+bool hasProposal(const Project& project);
 /// The element that encloses a room: the first whose mass, or mesh taken as a solid, holds its middle; null where there
 /// is none.
 ElementPtr hostOf(const Project& project, const Room& room);
@@ -57,6 +60,12 @@ ElementPtr hostOf(const Project& project, const Room& room);
 ElementPtr shelterOf(const Project& project, const Room& room);
 /// Is the room part of the proposal?
 bool isProposed(const Project& project, const Room& room);
+/// Does it go with a building that is demolished?
+bool isDemolished(const Project& project, const Room& room);
+
+bool anyDemolished(const Project& project);
+/// With what is demolished for the proposal still standing: half of the state before.
+Project withDemolishedStanding(Project project);
 
 /// The name of what a surface came from: "Kiln Row", "Reading room", "Reading room: window 2", "Deep fins". Empty where
 /// it is unknown.

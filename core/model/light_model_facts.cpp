@@ -12,22 +12,31 @@
 namespace noonward {
 
 bool standsInTheLight(const Element& e, bool withProposed) {
-  return e.counted && e.role != Role::Ignore && (withProposed || !e.proposed);
+  return e.counted && e.role != Role::Ignore && !(withProposed ? e.demolished : e.proposed);
+}
+
+bool hasProposal(const Project& p) {
+  return std::any_of(p.elements.begin(), p.elements.end(), [](const ElementPtr& e) {
+    return e->counted && e->role != Role::Ignore && (e->proposed || e->demolished);
+  });
 }
 
 ElementPtr hostOf(const Project& p, const Room& room) {
   if (checkOutline(room.outline).fault != OutlineFault::None) return nullptr;
   const Vec2 middle = centroid(room.outline);
   const double z = room.floor + room.height / 2;
-  ElementPtr solid;
+  ElementPtr solid, gone;
   for (const ElementPtr& e : p.elements) {
     if (e->role == Role::Ignore && !e->ghost) continue;
-    if (const Mass* m = e->mass(); m && encloses(*m, {middle.x, middle.y, z})) return e;
+    if (const Mass* m = e->mass(); m && encloses(*m, {middle.x, middle.y, z})) {
+      if (!e->demolished) return e;
+      gone = e; // its own, unless what takes its place holds the room
+    }
     if (!solid && e->imported() && (e->role == Role::Building || e->role == Role::Neighbour) &&
         encloses(*e->imported(), {middle.x, middle.y, z}))
       solid = e;
   }
-  return solid;
+  return solid ? solid : gone;
 }
 
 ElementPtr shelterOf(const Project& p, const Room& room) {
@@ -54,6 +63,25 @@ bool isProposed(const Project& p, const Room& room) {
   return std::any_of(p.elements.begin(), p.elements.end(), [](const ElementPtr& e) { return e->proposed; });
 }
 
+bool isDemolished(const Project& p, const Room& room) {
+  const ElementPtr host = hostOf(p, room);
+  return host && host->demolished;
+}
+
+bool anyDemolished(const Project& p) {
+  return std::any_of(p.elements.begin(), p.elements.end(), [](const ElementPtr& e) { return e->demolished; });
+}
+
+Project withDemolishedStanding(Project p) {
+  for (ElementPtr& e : p.elements)
+    if (e->demolished) {
+      auto standing = std::make_shared<Element>(*e);
+      standing->demolished = false;
+      e = std::move(standing);
+    }
+  return p;
+}
+
 std::string surfaceName(const Project& p, std::uint64_t source) {
   if (const ElementPtr e = p.element({source})) return e->name.empty() ? e->id.text() : e->name;
   for (const Room& r : p.rooms)
@@ -76,12 +104,14 @@ void hashGeometry(Hasher& hash, const Project& p, bool withProposed) {
     }
   };
   const auto shape = [&](const Element& e) { std::visit([&](const auto& s) { hashShape(hash, s); }, e.shape); };
+  if (!withProposed && anyDemolished(p)) return hashGeometry(hash, withDemolishedStanding(p), false);
   hash.add("scene 2");
   for (const ElementPtr& e : p.elements) {
     if (!standsInTheLight(*e, withProposed) || e->role == Role::Glazing) continue;
     shape(*e);
   }
-  const auto there = [&](const Room& r) { return withProposed || !isProposed(p, r); };
+  const bool some = withProposed && anyDemolished(p);
+  const auto there = [&](const Room& r) { return withProposed ? !some || !isDemolished(p, r) : !isProposed(p, r); };
   if (std::none_of(p.rooms.begin(), p.rooms.end(), there)) return;
   // Openings pierce masses, and reveals go as far, whether or not the mass itself is of this state.
   for (const ElementPtr& e : p.elements)

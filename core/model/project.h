@@ -64,9 +64,10 @@ struct Element {
   std::string name;
   std::string layer;
   Role role = Role::Building;
-  bool proposed = false; ///< part of the proposal: "before" is the scene without it
-  bool counted = true;   ///< false: left out of every study, and shown so
-  bool hidden = false;   ///< on the stage only; never changes a study
+  bool proposed = false;   ///< part of the proposal: "before" is the scene without it
+  bool demolished = false; ///< there before, and gone when the proposal stands
+  bool counted = true;     ///< false: left out of every study, and shown so
+  bool hidden = false;     ///< on the stage only; never changes a study
   bool ghost =
       false; ///< a simplified model stands for it (core/model/tracing/tracing.h): not counted, drawn as edges alone
   std::string source; ///< file it came from, if any

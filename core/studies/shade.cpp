@@ -162,14 +162,15 @@ Expected<std::vector<SunMoment>> sunMoments(const Project& p, const ShadeSetting
     const SolarPosition sun = solarPosition(knots.at(t), p.site.place);
     if (sun.altitude <= 0) continue;
     const CivilTime clock = zone->clock(t);
-    double temperature = std::numeric_limits<double>::quiet_NaN(), beam = 0;
+    double temperature = std::numeric_limits<double>::quiet_NaN(), beam = 0, measured = temperature;
     if (weather) {
       const WeatherHour& hour = weather->hours[weatherHourIndex(civil(t, weather->utcOffset))];
       temperature = hour[WeatherField::DryBulb];
-      beam = std::max(0.0, hour[WeatherField::DirectNormal]);
+      measured = hour[WeatherField::DirectNormal];
+      beam = std::max(0.0, measured);
       if (!std::isfinite(beam)) beam = 0;
     }
-    const SunWish wish = wishes.at(clock.date, clock.seconds / 60, temperature);
+    const SunWish wish = wishes.at(clock.date, clock.seconds / 60, temperature, measured);
     if (wish == SunWish::None) continue;
     out.push_back({toModel(sun.direction, p.site.northAngle), wish, float(step / 3600), float(beam)});
   }

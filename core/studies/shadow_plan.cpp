@@ -420,8 +420,7 @@ Expected<ShadowPlan> shadowPlan(const Project& p, const ShadowPlanSettings& s, R
   out.key = key.digest();
   out.hoursEach = s.hoursEach;
   out.hasTerrain = receivers->terrain;
-  out.hasProposal = std::any_of(p.elements.begin(), p.elements.end(),
-                                [](const ElementPtr& e) { return e->proposed && standsInTheLight(*e, true); });
+  out.hasProposal = hasProposal(p);
   const auto groundAt = [&](Vec2 at) {
     double z = p.site.groundLevel;
     for (const Receiver& r : receivers->list)

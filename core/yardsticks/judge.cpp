@@ -76,7 +76,7 @@ Verdict judgeArea(const Project& p, const Yardstick& y, const std::vector<GroupI
   v.needed = 100 * least;
   v.key = (*after)->key;
   v.notes.push_back(exactText(settings));
-  const bool anyProposed = std::any_of(p.elements.begin(), p.elements.end(), [](const auto& e) { return e->proposed; });
+  const bool anyProposed = hasProposal(p);
   // With a proposal all is measured against the ground as it was: what it builds over is lost.
   std::optional<SensorSet> groundBefore;
   std::shared_ptr<const SunHoursResult> before;

@@ -49,8 +49,7 @@ Verdict judgeIrradiation(const Project& p, const Yardstick& y, const std::vector
                      "its study looks at one moment: a bound in kWh/m² needs a season of the weather year");
   std::optional<LightAnswered> before;
   const double kept = y.number("kept-share") / 100, least = y.number("min"), share = y.number("share") / 100;
-  const bool proposal =
-      std::any_of(p.elements.begin(), p.elements.end(), [](const ElementPtr& e) { return e->proposed; });
+  const bool proposal = hasProposal(p);
   if (kept > 0 && proposal) {
     auto was = runs.light({StudyKind::Irradiation, groups, true});
     if (!was) return notJudged(std::move(v), lowered(was.error().message));

@@ -14,8 +14,7 @@ namespace noonward {
 namespace {
 
 bool anyProposed(const Project& p) {
-  return std::any_of(p.elements.begin(), p.elements.end(), [](const ElementPtr& e) { return e->proposed; }) ||
-         std::any_of(p.rooms.begin(), p.rooms.end(), [&](const Room& r) { return isProposed(p, r); });
+  return hasProposal(p) || std::any_of(p.rooms.begin(), p.rooms.end(), [&](const Room& r) { return isProposed(p, r); });
 }
 
 /// One study with the proposal, and the same without it where there is one.

@@ -2,6 +2,7 @@
 #include "core/base/words.h"
 #include "core/model/form/edit.h"
 #include "core/model/form/receivers.h"
+#include "core/yardsticks/window_points.h"
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -80,7 +81,7 @@ std::vector<ElementId> meant(const Project& p, const std::vector<ElementId>& sel
   std::erase_if(all, [&](ElementId id) { return !p.element(id); });
   if (!all.empty()) return all;
   for (const ElementPtr& e : p.elements) {
-    if (!e->counted || e->role == Role::Ignore || e->role == Role::Ground) continue;
+    if (!standsInTheLight(*e, true) || e->role == Role::Ground) continue;
     all.push_back(e->id);
     if (e->proposed) proposed.push_back(e->id);
   }
@@ -172,10 +173,10 @@ std::vector<ElementId> bareMasses(const Project& p, const std::vector<ElementId>
 }
 
 Expected<std::vector<GroupId>> windows(Project& p, const std::vector<ElementId>& selected, std::string& where) {
-  std::vector<PointSensor> middles = windowMiddles(p, selected);
-  if (!middles.empty()) {
-    where = "at the middle of " + counted(middles.size(), "window", "windows");
-    return std::vector<GroupId>{withGroup(p, "Window middles", std::move(middles))};
+  WindowPoints at = windowPoints(p, selected);
+  if (!at.points.empty()) {
+    where = "at " + at.text();
+    return std::vector<GroupId>{withGroup(p, "Window middles", std::move(at.points))};
   }
   std::vector<GroupId> groups; // windows marked on facades without rooms
   for (const SensorGroup& g : p.groups)
@@ -246,7 +247,7 @@ Expected<Asked> sunOfDwellings(Project p, const std::vector<ElementId>& selected
     if (!g.dwelling.empty()) groups.push_back(g.id);
   if (groups.empty()) { // each room with windows as a dwelling
     where = "at windows, each room as a dwelling's living room";
-    const std::vector<PointSensor> middles = windowMiddles(p, selected);
+    const std::vector<PointSensor> middles = windowPoints(p, selected).points;
     for (const Room& r : p.rooms) {
       std::vector<PointSensor> own;
       for (const PointSensor& s : middles)
@@ -322,25 +323,6 @@ Expected<Asked> inRooms(Project p, const Yardstick& rule) {
 }
 
 } // namespace
-
-std::vector<PointSensor> windowMiddles(const Project& p, const std::vector<ElementId>& selected) {
-  std::vector<PointSensor> out;
-  const OpeningLayout layout = placedOpenings(p);
-  const auto isMeant = [&](const PlacedOpening& o) {
-    return selected.empty() ||
-           std::any_of(selected.begin(), selected.end(), [&](ElementId id) { return id.value == o.mass; });
-  };
-  bool any = false; // the selected may have no windows at all: then all are meant
-  for (const PlacedOpening& o : layout.openings) any |= o.opening.edge >= 0 && isMeant(o);
-  for (const PlacedOpening& o : layout.openings) {
-    if (o.opening.edge < 0 || (any && !isMeant(o))) continue;
-    const Room& r = p.rooms[o.room];
-    const auto c = o.corners(r.floor, r.floor + r.height, o.depth + 0.02);
-    const Vec3 middle = (c[0] + c[1] + c[2] + c[3]) * 0.25;
-    out.push_back({middle, {o.outward.x, o.outward.y, 0}, fmt::format("{}, {}", r.name, o.opening.name)});
-  }
-  return out;
-}
 
 Expected<Asked> ask(Project p, std::string_view question, const std::vector<ElementId>& selected,
                     const YardstickShelf& shelf) {

@@ -41,8 +41,4 @@ Expected<Asked> ask(Project project, std::string_view question, const std::vecto
 Expected<Asked> askRule(Project project, const Yardstick& rule, const std::vector<ElementId>& selected,
                         const YardstickShelf& shelf);
 
-/// A sensor at the middle of every window of rooms, 2 cm before the outer face, looking out; of the selected masses'
-/// rooms where some are selected. Named by room and window.
-std::vector<PointSensor> windowMiddles(const Project& project, const std::vector<ElementId>& selected);
-
 } // namespace noonward

@@ -1,5 +1,6 @@
 #include "core/yardsticks/rule_readings.h"
 #include "core/sun/sun_day.h"
+#include "core/yardsticks/window_points.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -48,6 +49,26 @@ std::optional<double> noonAfterTwelve(const Project& p, const Yardstick& y) {
   return zone.clock(day.noon).seconds / 60 - 720;
 }
 
+/// The points at windows moved to another spot of theirs; nothing where none of them is at a window that has one.
+std::optional<Project> withSpots(Project p, const std::function<std::optional<Vec3>(const WindowSpots&)>& spot) {
+  const WindowPoints at = windowPoints(p, {});
+  bool any = false;
+  for (SensorGroup& g : p.groups)
+    if (auto* points = std::get_if<std::vector<PointSensor>>(&g.layout))
+      for (PointSensor& s : *points)
+        for (std::size_t k = 0; k < at.points.size(); ++k) {
+          if (length(s.position - at.points[k].position) > 0.001) continue;
+          if (const auto other = spot(at.spots[k]); other && length(*other - s.position) > 0.001) {
+            s.position = *other;
+            any = true;
+          }
+          break;
+        }
+  if (!any) return {};
+  p.derived = freshDerivedMemory();
+  return p;
+}
+
 } // namespace
 
 std::vector<RuleReading> ruleReadings(const Project& p, const Yardstick& y, const JudgeBy& judge) {
@@ -92,12 +113,19 @@ std::vector<RuleReading> ruleReadings(const Project& p, const Yardstick& y, cons
   if (y.measure == Measure::NewShadow && y.number("moment-step") > 5)
     read("Finer steps", "outlines every 5 min instead of " + number(y.number("moment-step")), p,
          with(y, "moment-step", 5.0));
+  const bool atWindows =
+      y.measure == Measure::WindowSky || y.measure == Measure::WindowSun || y.measure == Measure::SunHoursDwellings;
+  if (atWindows) {
+    if (const auto moved = withSpots(p, [](const WindowSpots& s) { return std::optional(s.middle); }))
+      read("Middle of the window", "also where it is glazed to the floor, instead of 1.6 m up", *moved, y);
+    if (const auto moved = withSpots(p, [](const WindowSpots& s) { return s.inside; }))
+      read("In the reveal", "the point before the pane, so that the wall's own thickness shades it", *moved, y);
+  }
   const auto planted = [](const Element& e) { return e.role == Role::Planting || e.tree() != nullptr; };
   const auto terrain = [](const Element& e) { return e.role == Role::Ground; };
   if (any(p, planted)) read("Trees left out", "as if bare, and more", without(p, planted), y);
   if (any(p, terrain)) read("Terrain left out", "the level ground alone", without(p, terrain), y);
-  const bool proposal = std::any_of(p.elements.begin(), p.elements.end(), [](const auto& e) { return e->proposed; });
-  if (proposal && y.number("kept-share") > 0)
+  if (hasProposal(p) && y.number("kept-share") > 0)
     read("The bound alone", "what was there before is no excuse", p, with(y, "kept-share", 0.0));
   return out;
 }

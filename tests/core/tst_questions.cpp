@@ -4,6 +4,7 @@
 #include "core/files/project/project_file.h"
 #include "core/model/form/edit.h"
 #include "core/yardsticks/questions.h"
+#include "core/yardsticks/window_points.h"
 #include "tests/house.h"
 #include <QtTest>
 
@@ -79,6 +80,90 @@ private slots:
     QCOMPARE(std::get<FaceGrid>(other->project.groups[0].layout).faces[0].element, ElementId{derivedId("New")});
   }
 
+  void glazingToTheFloorIsAskedAtEyeLevel_data() {
+    QTest::addColumn<double>("sill");
+    QTest::addColumn<double>("height");
+    QTest::addColumn<double>("z"); // above the floor
+    QTest::newRow("a window") << 0.9 << 1.2 << 1.5;
+    QTest::newRow("to the floor") << 0.0 << 2.6 << 1.6;
+    QTest::newRow("low sill, high head") << 0.3 << 2.4 << 1.6;
+    QTest::newRow("low strip") << 0.1 << 0.6 << 0.4;
+    QTest::newRow("a little too high a sill") << 0.35 << 2.2 << 1.45;
+  }
+  void glazingToTheFloorIsAskedAtEyeLevel() {
+    QFETCH(double, sill);
+    QFETCH(double, height);
+    QFETCH(double, z);
+    Project p = house();
+    Opening o;
+    o.id = {901};
+    o.name = "Pane";
+    o.room = p.rooms[0].id;
+    o.edge = 0;
+    o.along = 1;
+    o.sill = sill;
+    o.height = height;
+    o.width = 1.5;
+    p.openings.push_back(o);
+    p.rooms[0].height = 3;
+    const WindowPoints at = windowPoints(p, {});
+    QCOMPARE(at.windows, std::size_t(1));
+    QVERIFY2(std::abs(at.points[0].position.z - p.rooms[0].floor - z) < 1e-9,
+             qPrintable(QString::number(at.points[0].position.z)));
+    QCOMPARE(at.fullHeight, std::size_t(z == 1.6));
+    QVERIFY(std::abs(at.spots[0].middle.z - p.rooms[0].floor - sill - height / 2) < 1e-9);
+    QCOMPARE(at.text().find("glazed to the floor") != std::string::npos, z == 1.6);
+    // Before its pane: a third of the wall in, on the same line out of the window.
+    QVERIFY(at.spots[0].inside);
+    const Vec3 in = at.spots[0].middle - *at.spots[0].inside;
+    const PlacedOpening placed = placedOpenings(p).openings.at(0);
+    QVERIFY(std::abs(dot(in, at.points[0].normal) - placed.paneDepth()) < 1e-9);
+    QVERIFY(length(in) - placed.paneDepth() < 1e-9);
+  }
+
+  void panesThatWereBroughtInAreAskedOutdoors() {
+    // A hollow box with a roof over it, a double pane in its south side, a pane over the roof in the open.
+    Project p;
+    const auto mesh = [&](std::uint64_t id, const char* name, Role role,
+                          const std::vector<std::array<Vec3, 4>>& quads) {
+      auto m = std::make_shared<Mesh>();
+      for (const auto& q : quads) {
+        const auto from = std::uint32_t(m->points.size());
+        m->points.insert(m->points.end(), q.begin(), q.end());
+        m->triangles.push_back({from, from + 1, from + 2});
+        m->triangles.push_back({from, from + 2, from + 3});
+      }
+      Element e;
+      e.id = {id};
+      e.name = name;
+      e.role = role;
+      const Digest content = digestOf(*m);
+      e.shape = Imported{std::move(m), content, {}, 0, 1};
+      p = withElement(std::move(p), std::move(e));
+    };
+    mesh(1, "Roof", Role::Roof, {{{{0, 0, 3}, {8, 0, 3}, {8, 6, 3}, {0, 6, 3}}}});
+    const auto pane = [](double x, double y, double foot, double head, double width) {
+      return std::array<Vec3, 4>{{{x, y, foot}, {x + width, y, foot}, {x + width, y, head}, {x, y, head}}};
+    };
+    mesh(2, "Glass", Role::Glazing,
+         {pane(1, 0, 0.9, 2.1, 1.5), pane(1, 0.03, 0.9, 2.1, 1.5), pane(4, 0, 0.0, 2.4, 2), pane(20, 20, 1, 2, 1)});
+    const WindowPoints at = windowPoints(p, {});
+    QCOMPARE(at.panes, std::size_t(2)); // two sheets are one pane
+    QCOMPARE(at.bothAlike, std::size_t(1));
+    QCOMPARE(at.fullHeight, std::size_t(1));
+    for (const PointSensor& s : at.points) {
+      QCOMPARE(s.normal, (Vec3{0, -1, 0}));
+      QVERIFY(s.position.y < 0.02 && s.position.y > -0.03);
+      QVERIFY(s.name.starts_with("Glass, pane "));
+    }
+    QVERIFY2(at.text().find("2 panes of glass") != std::string::npos &&
+                 at.text().find("1 pane left out") != std::string::npos,
+             at.text().c_str());
+    const auto a = ask(p, "sun-windows", {}, shelf_);
+    QVERIFY2(a && a->told.find("panes of glass") != std::string::npos, a ? a->told.c_str() : a.error().message.c_str());
+    QCOMPARE(std::get<std::vector<PointSensor>>(a->project.groups[0].layout).size(), std::size_t(2));
+  }
+
   void windowMiddlesLieBeforeTheirPanes() {
     Project p = house();
     WindowRule w;
@@ -90,7 +175,7 @@ private slots:
     p.windowRules.push_back(w);
     const auto openings = placedOpenings(p).openings;
     QVERIFY(!openings.empty());
-    const auto middles = windowMiddles(p, {});
+    const auto middles = windowPoints(p, {}).points;
     QCOMPARE(middles.size(), openings.size());
     const Box3 box = boxOf(*p.elements[0]);
     for (const PointSensor& s : middles) {

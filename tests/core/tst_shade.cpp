@@ -337,18 +337,28 @@ private slots:
     w.keepOut = {{{}, "", 6, 1, 8, 31, 540, 1080}};
     w.letIn = {{{}, "", 11, 1, 2, 28, 0, 1440}};
     const double none = std::numeric_limits<double>::quiet_NaN();
-    QVERIFY(w.at({2026, 7, 1}, 600, none) == SunWish::KeepOut);
-    QVERIFY(w.at({2026, 7, 1}, 539, none) == SunWish::None);
-    QVERIFY(w.at({2026, 7, 1}, 1080, none) == SunWish::None);
-    QVERIFY(w.at({2026, 1, 1}, 600, none) == SunWish::LetIn);
+    QVERIFY(w.at({2026, 7, 1}, 600, none, none) == SunWish::KeepOut);
+    QVERIFY(w.at({2026, 7, 1}, 539, none, none) == SunWish::None);
+    QVERIFY(w.at({2026, 7, 1}, 1080, none, none) == SunWish::None);
+    QVERIFY(w.at({2026, 1, 1}, 600, none, none) == SunWish::LetIn);
     w.keepOutFrom = 20;
     w.letInUpTo = 10;
-    QVERIFY(w.at({2026, 1, 1}, 600, 25) == SunWish::KeepOut); // keeping out goes before
-    QVERIFY(w.at({2026, 4, 1}, 600, 5) == SunWish::LetIn);
-    QVERIFY(w.at({2026, 4, 1}, 600, none) == SunWish::None);
+    QVERIFY(w.at({2026, 1, 1}, 600, 25, none) == SunWish::KeepOut); // keeping out goes before
+    QVERIFY(w.at({2026, 4, 1}, 600, 5, none) == SunWish::LetIn);
+    QVERIFY(w.at({2026, 4, 1}, 600, none, none) == SunWish::None);
+    // By the sun's own strength; where the weather says nothing, nothing follows from it.
+    w.keepOutBeamFrom = 400;
+    QVERIFY(w.at({2026, 4, 1}, 600, 15, 399) == SunWish::None);
+    QVERIFY(w.at({2026, 4, 1}, 600, 15, 400) == SunWish::KeepOut);
+    QVERIFY(w.at({2026, 1, 1}, 600, 5, 700) == SunWish::KeepOut); // before what is wanted
+    QVERIFY(w.at({2026, 4, 1}, 600, 15, none) == SunWish::None);
+    QVERIFY(wishesText(w).find("from 400 W/m² of beam") != std::string::npos);
+    SunWishes alone;
+    alone.keepOutBeamFrom = 0;
+    QVERIFY(!alone.empty());
     // Half a year apart on both sides of the equator.
-    QVERIFY(proposedWishes(0.9).at({2026, 7, 1}, 600, none) == SunWish::KeepOut);
-    QVERIFY(proposedWishes(-0.6).at({2026, 7, 1}, 600, none) == SunWish::LetIn);
+    QVERIFY(proposedWishes(0.9).at({2026, 7, 1}, 600, none, none) == SunWish::KeepOut);
+    QVERIFY(proposedWishes(-0.6).at({2026, 7, 1}, 600, none, none) == SunWish::LetIn);
     QVERIFY(wishesText(w).find("from 20 °C") != std::string::npos);
   }
 

@@ -264,6 +264,7 @@ ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role
     if (const ElementPtr old = p.element(e.id)) {
       e.role = old->role;
       e.proposed = old->proposed;
+      e.demolished = old->demolished;
       e.counted = old->counted;
       e.hidden = old->hidden;
       e.name = old->name;

@@ -277,6 +277,9 @@ private:
     e.layer = o.text("layer");
     e.role = role(o, "role", Role::Building);
     e.proposed = o.boolean("proposed", false);
+    e.demolished = o.boolean("demolished", false);
+    if (e.proposed && e.demolished)
+      o.fault("demolished", "What is proposed can't be demolished for the proposal: one of both is expected.");
     e.counted = o.boolean("counted", true);
     e.hidden = o.boolean("hidden", false);
     e.ghost = o.boolean("ghost", false);
@@ -419,6 +422,7 @@ private:
     seasons("keep-out", w.keepOut);
     seasons("let-in", w.letIn);
     if (o.has("keep-out-from")) w.keepOutFrom = o.number("keep-out-from", 0, -60, 60);
+    if (o.has("keep-out-beam-from")) w.keepOutBeamFrom = o.number("keep-out-beam-from", 0, 0, 1500);
     if (o.has("let-in-up-to")) w.letInUpTo = o.number("let-in-up-to", 0, -60, 60);
   }
 

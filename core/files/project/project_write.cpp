@@ -22,6 +22,7 @@ Json element(const Element& e, const std::string& folder) {
   if (!e.layer.empty()) j["layer"] = e.layer;
   j["role"] = roleKey(e.role);
   if (e.proposed) j["proposed"] = true;
+  if (e.demolished) j["demolished"] = true;
   if (!e.counted) j["counted"] = false;
   if (e.hidden) j["hidden"] = true;
   if (e.ghost) j["ghost"] = true;
@@ -194,6 +195,7 @@ std::string projectText(const Project& p, const std::string& folder) {
     for (const Season& x : w.keepOut) j["sun-wishes"]["keep-out"].push_back(seasonJson(x));
     for (const Season& x : w.letIn) j["sun-wishes"]["let-in"].push_back(seasonJson(x));
     if (w.keepOutFrom) j["sun-wishes"]["keep-out-from"] = *w.keepOutFrom;
+    if (w.keepOutBeamFrom) j["sun-wishes"]["keep-out-beam-from"] = *w.keepOutBeamFrom;
     if (w.letInUpTo) j["sun-wishes"]["let-in-up-to"] = *w.letInUpTo;
   }
   for (const Study& x : p.studies) j["studies"].push_back(study(x));

@@ -222,7 +222,7 @@ class Solids {
 public:
   explicit Solids(const Project& p) {
     for (const ElementPtr& e : p.elements)
-      if (const Mass* m = e->mass(); m && e->counted && e->role != Role::Ignore) {
+      if (const Mass* m = e->mass(); m && standsInTheLight(*e, true)) {
         Box box;
         for (const Vec2 q : m->outline.outer) {
           box.low = {std::min(box.low.x, q.x), std::min(box.low.y, q.y)};

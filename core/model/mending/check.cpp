@@ -6,6 +6,7 @@
 #include "core/model/form/carry.h"
 #include "core/model/form/edit.h"
 #include "core/model/form/outline_edit.h"
+#include "core/model/mending/check_overlap.h"
 #include "core/model/mending/check_size.h"
 #include "core/model/mending/check_source.h"
 #include "core/sky/weather_check.h"
@@ -298,6 +299,7 @@ Findings checkProject(const Project& p, const Findings& weatherFindings, bool kn
   checkMeshes(p, knownMeshes, out);
   checkSizes(p, out);
   checkSources(p, knownMeshes, out);
+  checkOverlaps(p, out);
   if (!p.rooms.empty() || !p.openings.empty()) {
     const Findings rooms = checkRooms(p);
     out.insert(out.end(), rooms.begin(), rooms.end());
@@ -451,6 +453,8 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
     });
   } else if (f.mend == "element.leave-out") {
     p = withEdited(std::move(p), ids, [](Element& e) { e.counted = false; });
+  } else if (f.mend == "element.demolish") {
+    p = withEdited(std::move(p), ids, [](Element& e) { e.demolished = true; });
   } else if (f.mend == "element.count") {
     p = withEdited(std::move(p), ids, [](Element& e) { e.counted = true; });
   } else if (f.mend == "element.roof") {
@@ -483,8 +487,9 @@ bool neverOfAll(const Finding& f) {
   if (changes("weather.") || changes("ground.") || changes("site.") || changes("element.size") ||
       changes("model.unit") || changes("source."))
     return true;
-  return f.code == "element.left-out" || f.code == "mesh.holes" || f.code == "walls.skins" || f.code == "mesh.city" ||
-         f.code.starts_with("room.") || f.code.starts_with("option.");
+  return f.code == "element.left-out" || f.code == "proposal.overlap" || f.code == "element.twice" ||
+         f.code == "mesh.holes" || f.code == "walls.skins" || f.code == "mesh.city" || f.code.starts_with("room.") ||
+         f.code.starts_with("option.");
 }
 
 Expected<Project> mendAll(Project p, const std::function<bool(const Finding&)>& wanted, Findings& carried) {

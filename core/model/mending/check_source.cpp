@@ -22,18 +22,6 @@ const Mesh* importedMesh(const Element& e) {
   return e.imported() && e.imported()->mesh ? e.imported()->mesh.get() : nullptr;
 }
 
-/// Every pane of glass that counts, where it stands.
-std::vector<Pane> panesOfGlass(const Project& p) {
-  std::vector<Pane> out;
-  for (const ElementPtr& e : p.elements) {
-    if (!e->counted || e->role != Role::Glazing || !e->imported()) continue;
-    const auto mesh = elementMesh(*e);
-    if (!mesh) continue;
-    for (Pane& pane : panesOf(*e, **mesh)) out.push_back(std::move(pane));
-  }
-  return out;
-}
-
 void checkPanes(const Project& p, bool quick, Findings& out) {
   std::size_t triangles = 0;
   for (const ElementPtr& e : p.elements)
@@ -293,33 +281,6 @@ void offerTrace(const Project& p, Findings& out) {
                  {},
                  "model.trace",
                  "Trace storeys, rooms and windows"});
-}
-
-/// 1 where the pane's normal points outdoors, -1 where it points indoors: indoors something lies overhead. 0 where both
-/// sides are alike.
-int outwardOf(const Project& p, const Pane& pane) {
-  const auto covered = [&](Vec3 q) {
-    for (const ElementPtr& e : p.elements) {
-      if (!e->counted || e->role == Role::Glazing || e->role == Role::Shading || e->role == Role::Planting ||
-          e->role == Role::Ignore)
-        continue;
-      if (const Mass* m = e->mass()) {
-        if (q.z < m->top() && contains(m->outline, xy(q))) return true;
-        continue;
-      }
-      if (!importedMesh(*e)) continue;
-      if (const Box3 b = boxOf(*e);
-          q.x < b.low.x || q.x > b.high.x || q.y < b.low.y || q.y > b.high.y || q.z > b.high.z)
-        continue;
-      std::vector<double> heights;
-      columnOf(*e->imported(), q, heights);
-      if (std::any_of(heights.begin(), heights.end(), [&](double z) { return z > q.z + 0.05; })) return true;
-    }
-    return false;
-  };
-  const Vec3 n = std::abs(pane.normal.z) < 0.98 ? normalized(Vec3{pane.normal.x, pane.normal.y, 0}) : pane.normal;
-  const bool front = covered(pane.middle + n * 0.8), back = covered(pane.middle - n * 0.8);
-  return front == back ? 0 : front ? -1 : 1;
 }
 
 Expected<Project> withSinglePanes(Project p, PaneKept keep, const std::string& mend) {

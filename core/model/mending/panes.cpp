@@ -2,6 +2,7 @@
 #include "core/base/joined_sets.h"
 #include "core/base/tolerances.h"
 #include "core/geometry/healing.h"
+#include "core/model/form/edit.h"
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -153,6 +154,45 @@ std::vector<Pane> singlePanes(std::vector<Pane> panes, std::size_t& doubled, std
     out.push_back(std::move(panes[keep]));
   }
   return out;
+}
+
+std::vector<Pane> panesOfGlass(const Project& p) {
+  std::vector<Pane> out;
+  for (const ElementPtr& e : p.elements) {
+    if (!e->counted || e->role != Role::Glazing || !e->imported()) continue;
+    const auto mesh = elementMesh(*e);
+    if (!mesh) continue;
+    for (Pane& pane : panesOf(*e, **mesh)) out.push_back(std::move(pane));
+  }
+  return out;
+}
+
+int outwardOf(const Project& p, const Pane& pane) {
+  const auto covered = [&](Vec3 q) {
+    for (const ElementPtr& e : p.elements) {
+      if (!e->counted || e->role == Role::Glazing || e->role == Role::Shading || e->role == Role::Planting ||
+          e->role == Role::Ignore)
+        continue;
+      if (const Mass* m = e->mass()) {
+        if (q.z < m->top() && contains(m->outline, {q.x, q.y})) return true;
+        continue;
+      }
+      if (!e->imported() || !e->imported()->mesh) continue;
+      if (const Box3 b = boxOf(*e);
+          q.x < b.low.x || q.x > b.high.x || q.y < b.low.y || q.y > b.high.y || q.z > b.high.z)
+        continue;
+      std::vector<double> heights;
+      columnOf(*e->imported(), q, heights);
+      if (std::any_of(heights.begin(), heights.end(), [&](double z) { return z > q.z + 0.05; })) return true;
+    }
+    return false;
+  };
+  const Vec3 n = std::abs(pane.normal.z) < 0.98 ? normalized(Vec3{pane.normal.x, pane.normal.y, 0}) : pane.normal;
+  for (double away : {0.8, 2.0, 4.0}) { // a balcony lies over the one before it, a narrow room ends soon
+    const bool front = covered(pane.middle + n * away), back = covered(pane.middle - n * away);
+    if (front != back) return front ? -1 : 1;
+  }
+  return 0;
 }
 
 } // namespace noonward

@@ -31,4 +31,10 @@ enum class PaneKept { Middle, Outer, Inner };
 std::vector<Pane> singlePanes(std::vector<Pane> panes, std::size_t& doubled, std::vector<Pane>* dropped = nullptr,
                               PaneKept keep = PaneKept::Middle, const std::function<int(const Pane&)>& outward = {});
 
+/// Every pane of glass of imported elements that counts, where it stands.
+std::vector<Pane> panesOfGlass(const Project& project);
+/// 1 where the pane's normal points outdoors, -1 where it points indoors: indoors something lies overhead. 0 where both
+/// sides are alike.
+int outwardOf(const Project& project, const Pane& pane);
+
 } // namespace noonward

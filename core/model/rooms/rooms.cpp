@@ -283,7 +283,8 @@ private:
     const double z = room.floor + q.opening.sill + q.opening.height / 2;
     for (const ElementPtr& e : p_.elements) {
       const Mass* m = e->mass();
-      if (!m || !e->counted || z < m->base || z > m->base + m->height || !contains(m->outline, middle)) continue;
+      if (!m || !e->counted || e->demolished || z < m->base || z > m->base + m->height || !contains(m->outline, middle))
+        continue;
       std::uint32_t face = firstWallFace;
       double nearest = farthest;
       const auto ring = [&](const Ring& points) {
@@ -315,7 +316,8 @@ private:
     const Vec2 middle{q.opening.along + q.opening.width / 2, q.opening.sill + q.opening.height / 2};
     for (const ElementPtr& e : p_.elements) {
       const Mass* m = e->mass();
-      if (!m || !e->counted || top < m->base || top > m->base + m->height + 1e-6 || !contains(m->outline, middle))
+      if (!m || !e->counted || e->demolished || top < m->base || top > m->base + m->height + 1e-6 ||
+          !contains(m->outline, middle))
         continue;
       if (!m->roof.flat()) {
         find(Rank::BendsResult, "opening.sloped",

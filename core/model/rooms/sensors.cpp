@@ -29,7 +29,7 @@ class Layout {
 public:
   Layout(const Project& project, std::size_t limit) : project_(project), limit_(limit) {
     for (const ElementPtr& e : project.elements)
-      if (e->counted && e->role != Role::Ignore && e->role != Role::Ground) {
+      if (standsInTheLight(*e, true) && e->role != Role::Ground) {
         if (const Mass* m = e->mass()) masses_.push_back(m);
         // Of what was brought in only buildings are solids; a roof or an awning alone has light under it.
         if (e->imported() && e->imported()->mesh && (e->role == Role::Building || e->role == Role::Neighbour))
@@ -204,6 +204,17 @@ private:
       const ElementPtr e = project_.element(ref.element);
       if (!e) {
         missing(g, ref.element);
+        continue;
+      }
+      if (e->demolished) {
+        set.findings.push_back({Rank::WorthKnowing,
+                                "sensors.demolished",
+                                fmt::format("\"{}\" is to be demolished: \"{}\" has no sensors on it.",
+                                            e->name.empty() ? e->id.text() : e->name, g.name),
+                                1,
+                                {g.id.value},
+                                "",
+                                ""});
         continue;
       }
       const auto mesh = elementMesh(*e);
@@ -385,10 +396,11 @@ std::array<Vec3, 4> SensorSet::cell(std::size_t i) const {
 
 Project withoutProposal(Project p) {
   for (ElementPtr& e : p.elements)
-    if (e->proposed && e->counted) {
-      auto gone = std::make_shared<Element>(*e);
-      gone->counted = false;
-      e = std::move(gone);
+    if ((e->proposed && e->counted) || e->demolished) {
+      auto other = std::make_shared<Element>(*e);
+      other->counted = e->counted && !e->proposed;
+      other->demolished = false;
+      e = std::move(other);
     }
   return p;
 }

@@ -40,7 +40,7 @@ struct SensorSet {
   std::array<Vec3, 4> cell(std::size_t index) const;
 };
 
-/// The project before: what is proposed counts for nothing, but stays to be referred to.
+/// The project before: what is proposed counts for nothing, but stays to be referred to; what is demolished stands.
 Project withoutProposal(Project project);
 
 /// Lays out the sensors of the groups named, or of all. Sensors that fall inside a mass's outline at ground level are

@@ -4,13 +4,15 @@
 
 namespace noonward {
 
-SunWish SunWishes::at(Date date, double minute, double temperature) const {
+SunWish SunWishes::at(Date date, double minute, double temperature, double directNormal) const {
   const auto in = [&](const std::vector<Season>& list) {
     return std::any_of(list.begin(), list.end(), [&](const Season& s) {
       return minute >= s.beginMinute && minute < s.endMinute && holds(s, date);
     });
   };
-  if (in(keepOut) || (keepOutFrom && temperature >= *keepOutFrom)) return SunWish::KeepOut;
+  if (in(keepOut) || (keepOutFrom && temperature >= *keepOutFrom) ||
+      (keepOutBeamFrom && directNormal >= *keepOutBeamFrom))
+    return SunWish::KeepOut;
   if (in(letIn) || (letInUpTo && temperature <= *letInUpTo)) return SunWish::LetIn;
   return SunWish::None;
 }
@@ -35,13 +37,14 @@ SunWishes proposedWishes(double latitude) {
 std::string wishesText(const SunWishes& w) {
   std::string out;
   const auto say = [&](const char* verb, const std::vector<Season>& list, const std::optional<double>& degree,
-                       const char* side) {
+                       const char* side, const std::optional<double>& beam = {}) {
     std::string what;
     for (const Season& s : list) what += (what.empty() ? "" : ", ") + seasonText(s);
     if (degree) what += fmt::format("{}{} {:g} °C", what.empty() ? "" : ", ", side, *degree);
+    if (beam) what += fmt::format("{}from {:g} W/m² of beam", what.empty() ? "" : ", ", *beam);
     if (!what.empty()) out += fmt::format("{}{} {}", out.empty() ? "" : "; ", verb, what);
   };
-  say("sun kept out", w.keepOut, w.keepOutFrom, "from");
+  say("sun kept out", w.keepOut, w.keepOutFrom, "from", w.keepOutBeamFrom);
   say("let in", w.letIn, w.letInUpTo, "up to");
   return out;
 }

@@ -207,7 +207,7 @@ const ShadowChapter* RecordFacts::shadow(const RecordPart& part) const {
   return chapterOf(shadows, [&](const ShadowChapter& x) { return x.asked == part.shadows; });
 }
 bool RecordFacts::proposal() const {
-  return std::any_of(project.elements.begin(), project.elements.end(), [](const auto& e) { return e->proposed; });
+  return hasProposal(project);
 }
 std::string RecordFacts::fingerprint() const {
   return digestOf(recordClaims(*this).dump()).fingerprint();
