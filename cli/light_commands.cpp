@@ -142,6 +142,16 @@ int runLightStudies(const RunCall& c, StudyKind kind) {
                {"error_wanted_percent", 100 * s.light.error},
                {"sensors_with_larger_error", (*result)->unsettled},
                {"csv", path.filename().string()}};
+    if (c.months) {
+      const auto months = irradiationByMonth(loaded->project, s, *input, {}, control, {c.threads});
+      std::fputs("\r     \r", stderr);
+      if (!months) return complain(fmt::format("study \"{}\": {}", s.name, months.error().text()), 1);
+      auto table = path;
+      table.replace_filename(path.stem().string() + "-months.csv");
+      if (const Outcome o = saveFile(table, energyMonthsCsv(input->sensors, *months)); !o)
+        return complain(o.error().text(), 1);
+      facts["months"] = table.filename().string();
+    }
     if (c.trial) facts["trial"] = trialText(s, loaded->project.site.year);
     for (const SensorGridFacts& g : input->sensors.groups) {
       Json group = statisticsJson(input->sensors, g, **result);

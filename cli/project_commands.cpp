@@ -29,7 +29,7 @@ struct ProjectCall {
   double storey = -1e9;
   std::vector<std::string> yardstickFolders;
   bool estimate = false, studyGiven = false, json = false, csv = false, before = false, difference = false,
-       noStore = false, allStretches = false, trial = false, robust = false;
+       noStore = false, allStretches = false, trial = false, robust = false, months = false;
   std::string sky, at, blinds, option, illuminance, sunshine, error, seed;
   std::vector<std::string> set;
   bool series = false, settings = false;
@@ -87,7 +87,9 @@ int runStudies(const ProjectCall& c) {
                      c.series,
                      c.allStretches,
                      c.difference,
-                     c.trial};
+                     c.trial,
+                     c.months};
+  if (c.months && *kind != StudyKind::Irradiation) return complain("run: --months goes with --study irradiation", 2);
   if (c.before && c.difference) return complain("run: --before or --difference, not both", 2);
   if (factsOf(*kind).settings == SettingsOf::Year) return runYearStudy(call);
   if (factsOf(*kind).settings == SettingsOf::Light) return runLightStudies(call, *kind);
@@ -432,6 +434,7 @@ void addProjectCommands(CLI::App& app, Session& session) {
   run->add_flag("--before", c->before, "without the elements marked proposed");
   run->add_flag("--difference", c->difference,
                 "beside each value what it is without the elements marked proposed, and the difference");
+  run->add_flag("--months", c->months, "irradiation: also a table month by month, irradiation-months.csv");
   run->add_flag("--stretches", c->allStretches, "also write every stretch of sun of every sensor");
   run->add_flag(
       "--trial", c->trial,

@@ -5,12 +5,14 @@
 #include "app/theme/table_fill.h"
 #include "core/base/units.h"
 #include "core/runs/trial.h"
+#include "core/studies/energy_months.h"
 #include "core/studies/irradiation.h"
 #include <QComboBox>
 #include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QPointer>
 #include <QPushButton>
 #include <QSlider>
 #include <QTableWidget>
@@ -25,6 +27,7 @@ void StudiesSheet::showAnswer() {
   const auto last = studies_.latest();
   const Looking& l = document_.looking();
   const bool busy = studies_.busy();
+  showMonths(answer);
   run_->setVisible(!busy);
   trial_->setVisible(!busy);
   robust_->setVisible(study() && study()->kind == StudyKind::Year &&
@@ -184,6 +187,41 @@ void StudiesSheet::showAnswer() {
   } else {
     behind_->setText(painted ? "Click a cell for the hours behind it." : QString());
   }
+}
+
+/// What the months bring to the cell that is looked at: added up behind the window, the one asked last.
+void StudiesSheet::showMonths(const std::shared_ptr<const StudyAnswer>& answer) {
+  const Looking& l = document_.looking();
+  const auto input = answer ? answer->lightInput : nullptr;
+  const bool wanted = input && input->kind == StudyKind::Irradiation && input->radiant && input->radiant->hours() > 0 &&
+                      answer->state == DesignState::Proposed && !answer->quick && l.sensor &&
+                      *l.sensor < input->sensors.sensors.size() && study();
+  if (!wanted) {
+    if (monthsRun_) monthsRun_->wish = Wish::Drop;
+    monthsOf_ = {};
+    months_->hide();
+    return;
+  }
+  const std::pair<Digest, std::size_t> asked{answer->key, *l.sensor};
+  if (asked == monthsOf_) return;
+  monthsOf_ = asked;
+  months_->hide();
+  if (monthsRun_) monthsRun_->wish = Wish::Drop;
+  monthsRun_ = std::make_shared<RunControl>();
+  document_.inBackground([sheet = QPointer<StudiesSheet>(this), control = monthsRun_, asked, input,
+                          project = document_.project(), study = *study()]() -> std::function<void(Document&)> {
+    auto found = std::make_shared<Expected<std::vector<EnergyMonth>>>(
+        irradiationByMonth(project, study, *input, {asked.second}, *control));
+    return [sheet, control, asked, found](Document& d) {
+      if (!sheet || sheet->monthsOf_ != asked || control->wish.load() == Wish::Drop || !*found) return;
+      std::array<std::optional<MonthParts>, 12> parts;
+      for (const EnergyMonth& m : **found)
+        parts[std::size_t(m.month - 1)] = MonthParts{double(m.result.direct[0]), double(m.result.sky[0]),
+                                                     double(m.result.reflected[0]), double(m.result.standardError[0])};
+      sheet->months_->show(parts, d.project().units);
+      sheet->months_->setVisible(true);
+    };
+  });
 }
 
 void StudiesSheet::showLight(const SensorField& painted) {

@@ -274,6 +274,9 @@ void StudiesSheet::buildAnswer() {
   look->addWidget(figures_);
   behind_ = addNote("Click a cell for the hours behind it.");
   behind_->setAccessibleName("Hours behind the sensor");
+  months_ = new MonthBars;
+  months_->hide();
+  addWidget(months_);
   connect(threshold_, &QSlider::valueChanged, this, [this](int v) {
     if (const Study* s = study())
       document_.look([&](Looking& l) { l.thresholds[s->kind] = v * factsOf(s->kind).step; }); // SI

@@ -2,6 +2,7 @@
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/charts/bars.h"
 #include "app/charts/hours_chart.h"
+#include "app/charts/month_bars.h"
 #include "app/stage/stage.h"
 #include "app/steps/setting_rows.h"
 #include "core/yardsticks/questions.h"
@@ -108,6 +109,10 @@ private:
   QLineEdit *dates_, *from_, *to_, *spacing_;
   QPushButton *run_, *trial_, *enough_, *drop_, *live_, *lay_;
   QLabel *state_, *statistics_, *behind_, *thresholdWords_;
+  void showMonths(const std::shared_ptr<const StudyAnswer>& answer);
+  MonthBars* months_;
+  std::pair<Digest, std::size_t> monthsOf_{}; ///< of which answer and sensor they are, or are being added up
+  std::shared_ptr<RunControl> monthsRun_;
   QSlider* threshold_;
   SpreadChart* spread_;
   QBoxLayout* verdicts_;

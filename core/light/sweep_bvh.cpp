@@ -10,11 +10,17 @@ SunBand::SunBand(const SunPath& path, const Intervals& spans)
     : pole_(path.pole()), meridian_(path.meridian()), west_(path.west()) {
   // Topocentric: parallax lowers the sun by at most 0.0025°.
   constexpr double parallax = 5e-5;
-  low_ = path.leastDeclination() - parallax;
-  high_ = path.mostDeclination() + parallax;
+  const double low = path.leastDeclination() - parallax, high = path.mostDeclination() + parallax;
+  sinLow_ = std::sin(low);
+  cosLow_ = std::cos(low);
+  sinHigh_ = std::sin(high);
+  cosHigh_ = std::cos(high);
   const double a = path.hourAngleAt(spans.front().begin), b = path.hourAngleAt(spans.back().end);
-  middle_ = 0.5 * (a + b);
+  sinMiddle_ = std::sin(0.5 * (a + b));
+  cosMiddle_ = std::cos(0.5 * (a + b));
   halfHours_ = std::min(pi, 0.5 * (b - a) + parallax * 10);
+  sinHours_ = std::sin(halfHours_);
+  cosHours_ = std::cos(halfHours_);
 }
 
 void trianglesShade(const SweepBvh::Corner& t, Vec3 p, const SunPath& path, Interval span, Intervals& out) {

@@ -46,18 +46,22 @@ public:
   bool touches(Vec3 v, double r) const {
     const double d2 = dot(v, v);
     if (d2 <= r * r) return true;
-    const double d = std::sqrt(d2), s = r / d; // sine of the sphere's half angle
-    const double half = std::asin(s), declination = std::asin(std::clamp(dot(v, pole_) / d, -1.0, 1.0));
-    if (declination + half < low_ || declination - half > high_) return false;
-    const double c = std::cos(declination);
-    if (s >= c) return true; // the sphere reaches round the pole
-    const double hour = std::atan2(dot(v, west_), dot(v, meridian_));
-    return std::abs(wrapPi(hour - middle_)) <= halfHours_ + std::asin(s / c);
+    // Angles are compared by their sines and cosines: this is asked a thousand times for each point.
+    constexpr double slack = 1e-9;
+    const double d = std::sqrt(d2), s = r / d, cosHalf = std::sqrt(1 - s * s); // of the sphere's half angle
+    const double sinD = dot(v, pole_) / d, cosD = std::sqrt(std::max(0.0, 1 - sinD * sinD));
+    if (s < cosLow_ && sinD < sinLow_ * cosHalf - cosLow_ * s - slack) return false;
+    if (s < cosHigh_ && sinD > sinHigh_ * cosHalf + cosHigh_ * s + slack) return false;
+    if (s >= cosD) return true;   // the sphere reaches round the pole
+    const double wide = s / cosD; // sine of what it takes of hours, to each side
+    if (halfHours_ >= pi / 2 && wide >= sinHours_) return true;
+    const double away = (dot(v, meridian_) * cosMiddle_ + dot(v, west_) * sinMiddle_) / (d * cosD);
+    return away >= cosHours_ * std::sqrt(std::max(0.0, 1 - wide * wide)) - sinHours_ * wide - slack;
   }
 
 private:
   Vec3 pole_, meridian_, west_;
-  double low_, high_, middle_, halfHours_;
+  double sinLow_, cosLow_, sinHigh_, cosHigh_, sinMiddle_, cosMiddle_, halfHours_, sinHours_, cosHours_;
 };
 
 template <class Take> void SweepBvh::shade(Vec3 p, const SunPath& path, const Intervals& spans, Take&& take) const {

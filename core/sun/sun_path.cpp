@@ -24,6 +24,7 @@ SunPath::SunPath(const SunKnots& knots, const Place& place, double northAngle, I
   fit(a.declination, m.declination, b.declination, d1_, d2_);
   leastDeclination_ = std::min({a.declination, m.declination, b.declination}) - 1e-4;
   mostDeclination_ = std::max({a.declination, m.declination, b.declination}) + 1e-4;
+  middle_ = m.declination;
   sinMiddle_ = std::sin(m.declination);
   cosMiddle_ = std::cos(m.declination);
 
@@ -44,9 +45,18 @@ SunPath::Side SunPath::side(Vec3 n, double c) const {
   return {dot(n, pole_), dot(n, meridian_), dot(n, west_), c - dot(n, parallax_)};
 }
 
+/// The declination keeps within 0.5° of its middle: its sine and cosine by their series there, to 1e-10.
+SunPath::Waves SunPath::wavesAt(double t) const {
+  const double x = declination(t) - middle_, h = hourAngle(t), s = x - x * x * x / 6, c = 1 - x * x / 2;
+  return {sinMiddle_ * c + cosMiddle_ * s, cosMiddle_ * c - sinMiddle_ * s, std::sin(h), std::cos(h)};
+}
+
+double SunPath::value(const Side& f, const Waves& w) {
+  return f.pole * w.sinD + w.cosD * (f.meridian * w.cosH + f.west * w.sinH) + f.offset;
+}
+
 double SunPath::value(const Side& f, double t) const {
-  const double d = declination(t), h = hourAngle(t);
-  return f.pole * std::sin(d) + std::cos(d) * (f.meridian * std::cos(h) + f.west * std::sin(h)) + f.offset;
+  return value(f, wavesAt(t));
 }
 
 bool SunPath::mayBePositive(const Side& f) const {
@@ -59,23 +69,23 @@ bool SunPath::mayBeNegative(const Side& f) const {
   return f.pole * sinMiddle_ + f.offset - swing * cosMiddle_ - 0.02 * (std::abs(f.pole) + swing) < 0;
 }
 
-double SunPath::slope(const Side& f, double t, double* curvature) const {
-  const double d = declination(t), h = hourAngle(t), dd = d1_ + 2 * d2_ * t, dh = h1_ + 2 * h2_ * t;
-  const double sd = std::sin(d), cd = std::cos(d), sh = std::sin(h), ch = std::cos(h);
-  const double wave = f.meridian * ch + f.west * sh;
-  *curvature = -cd * wave * dh * dh;
-  return (f.pole * cd - sd * wave) * dd + cd * (f.west * ch - f.meridian * sh) * dh;
+double SunPath::slope(const Side& f, double t, const Waves& w, double* curvature) const {
+  const double dd = d1_ + 2 * d2_ * t, dh = h1_ + 2 * h2_ * t;
+  const double wave = f.meridian * w.cosH + f.west * w.sinH;
+  *curvature = -w.cosD * wave * dh * dh;
+  return (f.pole * w.cosD - w.sinD * wave) * dd + w.cosD * (f.west * w.cosH - f.meridian * w.sinH) * dh;
 }
 
 double SunPath::root(const Side& f, double a, double fa, double b, double fb) const {
   // Newton inside a bracket, bisection where Newton leaves it.
   double t = a + (b - a) * fa / (fa - fb);
   for (int i = 0; i < 60 && b - a > 1e-4; ++i) {
-    const double ft = value(f, t);
+    const Waves w = wavesAt(t);
+    const double ft = value(f, w);
     if (ft == 0) return t;
     ((ft > 0) == (fa > 0) ? a : b) = t;
     double curvature;
-    const double next = t - ft / slope(f, t, &curvature);
+    const double next = t - ft / slope(f, t, w, &curvature);
     if (std::abs(next - t) < 1e-4 && next > a - 1e-3 && next < b + 1e-3) return next;
     t = next > a && next < b ? next : 0.5 * (a + b);
   }
@@ -98,7 +108,7 @@ void SunPath::positive(const Side& f, Interval span, Intervals& out) const {
     t -= (hourAngle(t) - h) / h1_;
     for (int i = 0; i < 2; ++i) {
       double curvature;
-      const double s = slope(f, t, &curvature);
+      const double s = slope(f, t, wavesAt(t), &curvature);
       if (std::abs(curvature) > 1e-30) t -= std::clamp(s / curvature, -900.0, 900.0);
     }
     if (t > at[n - 1] && t < span.end) at[n++] = t;

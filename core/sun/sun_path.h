@@ -50,14 +50,19 @@ public:
 private:
   double hourAngle(double t) const { return h0_ + t * (h1_ + t * h2_); }
   double declination(double t) const { return d0_ + t * (d1_ + t * d2_); }
-  double slope(const Side& f, double t, double* curvature) const;
+  struct Waves {
+    double sinD, cosD, sinH, cosH;
+  };
+  Waves wavesAt(double t) const;
+  static double value(const Side& f, const Waves& w);
+  double slope(const Side& f, double t, const Waves& w, double* curvature) const;
   double root(const Side& f, double a, double fa, double b, double fb) const;
 
   Instant start_;
   double length_;
   Vec3 pole_, meridian_, west_, parallax_;
   double h0_, h1_, h2_, d0_, d1_, d2_;
-  double leastDeclination_, mostDeclination_, sinMiddle_, cosMiddle_;
+  double leastDeclination_, mostDeclination_, middle_, sinMiddle_, cosMiddle_;
 };
 
 } // namespace noonward

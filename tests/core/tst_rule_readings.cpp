@@ -1,9 +1,12 @@
 // How robust is a verdict: each reading against the same rule or model changed by hand; which readings a project has.
 
 #ifndef Q_MOC_RUN
+#include "core/model/form/edit.h"
 #include "core/runs/runner.h"
 #include "core/sun/sun_day.h"
+#include "core/yardsticks/window_points.h"
 #include "tests/green.h"
+#include "tests/house.h"
 #include <QtTest>
 #include <cmath>
 #endif
@@ -100,6 +103,59 @@ private slots:
              qPrintable(QString("%1 %2 %3").arg(all[0].verdict.figure).arg(bare).arg(flat)));
     QCOMPARE(p.elements.size(), std::size_t(4)); // the project itself is as it was
     QVERIFY(p.elements[2]->counted);
+  }
+
+  void windowsAreReadAtOtherSpotsOfTheirs() {
+    // A house with a window glazed to the floor and one that is not, across from what is proposed.
+    Project p = house();
+    p.id = ProjectId{78};
+    p.site.place = {radians(52), 0, 0};
+    p.site.zone = "UTC";
+    for (int k = 0; k < 2; ++k) {
+      Opening o;
+      o.id = {901 + std::uint64_t(k)};
+      o.name = k == 0 ? "Door" : "Window";
+      o.room = p.rooms[0].id;
+      o.edge = 0; // south
+      o.along = 0.5 + 2 * k;
+      o.width = 1.2;
+      o.sill = k == 0 ? 0 : 1;
+      o.height = k == 0 ? 2.4 : 1.2;
+      p.openings.push_back(o);
+    }
+    const Box3 box = boxOf(*p.elements[0]);
+    putMass(p, 2, rectangle(box.low.x - 10, box.low.y - 18, box.high.x + 10, box.low.y - 8), 9, true);
+    const WindowPoints at = windowPoints(p, {});
+    QCOMPARE(at.points.size(), std::size_t(2));
+    SensorGroup g;
+    g.id = {12};
+    g.name = "Windows";
+    g.layout = at.points;
+    p.groups = {g};
+    const Judgement j = laid("window-sky", {12});
+    const auto all = readings(p, j);
+    const auto moved = [&](const std::function<Vec3(std::size_t)>& spot) {
+      Project by = p;
+      auto& points = std::get<std::vector<PointSensor>>(by.groups[0].layout);
+      for (std::size_t k = 0; k < points.size(); ++k) points[k].position = spot(k);
+      return judged(by, j);
+    };
+    const RuleReading *middle = named(all, "Middle of the window"), *reveal = named(all, "In the reveal");
+    QVERIFY(middle && reveal);
+    const Verdict low = moved([&](std::size_t k) { return at.spots[k].middle; }),
+                  in = moved([&](std::size_t k) { return *at.spots[k].inside; });
+    for (std::size_t k = 0; k < 2; ++k) {
+      QVERIFY(std::abs(middle->verdict.rows[k].after - low.rows[k].after) < 1e-9);
+      QVERIFY(std::abs(reveal->verdict.rows[k].after - in.rows[k].after) < 1e-9);
+      QVERIFY(reveal->verdict.rows[k].after < all[0].verdict.rows[k].after - 0.5); // 12 cm of wall around it
+    }
+    // 0.4 m lower sees less sky over the same roof; the other window stays where it was.
+    QVERIFY(middle->verdict.rows[0].after < all[0].verdict.rows[0].after - 0.3);
+    QVERIFY(std::abs(middle->verdict.rows[1].after - all[0].verdict.rows[1].after) < 1e-9);
+    // Points of one's own are no windows: nothing is moved.
+    for (PointSensor& s : std::get<std::vector<PointSensor>>(p.groups[0].layout)) s.position.z += 0.05;
+    const auto own = readings(p, j);
+    QVERIFY(!named(own, "Middle of the window") && !named(own, "In the reveal"));
   }
 
   void lowestSunAndStepsAreThoseOfARuleChangedByHand() {

@@ -52,6 +52,19 @@ std::string lightCsv(const SensorSet& sensors, const LightResult& r, const Light
   return out;
 }
 
+std::string energyMonthsCsv(const SensorSet& sensors, const std::vector<EnergyMonth>& months) {
+  std::string out = "sensor,month,value,standard_error,direct,sky,reflected\n";
+  for (std::size_t i = 0; i < sensors.sensors.size(); ++i)
+    for (const EnergyMonth& m : months) {
+      const LightResult& r = m.result;
+      out += fmt::format("{},{},", csvField(sensors.sensorName(i)), m.month);
+      out += std::isnan(r.value[i]) ? std::string(",,,,\n")
+                                    : fmt::format("{:.6g},{:.3g},{:.6g},{:.6g},{:.6g}\n", r.value[i],
+                                                  r.standardError[i], r.direct[i], r.sky[i], r.reflected[i]);
+    }
+  return out;
+}
+
 std::string receiversCsv(const Project& p, const SensorSet& sensors) {
   std::string out = "receiver,group,dwelling,subject,x,y,z,nx,ny,nz,azimuth_deg,area_m2,building\n";
   for (std::size_t i = 0; i < sensors.sensors.size(); ++i) {

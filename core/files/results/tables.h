@@ -1,6 +1,7 @@
 #pragma once
 // CSV out. Points as decimal marks, commas between, quotes where a text needs them, UTF-8.
 
+#include "core/studies/energy_months.h"
 #include "core/studies/light_study.h"
 #include "core/studies/probe.h"
 #include "core/studies/sensor_field.h"
@@ -21,6 +22,8 @@ std::string sunHoursCsv(const SensorSet& sensors, const Zone& zone, const SunHou
 /// sensor,x,y,z,nx,ny,nz,value,standard_error — in the result's unit; of irradiation also direct,sky,reflected.
 /// `before`: as for sun hours.
 std::string lightCsv(const SensorSet& sensors, const LightResult& result, const LightResult* before = nullptr);
+/// sensor,month,value,standard_error,direct,sky,reflected — kWh/m² of each month, 1 to 12.
+std::string energyMonthsCsv(const SensorSet& sensors, const std::vector<EnergyMonth>& months);
 /// Either, of what a study gave in SI; fields are of the same study and not of a year.
 std::string fieldCsv(const SensorField& now, const Zone& zone, const SensorField* before = nullptr);
 /// Receivers as points of GeoJSON, longitude and latitude: name, group, unit, value, standard_error, azimuth_deg, and
