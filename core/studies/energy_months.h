@@ -12,9 +12,9 @@ struct EnergyMonth {
   LightResult result;    ///< kWh/m² of the month (a sum), sensor by sensor as asked
 };
 
-/// `input`: of the study as it stands (lightInput); `sensors`: indices in it, rising; none for all. Months of which no hour
-/// lies in the season are left out; a month without light gives zeros. Errors: no irradiation over hours; radiation
-/// missing.
+/// `input`: of the study as it stands (lightInput); `sensors`: indices in it, rising; none for all. Months of which no
+/// hour lies in the season are left out; a month without light gives zeros. Errors: no irradiation over hours;
+/// radiation missing.
 Expected<std::vector<EnergyMonth>> irradiationByMonth(const Project& project, const Study& study, LightInput input,
                                                       const std::vector<std::size_t>& sensors, RunControl& control,
                                                       Threads threads = {});

@@ -275,7 +275,7 @@ private:
       for (std::uint32_t k = p.perReplicate; k < upTo; ++k) {
         HashStream random(mixed(key ^ (std::uint64_t{k} << 20)));
         const double before = total.sum;
-        paths.sample(s.position, normal, *p.aim, ScrambledPoint(key, k), random, total);
+        paths.sample(s.position, normal, *p.aim, ScrambledPoint(key, k), random, total, in_.sunOnSensors);
         p.hits += total.sum > before;
       }
       p.straightHits += total.straightHits;

@@ -39,6 +39,7 @@ struct LightInput {
   Findings findings;
   std::vector<std::string> groups;
   Digest key;
+  bool sunOnSensors = true; ///< with the sun that falls straight on a sensor; false: whoever asks adds it himself
   // probable sunlight hours: directions to the sun in hours with sunshine, whether they are of winter, and how much of
   // the hour counts
   std::vector<Vec3> sunHours;

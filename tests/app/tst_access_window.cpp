@@ -2,6 +2,7 @@
 // leaves it, a rule on net new shadow.
 
 #ifndef Q_MOC_RUN
+#include "app/charts/month_bars.h"
 #include "core/model/form/edit.h"
 #include "core/proof/light_cases.h"
 #include "tests/app/driver.h"
@@ -92,6 +93,19 @@ private slots:
     QVERIFY(energy->text().contains("% sun"));
     QTRY_VERIFY_WITH_TIMEOUT(current() && !current()->verdicts.empty(), 30000);
     QVERIFY2(current()->verdicts[0].second.outcome == Outcome3::Meets, current()->verdicts[0].second.text.c_str());
+    // A cell tells its months, which add up to it.
+    auto* months = named<MonthBars>(*w, "Months behind the sensor");
+    QVERIFY(!months->isVisibleTo(w.get()));
+    clickAt(&w->stage(), *w->stage().pixelOf({0, -24, 16}));
+    QVERIFY(w->document().looking().sensor.has_value());
+    QTRY_VERIFY_WITH_TIMEOUT(months->isVisibleTo(w.get()), 30000);
+    const QStringList told = months->text().split(", ");
+    QCOMPARE(told.size(), 12);
+    double together = 0;
+    for (const QString& m : told) together += m.section(' ', 1, 1).toDouble();
+    const double cell = double(current()->painted->values()[*w->document().looking().sensor]);
+    QVERIFY2(told[5].startsWith("Jun ") && std::abs(together / cell - 1) < 0.02,
+             qPrintable(QString("%1 %2").arg(together).arg(cell)));
     // A season, and a moment.
     const auto light = [&]() -> const LightSettings& { return w->document().project().studies.back().light; };
     const double year = double(current()->painted->values()[0]);
@@ -101,19 +115,71 @@ private slots:
     QCOMPARE(light().season.fromMonth, 12);
     QTRY_VERIFY_WITH_TIMEOUT(current() && current()->painted && double(current()->painted->values()[0]) < 0.3 * year,
                              30000);
+    QTRY_VERIFY_WITH_TIMEOUT(months->isVisibleTo(w.get()) && months->text().split(", ").size() == 2, 30000);
+    QVERIFY(months->text().startsWith("Jan ") && months->text().contains("Dec "));
     choose(*w, "Told as", "mean of its days");
     QTRY_VERIFY_WITH_TIMEOUT(current() && current()->painted && current()->painted->scale.unit == "kWh/m² a day",
                              30000);
     choose(*w, "Period of irradiation", "the sky of a moment");
     QCOMPARE(light().sky.kind, SkyKind::Weather);
     QTRY_VERIFY_WITH_TIMEOUT(current() && current()->painted && current()->painted->scale.unit == "W/m²", 30000);
-    choose(*w, "Sky", "uniform"); // without irradiances: said, nothing lost
+    QTRY_VERIFY(!months->isVisibleTo(w.get())); // a moment has none
+    choose(*w, "Sky", "uniform");               // without irradiances: said, nothing lost
     QTRY_VERIFY_WITH_TIMEOUT(named<QLabel>(*w, "State of the study")->text().contains("needs its irradiances"), 30000);
     fill(*w, "Diffuse irradiance", "100");
     QTRY_VERIFY_WITH_TIMEOUT(current() && current()->painted, 30000);
     QVERIFY(std::abs(current()->painted->values()[0] - 100) < 1);
     fill(*w, "Beam irradiance", "-5");
     QCOMPARE(light().sky.directIrradiance, 0.0);
+  }
+
+  void whatIsDemolishedIsGoneAfterAndThereBefore() {
+    // An old shed where the block is proposed: found, taken as demolished, and the ground before has its shadow.
+    Project p = square();
+    Element shed;
+    shed.id = {5};
+    shed.name = "Shed";
+    shed.role = Role::Neighbour;
+    shed.shape = Mass{rectangle(-15, -30, 20, -16), 0, 8, 1};
+    p.elements.push_back(std::make_shared<const Element>(shed));
+    auto w = openWindow();
+    w->document().startNew(p);
+    const auto found = [&](const char* code) {
+      return std::any_of(w->document().findings().begin(), w->document().findings().end(),
+                         [&](const Finding& f) { return f.code == code; });
+    };
+    QTRY_VERIFY(found("proposal.overlap"));
+    w->document().look([](Looking& l) {
+      l.step = Step::Model;
+      l.selected = {{5}};
+    });
+    choose(*w, "Status", "to be demolished");
+    const auto now = [&] { return w->document().project().element({5}); };
+    QVERIFY(now()->demolished && !now()->proposed);
+    QTRY_VERIFY(!found("proposal.overlap"));
+    QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
+    press(*w, "Sun on this ground");
+    const auto current = [&] { return w->studies().current(); };
+    QTRY_VERIFY_WITH_TIMEOUT(current() && current()->painted && !current()->partial, 30000);
+    const std::vector<float> after = current()->painted->values();
+    choose(*w, "State shown", "before it");
+    QTRY_VERIFY_WITH_TIMEOUT(
+        current() && current()->state == DesignState::Before && current()->painted && !current()->partial, 30000);
+    const std::vector<float> before = current()->painted->values();
+    // The block alone, and the shed alone, asked of the core.
+    const auto alone = [&](std::uint64_t id) {
+      Project q = w->document().project();
+      std::erase_if(q.elements, [&](const ElementPtr& e) { return e->id.value != 1 && e->id.value != id; });
+      q = withEdited(std::move(q), {{id}}, [](Element& e) { e.demolished = e.proposed = false; });
+      RunControl control;
+      const Study& s = w->document().project().studies.back();
+      return runSunHours(*sunHoursInput(q, s.groups, s.sunHours), control).hours;
+    };
+    QCOMPARE(after, alone(2));
+    QCOMPARE(before, alone(5));
+    w->action("Undo")->trigger(); // the question
+    w->action("Undo")->trigger(); // the status
+    QVERIFY(!now()->demolished);
   }
 
   void theShadowPlanFollowsAndLeaves() {
