@@ -7,6 +7,10 @@ namespace noonward::tolerance {
 inline constexpr double weld = 1e-5;
 /// m. Sensors stand this far in front of the surface they belong to; > float32 spacing at 5 km (0.5 mm).
 inline constexpr double sensorOffset = 2e-3;
+/// m. A room's floor lies this far above its level and its ceiling below its height, so that neither lies in one plane
+/// with the base or roof of the building, the ground, or the room above: which of two such faces a ray meets is chance.
+/// Above float32 spacing at 5 km, below sensorOffset.
+inline constexpr double roomSkin = 1e-3;
 /// m. Rays of single precision begin this far in front of the surface that a point may lie on, and farther where
 /// coordinates are large, or it would hide its own sky. Exact sun hours are of double precision and begin at the point
 /// itself.

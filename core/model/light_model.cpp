@@ -330,7 +330,9 @@ private:
       for (const Vec3& c : o.corners(0, 0, 0)) ring.push_back(xy(c));
       roofHoles.push_back(std::move(ring));
     }
-    auto floor = flat(room.outline, room.floor, {}), ceiling = flat(room.outline, room.floor + room.height, roofHoles);
+    const double skin = std::min(tolerance::roomSkin, room.height / 4);
+    auto floor = flat(room.outline, room.floor + skin, {}),
+         ceiling = flat(room.outline, room.floor + room.height - skin, roofHoles);
     if (!floor || !ceiling) return fail((!floor ? floor : ceiling).error().message, room.name);
     floor->face.assign(floor->triangles.size(), baseFace);
     ceiling->face.assign(ceiling->triangles.size(), roofFace);

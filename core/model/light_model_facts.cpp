@@ -105,7 +105,7 @@ void hashGeometry(Hasher& hash, const Project& p, bool withProposed) {
   };
   const auto shape = [&](const Element& e) { std::visit([&](const auto& s) { hashShape(hash, s); }, e.shape); };
   if (!withProposed && anyDemolished(p)) return hashGeometry(hash, withDemolishedStanding(p), false);
-  hash.add("scene 2");
+  hash.add("scene 3"); // 3: floors and ceilings stand clear of what lies in their plane
   for (const ElementPtr& e : p.elements) {
     if (!standsInTheLight(*e, withProposed) || e->role == Role::Glazing) continue;
     shape(*e);

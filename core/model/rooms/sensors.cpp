@@ -102,7 +102,7 @@ private:
           facts.spacing = laid.spacing;
           facts.distance = laid.distance;
           for (const GridCell& c : laid.cells) {
-            put({c.at.x, c.at.y, room.floor + grid.height}, {0, 0, 1});
+            put({c.at.x, c.at.y, room.floor + std::max(grid.height, tolerance::sensorOffset)}, {0, 0, 1});
             facts.cellArea += c.area / double(laid.cells.size());
           }
           if (laid.narrowed)
