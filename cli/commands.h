@@ -25,6 +25,7 @@ void addShade(CLI::App& app, Session& session);           ///< shade report, sha
 void addSheet(CLI::App& app, Session& session);           ///< sheet, film
 void addShadows(CLI::App& app, Session& session);
 void addReceivers(CLI::App& app, Session& session);
+void addFisheye(CLI::App& app, Session& session);  ///< fisheye, glare
 void addUnderlay(CLI::App& app, Session& session); ///< underlay
 void addLight(CLI::App& app, Session& session);    ///< sky, rooms, finishes, why
 void addOptions(CLI::App& app, Session& session);  ///< options, compare, runs, set-up
@@ -34,6 +35,8 @@ void addProve(CLI::App& app, Session& session);
 void addDemo(CLI::App& app, Session& session);
 void addBench(CLI::App& app, Session& session);
 
+/// Each in a line on standard error, equal ones together.
+void printFindings(const Findings& list);
 /// A project file, with one of its options in hand where a name is given; its notes go to standard error.
 Expected<LoadedProject> openProject(const std::string& path, const std::string& option = {});
 /// Back to its file, unless another program has saved it since it was read here.

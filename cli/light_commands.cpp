@@ -46,11 +46,11 @@ Json energyOf(const SensorSet& sensors, const SensorGridFacts& g, const LightRes
   return out;
 }
 
+} // namespace
+
 void printFindings(const Findings& list) {
   for (const Finding& f : merged(list)) std::fputs(fmt::format("{}: {}\n", rankText(f.rank), f.text).c_str(), stderr);
 }
-
-} // namespace
 
 Outcome putSettings(Study& s, const RunCall& c, int year) {
   for (const auto& [key, value] : c.shorthands) {

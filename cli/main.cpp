@@ -110,6 +110,7 @@ int main(int argc, char** argv) {
   addSheet(app, session);
   addReceivers(app, session);
   addShadows(app, session);
+  addFisheye(app, session);
   addMetrics(app, session);
   addOptions(app, session);
   addRecord(app, session);

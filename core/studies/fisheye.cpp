@@ -1,14 +1,13 @@
 #include "core/studies/fisheye.h"
 #include "core/base/parallel.h"
-#include "core/light/ray_offset.h"
-#include "core/light/sampler.h"
 #include "core/model/light_model.h"
+#include "core/studies/sight.h"
 #include <algorithm>
 #include <array>
 #include <chrono>
 #include <cmath>
 #include <fmt/format.h>
-#include <map>
+#include <unordered_map>
 
 namespace noonward {
 
@@ -21,7 +20,7 @@ constexpr int mostPixels = 2048, leastPixels = 16;
 
 // ---- directions and pixels ----------------------------------------------------------------------------------------
 
-const char* projectionKey(FisheyeProjection p) {
+const char* fisheyeProjectionKey(FisheyeProjection p) {
   switch (p) {
   case FisheyeProjection::Equidistant:
     return "equidistant";
@@ -35,10 +34,10 @@ const char* projectionKey(FisheyeProjection p) {
   return "";
 }
 
-std::optional<FisheyeProjection> projectionFromKey(std::string_view key) {
+std::optional<FisheyeProjection> fisheyeProjectionFromKey(std::string_view key) {
   for (FisheyeProjection p : {FisheyeProjection::Equidistant, FisheyeProjection::Equisolid,
                               FisheyeProjection::Orthographic, FisheyeProjection::Perspective})
-    if (key == projectionKey(p)) return p;
+    if (key == fisheyeProjectionKey(p)) return p;
   return {};
 }
 
@@ -112,13 +111,7 @@ double FisheyeMap::solidAngle(int column, int row) const {
 
 namespace {
 
-/// What of a pixel's light comes from a surface: factor × its illuminance.
-struct Term {
-  Vec3 at, normal;
-  double factor = 0;
-  int room = -1;         ///< whose light it has; −1 none
-  std::uint64_t key = 0; ///< of the surface and its side
-};
+using Term = SightTerm;
 struct Pixel {
   double fixed = 0; ///< cd/m², from the sky
   std::uint32_t first = 0, count = 0;
@@ -126,66 +119,19 @@ struct Pixel {
   std::uint64_t seen = 0;
 };
 
-/// Follows the sight from the eye.
-class Sight {
-public:
-  Sight(const LightScene& scene, const StudySky& sky) : scene_(scene), sky_(sky) {}
-  void look(Vec3 o, Vec3 d, Pixel& pixel, std::vector<Term>& terms) const {
-    const std::size_t first = terms.size();
-    trace(o, d, 0, 1, false, pixel, terms);
-    pixel.count = std::uint32_t(terms.size() - first);
-    std::uint64_t key = pixel.count;
-    for (std::size_t k = first; k < terms.size(); ++k) key = mixed(key * 0x9e3779b97f4a7c15ull + terms[k].key);
-    pixel.key = key;
-  }
-
-private:
-  static std::uint64_t keyOf(std::uint64_t part, Vec3 n, int side) {
-    std::uint64_t k = mixed(part * 8 + std::uint64_t(side));
-    for (double v : {n.x, n.y, n.z}) k = mixed(k + std::uint64_t(std::int64_t(std::lround(v * 1000)) + 4000));
-    return k;
-  }
-  void trace(Vec3 o, Vec3 d, double from, double weight, bool mirrored, Pixel& pixel, std::vector<Term>& terms) const {
-    const LightScene::Hit wall = scene_.opaque(o, d, from, 1e30);
-    double ground = std::numeric_limits<double>::infinity();
-    if (d.z < 0 && o.z > scene_.groundLevel()) ground = (scene_.groundLevel() - o.z) / d.z;
-    const double stop = std::min(wall.distance, ground);
-    for (int guard = 0; guard < 64 && weight > 1e-5; ++guard) {
-      const LightScene::Hit g = scene_.glass(o, d, from, std::min(stop, 1e30));
-      if (!g.any()) break;
-      const LightScene::Piece& pane = scene_.pieces()[g.triangle];
-      const GlazingOptics& op = scene_.optics(pane.optics);
-      const double facing = std::abs(dot(pane.normal, d));
-      const Vec3 at = o + d * g.distance, toward = dot(pane.normal, d) < 0 ? pane.normal : -pane.normal;
-      if (const double back = op.diffuseReflectance(); back > 0)
-        terms.push_back({at, toward, weight * back / pi, pane.room, keyOf(pane.part, toward, 1)});
-      if (const double through = op.scattered(facing); through > 0)
-        terms.push_back({at, -toward, weight * through / pi, -1, keyOf(pane.part, toward, 2)});
-      if (const double mirror = op.mirrored(facing); mirror > 0 && !mirrored)
-        trace(at + toward * rayOffsetAt(at), normalized(d - toward * (2 * dot(d, toward))), 0, weight * mirror, true,
-              pixel, terms);
-      weight *= op.straight(facing);
-      from = g.distance + rayOffsetAt(at);
-    }
-    if (!(weight > 1e-5)) return;
-    if (!std::isfinite(stop)) {
-      if (d.z > 0) pixel.fixed += weight * sky_.sky(d);
-      return;
-    }
-    const Vec3 p = o + d * stop;
-    if (ground < wall.distance) {
-      terms.push_back({p, {0, 0, 1}, weight * scene_.groundReflectance() / pi, -1, 3});
-      return;
-    }
-    const auto& s = scene_.surfaces()[wall.triangle];
-    Vec3 n{s.normal[0], s.normal[1], s.normal[2]};
-    if (dot(n, d) > 0) n = -n;
-    if (!mirrored) pixel.seen = scene_.elementOf(wall.triangle);
-    terms.push_back({p, n, weight * scene_.finishOf(wall.triangle).reflectance / pi, scene_.roomOf(wall.triangle),
-                     keyOf(s.part + 1, n, 0)});
-  }
-  const LightScene& scene_;
+/// Gathers what one pixel shows.
+struct PixelSink {
   const StudySky& sky_;
+  Pixel& pixel;
+  std::vector<Term>& terms;
+  double weight = 1; ///< of this look among those of the pixel
+  void sky(Vec3 d, double share, std::uint32_t) { pixel.fixed += weight * share * sky_.sky(d); }
+  void pane(std::uint32_t, double) {}
+  void surface(const Term& t, bool mirrored) {
+    terms.push_back(t);
+    terms.back().factor *= weight;
+    if (!mirrored && t.element != 0) pixel.seen = t.element;
+  }
 };
 
 /// Illuminance of a term: of its own point, or between four of the same surface.
@@ -202,26 +148,64 @@ public:
 
   void look() {
     const std::size_t n = std::size_t(map_.size);
-    std::vector<std::vector<Term>> rows(n);
+    std::vector<std::vector<Term>> rows(n), edges(n);
+    const Sight<PixelSink> sight(*in_.scene);
     forChunks(n, 4, threads_, [&](std::size_t a, std::size_t b) {
-      const Sight sight(*in_.scene, in_.sky);
       for (std::size_t y = a; y < b; ++y)
         for (std::size_t x = 0; x < n; ++x) {
           Pixel& p = pixels_[y * n + x];
           p.first = std::uint32_t(rows[y].size());
-          if (const auto d = map_.direction(double(x) + 0.5, double(y) + 0.5)) sight.look(eye_, *d, p, rows[y]);
+          if (const auto d = map_.direction(double(x) + 0.5, double(y) + 0.5)) {
+            PixelSink sink{in_.sky, p, rows[y], 1};
+            sight.look(eye_, *d, sink);
+          }
+          p.count = std::uint32_t(rows[y].size()) - p.first;
+          p.key = p.count;
+          for (std::size_t k = p.first; k < rows[y].size(); ++k)
+            p.key = mixed(p.key * 0x9e3779b97f4a7c15ull + rows[y][k].key);
+        }
+    });
+    // Where surfaces meet, a pixel is the mean of four by four looks: the light of small windows hangs on their edges.
+    std::vector<bool> meets(n * n, false);
+    for (std::size_t y = 0; y < n; ++y)
+      for (std::size_t x = 0; x < n; ++x)
+        for (const auto& [dx, dy] : {std::pair<std::size_t, std::size_t>{1, 0}, {0, 1}})
+          if (x + dx < n && y + dy < n && pixels_[y * n + x].key != pixels_[(y + dy) * n + x + dx].key)
+            meets[y * n + x] = meets[(y + dy) * n + x + dx] = true;
+    forChunks(n, 4, threads_, [&](std::size_t a, std::size_t b) {
+      for (std::size_t y = a; y < b; ++y)
+        for (std::size_t x = 0; x < n; ++x) {
+          if (!meets[y * n + x]) continue;
+          Pixel& p = pixels_[y * n + x];
+          p.fixed = 0;
+          p.first = std::uint32_t(edges[y].size());
+          constexpr int cuts = 4;
+          int inside = 0;
+          for (int k = 0; k < cuts * cuts; ++k)
+            inside +=
+                map_.direction(double(x) + (k % cuts + 0.5) / cuts, double(y) + (k / cuts + 0.5) / cuts).has_value();
+          for (int k = 0; k < cuts * cuts; ++k) {
+            const auto d = map_.direction(double(x) + (k % cuts + 0.5) / cuts, double(y) + (k / cuts + 0.5) / cuts);
+            if (!d) continue;
+            PixelSink sink{in_.sky, p, edges[y], 1.0 / inside};
+            sight.look(eye_, *d, sink);
+          }
+          p.count = std::uint32_t(edges[y].size()) - p.first;
+          p.key = mixed(y * n + x + 1); // of no other
         }
     });
     for (std::size_t y = 0; y < n; ++y) {
-      const auto base = std::uint32_t(terms_.size());
-      for (std::size_t x = 0; x < n; ++x) pixels_[y * n + x].first += base;
+      const auto base = std::uint32_t(terms_.size()), more = base + std::uint32_t(rows[y].size());
+      for (std::size_t x = 0; x < n; ++x) pixels_[y * n + x].first += meets[y * n + x] ? more : base;
       terms_.insert(terms_.end(), rows[y].begin(), rows[y].end());
+      terms_.insert(terms_.end(), edges[y].begin(), edges[y].end());
     }
     pointOf_.assign(terms_.size(), none);
     light_.resize(terms_.size());
-    const int block = map_.size >= 256 ? 8 : map_.size >= 64 ? 4 : 2;
+    const int block = map_.size >= 512 ? 16 : map_.size >= 256 ? 8 : map_.size >= 64 ? 4 : 2;
     for (int y = 0; y < map_.size; y += block)
       for (int x = 0; x < map_.size; x += block) share(x, y, block);
+    for (const auto& [term, key] : served_) light_[term] = {{pointOf(nearby_.at(key)), 0, 0, 0}, {1, 0, 0, 0}};
   }
 
   /// Light at the points, by the engine of sensors; what falls there straight from the sun is asked pixel by pixel.
@@ -249,6 +233,7 @@ public:
       ++in_.sensors.groups.back().count;
     }
     in_.sunOnSensors = false;
+    in_.leastSamples = 32;
     const LightResult r = n > 0 ? runLight(in_, control_, threads_) : LightResult{};
     end = n > 0 ? r.end : RunEnd::Finished;
     lux_.assign(n, 0);
@@ -347,8 +332,20 @@ private:
     }
     return pointOf_[term];
   }
+  /// A pixel where surfaces meet: the light of a point nearby on the same surface serves.
   void own(const Pixel& p) {
-    for (std::uint32_t k = p.first; k < p.first + p.count; ++k) light_[k] = {{pointOf(k), 0, 0, 0}, {1, 0, 0, 0}};
+    for (std::uint32_t k = p.first; k < p.first + p.count; ++k) {
+      const Term& t = terms_[k];
+      const double size = length(t.at - eye_) * 8 * pi / map_.size; // m across eight pixels
+      const int level = int(std::floor(std::log2(std::max(1e-6, size))));
+      std::uint64_t key = mixed(t.key + std::uint64_t(level + 64));
+      for (double v : {t.at.x, t.at.y, t.at.z})
+        key = mixed(key + std::uint64_t(std::int64_t(std::floor(std::ldexp(v, -level))) + (1 << 30)));
+      // Any of them: the first would always be the one at the upper left.
+      const auto [at, fresh] = nearby_.try_emplace(key, k);
+      if (!fresh && mixed(k) < mixed(at->second)) at->second = k;
+      served_.emplace_back(k, key);
+    }
   }
   /// The block between four pixels: on one surface by what its corners have, else in four smaller ones.
   void share(int x0, int y0, int size) {
@@ -389,8 +386,10 @@ private:
   Threads threads_;
   std::vector<Pixel> pixels_;
   std::vector<Term> terms_;
-  std::vector<std::uint32_t> pointOf_, points_; ///< term → point; point → term
-  std::vector<Light> light_;                    ///< by term
+  std::vector<std::uint32_t> pointOf_, points_;                 ///< term → point; point → term
+  std::vector<Light> light_;                                    ///< by term
+  std::unordered_map<std::uint64_t, std::uint32_t> nearby_;     ///< term by surface and place
+  std::vector<std::pair<std::uint32_t, std::uint64_t>> served_; ///< terms that have the light of one nearby
   std::vector<float> lux_, spread_, sun_;
 };
 
@@ -500,8 +499,10 @@ Expected<Fisheye> fisheye(const Project& project, const FisheyeSettings& s, cons
   study.kind = StudyKind::Illuminance;
   study.groups = {eye.id};
   study.light.sky = sky;
-  study.light.error = s.error;
+  study.light.error = std::min(0.9, 1.42 * s.error); // of a point: pixels between four have less
   study.light.seed = s.seed;
+  // Errors of single points fade in the sum over the picture: dark corners are not followed to the end.
+  study.light.maxSamples = std::size_t(std::clamp(128 * std::pow(0.03 / s.error, 2), 64.0, 262144.0));
   auto in = lightInput(p, study, false, moment);
   if (!in) return tl::unexpected(in.error());
   if (inMass(p, s.eye) || buried(*in->scene, s.eye))

@@ -22,8 +22,8 @@ enum class FisheyeProjection {
   Orthographic, ///< sin θ
   Perspective   ///< tan θ / tan 30°: 60° wide, straight lines stay straight; no glare, since it is no hemisphere
 };
-const char* projectionKey(FisheyeProjection projection);
-std::optional<FisheyeProjection> projectionFromKey(std::string_view key);
+const char* fisheyeProjectionKey(FisheyeProjection projection);
+std::optional<FisheyeProjection> fisheyeProjectionFromKey(std::string_view key);
 
 /// Between pixels of a picture `size` wide and directions.
 struct FisheyeMap {

@@ -154,9 +154,9 @@ public:
     }
     darkRooms();
     const auto inRooms = std::size_t(std::count(enclosed_.begin(), enclosed_.end(), true));
-    if (reflections_ && inRooms >= 24 && in_.settings.error >= 0.0075 && most_ >= 64) {
-      if (!rounds(4, nullptr)) return; // a first picture
-      std::vector<Sensor> loose;       // shut in, but in no drawn room: what surrounds them is remembered too
+    if (reflections_ && inRooms >= 24 && in_.settings.error >= 0.0075 && most_ >= 8) {
+      if (partial_ && !rounds(4, nullptr)) return; // a first picture
+      std::vector<Sensor> loose; // shut in, but in no drawn room: what surrounds them is remembered too
       for (std::size_t i = 0; i < sensors.size(); ++i)
         if (enclosed_[i] && in_.sensors.groups[sensors[i].group].room < 0) loose.push_back(sensors[i]);
       const Patches patches(*in_.scene, patchSize,
@@ -171,7 +171,7 @@ public:
           if (inRoom(i) && !state_[i].settled) again(i);
         patches_ = &patches;
         out.replicates.resize(state_.size() * replicates, std::nanf(""));
-        if (!rounds(512, &light)) return;
+        if (!rounds(std::min(512u, most_), &light)) return;
         if (unsettledInRooms() <= inRooms / 50) break; // a few are cheaper without what is remembered
       }
       patches_ = nullptr;
@@ -295,7 +295,8 @@ private:
     if (p.hits == 0)
       out.standardError[i] =
           float(unseen(double(upTo) * replicates) / 2); // no light found: an upper bound, never an exact zero
-    p.settled = (upTo >= 32 && error <= wanted(mean) && believable(i, upTo, wanted(mean))) || upTo >= most_;
+    p.settled = (upTo >= in_.leastSamples / replicates && error <= wanted(mean) && believable(i, upTo, wanted(mean))) ||
+                upTo >= most_;
   }
 
   /// What so many ways that all found nothing leave possible at 95 %: 3 in n (the rule of three), each bringing at most

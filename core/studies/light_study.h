@@ -40,6 +40,7 @@ struct LightInput {
   std::vector<std::string> groups;
   Digest key;
   bool sunOnSensors = true; ///< with the sun that falls straight on a sensor; false: whoever asks adds it himself
+  std::uint32_t leastSamples = 512; ///< no sensor is settled with fewer
   // probable sunlight hours: directions to the sun in hours with sunshine, whether they are of winter, and how much of
   // the hour counts
   std::vector<Vec3> sunHours;
