@@ -34,5 +34,6 @@ std::vector<Measured> daylightYear();
 std::vector<Measured> shadeSpeed();
 std::vector<Measured> accessSpeed();
 std::vector<Measured> quarterSpeed();
+std::vector<Measured> glareSpeed();
 
 } // namespace noonward::cli

@@ -2,6 +2,7 @@
 
 #include "cli/commands.h"
 #include "core/base/json.h"
+#include "core/files/results/glare_files.h"
 #include "core/files/results/luminance_exr.h"
 #include "core/files/results/tables.h"
 #include "core/files/save_file.h"
@@ -36,12 +37,6 @@ std::optional<std::vector<double>> numbersFrom(const std::string& text, std::siz
   return out.size() == n ? std::optional(out) : std::nullopt;
 }
 
-/// From the line of sight: to the right and up, degrees.
-std::pair<double, double> offSight(const EyeFrame& e, Vec3 d) {
-  return {degrees(std::atan2(dot(d, e.right), dot(d, e.forward))),
-          degrees(std::asin(std::clamp(dot(d, e.up), -1.0, 1.0)))};
-}
-
 Json sourceJson(const EyeFrame& e, const GlareSource& s) {
   const auto [right, up] = offSight(e, s.direction);
   Json j{{"luminance_cd_m2", s.luminance},
@@ -52,16 +47,6 @@ Json sourceJson(const EyeFrame& e, const GlareSource& s) {
          {"sun", s.sun}};
   if (!std::isfinite(s.position)) j["position_index"] = nullptr;
   return j;
-}
-
-std::string sourcesCsv(const EyeFrame& e, const std::vector<GlareSource>& sources) {
-  std::string out = "luminance_cd_m2,solid_angle_sr,azimuth_deg,altitude_deg,position_index,sun\n";
-  for (const GlareSource& s : sources) {
-    const auto [right, up] = offSight(e, s.direction);
-    out += fmt::format("{:.6g},{:.6g},{:.4f},{:.4f},{:.4f},{}\n", s.luminance, s.solidAngle, right, up, s.position,
-                       s.sun ? 1 : 0);
-  }
-  return out;
 }
 
 Json glareJson(const Glare& g, const EyeFrame& e) {
@@ -160,7 +145,7 @@ int run(const FisheyeCall& c) {
   if (!c.out.empty())
     if (const Outcome o = written(c, p, *f, scale); !o) return complain(o.error().text(), 1);
   if (!c.sources.empty())
-    if (const Outcome o = saveFile(c.sources, sourcesCsv(f->map.eye, f->glare.sources)); !o)
+    if (const Outcome o = saveFile(c.sources, glareSourcesCsv(f->map.eye, f->glare.sources)); !o)
       return complain(o.error().text(), 1);
   const bool hemisphere = s.projection != FisheyeProjection::Perspective;
   if (c.json) {

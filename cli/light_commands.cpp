@@ -4,10 +4,12 @@
 #include "core/base/units.h"
 #include "core/base/words.h"
 #include "core/files/project/project_file.h"
+#include "core/files/results/glare_files.h"
 #include "core/files/results/tables.h"
 #include "core/model/settings/study_fields.h"
 #include "core/runs/runner.h"
 #include "core/runs/trial.h"
+#include "core/studies/glare_year.h"
 #include "core/studies/irradiation.h"
 #include "core/studies/sensor_field.h"
 #include <cstdio>
@@ -128,8 +130,15 @@ int runLightStudies(const RunCall& c, StudyKind kind) {
         if (!std::isalnum(static_cast<unsigned char>(ch))) ch = '-';
     }
     const auto path = std::filesystem::path(c.out) / (std::string(studyKey(kind)) + tail + ".csv");
-    if (const Outcome o = saveFile(path, lightCsv(input->sensors, **result, earlier.get())); !o)
-      return complain(o.error().text(), 1);
+    const std::string table = kind == StudyKind::Glare ? glareCsv(loaded->project, input->sensors, **result)
+                                                       : lightCsv(input->sensors, **result, earlier.get());
+    if (const Outcome o = saveFile(path, table); !o) return complain(o.error().text(), 1);
+    if (kind == StudyKind::Glare && c.series) {
+      auto hours = path;
+      hours.replace_filename(path.stem().string() + "-series.csv");
+      if (const Outcome o = saveFile(hours, glareSeriesCsv(loaded->project, input->sensors, **result)); !o)
+        return complain(o.error().text(), 1);
+    }
     Json facts{{"study", s.name},
                {"kind", studyKey(kind)},
                {"sky", input->sky.text},
@@ -156,6 +165,10 @@ int runLightStudies(const RunCall& c, StudyKind kind) {
     for (const SensorGridFacts& g : input->sensors.groups) {
       Json group = statisticsJson(input->sensors, g, **result);
       if (earlier) group["mean_before"] = statisticsJson(input->sensors, g, *earlier)["mean"];
+      if ((*result)->glare)
+        for (std::size_t k = g.first; k < g.first + g.count; ++k)
+          if (const std::string why = glareCauseText(*(*result)->glare, k); !why.empty())
+            group["causes"].push_back({{"eye", input->sensors.sensorName(k)}, {"text", why}});
       if (kind == StudyKind::Irradiation)
         group["energy"] = energyOf(input->sensors, g, **result, usualThreshold(kind), loaded->project.site.northAngle);
       facts["groups"].push_back(std::move(group));

@@ -91,8 +91,8 @@ int runStudies(const ProjectCall& c) {
                      c.months};
   if (c.months && *kind != StudyKind::Irradiation) return complain("run: --months goes with --study irradiation", 2);
   if (c.before && c.difference) return complain("run: --before or --difference, not both", 2);
-  if (factsOf(*kind).settings == SettingsOf::Year) return runYearStudy(call);
-  if (factsOf(*kind).settings == SettingsOf::Light) return runLightStudies(call, *kind);
+  if (factsOf(*kind).answer == AnswerOf::Year) return runYearStudy(call);
+  if (factsOf(*kind).answer == AnswerOf::Light) return runLightStudies(call, *kind);
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   const Project& p = loaded->project;
@@ -419,7 +419,7 @@ void addProjectCommands(CLI::App& app, Session& session) {
   run->add_option("--blinds", c->blinds,
                   "year: standard (> 2 % of a space with ≥ 1000 lx of beam), never, always, irradiance, schedule");
   run->add_flag("--estimate", c->estimate, "tell about how long it would take and how much memory, and run nothing");
-  run->add_flag("--series", c->series, "year: also write every hour of every sensor");
+  run->add_flag("--series", c->series, "year, glare: also write every hour of every sensor or line of sight");
   run->add_option("--illuminance", c->illuminance,
                   "year: irradiance (× efficacy), or weather for the file's own illuminances where they are plausible");
   run->add_option("--sunshine", c->sunshine,

@@ -142,7 +142,8 @@ int runYearStudy(const RunCall& c) {
   s.keepSeries = c.series;
   if (groups.empty())
     for (const SensorGroup& g : p.groups)
-      if (c.name.empty() ? std::holds_alternative<RoomGrid>(g.layout) : g.name == c.name) groups.push_back(g.id);
+      if (c.name.empty() ? std::holds_alternative<RoomGrid>(g.layout) && !g.eyes : g.name == c.name)
+        groups.push_back(g.id);
   if (!c.name.empty() && groups.empty())
     return complain("run: the project has no daylight year and no sensors called \"" + c.name + "\"", 2);
   std::optional<ResultStore> store;

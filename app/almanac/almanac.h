@@ -41,6 +41,8 @@ private:
   void renderWishes();
   YearPicture shown() const; ///< the wanted picture where there is what it needs, else day and night
   std::vector<float> roomYear(YearPicture picture) const;
+  /// DGP of the line of sight that is looked at, by record; empty where there is none.
+  std::vector<float> glareYear() const;
   std::vector<float> room_; ///< what the picture of a room shows, by record
   double roomMost_ = 1000;  ///< lx, end of the colours
   Document& document_;

@@ -1,5 +1,7 @@
 #include "app/almanac/almanac.h"
 #include "app/theme/style.h"
+#include "core/studies/glare.h"
+#include "core/studies/glare_year.h"
 #include "core/sun/sun_path.h"
 #include "picture/legend.h"
 #include <QKeyEvent>
@@ -42,6 +44,9 @@ YearPicture AlmanacPlot::shown() const {
   const Looking& l = document_.looking();
   const auto& weather = document_.project().site.weather;
   YearPicture wanted = l.shownYear();
+  if ((wanted == YearPicture::SensorLux || wanted == YearPicture::Glare) && weather && !glareYear().empty())
+    return YearPicture::Glare;
+  if (wanted == YearPicture::Glare) wanted = YearPicture::DayAndNight;
   if (ofRoom(wanted) && studies_.hours() && weather) return wanted;
   if (ofRoom(wanted)) wanted = l.year == YearPicture::Own ? YearPicture::Probe : YearPicture::DayAndNight;
   if (wanted == YearPicture::Probe && !studies_.probeResult()) return YearPicture::DayAndNight;
@@ -56,18 +61,20 @@ void AlmanacPlot::renderYear() {
   const auto probed = studies_.probeResult();
   const YearPicture picture = shown();
   const auto hours = ofRoom(picture) ? studies_.hours() : nullptr;
-  const QString key =
-      QString("%10 %11 ").arg(quintptr(hours.get())).arg(qulonglong(l.sensor.value_or(~std::size_t{0}))) +
-      QString("%1 %2 %3 %4 %5 %6 %7 %8 %9")
-          .arg(p.site.place.latitude)
-          .arg(p.site.place.longitude)
-          .arg(QString::fromStdString(p.site.zone))
-          .arg(g.year)
-          .arg(int(l.clock))
-          .arg(int(picture))
-          .arg(quintptr(picture == YearPicture::Probe ? probed.get() : nullptr))
-          .arg(theme().dark)
-          .arg(quintptr(p.site.weather.get()));
+  const auto glaring = picture == YearPicture::Glare ? studies_.current() : nullptr;
+  const QString key = QString("%10 %11 ")
+                          .arg(quintptr(glaring ? static_cast<const void*>(glaring.get()) : hours.get()))
+                          .arg(qulonglong(l.sensor.value_or(~std::size_t{0}))) +
+                      QString("%1 %2 %3 %4 %5 %6 %7 %8 %9")
+                          .arg(p.site.place.latitude)
+                          .arg(p.site.place.longitude)
+                          .arg(QString::fromStdString(p.site.zone))
+                          .arg(g.year)
+                          .arg(int(l.clock))
+                          .arg(int(picture))
+                          .arg(quintptr(picture == YearPicture::Probe ? probed.get() : nullptr))
+                          .arg(theme().dark)
+                          .arg(quintptr(p.site.weather.get()));
   if (key == drawn_) return;
   drawn_ = key;
   if (hours) {
@@ -80,6 +87,8 @@ void AlmanacPlot::renderYear() {
       std::sort(lit.begin(), lit.end());
       roomMost_ = lit.empty() ? 600 : std::max(600.0, roundedUp(double(lit[lit.size() * 95 / 100])));
     }
+  } else if (glaring) {
+    room_ = glareYear();
   } else {
     room_.clear();
   }
@@ -112,6 +121,9 @@ void AlmanacPlot::renderYear() {
         if (picture == YearPicture::Probe) {
           const ProbeState s = probed->at(at);
           c = s == ProbeState::Sun ? sun : s == ProbeState::Shade ? shade : s == ProbeState::Behind ? behind : day;
+        } else if (glaring) {
+          const double v = double(room_[weatherHourIndex(civil(at, p.site.weather->utcOffset))]);
+          c = std::isnan(v) ? day : paletteColor(Palette::SunHours, std::clamp((v - 0.2) / 0.3, 0.0, 1.0)).rgb();
         } else if (hours) {
           const double v = double(room_[weatherHourIndex(civil(at, p.site.weather->utcOffset))]);
           c = picture == YearPicture::BlindsClosed ? (v > 0 ? mixed(t.ink, t.noon, 0.35 + 0.5 * v).rgb() : day)
@@ -208,6 +220,15 @@ std::vector<float> AlmanacPlot::roomYear(YearPicture picture) const {
   return out;
 }
 
+std::vector<float> AlmanacPlot::glareYear() const {
+  const auto a = studies_.current();
+  const auto& sensor = document_.looking().sensor;
+  if (!a || !a->painted || !a->painted->light || !a->painted->light->glare || !sensor ||
+      *sensor >= a->painted->values().size() || std::isnan(a->painted->values()[*sensor]))
+    return {};
+  return glareSeries(*a->painted->light->glare, *sensor);
+}
+
 QString AlmanacPlot::textAt(Date date, double minutes) const {
   const Project& p = document_.project();
   const AlmanacGeometry g = geometryNow();
@@ -225,6 +246,9 @@ QString AlmanacPlot::textAt(Date date, double minutes) const {
     text += state == ProbeState::Sun      ? " · sun at the probe"
             : state == ProbeState::Behind ? " · sun behind the surface"
                                           : " · shade at the probe";
+  } else if (shown() == YearPicture::Glare && room_.size() == hoursOfYear && p.site.weather) {
+    const double v = double(room_[weatherHourIndex(civil(t, p.site.weather->utcOffset))]);
+    if (!std::isnan(v)) text += QString(" · DGP %1, %2").arg(v, 0, 'f', 2).arg(glareWord(v));
   } else if (ofRoom(shown()) && room_.size() == hoursOfYear && p.site.weather) {
     const double v = double(room_[weatherHourIndex(civil(t, p.site.weather->utcOffset))]);
     text += shown() == YearPicture::BlindsClosed

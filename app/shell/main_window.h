@@ -3,6 +3,7 @@
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/almanac/almanac.h"
+#include "app/panels/fisheye_panel.h"
 #include "app/panels/help_panel.h"
 #include "app/panels/import_panel.h"
 #include "app/panels/pictures_panel.h"
@@ -108,6 +109,7 @@ private:
   ShadePanel* shade_ = nullptr;
   PicturesPanel* pictures_ = nullptr;
   ShadowPanel* shadows_ = nullptr;
+  FisheyePanel* fisheye_ = nullptr;
   ReceiversPanel* receivers_ = nullptr;
   UnderlayPanel* underlay_ = nullptr;
   ProofPanel* proofs_ = nullptr;

@@ -250,6 +250,10 @@ void MainWindow::buildActions() {
     placePanels();
     shadows_->open();
   });
+  add("What this eye sees", QKeySequence("Ctrl+Shift+Y"), [this] {
+    placePanels();
+    fisheye_->open();
+  });
   add("Receivers", QKeySequence("Ctrl+Shift+R"), [this] { openPanel(receivers_); });
   add("Receivers from a table", {}, [this] { emit receivers_->fileWanted("in"); });
   add("Views, sheets and films", {}, [this] {

@@ -298,6 +298,13 @@ void MainWindow::buildFrame() {
         "Save the shadow plan", "Shadow plans (*.pdf *.svg *.png *.geojson *.dxf *.csv)",
         [this](const QString& f) { shadows_->exportTo(f); }, "pdf");
   });
+  fisheye_ = new FisheyePanel(document_, studies_, this);
+  connect(fisheye_, &FisheyePanel::fileWanted, this, [this] {
+    pickFile(
+        "Save what the eye sees", "Pictures and tables (*.png *.exr *.csv)",
+        [this](const QString& f) { fisheye_->exportTo(f); }, "png");
+  });
+  connect(studies, &StudiesSheet::fisheyeWanted, this, [this] { action("What this eye sees")->trigger(); });
   receivers_ = new ReceiversPanel(document_, studies_, this);
   connect(receivers_, &ReceiversPanel::fileWanted, this, [this](const QString& kind) {
     if (kind == "in")

@@ -100,7 +100,7 @@ void Sight::ask() {
   q.key = studyDigest(*other_, *s, q.moment);
   q.metric = document_.looking().metric;
   q.state = studies_.stateOf(*s);
-  q.onlyStored = s->kind == StudyKind::Year || !studies_.live() || studies_.tooLargeForLive();
+  q.onlyStored = runsWhenAsked(s->kind) || !studies_.live() || studies_.tooLargeForLive();
   const auto asked = std::tuple(q.key, s->id, q.metric, q.state, other_->units, q.onlyStored);
   if (asked_ == asked) return;
   asked_ = asked;

@@ -128,14 +128,14 @@ void Studies::setMoving(std::vector<ElementId> moving) {
 
 void Studies::run() {
   asked_.reset();
-  if (const Study* s = activeStudy(); s && s->kind == StudyKind::Year)
+  if (const Study* s = activeStudy(); s && runsWhenAsked(s->kind))
     storedAsked_ = keyOf(*s); // no look into the store comes after it
   ask(true);
 }
 
 void Studies::runTrial() {
   asked_.reset();
-  if (const Study* s = activeStudy(); s && s->kind == StudyKind::Year) storedAsked_ = keyOf(*s);
+  if (const Study* s = activeStudy(); s && runsWhenAsked(s->kind)) storedAsked_ = keyOf(*s);
   ask(true, true);
 }
 
@@ -161,7 +161,7 @@ void Studies::ask(bool force, bool trial) {
   q.trial = trial;
   bool wantsStudy = false;
   // A year that was run before is shown again; it is not run unasked.
-  if (s && s->kind == StudyKind::Year && !force && !q.quick) {
+  if (s && runsWhenAsked(s->kind) && !force && !q.quick) {
     const Digest key = keyOf(*s);
     if (!current() && storedAsked_ != key) {
       storedAsked_ = key;

@@ -277,7 +277,7 @@ void RoomsSheet::editRule(const QString& name, const std::function<void(WindowRu
 void RoomsSheet::editGrid(const std::function<void(RoomGrid&)>& change) {
   Project p = document_.project();
   for (SensorGroup& g : p.groups)
-    if (auto* grid = std::get_if<RoomGrid>(&g.layout)) {
+    if (auto* grid = std::get_if<RoomGrid>(&g.layout); grid && !g.eyes) {
       change(*grid);
       break;
     }
@@ -318,7 +318,7 @@ void RoomsSheet::layGrid() {
   }
   GroupId id;
   for (const SensorGroup& g : p.groups)
-    if (std::holds_alternative<RoomGrid>(g.layout)) id = g.id;
+    if (std::holds_alternative<RoomGrid>(g.layout) && !g.eyes) id = g.id;
   if (!id) {
     SensorGroup g;
     g.id = id = GroupId::fresh();
@@ -465,7 +465,7 @@ void RoomsSheet::refresh() {
   refreshShading();
   const RoomGrid* grid = nullptr;
   for (const SensorGroup& g : p.groups)
-    if (const auto* x = std::get_if<RoomGrid>(&g.layout); x && !grid) grid = x;
+    if (const auto* x = std::get_if<RoomGrid>(&g.layout); x && !grid && !g.eyes) grid = x;
   gridRows_->setVisible(grid);
   std::size_t without = 0;
   for (const Room& x : p.rooms) without += x.counted && !hasGrid(p, x);

@@ -51,7 +51,7 @@ void StudiesSheet::showAnswer() {
                 .arg(answer->seconds, 0, 'f', 2)
                 .arg(QString::fromStdString(answer->key.fingerprint()));
   else
-    state = studies_.live() && studies_.tooLargeForLive() && study()->kind != StudyKind::Year
+    state = studies_.live() && studies_.tooLargeForLive() && !runsWhenAsked(study()->kind)
                 ? "Too large to follow every change: press Run."
                 : "Not run yet, or changed since: press Run.";
   if (answer && answer->painted && answer->painted->light && answer->painted->light->unsettled > 0 &&

@@ -117,7 +117,7 @@ void StudiesSheet::take(Expected<Asked> asked) {
     l.sensor.reset();
   });
   const Study* s = study();
-  if (s && (!studies_.live() || s->kind == StudyKind::Year || studies_.tooLargeForLive()))
+  if (s && (!studies_.live() || runsWhenAsked(s->kind) || studies_.tooLargeForLive()))
     studies_.run(); // it was asked for just now
   emit document_.notice(QString::fromStdString(asked->told), false);
 }
@@ -494,6 +494,9 @@ void StudiesSheet::buildYardsticks() {
 void StudiesSheet::buildRuns() {
   runRows_ = addGroup();
   addButton("All runs…", [this] { emit runsWanted(); });
+  addButton("What this eye sees…", [this] { emit fisheyeWanted(); })
+      ->setToolTip("The hemisphere before the line of sight or probe that is looked at, as luminances, with its "
+                   "glare sources and the sun's tracks");
   addButton("Shadow plan…", [this] {
     emit shadowsWanted();
   })->setToolTip("Outlines of shadow from above, at hours of a day, and what the proposal adds; Ctrl+Shift+H");

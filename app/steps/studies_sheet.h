@@ -29,6 +29,7 @@ public:
 signals:
   void runsWanted();
   void shadowsWanted();
+  void fisheyeWanted();
   void receiversWanted();
   void robustnessWanted();
 

@@ -105,12 +105,14 @@ void StudiesSheet::refreshGroups(const YearSettings& now) {
 }
 
 void StudiesSheet::refreshYear(const Study* s) {
-  const bool year = s && s->kind == StudyKind::Year;
-  for (QWidget* w : {yearRows_, yearShown_}) w->setVisible(year);
-  live_->setVisible(!year); // it waits for Run
+  const bool year = s && s->kind == StudyKind::Year, asked = s && runsWhenAsked(s->kind);
+  yearRows_->setVisible(asked);
+  yearShown_->setVisible(year);
+  live_->setVisible(!asked); // it waits for Run
   building_->setVisible(year);
   robust_->setVisible(year);
   for (QPushButton* b : areaButtons_) b->setVisible(!year);
+  if (asked && !year) refreshGroups(s->year);
   if (!year) {
     hours_->setVisible(false);
     hoursText_->setVisible(false);

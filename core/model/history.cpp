@@ -40,7 +40,7 @@ bool sameProject(const Project& a, const Project& b) {
          sameList(a.groups, b.groups,
                   [](const SensorGroup& g, const SensorGroup& h) {
                     return g.id == h.id && g.name == h.name && g.layout == h.layout && g.dwelling == h.dwelling &&
-                           g.building == h.building && g.subject == h.subject && g.extra == h.extra;
+                           g.building == h.building && g.subject == h.subject && g.eyes == h.eyes && g.extra == h.extra;
                   }) &&
          sameList(a.studies, b.studies,
                   [](const Study& g, const Study& h) {

@@ -133,6 +133,9 @@ struct RoomGrid {            ///< on the working plane of rooms, a group of sens
   std::vector<RoomId> rooms; ///< empty: every room that counts
   double height = 0.85, spacing = 0.5, wallDistance = 0.5; ///< m; spacing at most
   GridLayout layout = GridLayout::FromWalls;
+  /// Of eyes: level lines of sight at each point, evenly round from the first; 0: sensors that look up.
+  int directions = 0;
+  double firstDirection = 0; ///< rad, true azimuth
   bool operator==(const RoomGrid&) const = default;
 };
 const char* gridLayoutKey(GridLayout layout);  ///< "from-walls"
@@ -151,6 +154,7 @@ struct SensorGroup {
   Subject subject = Subject::None;
   std::string extra;
   std::string building; ///< name of the building or plot it is told with; empty: none
+  bool eyes = false;    ///< places and lines of sight, for glare and view: no other study takes them unasked
   bool operator==(const SensorGroup&) const = default;
 };
 

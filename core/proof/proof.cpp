@@ -115,7 +115,8 @@ std::span<const ProofSubject> proofSubjects() {
   static constexpr ProofSubject all[] = {{"Sun", proveSun},           {"Shadows", proveShadows},
                                          {"Skies", proveSky},         {"Light", proveLight},
                                          {"Exposure", proveExposure}, {"The building and its year", proveBuilding},
-                                         {"Shading", proveShade},     {"Irradiation", proveEnergy}};
+                                         {"Shading", proveShade},     {"Irradiation", proveEnergy},
+                                         {"Glare and view", proveGlare}};
   return all;
 }
 

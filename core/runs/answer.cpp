@@ -45,12 +45,12 @@ Findings StudyAnswer::findings() const {
 }
 
 Digest studyDigest(const Project& p, const Study& s, std::optional<Instant> moment) {
-  switch (factsOf(s.kind).settings) {
-  case SettingsOf::SunHours:
+  switch (factsOf(s.kind).answer) {
+  case AnswerOf::SunHours:
     return hashSunHours(p, s.groups, s.sunHours);
-  case SettingsOf::Light:
+  case AnswerOf::Light:
     return hashLight(p, s, false, moment);
-  case SettingsOf::Year:
+  case AnswerOf::Year:
     return hashYear(p, s.groups, s.year);
   }
   return {};
@@ -100,13 +100,13 @@ AnswerPtr Answerer::answer(const StudyQuestion& whole, RunControl& control,
     return marked(answer(q, control, [&](AnswerPtr part) { soFar(marked(part)); }));
   }
   const StudyQuestion& q = whole;
-  switch (factsOf(q.study.kind).settings) {
-  case SettingsOf::SunHours:
+  switch (factsOf(q.study.kind).answer) {
+  case AnswerOf::SunHours:
     return inState(sunHours(q, control, soFar), q, control);
-  case SettingsOf::Light:
+  case AnswerOf::Light:
     if (q.state == DesignState::Proposed) return light(q, control, soFar);
     return inState(light(q, control, [](const AnswerPtr&) {}), q, control);
-  case SettingsOf::Year:
+  case AnswerOf::Year:
     return year(q, control, soFar);
   }
   return nullptr;
@@ -120,7 +120,7 @@ Expected<std::shared_ptr<const SensorField>> Answerer::before(const StudyQuestio
     study.sunHours.counting = Counting::Stepped;
     study.light.maxSamples = 64;
   }
-  const Digest key = factsOf(study.kind).settings == SettingsOf::SunHours
+  const Digest key = factsOf(study.kind).answer == AnswerOf::SunHours
                          ? hashSunHours(q.project, study.groups, study.sunHours, true)
                          : hashLight(q.project, study, true, q.moment);
   if (const auto at = before_.find(key); at != before_.end() && at->second->isIn(q.project.units)) return at->second;

@@ -54,22 +54,22 @@ Expected<std::shared_ptr<const LightResult>> StudyRunner::light(const LightInput
 Expected<SensorField> StudyRunner::field(const Project& p, const Study& study, bool before,
                                          std::optional<Instant> moment, RunControl& control) {
   const std::string name = study.name + (before ? " (before)" : "");
-  switch (factsOf(study.kind).settings) {
-  case SettingsOf::SunHours: {
-    auto sensors = layOutSensors(p, study.groups);
+  switch (factsOf(study.kind).answer) {
+  case AnswerOf::SunHours: {
+    auto sensors = layOutSensors(p, groupsTaken(p, study.groups));
     if (!sensors) return tl::unexpected(sensors.error());
     auto result = sunHours(p, study.groups, study.sunHours, before, 0, control, study.name);
     if (!result) return tl::unexpected(result.error());
     return sunField(std::move(*sensors), std::move(*result));
   }
-  case SettingsOf::Light: {
+  case AnswerOf::Light: {
     const auto input = lightInput(p, study, before, moment);
     if (!input) return tl::unexpected(input.error());
     auto result = light(*input, control, name);
     if (!result) return tl::unexpected(result.error());
     return lightField(input->sensors, std::move(*result), p.units);
   }
-  case SettingsOf::Year:
+  case AnswerOf::Year:
     break;
   }
   return fail("A daylight year has several figures, and no single field.");
@@ -84,7 +84,11 @@ std::string askedText(const YearSettings& s) {
 }
 
 std::string askedText(const Study& s) {
-  return s.kind == StudyKind::Year       ? askedText(s.year)
+  return s.kind == StudyKind::Year ? askedText(s.year)
+         : s.kind == StudyKind::Glare
+             ? fmt::format("DGP above {:g}, {} to {}{}, {}", s.year.glareLimit, clockText(s.year.beginMinute),
+                           clockText(s.year.endMinute), s.year.weekdaysOnly ? " Mon to Fri" : "", blindsText(s.year))
+         : s.kind == StudyKind::ViewOut  ? std::string(studyName(s.kind)) + ", EN 17037"
          : s.kind == StudyKind::SunHours ? settingsText(s.sunHours)
          : s.kind == StudyKind::Irradiation && s.light.sky.kind == SkyKind::Usual
              ? fmt::format("{}, {}{}", studyName(s.kind), seasonText(s.light.season),

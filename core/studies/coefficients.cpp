@@ -2,6 +2,7 @@
 #include "core/studies/year_study.h"
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 #include <tuple>
 
 namespace noonward {
@@ -213,6 +214,13 @@ PaneLight paneCoefficients(const LightScene& scene, std::uint32_t group, std::ui
   out.all /= float(samples);
   out.reflected /= float(samples);
   return out;
+}
+
+double batchError(const std::vector<double>& v) {
+  const double mean = std::accumulate(v.begin(), v.end(), 0.0) / double(v.size());
+  double square = 0;
+  for (double x : v) square += (x - mean) * (x - mean);
+  return 3.182 / 1.960 * std::sqrt(square / double(v.size() - 1) / double(v.size()));
 }
 
 void KeptCoefficients::startFor(const YearInput& in) {

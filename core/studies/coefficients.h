@@ -69,6 +69,9 @@ struct KeptCoefficients {
   void startFor(const struct YearInput& input);
 };
 
+/// Standard error of the mean of independent batches; Student's t for three degrees of freedom.
+double batchError(const std::vector<double>& batches);
+
 struct CoefficientQuestion {
   const LightScene* scene = nullptr;
   const SensorSet* sensors = nullptr;

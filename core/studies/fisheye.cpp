@@ -13,7 +13,6 @@ namespace noonward {
 
 namespace {
 
-constexpr double sunHalfAngle = 0.2665 * radiansPerDegree; // of the disc
 constexpr int mostPixels = 2048, leastPixels = 16;
 
 } // namespace

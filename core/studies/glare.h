@@ -15,6 +15,8 @@
 
 namespace noonward {
 
+inline constexpr double sunHalfAngle = 0.2665 * 3.14159265358979323846 / 180; ///< rad, of the sun's disc
+
 /// Where an eye looks: unit vectors at right angles.
 struct EyeFrame {
   Vec3 forward{0, 1, 0}, right{1, 0, 0}, up{0, 0, 1};

@@ -1,7 +1,9 @@
 #include "core/base/weighted.h"
 #include "core/light/light_paths.h"
+#include "core/studies/glare_year.h"
 #include "core/studies/light_kinds.h"
 #include "core/studies/light_study.h"
+#include "core/studies/view_out.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -13,6 +15,25 @@ Explanation explain(const LightInput& in, const LightResult* result, std::size_t
   if (unit.empty()) unit = own;
   Explanation out;
   const Sensor& s = in.sensors.sensors[sensor];
+  if (in.kind == StudyKind::ViewOut) {
+    const ViewOut view = viewOutOf(*in.scene, in.things, s.position);
+    out.sentences.push_back(viewText(view, in.things));
+    for (const std::string& line : view.wanting()) out.sentences.push_back(line);
+    return out;
+  }
+  if (result && result->glare && !std::isnan(result->value[sensor])) {
+    const GlareSeat& seat = result->glare->seats[sensor];
+    out.sentences.push_back(fmt::format("DGP lies above 0.35 in {:.1f} %, above 0.40 in {:.1f} %, above 0.45 in {:.1f} "
+                                        "% of the {} hours of the schedule; highest {:.2f}.",
+                                        100 * seat.above[0], 100 * seat.above[1], 100 * seat.above[2],
+                                        result->glare->scheduleHours, seat.worst));
+    if (const std::string causes = glareCauseText(*result->glare, sensor); !causes.empty())
+      out.sentences.push_back(causes + ".");
+    if (seat.dim > 0)
+      out.sentences.push_back(fmt::format("In {:.0f} % of the lit hours the eye has less than 380 lx: DGP is doubtful "
+                                          "there, and low.",
+                                          100 * seat.dim));
+  }
   const Vec3 n = s.normalVector(), o = s.position + n * 1e-3;
   const int rays = 1024;
   std::vector<double> distances;
@@ -47,7 +68,9 @@ Explanation explain(const LightInput& in, const LightResult* result, std::size_t
       out.sentences.push_back("It was not computed: the run was stopped before.");
       return out;
     }
-    if (result->value[sensor] == 0 && result->standardError[sensor] > 0)
+    if (result->glare)
+      ; // told already
+    else if (result->value[sensor] == 0 && result->standardError[sensor] > 0)
       out.sentences.push_back(fmt::format("No light was found in {} ways looked: {:.2g} {} at most.",
                                           result->samples[sensor], 2 * result->standardError[sensor], unit));
     else

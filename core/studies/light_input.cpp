@@ -97,10 +97,14 @@ Expected<StudySky> studySky(const Project& p, const SkyChoice& c, std::optional<
 
 namespace {
 
+bool ofEyes(StudyKind kind) {
+  return kind == StudyKind::Glare || kind == StudyKind::ViewOut;
+}
+
 /// All of an input but the scene, and the model that the scene is made of.
 Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, const Study& study, bool before,
                                                           std::optional<Instant> moment) {
-  if (factsOf(study.kind).settings != SettingsOf::Light)
+  if (factsOf(study.kind).answer != AnswerOf::Light)
     return fail(fmt::format("{} is a study of its own, not one of light under one sky.", studyName(study.kind)),
                 "kind");
   const LightSettings& s = study.light;
@@ -115,10 +119,12 @@ Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, cons
   if (!model) return tl::unexpected(model.error());
   in.findings = model->findings;
   for (const WindowGroup& g : model->groups) in.groups.push_back(g.name);
-  auto sensors = layOutSensors(p, study.groups);
+  auto sensors = layOutSensors(p, groupsTaken(p, study.groups, ofEyes(study.kind)));
   if (!sensors) return tl::unexpected(sensors.error());
   if (sensors->sensors.empty())
-    return fail("There are no sensors: choose rooms, an area, a facade or points first.", "groups");
+    return fail(ofEyes(study.kind) ? "There are no eyes: lay eyes in rooms or place one first."
+                                   : "There are no sensors: choose rooms, an area, a facade or points first.",
+                "groups");
   in.sensors = std::move(*sensors);
   in.findings.insert(in.findings.end(), in.sensors.findings.begin(), in.sensors.findings.end());
   const LightKind& kind = lightKind(study.kind);
@@ -150,7 +156,7 @@ Expected<LightInput> lightInput(const Project& p, const Study& study, bool befor
   LightInput in = std::move(prepared->first);
   if (const auto fill = lightKind(in.kind).fill)
     if (Outcome o = fill(p, study, moment, in); !o) return tl::unexpected(o.error());
-  in.scene = std::make_shared<const LightScene>(prepared->second);
+  if (!in.scene) in.scene = std::make_shared<const LightScene>(prepared->second);
   for (Finding& f : checkGlazing(p, *in.scene, prepared->second)) in.findings.push_back(std::move(f));
   if (lightKind(in.kind).reflections)
     for (Finding& f : checkLeaks(*in.scene, in.sensors)) in.findings.push_back(std::move(f));

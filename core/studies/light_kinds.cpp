@@ -2,7 +2,9 @@
 #include "core/base/hash.h"
 #include "core/sky/weather.h"
 #include "core/studies/exposure.h"
+#include "core/studies/glare_year.h"
 #include "core/studies/irradiation.h"
+#include "core/studies/view_out.h"
 #include "core/sun/sun_path.h"
 #include <cmath>
 
@@ -94,7 +96,7 @@ Outcome sunOfYear(const Project& p, const Study& study, std::optional<Instant>, 
 }
 
 using Panes = LightKind::Panes;
-constexpr std::array<LightKind, 8> kinds{{
+constexpr std::array<LightKind, 10> kinds{{
     {StudyKind::DaylightFactor, Panes::Transmit, true, false, 130, overcastSky, nullptr, nullptr},
     {StudyKind::Illuminance, Panes::Transmit, true, true, 0, skyOfMoment, nullptr, nullptr},
     {StudyKind::SkyView, Panes::Absent, false, false, 100, uniformSky, nullptr, runSkyExposure},
@@ -102,6 +104,8 @@ constexpr std::array<LightKind, 8> kinds{{
     {StudyKind::NoSkyLine, Panes::SeenThrough, false, false, 130, anySky, nullptr, runSkySeen},
     {StudyKind::SunlightYear, Panes::Absent, false, false, 130, sunOfYear, nullptr, runSunlight},
     {StudyKind::SunlightWinter, Panes::Absent, false, false, 130, sunOfYear, nullptr, runSunlight},
+    {StudyKind::Glare, Panes::Transmit, true, false, 100, glareQuestion, glareYearInput, runGlareYear},
+    {StudyKind::ViewOut, Panes::Transmit, false, false, 100, viewQuestion, nullptr, runViewOut},
     {StudyKind::Irradiation, Panes::Transmit, true, false, 0, irradiationHours, irradiationSky, runIrradiation},
 }};
 

@@ -11,6 +11,7 @@
 #include "core/sky/radiant_sky.h"
 #include "core/sky/sky_luminance.h"
 #include <functional>
+#include <map>
 #include <span>
 
 namespace noonward {
@@ -30,6 +31,12 @@ Expected<StudySky> studySky(const Project& project, const SkyChoice& choice, std
 Expected<std::pair<Vec3, std::optional<Instant>>> sunOfSky(const Project& project, const SkyChoice& choice,
                                                            std::optional<Instant> moment);
 
+/// What can be seen outdoors.
+struct SeenThing {
+  Role role = Role::Building;
+  std::string name;
+};
+
 struct LightInput {
   std::shared_ptr<const LightScene> scene;
   SensorSet sensors;
@@ -45,8 +52,10 @@ struct LightInput {
   // the hour counts
   std::vector<Vec3> sunHours;
   std::vector<bool> sunHourInWinter;
-  std::vector<double> sunHourWeight; ///< h; 1 by the weather year
-  std::string sunshine;              ///< where it comes from, in words
+  std::vector<double> sunHourWeight;              ///< h; 1 by the weather year
+  std::string sunshine;                           ///< where it comes from, in words
+  std::shared_ptr<const struct GlareInput> glare; ///< of a year of glare (glare_year.h)
+  std::map<std::uint64_t, SeenThing> things;      ///< of a view out, by element
   /// Irradiation: the sky as energy, in W/m² of a moment or kWh/m² of the hours counted, and what values are told by.
   std::shared_ptr<const RadiantSky> radiant;
   double days = 1;              ///< that the energy is divided by
@@ -60,6 +69,12 @@ Digest hashLight(const Project& project, const Study& study, bool before = false
 Expected<LightInput> lightInput(const Project& project, const Study& study, bool before = false,
                                 std::optional<Instant> moment = {});
 
+/// A further figure at each sensor, NaN where not computed.
+struct ResultColumn {
+  std::string key; ///< as in files: "sight_angle_deg"
+  std::vector<float> values;
+};
+
 struct LightResult {
   StudyKind kind = StudyKind::DaylightFactor;
   std::string unit;                 ///< of the values; empty: studyUnit(kind)
@@ -72,7 +87,9 @@ struct LightResult {
   /// Of irradiation: what comes from the sun straight, from the sky straight, and what has met a surface; together the
   /// value. Empty for other kinds.
   std::vector<float> direct, sky, reflected;
-  std::size_t unsettled = 0; ///< sensors that kept a larger error than asked for
+  std::vector<ResultColumn> columns;             ///< of kinds with more figures than one
+  std::shared_ptr<const struct GlareYear> glare; ///< of a year of glare: its hours
+  std::size_t unsettled = 0;                     ///< sensors that kept a larger error than asked for
   RunEnd end = RunEnd::Finished;
   double seconds = 0;
   Digest key;

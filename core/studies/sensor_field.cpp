@@ -1,4 +1,6 @@
 #include "core/studies/sensor_field.h"
+#include "core/studies/glare_year.h"
+#include "core/studies/view_out.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -43,6 +45,8 @@ FieldScale scaleFor(const LightResult& r, double threshold) {
     s.high = std::max(p, std::ceil(high / p * 5 - 1e-9) / 5 * p);
     s.dotBelow = false;
   }
+  if (r.kind == StudyKind::Glare) s.dotBelow = false; // below the limit is what is wanted
+  if (r.kind == StudyKind::ViewOut) s.high = r.unit.empty() ? 3 : r.unit == "m" ? 100 : r.unit == "%" ? 50 : 90;
   if (factsOf(r.kind).top > 0) s.high = factsOf(r.kind).top;
   return s;
 }
@@ -56,6 +60,22 @@ std::string SensorField::valueText(std::size_t i) const {
   if (isChange)
     return scale.low < 0 ? fmt::format("{:+.{}f} ± {:.2g} {}", v, std::abs(v) >= 100 ? 0 : 1, error, scale.unit)
                          : fmt::format("{:.0f} ± {:.2g} % of before", v, error);
+  if (light->glare) {
+    const GlareSeat& seat = light->glare->seats[i];
+    return fmt::format("{:.1f} ± {:.2g} % of the schedule too glaring; DGP {:.2f} in the twentieth part, {:.2f} at "
+                       "worst",
+                       v, error, seat.dgp95, seat.worst);
+  }
+  if (light->kind == StudyKind::ViewOut && light->columns.size() > 5) {
+    const auto of = [&](std::size_t column) { return double(light->columns[column].values[i]); };
+    std::string layers;
+    for (const auto& [column, name] : {std::pair{3, "sky"}, {4, "landscape"}, {5, "ground"}})
+      if (of(std::size_t(column)) > 0) layers += (layers.empty() ? "" : ", ") + std::string(name);
+    return of(1) > 0
+               ? fmt::format("view level {:.0f}: {:.0f}° wide, {}, {}", of(0), of(1),
+                             of(2) >= farthestView ? std::string("open") : fmt::format("{:.0f} m far", of(2)), layers)
+               : std::string("no view out");
+  }
   if (!light->direct.empty() && v > 0)
     return fmt::format("{:.{}f} ± {:.2g} {}: {:.{}f} sun, {:.{}f} sky, {:.{}f} reflected", v, digits, error, scale.unit,
                        light->direct[i], digits, light->sky[i], digits, light->reflected[i], digits);

@@ -88,7 +88,8 @@ Digest hashed(const Project& p, const SunHoursSettings& s, bool before, double l
 Digest hashSunHours(const Project& p, const std::vector<GroupId>& groups, const SunHoursSettings& s, bool before,
                     double leastStretch) {
   return hashed(p, s, before, leastStretch,
-                before ? layOutSensors(withoutProposal(p), groups) : layOutSensors(p, groups));
+                before ? layOutSensors(withoutProposal(p), groupsTaken(p, groups))
+                       : layOutSensors(p, groupsTaken(p, groups)));
 }
 
 Expected<SunHoursInput> sunHoursInput(const Project& p, const std::vector<GroupId>& groups, const SunHoursSettings& s,
@@ -99,8 +100,8 @@ Expected<SunHoursInput> sunHoursInput(const Project& p, const std::vector<GroupI
   if (!zone) return tl::unexpected(zone.error());
   if (std::abs(p.site.place.latitude) > pi / 2 + 1e-9 || !std::isfinite(p.site.place.longitude))
     return fail("The project's place is no place on Earth.", "site");
-  auto sensors = before ? layOutSensors(withoutProposal(p), groups)
-                        : layOutSensors(p, groups); // ground that the proposal builds over was there
+  auto sensors = before ? layOutSensors(withoutProposal(p), groupsTaken(p, groups))
+                        : layOutSensors(p, groupsTaken(p, groups)); // ground that the proposal builds over was there
   if (!sensors) return tl::unexpected(sensors.error());
   const Digest key = hashed(p, s, before, leastStretch, sensors);
   SunHoursInput in{buildScene(p, {!before, apart}, previous),

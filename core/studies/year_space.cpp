@@ -67,7 +67,7 @@ std::vector<YearSpace::Weighted> YearSpace::weighted(const KeptCoefficients& kep
   return out;
 }
 
-bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control) {
+bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control, bool packets) {
   SpaceKept& s = kept.spaces[space_];
   if (s.beam.size() != n_ * hours_) {
     std::vector<float> share(n_ * hours_, 0);
@@ -78,8 +78,9 @@ bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control) {
         [&](std::size_t a, std::size_t b) {
           for (std::size_t i = a; i < b; ++i) {
             const Sensor& sensor = in_.sensors.sensors[g_.first + i];
+            const std::vector<bool> none = packets ? shaded(sensor) : std::vector<bool>{};
             for (std::size_t h = 0; h < hours_; ++h) {
-              if (!(in_.sky->beam[h] > 0)) continue;
+              if (!(in_.sky->beam[h] > 0) || (packets && none[h])) continue;
               const BeamShare got = beamAt(*in_.scene, sensor.position, sensor.normalVector(), in_.sky->sun[h]);
               if (!(got.share > 0)) continue;
               share[i * hours_ + h] = float(got.share);
@@ -95,6 +96,42 @@ bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control) {
   share_ = &s.beam;
   through_ = &s.through;
   return true;
+}
+
+std::vector<bool> YearSpace::shaded(const Sensor& sensor) const {
+  std::vector<bool> out(hours_, true);
+  const Vec3 n = sensor.normalVector(), o = sensor.position + n * LightPaths<int>::offset(sensor.position);
+  Rays8 rays{};
+  std::array<std::size_t, 8> hour{};
+  int lanes = 0;
+  const auto send = [&] {
+    for (int k = 0; k < 8; ++k) rays.active[k] = k < lanes ? -1 : 0;
+    const std::array<double, 8> open = in_.scene->open8(o, rays);
+    for (int k = 0; k < lanes; ++k) out[hour[std::size_t(k)]] = !(open[std::size_t(k)] > 0);
+    lanes = 0;
+  };
+  for (std::size_t h = 0; h < hours_; ++h) {
+    const Vec3 sun = in_.sky->sun[h];
+    if (!(in_.sky->beam[h] > 0) || dot(n, sun) <= 0 || sun.z <= 0) continue;
+    hour[std::size_t(lanes)] = h;
+    rays.x[lanes] = float(sun.x);
+    rays.y[lanes] = float(sun.y);
+    rays.z[lanes] = float(sun.z);
+    if (++lanes == 8) send();
+  }
+  if (lanes > 0) send();
+  return out;
+}
+
+void YearSpace::takeBlinds(const YearSpace& other) {
+  require(other.groups_ == groups_ && other.hours_ == hours_, "takeBlinds: the same windows and hours");
+  closed_ = other.closed_;
+  behind_ = other.behind_;
+}
+
+void YearSpace::leaveOpen() {
+  closed_.assign(hours_ * groups_.size(), 0);
+  behind_.assign(groups_.size(), {});
 }
 
 void YearSpace::workBlinds(KeptCoefficients& kept) {
@@ -336,7 +373,7 @@ std::shared_ptr<const YearSpace::Parts> YearSpace::open(KeptCoefficients& kept, 
 }
 
 Eigen::MatrixXf YearSpace::illuminance(KeptCoefficients& kept, int rounds, std::size_t every,
-                                       std::optional<std::size_t> batch) const {
+                                       std::optional<std::size_t> batch, bool withBeam) const {
   const std::vector<Weighted> of = weighted(kept, rounds, batch);
   const std::shared_ptr<const Parts> light = open(kept, rounds, every, batch, of);
   const std::vector<Eigen::Index> picked = everyHour(hours_, every);
@@ -356,7 +393,7 @@ Eigen::MatrixXf YearSpace::illuminance(KeptCoefficients& kept, int rounds, std::
           e += (shut ? float(in_.settings.fabricDirect) * kept_ : kept_) * (*light)[part].col(Eigen::Index(c));
         if (shut) e += panes.col(Eigen::Index(part)) * behind_[part][h];
       }
-      if (!(sun > 0)) continue;
+      if (!(sun > 0) || !withBeam) continue;
       for (std::size_t i = 0; i < n_; ++i)
         if (!anyShut || through(i, h) == groups_.size() || !closed(h, through(i, h))) e[Eigen::Index(i)] += beam(i, h);
     }

@@ -62,7 +62,7 @@ Expected<YearFacts> factsOf(const Project& p, const LightModel& model, const std
   if (!(settings.error > 0.001 && settings.error < 1))
     return fail("The error wanted must lie between 0.1 and 100 %.", "error");
   if (!(settings.endMinute > settings.beginMinute)) return fail("The schedule ends before it begins.", "schedule");
-  auto sensors = layOutSensors(p, groups);
+  auto sensors = layOutSensors(p, groupsTaken(p, groups));
   if (!sensors) return tl::unexpected(sensors.error());
   if (sensors->sensors.empty()) return fail("There are no sensors: lay a grid in the rooms first.", "groups");
   YearFacts out;
@@ -242,14 +242,6 @@ constexpr std::size_t batches = KeptCoefficients::batches;
 constexpr std::size_t skip = 8; ///< of the hours with light, for the uncertainty
 constexpr const auto& levels = provisionLevels;
 
-double spread(const std::vector<double>&
-                  v) { // standard error of the mean of independent batches; Student's t for three degrees of freedom
-  const double mean = std::accumulate(v.begin(), v.end(), 0.0) / double(v.size());
-  double square = 0;
-  for (double x : v) square += (x - mean) * (x - mean);
-  return 3.182 / 1.960 * std::sqrt(square / double(v.size() - 1) / double(v.size()));
-}
-
 /// A run on its way.
 class YearRun {
 public:
@@ -416,20 +408,20 @@ private:
     });
     for (std::size_t i = 0; i < g.count; ++i) {
       const double m = std::accumulate(each[i].begin(), each[i].end(), 0.0) / double(batches);
-      out.relativeError[g.first + i] = float(m > 0 ? spread(each[i]) / m : 0);
+      out.relativeError[g.first + i] = float(m > 0 ? batchError(each[i]) / m : 0);
     }
     // A sensor near the share asked for may fall either way, though all batches count alike.
     double either = 0;
     for (std::size_t i = 0; i < g.count; ++i) {
       const double p =
-          probabilityAbove(out.sensors[g.first + i].autonomy, spread(autonomy[i]), in_.settings.metrics.autonomy);
+          probabilityAbove(out.sensors[g.first + i].autonomy, batchError(autonomy[i]), in_.settings.metrics.autonomy);
       either += p * (1 - p) * weight[i] * weight[i];
     }
-    out.sdaError[space] = std::max(spread(sda), std::sqrt(either));
-    out.meanError[space] = spread(mean);
+    out.sdaError[space] = std::max(batchError(sda), std::sqrt(either));
+    out.meanError[space] = batchError(mean);
     for (std::size_t k = 0; k < levels.size(); ++k) {
-      out.provisionError[space][k] = spread(provided[k]);
-      out.provisionOwnError[space][k] = spread(own[k]);
+      out.provisionError[space][k] = batchError(provided[k]);
+      out.provisionOwnError[space][k] = batchError(own[k]);
     }
   }
 

@@ -81,7 +81,7 @@ Verdict judgeArea(const Project& p, const Yardstick& y, const std::vector<GroupI
   std::optional<SensorSet> groundBefore;
   std::shared_ptr<const SunHoursResult> before;
   if (anyProposed) {
-    auto laid = layOutSensors(withoutProposal(p), groups);
+    auto laid = layOutSensors(withoutProposal(p), groupsTaken(p, groups));
     if (!laid) return notJudged(std::move(v), lowered(laid.error().text()));
     groundBefore = std::move(*laid);
     if (kept > 0) {
@@ -277,11 +277,12 @@ Verdict judge(const Project& project, const Yardstick& y, const std::vector<Grou
     return judgeExposure(project, y, groups, runs);
   if (y.measure == Measure::Irradiation || y.measure == Measure::NewShadow)
     return judgeAccess(project, y, groups, runs);
+  if (y.measure == Measure::EyesGlare || y.measure == Measure::ViewOut) return judgeEyes(project, y, groups, runs);
   if (!ofSunHours(y.measure)) return judgeRooms(project, y, groups, runs);
   if (groups.empty()) return notJudged(std::move(v), "no group of sensors is chosen");
   const auto settings = settingsOf(y, project.site);
   if (!settings) return notJudged(std::move(v), lowered(settings.error().text()));
-  const auto sensors = layOutSensors(project, groups);
+  const auto sensors = layOutSensors(project, groupsTaken(project, groups));
   if (!sensors) return notJudged(std::move(v), lowered(sensors.error().text()));
   if (sensors->sensors.empty()) return notJudged(std::move(v), "its groups have no sensors");
   v.notes.push_back(settingsText(*settings));

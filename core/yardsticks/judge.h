@@ -33,5 +33,8 @@ Verdict judgeAccess(const Project& project, const Yardstick& yardstick, const st
 /// The measures of what stands opposite: sky and sunlight at windows, the no-sky line in rooms.
 Verdict judgeExposure(const Project& project, const Yardstick& yardstick, const std::vector<GroupId>& groups,
                       const JudgeRuns& runs);
+/// What eyes see: glare in the year, the view out. Groups: those given, else those of the first study of the kind.
+Verdict judgeEyes(const Project& project, const Yardstick& yardstick, const std::vector<GroupId>& groups,
+                  const JudgeRuns& runs);
 
 } // namespace noonward

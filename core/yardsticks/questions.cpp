@@ -68,6 +68,29 @@ SunHoursSettings wholeDay(const Project& p, int month, int day) {
   return s;
 }
 
+/// Eyes in the rooms that count: a few with lines of sight for glare, a map of them for the view.
+Expected<Asked> throughEyes(Project p, StudyKind kind, const YardstickShelf& shelf) {
+  if (std::none_of(p.rooms.begin(), p.rooms.end(), [](const Room& r) { return r.counted; }))
+    return fail("No room is regularly occupied: draw rooms, or take them from a mass, in the Rooms step.");
+  if (kind == StudyKind::Glare && (!p.site.weather || !p.site.weather->whole()))
+    return fail("A year of glare needs a weather year: load a weather file in the Site step.");
+  RoomGrid grid;
+  grid.height = 1.2;
+  grid.wallDistance = kind == StudyKind::Glare ? 1 : 0.5;
+  grid.spacing = kind == StudyKind::Glare ? 2.4 : 1;
+  grid.directions = kind == StudyKind::Glare ? 4 : 0;
+  const GroupId eyes = withGroup(p, kind == StudyKind::Glare ? "Eyes at desks" : "Eyes of the view", grid);
+  for (SensorGroup& g : p.groups)
+    if (g.id == eyes) g.eyes = true;
+  const StudyId id = withStudy(p, studyName(kind), kind, {eyes}).id;
+  const Yardstick* rule = shelf.find(kind == StudyKind::Glare ? "european-glare" : "european-view");
+  if (rule) layRule(p, *rule, {eyes});
+  const std::string judged = rule ? fmt::format(" Judged by “{}”.", rule->title) : std::string();
+  return Asked{std::move(p), id,
+               fmt::format("Laid: eyes 1.2 m above the floor in regularly occupied rooms, {}.{}",
+                           kind == StudyKind::Glare ? "2.4 m apart, looking four ways" : "1 m apart", judged)};
+}
+
 std::vector<GroupId> groundAreas(const Project& p) {
   std::vector<GroupId> out;
   for (const SensorGroup& g : p.groups)
@@ -336,6 +359,8 @@ Expected<Asked> ask(Project p, std::string_view question, const std::vector<Elem
     if (!rule) return fail("The rule that this question goes by is not on the shelf of yardsticks.");
     return inRooms(std::move(p), *rule);
   }
+  if (question == "room-glare") return throughEyes(std::move(p), StudyKind::Glare, shelf);
+  if (question == "room-view") return throughEyes(std::move(p), StudyKind::ViewOut, shelf);
   std::vector<std::string> known;
   for (const Question& q : questions) known.push_back(q.key);
   const std::string near = meantWord(std::string(question), known);
@@ -360,6 +385,7 @@ Expected<Asked> askRule(Project p, const Yardstick& rule, const std::vector<Elem
     return fail("Probable sunlight hours need a weather year: load a weather file in the Site step.");
   if (kind == StudyKind::SunlightYear) return sunAtWindows(std::move(p), selected, &rule);
   if (kind == StudyKind::Irradiation) return energyOnRoofs(std::move(p), selected, &rule);
+  if (kind == StudyKind::Glare || kind == StudyKind::ViewOut) return throughEyes(std::move(p), kind, shelf);
   std::string where;
   const auto groups = windows(p, selected, where);
   if (!groups) return tl::unexpected(groups.error());

@@ -12,7 +12,7 @@ struct Question {
   const char* words; ///< "Sun on this ground"
   const char* help;  ///< one sentence: what it lays
 };
-inline constexpr std::array<Question, 6> questions{{
+inline constexpr std::array<Question, 8> questions{{
     {"sun-ground", "Sun on this ground",
      "Hours of direct sun on the areas that are drawn, or on the ground around the masses"},
     {"sun-facades", "Sun on these facades", "Hours of direct sun on the walls of what is selected, or of all masses"},
@@ -24,6 +24,10 @@ inline constexpr std::array<Question, 6> questions{{
      "Daylight factor on the working plane of regularly occupied rooms, by the European provision"},
     {"room-year", "The daylight year",
      "sDA and ASE of regularly occupied rooms over the weather year, with the credit"},
+    {"room-glare", "Glare at these desks",
+     "Eyes in regularly occupied rooms, four lines of sight each, and DGP in every hour of the weather year"},
+    {"room-view", "The view out of these rooms",
+     "Sight angle, outside distance and layers by EN 17037 on a grid at the height of seated eyes"},
 }};
 
 struct Asked {

@@ -24,7 +24,7 @@ struct MeasureFacts {
   const char* numbers; ///< parameters that are numbers, with blanks between
   const char* words;   ///< parameters that are words
 };
-constexpr std::array<MeasureFacts, 11> measures{{
+constexpr std::array<MeasureFacts, 13> measures{{
     {Measure::SunHoursArea, "sun-hours-area", JudgedBy::SunHours, StudyKind::SunHours, false, false, false,
      "hours share kept-share min-altitude", "date-north date-south window-from window-to"},
     {Measure::SunHoursDwellings, "sun-hours-dwellings", JudgedBy::SunHours, StudyKind::SunHours, false, false, false,
@@ -51,6 +51,8 @@ constexpr std::array<MeasureFacts, 11> measures{{
      "min share kept-share", ""},
     {Measure::NewShadow, "new-shadow", JudgedBy::SunHours, StudyKind::SunHours, false, false, false,
      "max-area-hours max-share moment-step", "date-north date-south window-from window-to"},
+    {Measure::EyesGlare, "eyes-glare", JudgedBy::Light, StudyKind::Glare, false, false, false, "share", "level"},
+    {Measure::ViewOut, "view-out", JudgedBy::Light, StudyKind::ViewOut, false, false, false, "share", "level"},
 }};
 const MeasureFacts& factsOf(Measure m) {
   for (const MeasureFacts& f : measures)

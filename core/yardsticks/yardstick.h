@@ -31,7 +31,9 @@ enum class Measure {
   WindowSun,
   NoSkyLine,
   Irradiation,
-  NewShadow
+  NewShadow,
+  EyesGlare,
+  ViewOut
 };
 /// What a measure has to have run.
 enum class JudgedBy { SunHours, Year, Light, OpeningSun };

@@ -316,6 +316,9 @@ Project projectBy(unsigned seed) {
       r.spacing = c.typed(0.2, 1);
       r.wallDistance = c.typed(0.1, 0.6);
       r.layout = c.coin() ? GridLayout::FromWalls : GridLayout::BandLeftOut;
+      r.directions = c.whole(0, 8);
+      if (r.directions > 0) r.firstDirection = radians(c.whole(0, 90));
+      g.eyes = c.coin();
       g.layout = r;
     }
     p.groups.push_back(std::move(g));

@@ -236,6 +236,8 @@ RoomGrid readRoomGrid(JsonObject o, const Project& p) {
   g.height = o.number("height", 0.85, 0, 100);
   g.spacing = o.number("spacing", 0.5);
   g.wallDistance = o.number("wall-distance", 0.5, 0, 100);
+  g.directions = int(o.integer("directions", 0, 0, 36));
+  g.firstDirection = radians(o.number("first-direction", 0, -360, 360));
   const std::string layout = o.text("layout", gridLayoutKey(g.layout));
   if (const auto l = gridLayoutFromKey(layout))
     g.layout = *l;
@@ -375,6 +377,10 @@ Json roomGridJson(const RoomGrid& g) {
   j["spacing"] = g.spacing;
   j["wall-distance"] = g.wallDistance;
   j["layout"] = gridLayoutKey(g.layout);
+  if (g.directions > 0) {
+    j["directions"] = g.directions;
+    if (g.firstDirection != 0) j["first-direction"] = degrees(g.firstDirection);
+  }
   return j;
 }
 

@@ -340,6 +340,7 @@ private:
     g.name = o.requiredText("name");
     g.dwelling = o.text("dwelling");
     g.building = o.text("building");
+    g.eyes = o.boolean("eyes", false);
     const std::string subject = o.text("subject");
     if (subject == "living room")
       g.subject = Subject::LivingRoom;

@@ -47,6 +47,7 @@ Json group(const SensorGroup& g) {
   j["name"] = g.name;
   if (!g.dwelling.empty()) j["dwelling"] = g.dwelling;
   if (!g.building.empty()) j["building"] = g.building;
+  if (g.eyes) j["eyes"] = true;
   if (g.subject == Subject::LivingRoom) j["subject"] = "living room";
   if (g.subject == Subject::OpenSpace) j["subject"] = "open space";
   if (const auto* a = std::get_if<GroundArea>(&g.layout)) {

@@ -2,6 +2,7 @@
 #include "core/base/json_difference.h"
 #include "core/files/project/project_file.h"
 #include "core/files/results/sqlite.h"
+#include "core/studies/glare_year.h"
 #include <algorithm>
 #include <chrono>
 #include <cstring>
@@ -19,7 +20,7 @@ constexpr const char* schema = "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORM
                                " option TEXT, asked TEXT, at TEXT, seconds REAL, state TEXT, input TEXT);"
                                "CREATE TABLE IF NOT EXISTS input (digest TEXT PRIMARY KEY, text TEXT NOT NULL);";
 
-constexpr const char *sunHoursKind = "sun-hours 1", *lightKind = "light 3", *yearKind = "year 2";
+constexpr const char *sunHoursKind = "sun-hours 1", *lightKind = "light 4", *yearKind = "year 2";
 
 /// Body: counts and plain arrays, little-endian; its digest stands beside it.
 template <class T> void put(std::string& out, const T& v) {
@@ -242,6 +243,65 @@ Outcome ResultStore::keep(const SunHoursResult& r, StoredRun run) {
   return store(run, StudyKind::SunHours, sunHoursKind, body(r));
 }
 
+namespace {
+std::vector<char> charsOf(const std::string& text) {
+  return {text.begin(), text.end()};
+}
+/// Further columns and the hours of glare; of a result without them nothing.
+void putMore(std::string& out, const LightResult& r) {
+  put(out, std::uint64_t(r.columns.size()));
+  for (const ResultColumn& c : r.columns) {
+    putAll(out, charsOf(c.key));
+    putAll(out, c.values);
+  }
+  put(out, std::uint64_t(r.glare ? 1 : 0));
+  if (!r.glare) return;
+  const GlareYear& g = *r.glare;
+  putAll(out, g.hours);
+  put(out, std::uint64_t(g.scheduleHours));
+  putAll(out, g.dgp);
+  putAll(out, g.seats);
+  std::string names;
+  for (const std::string& n : g.groups) names += n + '\n';
+  putAll(out, charsOf(names));
+  putAll(out, g.causes);
+  putAll(out, g.closedHours);
+}
+void takeMore(Taker& t, LightResult& r) {
+  std::uint64_t n = 0, glare = 0, schedule = 0;
+  t.take(n);
+  for (std::uint64_t k = 0; k < n && t.sound && k < 1000; ++k) {
+    std::vector<char> key;
+    ResultColumn c;
+    t.takeAll(key);
+    t.takeAll(c.values);
+    c.key.assign(key.begin(), key.end());
+    t.sound = t.sound && c.values.size() == r.value.size();
+    r.columns.push_back(std::move(c));
+  }
+  t.take(glare);
+  if (!t.sound || glare != 1) return;
+  auto g = std::make_shared<GlareYear>();
+  t.takeAll(g->hours);
+  t.take(schedule);
+  g->scheduleHours = schedule;
+  t.takeAll(g->dgp);
+  t.takeAll(g->seats);
+  std::vector<char> names;
+  t.takeAll(names);
+  for (std::string name; char c : names)
+    if (c == '\n')
+      g->groups.push_back(std::exchange(name, {}));
+    else
+      name += c;
+  t.takeAll(g->causes);
+  t.takeAll(g->closedHours);
+  t.sound = t.sound && g->dgp.size() == r.value.size() * g->hours.size() && g->seats.size() == r.value.size() &&
+            g->causes.size() == r.value.size() * g->causeRow();
+  r.glare = std::move(g);
+}
+} // namespace
+
 std::shared_ptr<const LightResult> ResultStore::findLight(const Digest& key) {
   const auto bytes = load(key, lightKind);
   if (!bytes) return nullptr;
@@ -260,6 +320,7 @@ std::shared_ptr<const LightResult> ResultStore::findLight(const Digest& key) {
   r->unit.assign(unit.begin(), unit.end());
   t.take(unsettled);
   t.take(r->seconds);
+  takeMore(t, *r);
   const std::size_t n = r->value.size();
   if (!t.sound || kind < 0 || std::size_t(kind) >= studyKinds.size() || r->standardError.size() != n ||
       r->samples.size() != n || (!r->replicates.empty() && r->replicates.size() != 16 * n) ||
@@ -285,6 +346,7 @@ Outcome ResultStore::keep(const LightResult& r, StoredRun run) {
   putAll(out, std::vector<char>(r.unit.begin(), r.unit.end()));
   put(out, std::uint64_t(r.unsettled));
   put(out, r.seconds);
+  putMore(out, r);
   return store(run, r.kind, lightKind, out);
 }
 

@@ -38,6 +38,7 @@ std::string lightCsv(const SensorSet& sensors, const LightResult& r, const Light
   const bool parts = !r.direct.empty();
   std::string out = "sensor,x,y,z,nx,ny,nz,value,standard_error";
   if (parts) out += ",direct,sky,reflected";
+  for (const ResultColumn& c : r.columns) out += "," + c.key;
   if (before) out += ",before,difference";
   out += '\n';
   for (std::size_t i = 0; i < sensors.sensors.size(); ++i) {
@@ -46,6 +47,7 @@ std::string lightCsv(const SensorSet& sensors, const LightResult& r, const Light
     out += known ? fmt::format("{:.6g},{:.3g}", r.value[i], r.standardError[i]) : std::string(",");
     if (parts)
       out += known ? fmt::format(",{:.6g},{:.6g},{:.6g}", r.direct[i], r.sky[i], r.reflected[i]) : std::string(",,,");
+    for (const ResultColumn& c : r.columns) out += known ? fmt::format(",{:.6g}", c.values[i]) : std::string(",");
     if (before) out += differenceColumns(before->value[i], r.value[i]);
     out += '\n';
   }

@@ -42,6 +42,7 @@ public:
     SensorGridFacts facts;
     facts.id = group.id;
     facts.name = group.name;
+    facts.eyes = group.eyes;
     facts.first = set.sensors.size();
     index_ = std::uint32_t(set.groups.size());
     Outcome done = std::visit([&](const auto& layout) { return lay(layout, group, facts); }, group.layout);
@@ -88,6 +89,7 @@ private:
       SensorGridFacts facts;
       facts.id = group.id;
       facts.name = room.name;
+      facts.eyes = group.eyes;
       facts.first = set.sensors.size();
       facts.room = int(r);
       facts.spacing = grid.spacing;
@@ -102,8 +104,21 @@ private:
           facts.spacing = laid.spacing;
           facts.distance = laid.distance;
           for (const GridCell& c : laid.cells) {
-            put({c.at.x, c.at.y, room.floor + std::max(grid.height, tolerance::sensorOffset)}, {0, 0, 1});
+            const Vec3 at{c.at.x, c.at.y, room.floor + std::max(grid.height, tolerance::sensorOffset)};
+            if (grid.directions <= 0) put(at, {0, 0, 1});
+            for (int k = 0; k < grid.directions; ++k)
+              put(at, skyDirection(0, grid.firstDirection + 2 * pi * k / grid.directions, project_.site.northAngle));
             facts.cellArea += c.area / double(laid.cells.size());
+          }
+          if (grid.directions > 1) { // as many lines of sight share a cell
+            std::vector<GridCell> each;
+            for (const GridCell& c : laid.cells)
+              for (int k = 0; k < grid.directions; ++k) {
+                each.push_back(c);
+                each.back().area /= grid.directions;
+              }
+            laid.cells = std::move(each);
+            facts.cellArea /= grid.directions;
           }
           if (laid.narrowed)
             set.findings.push_back(
@@ -377,6 +392,12 @@ std::vector<double> SensorSet::areasOf(std::size_t first, std::size_t count) con
 
 std::array<Vec3, 4> SensorSet::cell(std::size_t i) const {
   const Sensor& s = sensors[i];
+  if (const SensorGridFacts& g = groups[s.group]; g.eyes && std::hypot(s.normal[0], s.normal[1]) > 0.2f) {
+    const double reach = g.spacing > 0 ? std::min(0.46 * g.spacing, 1.2) : 0.9;
+    const Vec3 f = normalized(Vec3{double(s.normal[0]), double(s.normal[1]), 0}) * reach, side{f.y, -f.x, 0};
+    return {s.position + f * 0.1, s.position + f * 0.45 + side * 0.16, s.position + f,
+            s.position + f * 0.45 - side * 0.16};
+  }
   if (const SensorGridFacts& g = groups[s.group]; !g.cells.empty()) {
     std::array<Vec3, 4> out;
     for (std::size_t k = 0; k < 4; ++k)
@@ -403,6 +424,16 @@ Project withoutProposal(Project p) {
       e = std::move(other);
     }
   return p;
+}
+
+std::vector<GroupId> groupsTaken(const Project& p, const std::vector<GroupId>& named, bool ofEyes) {
+  const auto fits = [&](const SensorGroup& g) { return g.eyes == ofEyes; };
+  if (!named.empty() || std::all_of(p.groups.begin(), p.groups.end(), fits)) return named;
+  std::vector<GroupId> out;
+  for (const SensorGroup& g : p.groups)
+    if (fits(g)) out.push_back(g.id);
+  if (out.empty()) out.push_back({}); // none is not all
+  return out;
 }
 
 Expected<SensorSet> layOutSensors(const Project& project, const std::vector<GroupId>& only, std::size_t limit) {

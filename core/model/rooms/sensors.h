@@ -24,6 +24,7 @@ struct SensorGridFacts {
   double cellArea = 0;         ///< m², where every cell counts alike; in rooms the mean
   std::vector<GridCell> cells; ///< of grids in rooms, along their sensors: each counts by its true area
   int room = -1;               ///< index in the project, of grids in rooms
+  bool eyes = false;           ///< lines of sight: a sensor's cell is a needle along its own
   std::vector<std::string> pointNames;
   std::vector<std::array<float, 2>> sizes; ///< m, width and height of what each receiver by bay and storey stands for
 };
@@ -42,6 +43,10 @@ struct SensorSet {
 
 /// The project before: what is proposed counts for nothing, but stays to be referred to; what is demolished stands.
 Project withoutProposal(Project project);
+
+/// The groups a study takes: those it names; where it names none, all places of eyes for studies of what eyes see, and
+/// all others for the rest.
+std::vector<GroupId> groupsTaken(const Project& project, const std::vector<GroupId>& named, bool ofEyes = false);
 
 /// Lays out the sensors of the groups named, or of all. Sensors that fall inside a mass's outline at ground level are
 /// left out and counted. `limit`: more sensors than this are an error that names the group.

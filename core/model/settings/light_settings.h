@@ -36,10 +36,16 @@ std::string skyText(const SkyChoice& sky); ///< "CIE overcast sky", "CIE general
 /// What of the energy of a season is told.
 enum class EnergyAmount { Total, DailyMean };
 
+/// Which figure of the view out is told: the level (0…3), the horizontal sight angle, the outside distance, or the
+/// share of what lies within 60° of the horizon.
+enum class ViewFigure { Level, Angle, Distance, Share };
+const char* viewFigureUnit(ViewFigure figure); ///< "", "°", "m", "%"
+
 struct LightSettings {
   SkyChoice sky;
   Season season; ///< of irradiation: days and clock window whose hours count
   EnergyAmount amount = EnergyAmount::Total;
+  ViewFigure viewFigure = ViewFigure::Level;
   double error = 0.02; ///< relative standard error wanted at every sensor
   std::uint64_t seed = 1;
   std::size_t maxSamples = 1 << 18; ///< a sensor that needs more keeps its larger error, and says so
@@ -58,6 +64,14 @@ struct LightSettings {
              {{EnergyAmount::Total, {"total", "sum of the season"}},
               {EnergyAmount::DailyMean, {"daily-mean", "mean of its days"}}},
              &S::amount, "Energy of all hours counted, or of a day of the season in the mean")
+        .unlessDefault();
+    d.choice("view-figure", "Told as",
+             {{ViewFigure::Level, {"level", "level reached (1 to 3)"}},
+              {ViewFigure::Angle, {"sight-angle", "horizontal sight angle"}},
+              {ViewFigure::Distance, {"distance", "outside distance"}},
+              {ViewFigure::Share, {"share", "share of the field of view"}}},
+             &S::viewFigure, "Of the view out at each point: the level, or one figure behind it")
+        .spoken("Figure of the view out")
         .unlessDefault();
     d.share("error", "Error at sensors", 0.05, 50, &S::error,
             "Standard error wanted at every sensor: 5 % is quick, 2 % usual, 1 % slow. It is numerical only.");

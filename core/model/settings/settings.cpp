@@ -379,6 +379,20 @@ template <class S> static Fields<S> made() {
   return std::move(d.list);
 }
 
+const char* viewFigureUnit(ViewFigure figure) {
+  switch (figure) {
+  case ViewFigure::Level:
+    return "";
+  case ViewFigure::Angle:
+    return "°";
+  case ViewFigure::Distance:
+    return "m";
+  case ViewFigure::Share:
+    return "%";
+  }
+  return "";
+}
+
 const char* blindKey(BlindRule rule) {
   for (const auto& [value, way] : allBlinds())
     if (value == rule) return way.key.c_str();

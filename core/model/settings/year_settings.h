@@ -70,7 +70,9 @@ struct YearSettings {
   std::uint64_t seed = 1;
   bool ownIlluminance =
       false; ///< the weather file's illuminance columns where they are plausible, instead of irradiance × efficacy
-  bool keepSeries = false; ///< all 8760 hours of every sensor, for tables and the Almanac; not of the question
+  double glareLimit = 0.40;  ///< of DGP, of a year of glare: hours above it are told
+  double glareSource = 2000; ///< cd/m² from which a spot is a glare source
+  bool keepSeries = false;   ///< all 8760 hours of every sensor, for tables and the Almanac; not of the question
   bool operator==(const YearSettings&) const = default;
 
   /// How files, commands, sheets, the question's hash, the record and the docs see it (core/model/settings/fields.h).
@@ -79,6 +81,9 @@ struct YearSettings {
     const auto standard = [](const S& s) { return s.anyBlinds(BlindRule::Standard); };
     const auto byIrradiance = [](const S& s) { return s.anyBlinds(BlindRule::Irradiance); };
     const auto byClock = [](const S& s) { return s.anyBlinds(BlindRule::Schedule); };
+    d.number("glare-limit", "DGP above", "", 0.2, 1, &S::glareLimit,
+             "0.35 perceptible, 0.40 disturbing, 0.45 intolerable: the share of the hours above it is told")
+        .unlessDefault();
     d.number(
         "threshold", "Target illuminance", "lx", 0, 1e6, [](auto& s) -> auto& { return s.metrics.threshold; },
         "≥ 300 lx in the standard");
@@ -172,6 +177,10 @@ struct YearSettings {
              &S::ownIlluminance,
              "The weather file's columns of direct and diffuse illuminance are taken where they are plausible against "
              "the irradiance beside them")
+        .folded()
+        .unlessDefault();
+    d.number("glare-source", "Sources from", "cd/m²", 50, 1e6, &S::glareSource,
+             "Luminance from which a spot counts as a glare source: 2000 cd/m² is usual")
         .folded()
         .unlessDefault();
     describeSteps(d, "steps", &S::steps);

@@ -36,6 +36,13 @@ std::string methodText(StudyKind kind) {
            "The beam is traced to the true position of the sun in the middle of every hour with sun. sDA and ASE as "
            "in IES LM-83-12; a room's figure weighs its sensors by the area of their cells, the building's weighs "
            "rooms by their floor.";
+  case StudyKind::Glare:
+    return "Daylight glare probability (Wienold and Christoffersen 2006) in every hour of the schedule: illuminance at "
+           "the eye over the whole hemisphere and glare sources among 3072 directions a hemisphere; surfaces by "
+           "daylight coefficients and traced beam, the sun's disc through glass, blinds worked hour by hour.";
+  case StudyKind::ViewOut:
+    return "View out by EN 17037: 7440 looks from each point through clear glass; horizontal sight angle of all "
+           "openings together, median outside distance, layers of sky, landscape and ground.";
   case StudyKind::NoSkyLine:
     return "Whether any sky is seen from each point of the working plane through the windows; a room's figure weighs "
            "points by the area of their cells.";

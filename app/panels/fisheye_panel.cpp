@@ -1,0 +1,312 @@
+#include "app/panels/fisheye_panel.h"
+#include "app/theme/style.h"
+#include "core/base/units.h"
+#include "core/files/results/glare_files.h"
+#include "core/files/results/luminance_exr.h"
+#include "core/files/save_file.h"
+#include <QBuffer>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPushButton>
+#include <QVBoxLayout>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace noonward {
+
+namespace {
+constexpr double pageAspect = 1440.0 / 960;
+} // namespace
+
+FisheyeView::FisheyeView(QWidget* parent) : QWidget(parent) {
+  setMinimumSize(600, 400);
+  setMouseTracking(true);
+  setCursor(Qt::OpenHandCursor);
+  setAccessibleName("What the eye sees");
+}
+
+void FisheyeView::show(const QImage& page) {
+  page_ = page;
+  update();
+}
+
+QRectF FisheyeView::place() const {
+  const double w = std::min(double(width()), height() * pageAspect);
+  return {(width() - w) / 2, 0, w, w / pageAspect};
+}
+
+void FisheyeView::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.fillRect(rect(), theme().paper);
+  p.setRenderHint(QPainter::SmoothPixmapTransform);
+  if (!page_.isNull()) p.drawImage(place(), page_);
+}
+
+void FisheyeView::mousePressEvent(QMouseEvent* e) {
+  if (e->button() == Qt::LeftButton) pressed_ = e->position();
+}
+
+void FisheyeView::mouseMoveEvent(QMouseEvent* e) {
+  const QRectF at = place();
+  emit pointed({(e->position().x() - at.left()) / at.width(), (e->position().y() - at.top()) / at.height()});
+}
+
+void FisheyeView::mouseReleaseEvent(QMouseEvent* e) {
+  if (!pressed_) return;
+  const QPointF by = e->position() - *pressed_;
+  pressed_.reset();
+  if (by.manhattanLength() < 6) return;
+  const double degreesEach = 180 / (place().width() * 780 / 1440); // as the hemisphere lies on the page
+  emit turned(-radians(by.x() * degreesEach), radians(by.y() * degreesEach));
+}
+
+FisheyePanel::FisheyePanel(Document& document, Studies& studies, QWidget* parent)
+    : Panel(parent), document_(document), studies_(studies) {
+  setAccessibleName("Fisheye panel");
+  auto* all = new QVBoxLayout(this);
+  all->setContentsMargins(18, 10, 18, 12);
+  all->setSpacing(6);
+  auto* head = new QHBoxLayout;
+  head->setSpacing(10);
+  head->addWidget(words("What this eye sees", titleFont(17), false, false));
+  head->addStretch(1);
+  const auto put = [&](const QString& label, QWidget* w, const QString& name, const QString& help, int wide) {
+    auto* l = words(label, textFont(12), true, false);
+    l->setToolTip(help);
+    w->setToolTip(help);
+    w->setAccessibleName(name);
+    w->setAccessibleDescription(help);
+    w->setFixedWidth(wide);
+    head->addWidget(l);
+    head->addWidget(w);
+  };
+  put("Looks", way_ = new QLineEdit, "Line of sight",
+      "True azimuth and altitude in degrees, such as 180, 0; dragging the picture turns the head", 80);
+  put("Sky", sky_ = new QComboBox, "Sky of the fisheye", "The hour of the weather year, or a sky of the standard", 130);
+  sky_->addItems({"of the weather", "clear", "overcast"});
+  put("As", projection_ = new QComboBox, "Projection of the fisheye",
+      "Equidistant: angles true; equisolid: areas true; orthographic: illuminance true; perspective: straight ahead",
+      120);
+  projection_->addItems({"equidistant", "equisolid", "orthographic", "perspective"});
+  put("Scale", scale_ = new QComboBox, "Scale of the fisheye", "Logarithmic or linear, in cd/m²", 110);
+  scale_->addItems({"logarithmic", "linear"});
+  put("cd/m²", range_ = new QLineEdit("3 – 30000"), "Range of the fisheye", "Lower and upper end of the scale, cd/m²",
+      100);
+  all->addLayout(head);
+  all->addWidget(view_ = new FisheyeView, 1);
+  auto* foot = new QHBoxLayout;
+  state_ = words("", textFont(12), true, false);
+  state_->setAccessibleName("State of the fisheye");
+  under_ = words("", figureFont(12), false, false);
+  under_->setAccessibleName("Under the pointer");
+  foot->addWidget(state_);
+  foot->addStretch(1);
+  foot->addWidget(under_);
+  foot->addSpacing(12);
+  foot->addWidget(textButton("Keep as an eye", "A place and line of sight of the project, for a year of glare",
+                             [this] { keep(); }));
+  foot->addWidget(textButton("Save…", "PNG with legend and figures, OpenEXR with true values, CSV of the sources",
+                             [this] { emit fileWanted(); }));
+  foot->addWidget(textButton("Close", "Escape closes too", [this] { hide(); }));
+  all->addLayout(foot);
+  asking_.setSingleShot(true);
+  asking_.setInterval(120);
+  connect(&asking_, &QTimer::timeout, this, &FisheyePanel::ask);
+  const auto soon = [this] {
+    if (isVisible()) asking_.start();
+  };
+  connect(projection_, &QComboBox::activated, this, soon);
+  connect(sky_, &QComboBox::activated, this, soon);
+  connect(scale_, &QComboBox::activated, this, &FisheyePanel::draw);
+  connect(range_, &QLineEdit::editingFinished, this, &FisheyePanel::draw);
+  connect(way_, &QLineEdit::editingFinished, this, [this, soon] {
+    const QStringList parts = way_->text().remove(QChar(0xb0)).split(',');
+    const auto a = numberFromText(parts.value(0).trimmed().toStdString()),
+               h = numberFromText(parts.value(1, "0").trimmed().toStdString());
+    if (!a || !h || std::abs(*h) > 90) {
+      state_->setText("An azimuth and an altitude such as 180, 0 are expected.");
+      return;
+    }
+    if (std::abs(radians(*a) - azimuth_) < 1e-9 && std::abs(radians(*h) - altitude_) < 1e-9) return;
+    azimuth_ = radians(*a);
+    altitude_ = radians(*h);
+    soon();
+  });
+  connect(view_, &FisheyeView::turned, this, [this](double a, double h) {
+    azimuth_ = wrapTwoPi(azimuth_ + a);
+    altitude_ = std::clamp(altitude_ + h, -pi / 2, pi / 2);
+    ask();
+  });
+  connect(view_, &FisheyeView::pointed, this, &FisheyePanel::told);
+  connect(&document_, &Document::projectChanged, this, soon);
+  connect(&document_, &Document::lookingChanged, this, soon);
+  hide();
+}
+
+bool FisheyePanel::open() {
+  const Looking& l = document_.looking();
+  const auto a = studies_.current();
+  const Project& p = document_.project();
+  if (a && a->painted && l.sensor && *l.sensor < a->painted->sensors.sensors.size()) {
+    const Sensor& s = a->painted->sensors.sensors[*l.sensor];
+    const Vec3 n = s.normalVector();
+    const bool looksUp = n.z > 0.99;
+    eye_ = looksUp ? s.position : s.position + n * 0.01;
+    azimuth_ = looksUp ? pi : wrapTwoPi(std::atan2(n.x, n.y) + p.site.northAngle);
+    altitude_ = looksUp ? 0 : std::asin(std::clamp(n.z, -1.0, 1.0));
+    name_ = QString::fromStdString(a->painted->sensors.sensorName(*l.sensor));
+  } else if (l.probe) {
+    const Vec3 n = l.probe->normal;
+    const bool level = std::abs(n.z) < 0.7;
+    eye_ = l.probe->position + (level ? n * 0.05 : Vec3{0, 0, n.z > 0 ? 1.2 : -0.3});
+    azimuth_ = level ? wrapTwoPi(std::atan2(n.x, n.y) + p.site.northAngle) : pi;
+    altitude_ = 0;
+    name_ = "The probe";
+  } else {
+    emit document_.notice("Click an eye of a study, or probe a spot: then it can be looked through.", false);
+    return false;
+  }
+  QWidget::show();
+  raise();
+  setFocus();
+  ask();
+  return true;
+}
+
+void FisheyePanel::ask() {
+  way_->setText(QString("%1, %2").arg(degrees(azimuth_), 0, 'f', 0).arg(degrees(altitude_), 0, 'f', 0));
+  if (busy_) {
+    again_ = true;
+    if (control_) control_->wish = Wish::Drop;
+    return;
+  }
+  run(true);
+}
+
+void FisheyePanel::run(bool coarse) {
+  const Project& p = document_.project();
+  FisheyeSettings s;
+  s.eye = eye_;
+  s.azimuth = azimuth_;
+  s.altitude = altitude_;
+  s.projection = FisheyeProjection(projection_->currentIndex());
+  s.pixels = coarse ? 96 : 400;
+  s.error = coarse ? 0.3 : 0.03;
+  SkyChoice sky;
+  const bool weather = sky_->currentIndex() == 0 && p.site.weather && p.site.weather->whole();
+  sky.kind = weather ? SkyKind::Weather : sky_->currentIndex() == 2 ? SkyKind::CieOvercast : SkyKind::CieGeneral;
+  const Instant at = document_.looking().moment;
+  const CivilTime clock = p.zone().clock(at);
+  moment_ = QString("%1 %2 %3")
+                .arg(QString::fromStdString(dayText(clock.date)))
+                .arg(clock.date.year)
+                .arg(QString::fromStdString(clockText(clock.seconds / 60)));
+  busy_ = true;
+  state_->setText(coarse ? "looking …" : "looking closer …");
+  control_ = std::make_shared<RunControl>();
+  document_.inBackground([this, s, sky, at, coarse, project = std::make_shared<const Project>(p),
+                          control = control_]() -> std::function<void(Document&)> {
+    auto made = std::make_shared<Expected<Fisheye>>(fisheye(*project, s, sky, at, *control));
+    return [this, made, project, coarse, control](Document&) {
+      busy_ = false;
+      const bool dropped = control->wish.load() == Wish::Drop;
+      if (!dropped && *made) {
+        of_ = project;
+        picture_ = std::make_shared<const Fisheye>(std::move(**made));
+        state_->setText(coarse ? "a coarse look" : QString("%1 s").arg(picture_->seconds, 0, 'f', 1));
+        draw();
+        if (!coarse) emit pictureChanged();
+      } else if (!dropped) {
+        state_->setText(QString::fromStdString(made->error().text()));
+        emit pictureChanged();
+      }
+      if (std::exchange(again_, false))
+        run(true);
+      else if (coarse && !dropped && *made && isVisible())
+        run(false);
+    };
+  });
+}
+
+void FisheyePanel::draw() {
+  if (!picture_) return;
+  LuminanceScale scale;
+  scale.logarithmic = scale_->currentIndex() == 0;
+  const QStringList ends = range_->text().split(QChar(0x2013));
+  const auto low = numberFromText(ends.value(0).trimmed().toStdString()),
+             high = numberFromText(ends.value(1).trimmed().toStdString());
+  if (low && high && *high > *low && (*low > 0 || (!scale.logarithmic && *low >= 0))) {
+    scale.low = *low;
+    scale.high = *high;
+  } else {
+    state_->setText("A range such as 3 – 30000 is expected, above 0 and rising.");
+  }
+  view_->show(fisheyePage({*of_, *picture_, name_, moment_, scale, true}, theme(), 1));
+}
+
+/// Luminance under the pointer.
+void FisheyePanel::told(QPointF share) {
+  under_->clear();
+  if (!picture_) return;
+  const FisheyeMap& m = picture_->map;
+  const double x = (share.x() * 1440 - 36) / 780 * m.size, y = (share.y() * 960 - 92) / 780 * m.size;
+  if (!(x >= 0 && y >= 0 && x < m.size && y < m.size)) return;
+  const float l = picture_->luminance[std::size_t(y) * std::size_t(m.size) + std::size_t(x)];
+  if (!std::isnan(l)) under_->setText(QString("%1 cd/m²").arg(double(l), 0, 'f', l < 10 ? 1 : 0));
+}
+
+void FisheyePanel::keep() {
+  Project p = document_.project();
+  auto group = std::find_if(p.groups.begin(), p.groups.end(), [](const SensorGroup& g) {
+    return g.eyes && std::holds_alternative<std::vector<PointSensor>>(g.layout);
+  });
+  if (group == p.groups.end()) {
+    SensorGroup g;
+    g.id = GroupId::fresh();
+    g.name = "Eyes";
+    g.eyes = true;
+    g.layout = std::vector<PointSensor>{};
+    p.groups.push_back(std::move(g));
+    group = p.groups.end() - 1;
+  }
+  auto& list = std::get<std::vector<PointSensor>>(group->layout);
+  PointSensor eye;
+  eye.position = eye_;
+  eye.normal = skyDirection(altitude_, azimuth_, p.site.northAngle);
+  eye.name = fmt::format("Eye {}", list.size() + 1);
+  list.push_back(eye);
+  state_->setText(QString::fromStdString(eye.name) + " is kept.");
+  document_.change(std::move(p), "Keep an eye");
+}
+
+void FisheyePanel::exportTo(const QString& path) {
+  if (!picture_) {
+    state_->setText("There is no picture to save yet.");
+    return;
+  }
+  writer_.start(
+      [picture = picture_, project = of_, name = name_, moment = moment_,
+       file = std::filesystem::path(path.toStdString())](RunControl&) -> Outcome {
+        if (file.extension() == ".exr")
+          return writeLuminanceExr(file, picture->map.size, picture->map.size, picture->luminance,
+                                   {{"moment", moment.toStdString()}, {"sky", picture->sky}, {"unit", "cd/m2"}});
+        if (file.extension() == ".csv")
+          return saveFile(file, glareSourcesCsv(picture->map.eye, picture->glare.sources));
+        QByteArray bytes;
+        QBuffer buffer(&bytes);
+        const QImage page = fisheyePage({*project, *picture, name, moment, {}, true}, Theme::light(), 1);
+        if (!page.save(&buffer, "PNG")) return fail("The picture could not be made.", file.string());
+        return saveFile(file, bytes.toStdString());
+      },
+      [this, path](const Outcome& done) {
+        const QString says = done ? "Saved " + path + "." : "Not saved. " + QString::fromStdString(done.error().text());
+        state_->setText(says);
+        emit document_.notice(says, !done);
+      });
+}
+
+} // namespace noonward
