@@ -159,7 +159,7 @@ int run(const FisheyeCall& c) {
   }
   if (hemisphere) {
     const Glare& g = f->glare;
-    fmt::print("DGP {:.3f} ± {:.3f} ({}), Ev {:.0f} ± {:.0f} lx, mean {:.0f} cd/m², {} source{}, {}; {:.2f} s\n", g.dgp,
+    fmt::print("DGP {:.3f} ± {:.1g} ({}), Ev {:.0f} ± {:.0f} lx, mean {:.0f} cd/m², {} source{}, {}; {:.2f} s\n", g.dgp,
                g.dgpError, glareWord(g.dgp), g.ev, g.evError, g.mean, g.sources.size(),
                g.sources.size() == 1 ? "" : "s", f->sky, f->seconds);
     if (const std::string doubt = g.rangeText(); !doubt.empty()) fmt::print("{}\n", doubt);

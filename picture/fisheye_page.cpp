@@ -150,7 +150,9 @@ void paintSources(QPainter& p, const FisheyePage& page, QRectF disc, const Theme
   }
 }
 
-void paintScale(QPainter& p, QRectF at, const LuminanceScale& scale, const Theme& t, double k) {
+} // namespace
+
+void paintLuminanceScale(QPainter& p, QRectF at, const LuminanceScale& scale, const Theme& t, double k) {
   for (int x = 0; x < int(at.width()); ++x)
     p.fillRect(QRectF(at.left() + x, at.top(), 1.5, at.height()),
                paletteColor(Palette::Illuminance, (x + 0.5) / at.width()));
@@ -179,8 +181,6 @@ void paintScale(QPainter& p, QRectF at, const LuminanceScale& scale, const Theme
                            scale.logarithmic ? "logarithmic" : "linear", scale.high, scale.low)));
 }
 
-} // namespace
-
 QImage fisheyePage(const FisheyePage& page, const Theme& t, double k) {
   const Fisheye& f = page.fisheye;
   QImage out(int(1440 * k), int(960 * k), QImage::Format_ARGB32_Premultiplied);
@@ -195,19 +195,31 @@ QImage fisheyePage(const FisheyePage& page, const Theme& t, double k) {
   p.setFont(textFont(12.5 * k));
   p.setPen(t.muted);
   p.drawText(QPointF(rim, 72 * k), (page.moment.isEmpty() ? QString() : page.moment + " · ") + q(f.sky));
-  const QRectF disc(rim, 92 * k, 780 * k, 780 * k);
-  p.drawImage(disc, fisheyeImage(f, page.scale));
-  if (page.tracks) paintTracks(p, page, disc, t, k);
-  if (f.map.projection != FisheyeProjection::Perspective) {
-    paintSources(p, page, disc, t, k);
-    p.setBrush(Qt::NoBrush);
-    p.setPen(QPen(t.muted, 1));
-    p.drawEllipse(disc);
-  }
-  paintScale(p, QRectF(rim, 912 * k, 420 * k, 12 * k), page.scale, t, k);
-
+  paintFisheye(p, QRectF(rim, 92 * k, 780 * k, 780 * k), page, t, k);
+  paintLuminanceScale(p, QRectF(rim, 912 * k, 420 * k, 12 * k), page.scale, t, k);
   const double left = 860 * k, width = out.width() - left - rim;
-  double y = 110 * k;
+  paintFisheyeFigures(p, QRectF(left, 110 * k, width, 780 * k), page, t, k);
+  p.setFont(textFont(11 * k));
+  p.setPen(t.muted);
+  p.drawText(QRectF(left, out.height() - 40 * k, width, 18 * k), Qt::AlignRight,
+             q(fmt::format("{} · run {}", page.project.site.name, f.key.fingerprint())));
+  return out;
+}
+
+void paintFisheye(QPainter& p, QRectF disc, const FisheyePage& page, const Theme& t, double k) {
+  p.drawImage(disc, fisheyeImage(page.fisheye, page.scale));
+  if (page.tracks) paintTracks(p, page, disc, t, k);
+  if (page.fisheye.map.projection == FisheyeProjection::Perspective) return;
+  paintSources(p, page, disc, t, k);
+  p.setBrush(Qt::NoBrush);
+  p.setPen(QPen(t.muted, 1));
+  p.drawEllipse(disc);
+}
+
+void paintFisheyeFigures(QPainter& p, QRectF box, const FisheyePage& page, const Theme& t, double k) {
+  const Fisheye& f = page.fisheye;
+  const double left = box.left(), width = box.width();
+  double y = box.top();
   const auto line = [&](const QString& what, const QString& figure) {
     p.setFont(textFont(13 * k));
     p.setPen(t.muted);
@@ -230,7 +242,7 @@ QImage fisheyePage(const FisheyePage& page, const Theme& t, double k) {
     p.setFont(titleFont(17 * k));
     p.setPen(t.ink);
     p.drawText(QRectF(left, y, width, 26 * k), Qt::AlignLeft,
-               q(fmt::format("DGP {:.3f} ± {:.3f}: {}", g.dgp, g.dgpError, glareWord(g.dgp))));
+               q(fmt::format("DGP {:.3f} ± {:.1g}: {}", g.dgp, g.dgpError, glareWord(g.dgp))));
     y += 34 * k;
     line("Illuminance at the eye, Ev", q(fmt::format("{:.0f} ± {:.0f} lx", g.ev, g.evError)));
     line("Mean luminance", q(fmt::format("{:.0f} cd/m²", g.mean)));
@@ -279,11 +291,6 @@ QImage fisheyePage(const FisheyePage& page, const Theme& t, double k) {
           degrees(wrapTwoPi(azimuth)), degrees(std::asin(std::clamp(f.map.eye.forward.z, -1.0, 1.0))),
           fisheyeProjectionKey(f.map.projection), f.map.size)),
       t.muted);
-  p.setFont(textFont(11 * k));
-  p.setPen(t.muted);
-  p.drawText(QRectF(left, out.height() - 40 * k, width, 18 * k), Qt::AlignRight,
-             q(fmt::format("{} · run {}", page.project.site.name, f.key.fingerprint())));
-  return out;
 }
 
 } // namespace noonward

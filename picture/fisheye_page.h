@@ -6,6 +6,7 @@
 #include "core/studies/fisheye.h"
 #include "picture/theme.h"
 #include <QImage>
+#include <QPainter>
 
 namespace noonward {
 
@@ -29,5 +30,12 @@ struct FisheyePage {
 };
 /// 1440 × 960 px at `size` 1. The part of a track that stands behind something is dashed.
 QImage fisheyePage(const FisheyePage& page, const Theme& theme, double size = 1);
+
+/// Its parts: the hemisphere (or straight-ahead picture) in a square; figures and sources in a column; the strip with
+/// its words above and marks below.
+void paintFisheye(QPainter& painter, QRectF disc, const FisheyePage& page, const Theme& theme, double size = 1);
+void paintFisheyeFigures(QPainter& painter, QRectF box, const FisheyePage& page, const Theme& theme, double size = 1);
+void paintLuminanceScale(QPainter& painter, QRectF strip, const LuminanceScale& scale, const Theme& theme,
+                         double size = 1);
 
 } // namespace noonward

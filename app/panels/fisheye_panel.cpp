@@ -18,10 +18,6 @@
 
 namespace noonward {
 
-namespace {
-constexpr double pageAspect = 1440.0 / 960;
-} // namespace
-
 FisheyeView::FisheyeView(QWidget* parent) : QWidget(parent) {
   setMinimumSize(600, 400);
   setMouseTracking(true);
@@ -29,21 +25,48 @@ FisheyeView::FisheyeView(QWidget* parent) : QWidget(parent) {
   setAccessibleName("What the eye sees");
 }
 
-void FisheyeView::show(const QImage& page) {
-  page_ = page;
+void FisheyeView::show(Shown shown) {
+  shown_ = std::move(shown);
+  drawn_ = {};
   update();
 }
 
 QRectF FisheyeView::place() const {
-  const double w = std::min(double(width()), height() * pageAspect);
-  return {(width() - w) / 2, 0, w, w / pageAspect};
+  const double side = std::min(height() - 42.0, width() - 330.0);
+  return {2, 2, side - 4, side - 4};
 }
 
 void FisheyeView::paintEvent(QPaintEvent*) {
   QPainter p(this);
-  p.fillRect(rect(), theme().paper);
-  p.setRenderHint(QPainter::SmoothPixmapTransform);
-  if (!page_.isNull()) p.drawImage(place(), page_);
+  const Theme& t = theme();
+  if (!shown_.picture) {
+    p.fillRect(rect(), t.paper);
+    return;
+  }
+  const qreal ratio = devicePixelRatioF();
+  if (drawn_.isNull() || drawn_.size() != size() * ratio || dark_ != t.dark) {
+    drawn_ = QPixmap(size() * ratio);
+    drawn_.setDevicePixelRatio(ratio);
+    drawn_.fill(t.paper);
+    dark_ = t.dark;
+    QPainter q(&drawn_);
+    q.setRenderHint(QPainter::Antialiasing);
+    q.setRenderHint(QPainter::SmoothPixmapTransform);
+    const FisheyePage page{*shown_.project, *shown_.picture, shown_.title, shown_.moment, shown_.scale, true};
+    const QRectF disc = place();
+    paintFisheye(q, disc, page, t);
+    paintLuminanceScale(q, {disc.left() + 4, height() - 22.0, std::min(380.0, disc.width() - 8), 6}, shown_.scale, t);
+    const double left = disc.right() + 22, wide = width() - left - 8;
+    q.setFont(titleFont(15));
+    q.setPen(t.ink);
+    q.drawText(QRectF(left, 4, wide, 22), Qt::AlignLeft, shown_.title);
+    q.setFont(textFont(11.5));
+    q.setPen(t.muted);
+    q.drawText(QRectF(left, 28, wide, 48), Qt::AlignLeft | Qt::TextWordWrap,
+               shown_.moment + " · " + QString::fromStdString(shown_.picture->sky));
+    paintFisheyeFigures(q, {left, 84, wide, height() - 90.0}, page, t, 0.92);
+  }
+  p.drawPixmap(0, 0, drawn_);
 }
 
 void FisheyeView::mousePressEvent(QMouseEvent* e) {
@@ -60,7 +83,7 @@ void FisheyeView::mouseReleaseEvent(QMouseEvent* e) {
   const QPointF by = e->position() - *pressed_;
   pressed_.reset();
   if (by.manhattanLength() < 6) return;
-  const double degreesEach = 180 / (place().width() * 780 / 1440); // as the hemisphere lies on the page
+  const double degreesEach = 180 / place().width();
   emit turned(-radians(by.x() * degreesEach), radians(by.y() * degreesEach));
 }
 
@@ -72,8 +95,6 @@ FisheyePanel::FisheyePanel(Document& document, Studies& studies, QWidget* parent
   all->setSpacing(6);
   auto* head = new QHBoxLayout;
   head->setSpacing(10);
-  head->addWidget(words("What this eye sees", titleFont(17), false, false));
-  head->addStretch(1);
   const auto put = [&](const QString& label, QWidget* w, const QString& name, const QString& help, int wide) {
     auto* l = words(label, textFont(12), true, false);
     l->setToolTip(help);
@@ -84,9 +105,9 @@ FisheyePanel::FisheyePanel(Document& document, Studies& studies, QWidget* parent
     head->addWidget(l);
     head->addWidget(w);
   };
-  put("Looks", way_ = new QLineEdit, "Line of sight",
-      "True azimuth and altitude in degrees, such as 180, 0; dragging the picture turns the head", 80);
-  put("Sky", sky_ = new QComboBox, "Sky of the fisheye", "The hour of the weather year, or a sky of the standard", 130);
+  put("Line of sight", way_ = new QLineEdit, "Line of sight",
+      "True azimuth and altitude in degrees, such as 180, 0; dragging the picture turns the head", 74);
+  put("Sky", sky_ = new QComboBox, "Sky of the fisheye", "The hour of the weather year, or a sky of the standard", 136);
   sky_->addItems({"of the weather", "clear", "overcast"});
   put("As", projection_ = new QComboBox, "Projection of the fisheye",
       "Equidistant: angles true; equisolid: areas true; orthographic: illuminance true; perspective: straight ahead",
@@ -96,6 +117,7 @@ FisheyePanel::FisheyePanel(Document& document, Studies& studies, QWidget* parent
   scale_->addItems({"logarithmic", "linear"});
   put("cd/m²", range_ = new QLineEdit("3 – 30000"), "Range of the fisheye", "Lower and upper end of the scale, cd/m²",
       100);
+  head->addStretch(1);
   all->addLayout(head);
   all->addWidget(view_ = new FisheyeView, 1);
   auto* foot = new QHBoxLayout;
@@ -245,7 +267,7 @@ void FisheyePanel::draw() {
   } else {
     state_->setText("A range such as 3 – 30000 is expected, above 0 and rising.");
   }
-  view_->show(fisheyePage({*of_, *picture_, name_, moment_, scale, true}, theme(), 1));
+  view_->show({of_, picture_, name_, moment_, scale});
 }
 
 /// Luminance under the pointer.
@@ -253,7 +275,7 @@ void FisheyePanel::told(QPointF share) {
   under_->clear();
   if (!picture_) return;
   const FisheyeMap& m = picture_->map;
-  const double x = (share.x() * 1440 - 36) / 780 * m.size, y = (share.y() * 960 - 92) / 780 * m.size;
+  const double x = share.x() * m.size, y = share.y() * m.size;
   if (!(x >= 0 && y >= 0 && x < m.size && y < m.size)) return;
   const float l = picture_->luminance[std::size_t(y) * std::size_t(m.size) + std::size_t(x)];
   if (!std::isnan(l)) under_->setText(QString("%1 cd/m²").arg(double(l), 0, 'f', l < 10 ? 1 : 0));

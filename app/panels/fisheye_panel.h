@@ -15,15 +15,21 @@ class QLineEdit;
 
 namespace noonward {
 
-/// The page, and the hand on it.
+/// The hemisphere with its figures beside it, and the hand on it.
 class FisheyeView : public QWidget {
   Q_OBJECT
 public:
   explicit FisheyeView(QWidget* parent = nullptr);
-  void show(const QImage& page);
+  struct Shown {
+    std::shared_ptr<const Project> project;
+    std::shared_ptr<const Fisheye> picture;
+    QString title, moment;
+    LuminanceScale scale;
+  };
+  void show(Shown shown);
 signals:
   void turned(double azimuth, double altitude); ///< rad, by how much
-  void pointed(QPointF share);                  ///< of the page, 0…1
+  void pointed(QPointF share);                  ///< of the hemisphere's square, 0…1
 
 protected:
   void paintEvent(QPaintEvent*) override;
@@ -32,8 +38,10 @@ protected:
   void mouseMoveEvent(QMouseEvent*) override;
 
 private:
-  QRectF place() const; ///< of the page
-  QImage page_;
+  QRectF place() const; ///< of the hemisphere
+  Shown shown_;
+  QPixmap drawn_;
+  bool dark_ = false;
   std::optional<QPointF> pressed_;
 };
 

@@ -170,6 +170,21 @@ void Stage::mouseReleaseEvent(QMouseEvent* e) {
   std::shared_ptr(inHand_)->click(*e);
 }
 
+namespace {
+/// How far along a ray it passes the needle of a line of sight, or as near as a hand can be.
+std::optional<double> needleUnder(const SensorSet& set, std::size_t i, const Camera::Ray& ray) {
+  const Sensor& s = set.sensors[i];
+  if (!set.groups[s.group].eyes || std::abs(s.normal[2]) > 0.7f || std::abs(ray.direction.z) < 1e-6) return {};
+  const double t = (s.position.z - ray.origin.z) / ray.direction.z;
+  const std::array<Vec3, 4> needle = set.cell(i);
+  const double reach = length(needle[2] - s.position);
+  const Vec3 d = ray.origin + ray.direction * t - s.position, ahead = (needle[2] - s.position) * (1 / reach);
+  const double along = dot(d, ahead), aside = length(d - ahead * along);
+  if (t < 0 || along < 0.05 * reach || along > 1.05 * reach || aside > 0.22 * reach) return {};
+  return t;
+}
+} // namespace
+
 std::optional<std::size_t> Stage::sensorUnder(QPointF at) {
   const auto answer = sight_->answer();
   if (!answer || !answer->painted) return {};
@@ -182,12 +197,16 @@ std::optional<std::size_t> Stage::sensorUnder(QPointF at) {
   double nearest = stop;
   for (std::size_t i = 0; i < set.sensors.size(); ++i) {
     const Vec3 n = set.sensors[i].normalVector();
-    const double facing = dot(n, ray.direction);
-    if (facing > -1e-6) continue; // seen from behind
     if (const int room = set.groups[set.sensors[i].group].room;
         openedOpen_ && room >= 0 &&
         !onStorey(sight_->project().rooms[std::size_t(room)], storeyNear(sight_->project(), sight_->looking().storey)))
       continue;
+    if (const auto on = needleUnder(set, i, ray)) {
+      if (*on <= nearest) nearest = *on, best = i;
+      continue;
+    }
+    const double facing = dot(n, ray.direction);
+    if (facing > -1e-6 || (set.groups[set.sensors[i].group].eyes && std::abs(n.z) < 0.7)) continue; // seen from behind
     const double t = dot(set.sensors[i].position - ray.origin, n) / facing;
     if (t > nearest) continue;
     const double half = std::max(0.4, set.groups[set.sensors[i].group].spacing) * 0.55;

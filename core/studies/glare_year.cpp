@@ -71,7 +71,8 @@ Outcome glareQuestion(const Project& p, const Study& study, std::optional<Instan
   if (!p.site.weather || !p.site.weather->whole())
     return fail("A year of glare needs a weather year; the project has none.", "weather");
   if (!(study.year.endMinute > study.year.beginMinute)) return fail("The schedule ends before it begins.", "schedule");
-  in.sky.text = "the weather year";
+  in.sky.text = fmt::format("DGP above {:g}, {} to {} of the weather year", study.year.glareLimit,
+                            clockText(study.year.beginMinute), clockText(study.year.endMinute));
   in.unit = "%";
   h.add("glare year 1")
       .add(p.site.weather->digest)

@@ -33,6 +33,10 @@ constexpr Typed sunRows[] = {{"Counted", "by steps", "counting", "\"steps\"", nu
                              {"Sampled", "both ends", "sample", "\"ends\"", nullptr},
                              {"Lowest sun", "7.5°", "min-altitude", "7.5", "95"},
                              {"Altitude", "apparent, with refraction", "altitude", "\"apparent\"", nullptr}};
+constexpr Typed glareRows[] = {{"DGP above", "0.35", "glare-limit", "0.35", "2"},
+                               {"Rule of the blinds", "by irradiance", "blinds", "\"irradiance\"", nullptr},
+                               {"Hours from", "7:30", "schedule", "[\"7:30\",\"18:00\"]", "20:00"},
+                               {"Sources from", "1500 cd/m²", "glare-source", "1500.0", "10"}};
 constexpr Typed yearRows[] = {
     {"Target illuminance", "500", "threshold", "500.0", "none"},
     {"Rule of the blinds", "by irradiance", "blinds", "\"irradiance\"", nullptr},
@@ -64,6 +68,7 @@ std::span<const Typed> rowsOf(StudyKind kind) {
   case SettingsOf::SunHours:
     return sunRows;
   case SettingsOf::Year:
+    if (usesField(kind, "glare-limit")) return glareRows;
     return yearRows;
   case SettingsOf::Light:
     if (usesField(kind, "sunshine")) return sunshineRows;

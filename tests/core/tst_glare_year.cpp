@@ -75,8 +75,8 @@ private slots:
       FisheyeSettings s;
       s.eye = list[eye].position;
       s.azimuth = radians(std::array{180.0, 90.0, 225.0}[eye]);
-      s.pixels = 128;
-      s.error = 0.1;
+      s.pixels = 96;
+      s.error = 0.2;
       SkyChoice sky;
       sky.kind = SkyKind::Weather;
       RunControl control;

@@ -106,8 +106,12 @@ private:
           for (const GridCell& c : laid.cells) {
             const Vec3 at{c.at.x, c.at.y, room.floor + std::max(grid.height, tolerance::sensorOffset)};
             if (grid.directions <= 0) put(at, {0, 0, 1});
-            for (int k = 0; k < grid.directions; ++k)
-              put(at, skyDirection(0, grid.firstDirection + 2 * pi * k / grid.directions, project_.site.northAngle));
+            const std::size_t place = facts.pointNames.size() / std::size_t(std::max(1, grid.directions)) + 1;
+            for (int k = 0; k < grid.directions; ++k) {
+              const double azimuth = wrapTwoPi(grid.firstDirection + 2 * pi * k / grid.directions);
+              put(at, skyDirection(0, azimuth, project_.site.northAngle));
+              facts.pointNames.push_back(fmt::format("{}, eye {}, {:.0f}°", room.name, place, degrees(azimuth)));
+            }
             facts.cellArea += c.area / double(laid.cells.size());
           }
           if (grid.directions > 1) { // as many lines of sight share a cell
