@@ -284,13 +284,12 @@ void paintFisheyeFigures(QPainter& p, QRectF box, const FisheyePage& page, const
   }
   y += 8 * k;
   const double azimuth = std::atan2(f.map.eye.forward.x, f.map.eye.forward.y) + page.project.site.northAngle;
-  paragraph(
-      q(fmt::format(
-          "Looks {:.0f}° (true), {:+.0f}° high; {}, {} px. The lines are the sun's on the 21st of each month by the "
-          "site's clock; dotted where something stands before it. ± is numerical only.",
-          degrees(wrapTwoPi(azimuth)), degrees(std::asin(std::clamp(f.map.eye.forward.z, -1.0, 1.0))),
-          fisheyeProjectionKey(f.map.projection), f.map.size)),
-      t.muted);
+  paragraph(q(fmt::format("Line of sight: azimuth {:.0f}° (true), altitude {:.0f}°; {}, {} px. The lines are the sun's "
+                          "on the 21st of each month by the "
+                          "site's clock; dotted where something stands before it. ± is numerical only.",
+                          degrees(wrapTwoPi(azimuth)), degrees(std::asin(std::clamp(f.map.eye.forward.z, -1.0, 1.0))),
+                          fisheyeProjectionKey(f.map.projection), f.map.size)),
+            t.muted);
 }
 
 } // namespace noonward

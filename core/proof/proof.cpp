@@ -112,11 +112,10 @@ std::vector<ProofCase> proveShadows() {
 }
 
 std::span<const ProofSubject> proofSubjects() {
-  static constexpr ProofSubject all[] = {{"Sun", proveSun},           {"Shadows", proveShadows},
-                                         {"Skies", proveSky},         {"Light", proveLight},
-                                         {"Exposure", proveExposure}, {"The building and its year", proveBuilding},
-                                         {"Shading", proveShade},     {"Irradiation", proveEnergy},
-                                         {"Glare and view", proveGlare}};
+  static constexpr ProofSubject all[] = {
+      {"Sun", proveSun},       {"Shadows", proveShadows},    {"Skies", proveSky},
+      {"Light", proveLight},   {"Exposure", proveExposure},  {"The building and its year", proveBuilding},
+      {"Shading", proveShade}, {"Irradiation", proveEnergy}, {"Glare and view", proveGlare}};
   return all;
 }
 

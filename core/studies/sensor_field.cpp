@@ -45,10 +45,7 @@ FieldScale scaleFor(const LightResult& r, double threshold) {
     s.high = std::max(p, std::ceil(high / p * 5 - 1e-9) / 5 * p);
     s.dotBelow = false;
   }
-  if (r.kind == StudyKind::Glare) {
-    s.dotBelow = false; // little of it is what is wanted
-    s.title = "share of the hours that glare";
-  }
+  if (r.kind == StudyKind::Glare) s.dotBelow = false; // little of it is what is wanted
   if (r.kind == StudyKind::ViewOut) s.high = r.unit.empty() ? 3 : r.unit == "m" ? 100 : r.unit == "%" ? 50 : 90;
   if (factsOf(r.kind).top > 0) s.high = factsOf(r.kind).top;
   return s;

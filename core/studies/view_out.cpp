@@ -20,17 +20,14 @@ constexpr std::array<double, 31> altitudes{-57,  -50,  -43,  -36,  -30, -25, -20
 constexpr double landscapeBelow = 5; ///< degrees below the horizon, to which ground is landscape
 
 /// Solid angle of a look, sr: between the middles of its neighbours, within 60°.
-const std::array<double, altitudes.size()>& solidAngles() {
-  static const auto made = [] {
-    std::array<double, altitudes.size()> out{};
-    for (std::size_t k = 0; k < altitudes.size(); ++k) {
-      const double low = k == 0 ? -60 : 0.5 * (altitudes[k - 1] + altitudes[k]),
-                   high = k + 1 == altitudes.size() ? 60 : 0.5 * (altitudes[k] + altitudes[k + 1]);
-      out[k] = 2 * pi / across * (std::sin(radians(high)) - std::sin(radians(low)));
-    }
-    return out;
-  }();
-  return made;
+std::array<double, altitudes.size()> solidAngles() {
+  std::array<double, altitudes.size()> out{};
+  for (std::size_t k = 0; k < altitudes.size(); ++k) {
+    const double low = k == 0 ? -60 : 0.5 * (altitudes[k - 1] + altitudes[k]),
+                 high = k + 1 == altitudes.size() ? 60 : 0.5 * (altitudes[k] + altitudes[k + 1]);
+    out[k] = 2 * pi / across * (std::sin(radians(high)) - std::sin(radians(low)));
+  }
+  return out;
 }
 
 /// Where a look ends outdoors.
@@ -102,7 +99,7 @@ std::vector<std::string> ViewOut::wanting() const {
     add(fmt::format("{:.0f} m of outside distance are wanted, there are {:.0f} m", next.distance, distance));
   if (!landscape) add("landscape is not seen");
   if (landscape && 1 + sky + ground < next.layers)
-    add(fmt::format("{} layers are wanted{}{}", next.layers, sky ? "" : ", sky is not seen",
+    add(fmt::format("layers wanted: {}{}{}", next.layers, sky ? "" : ", sky is not seen",
                     ground ? "" : ", ground is not seen"));
   return out;
 }
@@ -117,12 +114,13 @@ ViewOut viewOutOf(const LightScene& scene, const SeenThings& things, Vec3 eye) {
   ViewOut out;
   std::vector<std::pair<double, double>> distances;
   double seen = 0, all = 0;
+  const auto omegas = solidAngles();
   for (int a = 0; a < across; ++a) {
     const double turn = 2 * pi * (a + 0.5) / across;
     bool any = false;
     double apart = 1e9, reach = 0;
     for (std::size_t k = 0; k < altitudes.size(); ++k) {
-      const double h = radians(altitudes[k]), omega = solidAngles()[k];
+      const double h = radians(altitudes[k]), omega = omegas[k];
       all += omega;
       const Outdoors o =
           look(scene, things, eye, {std::cos(h) * std::sin(turn), std::cos(h) * std::cos(turn), std::sin(h)});
@@ -158,7 +156,7 @@ ViewOut viewOutOf(const LightScene& scene, const SeenThings& things, Vec3 eye) {
 std::string viewText(const ViewOut& view, const SeenThings& things) {
   if (!(view.angle > 0)) return "Nothing outdoors is seen from here.";
   double seen = 0;
-  for (std::size_t k = 0; k < altitudes.size(); ++k) seen += across * solidAngles()[k];
+  for (double omega : solidAngles()) seen += across * omega;
   seen *= view.share;
   std::vector<std::pair<double, std::string>> list{{view.skyPart, "sky"}, {view.groundPart, "ground"}};
   for (const auto& [id, omega] : view.elements)

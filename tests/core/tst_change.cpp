@@ -138,6 +138,7 @@ private slots:
     const Project p = quarter();
     Study s = studyOf(StudyKind(kind));
     s.light.maxSamples = 2048;
+    if (s.kind == StudyKind::ViewOut) s.groups = {p.groups.front().id}; // unasked it takes eyes alone
     if (s.kind == StudyKind::Illuminance) s.light.sky.kind = SkyKind::CieOvercast;
     Answerer by;
     const AnswerPtr now = answered(p, s, DesignState::Proposed, by), before = answered(p, s, DesignState::Before, by),

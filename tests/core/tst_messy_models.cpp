@@ -610,7 +610,7 @@ private slots:
       if (part.room != 0 || part.glazed) continue;
       Mesh open = *part.mesh;
       std::erase_if(open.triangles, [&](const Triangle& t) {
-        return std::all_of(t.begin(), t.end(), [&](std::uint32_t v) { return std::abs(open.points[v].z - 3) < 1e-6; });
+        return std::all_of(t.begin(), t.end(), [&](std::uint32_t v) { return open.points[v].z > 2.99; });
       });
       open.face.clear();
       part.mesh = std::make_shared<const Mesh>(std::move(open));

@@ -426,6 +426,7 @@ private slots:
     q.project = test::houseOfTheYear(1.5);
     q.study.id = {5};
     q.study.kind = StudyKind(kind);
+    q.study.groups = {q.project.groups.front().id}; // unasked, what eyes see takes eyes alone
     q.study.light.error = 0.1;
     q.study.light.maxSamples = 4096;
     q.study.year.error = 0.3;

@@ -105,8 +105,10 @@ void studiesBy(Chance& c, Project& p) {
       h.sample = c.coin() ? StepSample::Middle : StepSample::Ends;
       h.minAltitude = radians(c.whole(0, 20));
       h.altitudeKind = c.coin() ? AltitudeKind::True : AltitudeKind::Apparent;
-    } else if (kind == StudyKind::Year) {
+    } else if (factsOf(kind).settings == SettingsOf::Year) {
       YearSettings& y = s.year;
+      y.glareLimit = c.whole(20, 60) / 100.0;
+      y.glareSource = c.whole(500, 5000);
       y.beginMinute = 60 * c.whole(5, 9);
       y.endMinute = 60 * c.whole(15, 20);
       y.weekdaysOnly = c.coin();

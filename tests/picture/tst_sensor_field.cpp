@@ -244,6 +244,7 @@ private slots:
     q.project = test::houseOfTheYear(2);
     q.study.id = {5};
     q.study.kind = StudyKind(kind);
+    q.study.groups = {q.project.groups.front().id}; // unasked, what eyes see takes eyes alone
     q.study.light.error = 0.2;
     q.study.light.maxSamples = 1024;
     q.study.year.error = 0.4;
