@@ -41,7 +41,7 @@ std::optional<FisheyeProjection> fisheyeProjectionFromKey(std::string_view key) 
 }
 
 namespace {
-const double perspectiveHalf = std::tan(radians(30));
+constexpr double perspectiveHalf = 0.57735026918962576; // tan 30°
 
 /// θ of a radius, and dω for each unit of the disc's area.
 struct Opened {
