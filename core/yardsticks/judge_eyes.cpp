@@ -29,10 +29,23 @@ std::vector<GroupId> eyesMeant(const Project& p, const std::vector<GroupId>& giv
   return out;
 }
 
+/// The verdict of its rows: every one must meet.
+Verdict ofRoomsTogether(Verdict v) {
+  if (v.rows.empty()) return notJudged(std::move(v), "no regularly occupied room has eyes");
+  const auto good =
+      std::count_if(v.rows.begin(), v.rows.end(), [](const auto& row) { return row.outcome == Outcome3::Meets; });
+  const bool all = std::size_t(good) == v.rows.size();
+  v.unit = "%";
+  v.figure = 100.0 * double(good) / double(v.rows.size());
+  v.needed = 100;
+  v.outcome = all ? Outcome3::Meets : Outcome3::FallsShort;
+  v.text = fmt::format("{}: {} of {} rooms", all ? "meets" : "falls short", good, v.rows.size());
+  return v;
+}
+
 Verdict judgeGlare(const Project& p, const Yardstick& y, const LightAnswered& a, Verdict v) {
   const auto limit = std::size_t(2 - levelOf(y.word("level"))); // high: 0.35
   const double most = y.number("share") / 100;
-  std::size_t good = 0;
   double certain = 1;
   for (const SensorGridFacts& g : a.sensors.groups) {
     if (g.count == 0 || (g.room >= 0 && !p.rooms[std::size_t(g.room)].counted)) continue;
@@ -45,7 +58,6 @@ Verdict judgeGlare(const Project& p, const Yardstick& y, const LightAnswered& a,
         at = i;
       }
     const bool meets = worst <= most + 1e-12;
-    good += meets;
     const double above = probabilityAbove(worst, error, most);
     certain *= meets ? 1 - above : above;
     const std::string why = glareCauseText(*a.result->glare, at);
@@ -53,13 +65,8 @@ Verdict judgeGlare(const Project& p, const Yardstick& y, const LightAnswered& a,
                       fmt::format("{:.1f} ± {:.1f} % above DGP {:.2f} at {}{}", 100 * worst, 100 * error,
                                   GlareYear::limits[limit], a.sensors.sensorName(at), why.empty() ? "" : "; " + why)});
   }
-  if (v.rows.empty()) return notJudged(std::move(v), "no regularly occupied room has eyes");
-  v.unit = "%";
-  v.figure = 100.0 * double(good) / double(v.rows.size());
-  v.needed = 100;
-  v.outcome = good == v.rows.size() ? Outcome3::Meets : Outcome3::FallsShort;
-  v.text =
-      fmt::format("{}: {} of {} rooms", v.outcome == Outcome3::Meets ? "meets" : "falls short", good, v.rows.size());
+  v = ofRoomsTogether(std::move(v));
+  if (v.rows.empty()) return v;
   v.detail =
       fmt::format("at every line of sight DGP above {:.2f} in at most {:g} % of the {} hours of use; {:.0f} % certain",
                   GlareYear::limits[limit], 100 * most, a.result->glare->scheduleHours, 100 * certain);
@@ -75,7 +82,6 @@ Verdict judgeView(const Project& p, const Yardstick& y, const LightAnswered& a, 
   const int asked = levelOf(y.word("level")) + 1;
   const double share = y.number("share") / 100;
   static constexpr std::array<const char*, 4> names{"none", "minimum", "medium", "high"};
-  std::size_t good = 0;
   for (const SensorGridFacts& g : a.sensors.groups) {
     if (g.count == 0 || (g.room >= 0 && !p.rooms[std::size_t(g.room)].counted)) continue;
     const std::vector<double> weight = weightsOf(a.sensors.areasOf(g.first, g.count), g.count);
@@ -84,20 +90,14 @@ Verdict judgeView(const Project& p, const Yardstick& y, const LightAnswered& a, 
       for (int l = 0; l <= int(a.result->columns[0].values[g.first + i]); ++l) reached[std::size_t(l)] += weight[i];
     int level = 0;
     while (level < 3 && reached[std::size_t(level + 1)] >= share - 1e-9) ++level;
-    good += level >= asked;
     v.rows.push_back({g.name, level >= asked ? Outcome3::Meets : Outcome3::FallsShort,
                       100 * reached[std::size_t(asked)], NAN,
                       fmt::format("{}; {:.1f} % of the area has the {} level",
                                   level == 0 ? "no level" : fmt::format("{} level", names[std::size_t(level)]),
                                   100 * reached[std::size_t(asked)], names[std::size_t(asked)])});
   }
-  if (v.rows.empty()) return notJudged(std::move(v), "no regularly occupied room has eyes");
-  v.unit = "%";
-  v.figure = 100.0 * double(good) / double(v.rows.size());
-  v.needed = 100;
-  v.outcome = good == v.rows.size() ? Outcome3::Meets : Outcome3::FallsShort;
-  v.text =
-      fmt::format("{}: {} of {} rooms", v.outcome == Outcome3::Meets ? "meets" : "falls short", good, v.rows.size());
+  v = ofRoomsTogether(std::move(v));
+  if (v.rows.empty()) return v;
   v.detail = fmt::format("{} level from {:g} % of the area: sight angle, outside distance and layers at one point",
                          names[std::size_t(asked)], 100 * share);
   v.notes.push_back("Counted by the cells of the grid; sight angles within 1.5°, no other numerical error.");
