@@ -12,8 +12,9 @@ constexpr double sceneSeconds = 1.2e-6, sceneBytes = 190;     ///< a triangle
 constexpr double sunSeconds = 1e-4;                           ///< a sensor and date, exact
 constexpr double lightOutside = 2.5e-3, lightInRoom = 4.7e-3; ///< a sensor at 2 %
 constexpr double energySuns = 1.5e-4, energyPaths = 2e-4,
-                 skyShare = 1.3e-4;                   ///< a sensor's suns of a year; its paths at 2 %; its sky
-constexpr double glareSight = 0.05, viewPoint = 1e-3; ///< a line of sight; a point
+                 skyShare = 1.3e-4; ///< a sensor's suns of a year; its paths at 2 %; its sky
+constexpr double glareSight = 0.07, glareRooms = 20,
+                 viewPoint = 1e-3; ///< a line of sight; what the rooms cost first; a point
 constexpr double yearSeconds = 6e-3, yearBytes = 125e3, keptBytes = 160e3, keptMost = 384e6;
 
 std::size_t trianglesOf(const Project& p) {
@@ -42,7 +43,7 @@ Cost costOf(const Project& p, const Study& s, std::size_t sensors, std::size_t i
     c.seconds += 0.4 + yearSeconds * n;
     bytes += yearBytes * n + std::min(keptMost, keptBytes * n);
   } else if (s.kind == StudyKind::Glare) {
-    c.seconds += 1 + glareSight * n;
+    c.seconds += glareRooms + glareSight * n;
     bytes += 3e8 + 6e4 * n;
   } else if (s.kind == StudyKind::ViewOut) {
     c.seconds += viewPoint * n;
