@@ -169,6 +169,12 @@ FisheyePanel::FisheyePanel(Document& document, Studies& studies, QWidget* parent
   hide();
 }
 
+void FisheyePanel::hideEvent(QHideEvent* e) {
+  if (busy_ && control_) control_->wish = Wish::Drop; // nobody looks any more
+  again_ = false;
+  Panel::hideEvent(e);
+}
+
 bool FisheyePanel::open() {
   const Looking& l = document_.looking();
   const auto a = studies_.current();
@@ -258,7 +264,7 @@ void FisheyePanel::draw() {
   if (!picture_) return;
   LuminanceScale scale;
   scale.logarithmic = scale_->currentIndex() == 0;
-  const QStringList ends = range_->text().split(QChar(0x2013));
+  const QStringList ends = range_->text().replace('-', QChar(0x2013)).split(QChar(0x2013));
   const auto low = numberFromText(ends.value(0).trimmed().toStdString()),
              high = numberFromText(ends.value(1).trimmed().toStdString());
   if (low && high && *high > *low && (*low > 0 || (!scale.logarithmic && *low >= 0))) {
@@ -267,6 +273,7 @@ void FisheyePanel::draw() {
   } else {
     state_->setText("A range such as 3 – 30000 is expected, above 0 and rising.");
   }
+  shownScale_ = scale;
   view_->show({of_, picture_, name_, moment_, scale});
 }
 
@@ -311,16 +318,22 @@ void FisheyePanel::exportTo(const QString& path) {
     return;
   }
   writer_.start(
-      [picture = picture_, project = of_, name = name_, moment = moment_,
+      [picture = picture_, project = of_, name = name_, moment = moment_, scale = shownScale_,
+       way = fmt::format("{:.3f},{:.3f}", degrees(azimuth_), degrees(altitude_)),
        file = std::filesystem::path(path.toStdString())](RunControl&) -> Outcome {
         if (file.extension() == ".exr")
           return writeLuminanceExr(file, picture->map.size, picture->map.size, picture->luminance,
-                                   {{"moment", moment.toStdString()}, {"sky", picture->sky}, {"unit", "cd/m2"}});
+                                   {{"projection", fisheyeProjectionKey(picture->map.projection)},
+                                    {"eye", name.toStdString()},
+                                    {"direction", way},
+                                    {"moment", moment.toStdString()},
+                                    {"sky", picture->sky},
+                                    {"unit", "cd/m2"}});
         if (file.extension() == ".csv")
           return saveFile(file, glareSourcesCsv(picture->map.eye, picture->glare.sources));
         QByteArray bytes;
         QBuffer buffer(&bytes);
-        const QImage page = fisheyePage({*project, *picture, name, moment, {}, true}, Theme::light(), 1);
+        const QImage page = fisheyePage({*project, *picture, name, moment, scale, true}, Theme::light(), 1);
         if (!page.save(&buffer, "PNG")) return fail("The picture could not be made.", file.string());
         return saveFile(file, bytes.toStdString());
       },

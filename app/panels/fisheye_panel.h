@@ -60,6 +60,9 @@ signals:
   void fileWanted();
   void pictureChanged(); ///< it is there, or why there is none
 
+protected:
+  void hideEvent(QHideEvent*) override;
+
 private:
   void ask();
   void run(bool coarse);
@@ -77,6 +80,7 @@ private:
   std::shared_ptr<const Fisheye> picture_;
   std::shared_ptr<RunControl> control_;
   QString moment_;
+  LuminanceScale shownScale_; ///< as typed; what is saved has it too
   bool busy_ = false, again_ = false;
   FisheyeView* view_;
   QComboBox *projection_, *sky_, *scale_;

@@ -456,17 +456,6 @@ Outcome soundSettings(const Project& p, const FisheyeSettings& s) {
   return {};
 }
 
-/// Is what it sees nearly everywhere less than a centimetre away?
-bool buried(const LightScene& scene, Vec3 eye) {
-  int near = 0;
-  constexpr int rays = 64;
-  for (int k = 0; k < rays; ++k) {
-    const double z = 1 - 2 * (k + 0.5) / rays, r = std::sqrt(1 - z * z), turn = k * 2.399963229728653;
-    near += scene.opaque(eye, {r * std::cos(turn), r * std::sin(turn), z}, 0, 0.01).any();
-  }
-  return near > rays / 2;
-}
-
 /// Inside a wall or a solid: the surface met first is seen from its back in most directions.
 bool inMass(const Project& p, Vec3 eye) {
   const bool inRoom = std::any_of(p.rooms.begin(), p.rooms.end(), [&](const Room& r) {

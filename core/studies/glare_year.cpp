@@ -4,6 +4,7 @@
 #include "core/studies/glare.h"
 #include "core/studies/glare_sight.h"
 #include "core/studies/light_aims.h"
+#include "core/studies/sight.h"
 #include "core/studies/year_space.h"
 #include <algorithm>
 #include <chrono>
@@ -99,6 +100,19 @@ Outcome glareYearInput(const Project& p, const Study& study, std::optional<Insta
     if (const int r = out->base.sensors.groups[k].room; r >= 0 && out->base.sensors.groups[k].count > 0)
       out->spaceOf[std::size_t(r)] = int(k);
   in.scene = out->base.scene;
+  for (const Finding& f : out->base.findings) // of schedule and blinds; all else is told with the model
+    if (f.code.starts_with("year.")) in.findings.push_back(f);
+  const auto within = int(
+      std::count_if(out->eyes.begin(), out->eyes.end(), [&](const GlareEye& e) { return buried(*in.scene, e.at); }));
+  if (within > 0)
+    in.findings.push_back({Rank::BendsResult,
+                           "glare.buried",
+                           fmt::format("{} inside something and sees nothing: move it into a room or outdoors.",
+                                       counted(within, "eye lies", "eyes lie")),
+                           within,
+                           {},
+                           "",
+                           ""});
   int up = 0;
   for (const Sensor& s : in.sensors.sensors) up += s.normal[2] > 0.99f;
   if (up > 0)
@@ -156,7 +170,7 @@ public:
     return light(aims, control) && sunlight(control);
   }
 
-  /// DGP and causes of all lines of sight, along `hours` (indices along the sky's hours); batch none: all rays.
+  /// All lines of sight along `hours` (indices along the sky's hours), `light` holding every `every`-th of them.
   using Put = std::function<void(std::size_t sensor, std::size_t k, const Seat&)>;
   bool run(const std::vector<std::uint32_t>& hours, const PlacesLight& light, std::size_t every, RunControl& control,
            const Put& put) const {
@@ -176,7 +190,6 @@ public:
   const PlacesLight& batch(std::size_t b) const { return batch_[b]; }
   const std::vector<std::uint32_t>& groups() const { return own_ ? own_->groups() : none_; }
   double closedHours(std::size_t k) const { return own_ ? double(own_->closedHours(k)) : 0; }
-  std::size_t places() const { return sight_.places.sensors.size(); }
 
 private:
   struct Source {

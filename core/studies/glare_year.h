@@ -40,7 +40,6 @@ struct GlareYear {
   std::vector<std::uint16_t> causes;
   std::size_t causeRow() const { return glareCauses * groups.size(); }
   double dgpAt(std::size_t sensor, std::size_t hour) const { return dgp[sensor * hours.size() + hour] / 10000.0; }
-  double closed(std::size_t group) const { return group < closedHours.size() ? closedHours[group] : 0; }
   std::vector<double> closedHours; ///< h of the schedule, by window group
 };
 /// "Sun's disc through Reading room, south in 61 h, sky through … in 12 h"; empty where nothing glares.

@@ -21,6 +21,17 @@ struct SightTerm {
   std::uint64_t element = 0; ///< of the element or room; 0 ground and panes
 };
 
+/// Is what it sees nearly everywhere less than a centimetre away?
+inline bool buried(const LightScene& scene, Vec3 eye) {
+  int near = 0;
+  constexpr int rays = 64;
+  for (int k = 0; k < rays; ++k) {
+    const double z = 1 - 2 * (k + 0.5) / rays, r = std::sqrt(1 - z * z), turn = k * 2.399963229728653;
+    near += scene.opaque(eye, {r * std::cos(turn), r * std::sin(turn), z}, 0, 0.01).any();
+  }
+  return near > rays / 2;
+}
+
 /// `Sink` has: sky(Vec3 direction, double share, std::uint32_t group); surface(const SightTerm&, bool mirrored);
 /// pane(std::uint32_t group, double share): a pane of a window group, and what glass before it leaves.
 template <class Sink> class Sight {

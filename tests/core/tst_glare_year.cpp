@@ -219,6 +219,21 @@ private slots:
     const auto in = lightInput(up, glareStudy());
     QVERIFY(in && std::any_of(in->findings.begin(), in->findings.end(),
                               [](const Finding& f) { return f.code == "glare.looks-up"; }));
+    // In a wall, and a rule for windows that there are not: told.
+    Project wall = withEyes({180});
+    std::get<std::vector<PointSensor>>(wall.groups.back().layout)[0].position = {3.5, 0.15, 0.4};
+    Element block;
+    block.id = {500};
+    block.shape = Mass{rectangle(3.497, 0.147, 3.503, 0.153), 0, 2, 1};
+    wall.elements.push_back(std::make_shared<const Element>(block));
+    Study ruled = glareStudy();
+    ruled.year.groupBlinds = {{"nowhere, south", BlindRule::Never}};
+    const auto told = lightInput(wall, ruled);
+    QVERIFY(told);
+    for (const char* code : {"glare.buried", "year.blinds-of"})
+      QVERIFY2(
+          std::any_of(told->findings.begin(), told->findings.end(), [&](const Finding& f) { return f.code == code; }),
+          code);
     // Outdoors there are no blinds to be worked, and the sky is open.
     Project outdoors = withEyes({180});
     std::get<std::vector<PointSensor>>(outdoors.groups.back().layout)[0].position = {3.5, -10, 1.2};
