@@ -159,9 +159,9 @@ int run(const FisheyeCall& c) {
   }
   if (hemisphere) {
     const Glare& g = f->glare;
-    fmt::print("DGP {:.3f} ± {:.1g} ({}), Ev {:.0f} ± {:.0f} lx, mean {:.0f} cd/m², {} source{}, {}; {:.2f} s\n", g.dgp,
-               g.dgpError, glareWord(g.dgp), g.ev, g.evError, g.mean, g.sources.size(),
-               g.sources.size() == 1 ? "" : "s", f->sky, f->seconds);
+    fmt::print("DGP {} ({}), Ev {:.0f} ± {:.0f} lx, mean {:.0f} cd/m², {} source{}, {}; {:.2f} s\n", g.dgpText(),
+               glareWord(g.dgp), g.ev, g.evError, g.mean, g.sources.size(), g.sources.size() == 1 ? "" : "s", f->sky,
+               f->seconds);
     if (const std::string doubt = g.rangeText(); !doubt.empty()) fmt::print("{}\n", doubt);
   } else {
     fmt::print("{}; {:.2f} s\n", f->sky, f->seconds);

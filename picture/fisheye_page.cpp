@@ -242,7 +242,7 @@ void paintFisheyeFigures(QPainter& p, QRectF box, const FisheyePage& page, const
     p.setFont(titleFont(17 * k));
     p.setPen(t.ink);
     p.drawText(QRectF(left, y, width, 26 * k), Qt::AlignLeft,
-               q(fmt::format("DGP {:.3f} ± {:.1g}: {}", g.dgp, g.dgpError, glareWord(g.dgp))));
+               q(fmt::format("DGP {}: {}", g.dgpText(), glareWord(g.dgp))));
     y += 34 * k;
     line("Illuminance at the eye, Ev", q(fmt::format("{:.0f} ± {:.0f} lx", g.ev, g.evError)));
     line("Mean luminance", q(fmt::format("{:.0f} cd/m²", g.mean)));

@@ -44,6 +44,10 @@ const char* glareWord(double dgp) {
   return dgp < 0.35 ? "imperceptible" : dgp < 0.4 ? "perceptible" : dgp < 0.45 ? "disturbing" : "intolerable";
 }
 
+std::string Glare::dgpText() const {
+  return dgpError >= 0.0005 ? fmt::format("{:.3f} ± {:.3f}", dgp, dgpError) : fmt::format("{:.3f} ± under 0.001", dgp);
+}
+
 std::string Glare::rangeText() const {
   if (ev < 380)
     return fmt::format("Ev of {:.0f} lx lies below the 380 lx from which the formula was made: DGP is doubtful.", ev);

@@ -45,6 +45,7 @@ struct Glare {
   double threshold = 0;             ///< cd/m² from which a source was one
   std::vector<GlareSource> sources; ///< the strongest by weight first
   bool inRange() const { return ev >= 380 && dgp >= 0.2 && dgp <= 0.8; }
+  std::string dgpText() const;   ///< "0.367 ± 0.002", "0.367 ± under 0.001"
   std::string rangeText() const; ///< empty where it is in range: "Ev of 210 lx lies below the 380 lx the formula …"
 };
 /// The formula itself. 0 sources: the second term is 0. Ev 0: no light, 0.16 and nothing else.

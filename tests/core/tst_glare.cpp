@@ -115,6 +115,11 @@ private slots:
     QCOMPARE(glareWord(0.40), "disturbing");
     QCOMPARE(glareWord(0.45), "intolerable");
     Glare g;
+    g.dgp = 0.3671;
+    g.dgpError = 0.0021;
+    QCOMPARE(g.dgpText(), "0.367 ± 0.002");
+    g.dgpError = 5e-5;
+    QCOMPARE(g.dgpText(), "0.367 ± under 0.001");
     g.ev = 210;
     g.dgp = 0.18;
     QVERIFY(!g.inRange() && g.rangeText().find("210 lx") != std::string::npos);
