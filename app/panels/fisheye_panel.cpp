@@ -187,6 +187,12 @@ bool FisheyePanel::open() {
     azimuth_ = looksUp ? pi : wrapTwoPi(std::atan2(n.x, n.y) + p.site.northAngle);
     altitude_ = looksUp ? 0 : std::asin(std::clamp(n.z, -1.0, 1.0));
     name_ = QString::fromStdString(a->painted->sensors.sensorName(*l.sensor));
+  } else if (const PointSensor* eye = l.eye ? eyeAt(p, *l.eye) : nullptr) {
+    const LineOfSight sight = lineOfSight(p, *eye);
+    eye_ = eye->position;
+    azimuth_ = sight.azimuth;
+    altitude_ = sight.altitude;
+    name_ = QString::fromStdString(eye->name);
   } else if (l.probe) {
     const Vec3 n = l.probe->normal;
     const bool level = std::abs(n.z) < 0.7;
@@ -289,26 +295,9 @@ void FisheyePanel::told(QPointF share) {
 }
 
 void FisheyePanel::keep() {
-  Project p = document_.project();
-  auto group = std::find_if(p.groups.begin(), p.groups.end(), [](const SensorGroup& g) {
-    return g.eyes && std::holds_alternative<std::vector<PointSensor>>(g.layout);
-  });
-  if (group == p.groups.end()) {
-    SensorGroup g;
-    g.id = GroupId::fresh();
-    g.name = "Eyes";
-    g.eyes = true;
-    g.layout = std::vector<PointSensor>{};
-    p.groups.push_back(std::move(g));
-    group = p.groups.end() - 1;
-  }
-  auto& list = std::get<std::vector<PointSensor>>(group->layout);
-  PointSensor eye;
-  eye.position = eye_;
-  eye.normal = skyDirection(altitude_, azimuth_, p.site.northAngle);
-  eye.name = fmt::format("Eye {}", list.size() + 1);
-  list.push_back(eye);
-  state_->setText(QString::fromStdString(eye.name) + " is kept.");
+  EyeRef made;
+  Project p = withEye(document_.project(), eye_, {azimuth_, altitude_}, {}, &made);
+  state_->setText(QString::fromStdString(eyeAt(p, made)->name) + " is kept.");
   document_.change(std::move(p), "Keep an eye");
 }
 

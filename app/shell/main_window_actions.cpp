@@ -148,6 +148,11 @@ void MainWindow::buildActions() {
     stage_->setTool(Tool::Window);
     stage_->setFocus();
   });
+  add("Set eyes", QKeySequence("Y"), [this] {
+    document_.look([](Looking& l) { l.step = Step::Rooms; });
+    stage_->setTool(Tool::Eye);
+    stage_->setFocus();
+  });
   add("Draw a shading plane", {}, tool(Tool::Plate));
   add("Plant trees", QKeySequence("T"), tool(Tool::Tree));
   add("Draw balconies", QKeySequence("B"), [this] {

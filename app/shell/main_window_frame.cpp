@@ -265,6 +265,8 @@ void MainWindow::buildFrame() {
     panel->installEventFilter(this);
   shade_ = new ShadePanel(document_, this);
   connect(rooms, &RoomsSheet::designWanted, shade_, &ShadePanel::open);
+  connect(rooms, &RoomsSheet::eyeWanted, this, [this] { action("What this eye sees")->trigger(); });
+  connect(stage_, &Stage::eyeWanted, this, [this] { action("What this eye sees")->trigger(); });
   connect(shade_, &ShadePanel::spotWanted, this, [this](const QString& text) {
     stage_->setTool(Tool::Spot);
     stage_->setFocus();

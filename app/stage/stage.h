@@ -46,6 +46,8 @@ public:
   QString device() const { return gl_ ? gl_->device() : QString(); }
   /// Where a local point shows, px; for tests.
   std::optional<QPointF> pixelOf(Vec3 p) const;
+  /// The middle of an eye's sign and the end of its line of sight, px.
+  std::optional<std::pair<QPointF, QPointF>> eyeSign(Vec3 at, Vec3 forward) const;
   double lastFrameSeconds() const { return frameSeconds_; }
   double drawnSeconds() const { return drawnSeconds_; } ///< by OpenGL alone, since the start
   /// A simplified model being traced, drawn over the model; null for none. `covered`: px at the left under a panel.
@@ -67,6 +69,7 @@ public:
   QImage frame(bool quick);
 
 signals:
+  void eyeWanted(); ///< to look through the eye that is looked at
   void viewChanged();
   void toolChanged();
   void distanceMeasured(double metres);
@@ -128,6 +131,7 @@ private:
   void paintFinishKey(QPainter& p, double y);
   void paintAreas(QPainter& p);
   void paintRooms(QPainter& p);
+  void paintEyes(QPainter& p);
   void paintPointer(QPainter& p);
   void paintTrace(QPainter& p);
   struct Sky {

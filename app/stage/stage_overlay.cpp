@@ -30,6 +30,7 @@ void Stage::paintOverlay(QPainter& p) {
     paintSection(p, rect(), camera_, sight_->project(), *sight_->looking().section, painted,
                  painted ? sight_->looking().scale(*painted) : FieldScale{}, theme());
   }
+  paintEyes(p);
   paintTrace(p);
   paintMendPreview(p);
   if (!sight_->ofOtherOption()) inHand_->paint(p);

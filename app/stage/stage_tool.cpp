@@ -19,7 +19,7 @@ constexpr struct {
     {Tool::Window, make<WindowTool>},   {Tool::Plate, make<PlateTool>},       {Tool::Section, make<SectionTool>},
     {Tool::Corners, make<CornersTool>}, {Tool::Distance, make<DistanceTool>}, {Tool::Spot, make<SpotTool>},
     {Tool::Balcony, make<BalconyTool>}, {Tool::Cut, make<CutTool>},           {Tool::Mirror, make<MirrorTool>},
-    {Tool::Tree, make<TreeTool>}};
+    {Tool::Tree, make<TreeTool>},       {Tool::Eye, make<EyeTool>}};
 } // namespace
 
 std::unique_ptr<StageTool> makeTool(Tool tool, Stage& stage) {

@@ -35,7 +35,8 @@ enum class Tool {
   Balcony,
   Cut,
   Mirror,
-  Tree
+  Tree,
+  Eye
 };
 
 class StageTool {

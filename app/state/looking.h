@@ -2,6 +2,7 @@
 // What is being looked at: one value for every view. Not part of the project, not undone.
 
 #include "core/model/project.h"
+#include "core/model/rooms/eyes.h"
 #include "core/studies/change.h"
 #include "core/studies/probe.h"
 #include "core/studies/sensor_field.h"
@@ -60,6 +61,7 @@ struct Looking {
   std::optional<Role> onlyRole;        ///< this role alone on the stage
   std::string onlyGlazing;             ///< every pane of this glazing alone
   OpeningId opening;                   ///< the drawn window looked at
+  std::optional<EyeRef> eye;           ///< the eye set by hand that is looked at
   std::optional<SectionLine> section;
   bool operator==(const Looking&) const = default;
 };

@@ -207,6 +207,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
   laid_ = addNote();
   laid_->setAccessibleName("Grid as laid");
   endGroup();
+  buildEyes();
   endGroup();
   body()->addStretch();
   explain({{name_, "What the room is called in tables, on plans and in the record"},
@@ -463,6 +464,7 @@ void RoomsSheet::refresh() {
   refreshOpening();
   refreshRule();
   refreshShading();
+  refreshEyes();
   const RoomGrid* grid = nullptr;
   for (const SensorGroup& g : p.groups)
     if (const auto* x = std::get_if<RoomGrid>(&g.layout); x && !grid && !g.eyes) grid = x;

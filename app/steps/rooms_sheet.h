@@ -18,6 +18,7 @@ public:
 
 signals:
   void designWanted(RuleId rule); ///< the panel that sizes a shade
+  void eyeWanted();               ///< to look through the eye that is looked at
 
 private:
   const Room* room() const;
@@ -38,6 +39,13 @@ private:
   QLineEdit* numberField(const QString& label, const QString& unit, double least, double most,
                          const std::function<void(double)>& done, const QString& help = {});
   void addSmall(QBoxLayout* row, const QString& text, const QString& tip, const std::function<void()>& done);
+  void buildEyes();
+  void refreshEyes();
+  void addEyeGrid();
+  const SensorGroup* eyeGroup() const;
+  std::optional<EyeRef> eyeNow() const;
+  void editEye(const QString& name, const std::function<void(PointSensor&)>& change);
+  void editEyeGrid(const std::function<void(RoomGrid&)>& change);
   void buildOpenings();
   void refreshOpening();
   void addDoor();
@@ -76,6 +84,12 @@ private:
   std::unique_ptr<FieldRows<WindowRule>> ruleFields_;
   std::unique_ptr<FieldRows<ShadeRule>> shadeFields_;
   QWidget *ruleRows_, *shadeRows_, *gridRows_;
+  GroupId eyes_; ///< the group of eyes looked at
+  QLabel* eyesFacts_;
+  QWidget *eyeRows_, *eyeOne_, *eyeGridRows_;
+  QComboBox *whichEyes_, *whichEye_, *eyesIn_;
+  QLineEdit *eyesName_, *eyeName_, *eyeLevel_, *eyeAzimuth_, *eyeAltitude_, *rowCount_, *rowDistance_, *eyeSpacing_,
+      *eyeHeight_, *eyeDistance_, *eyeWays_, *eyeFirst_;
   bool filling_ = false;
 };
 

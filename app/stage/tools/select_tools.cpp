@@ -211,6 +211,7 @@ void ProbeTool::click(const QMouseEvent& e) {
     l.probe = ProbeSpot{where, n};
     l.year = YearPicture::Own;
     l.sensor.reset();
+    l.eye.reset();
   });
   choose(Tool::Select);
 }

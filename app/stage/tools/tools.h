@@ -179,6 +179,35 @@ private:
   Tree like() const;
 };
 
+/// Sets eyes: a press sets one and the drag turns it; the middle of one is dragged to move it, its end to turn it.
+class EyeTool : public StageTool {
+public:
+  using StageTool::StageTool;
+  QString hint() const override {
+    return "Press where an eye is and drag where it looks; drag its middle to move it, its end to turn it; type an "
+           "azimuth and Enter; Backspace takes it out; double-click looks through it; Escape ends";
+  }
+  bool press(const QMouseEvent& e) override;
+  void drag(QPointF at) override;
+  void release(bool moved) override;
+  bool hover(QPointF at) override;
+  bool doubleClick(QPointF at) override;
+  void enter() override; ///< with a figure typed: the azimuth of the eye looked at
+  void back() override;
+  void cancel() override;
+
+private:
+  enum class Grip { None, Set, Move, Turn } grip_ = Grip::None;
+  struct Under {
+    EyeRef eye;
+    bool end = false; ///< of its line of sight, rather than its middle
+  };
+  std::optional<Under> under(QPointF at) const;
+  void look(std::optional<EyeRef> eye) const;
+  Project before_; ///< with the eye, as it stood when it was taken
+  EyeRef eye_;
+};
+
 // ---- on walls -----------------------------------------------------------------------------------------------------
 
 /// Draws rectangles on upright faces.

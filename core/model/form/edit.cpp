@@ -197,8 +197,9 @@ Project withGroup(Project project, SensorGroup group) {
 
 Project withoutGroup(Project project, GroupId id) {
   std::erase_if(project.groups, [&](const SensorGroup& g) { return g.id == id; });
-  for (Study& s : project.studies) std::erase(s.groups, id);
-  for (Judgement& j : project.judgements) std::erase(j.groups, id);
+  const auto without = [&](std::vector<GroupId>& list) { return std::erase(list, id) > 0 && list.empty(); };
+  std::erase_if(project.studies, [&](Study& s) { return without(s.groups); });
+  std::erase_if(project.judgements, [&](Judgement& j) { return without(j.groups); });
   return project;
 }
 

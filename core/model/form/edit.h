@@ -39,6 +39,7 @@ Project withBalcony(Project project, const WallRectangle& seen, double depth, bo
 /// A name not yet taken: "Block 3".
 std::string freshName(const Project& project, const std::string& stem);
 Project withGroup(Project project, SensorGroup group);
+/// A study or rule that named it alone would take all others from now on: it goes with the group.
 Project withoutGroup(Project project, GroupId id);
 
 } // namespace noonward
