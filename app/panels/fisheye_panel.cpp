@@ -228,7 +228,7 @@ void FisheyePanel::run(bool coarse) {
   s.azimuth = azimuth_;
   s.altitude = altitude_;
   s.projection = FisheyeProjection(projection_->currentIndex());
-  s.pixels = coarse ? 96 : 400;
+  s.pixels = coarse ? 80 : 400;
   s.error = coarse ? 0.3 : 0.03;
   SkyChoice sky;
   const bool weather = sky_->currentIndex() == 0 && p.site.weather && p.site.weather->whole();

@@ -80,8 +80,8 @@ std::vector<bool> surroundings(const LightScene& scene, std::span<const Sensor> 
 }
 
 SeenPatches seenPatches(const LightScene& scene, const Patches& patches, std::span<const Sensor> sensors,
-                        std::uint32_t rays, std::uint64_t seed, Threads threads) {
-  std::vector<std::atomic<bool>> touched(patches.count());
+                        std::uint32_t rays, std::uint64_t seed, Threads threads, std::uint32_t least) {
+  std::vector<std::atomic<std::uint32_t>> met(patches.count());
   forChunks(sensors.size(), 16, threads, [&](std::size_t a, std::size_t b) {
     for (std::size_t i = a; i < b; ++i) {
       const Sensor& s = sensors[i];
@@ -94,13 +94,13 @@ SeenPatches seenPatches(const LightScene& scene, const Patches& patches, std::sp
         const auto& face = scene.surfaces()[h.triangle].normal;
         const std::uint32_t patch =
             patches.of(h.triangle, double(h.u), double(h.v), dot(Vec3{face[0], face[1], face[2]}, d) <= 0);
-        if (patch != Patches::none) touched[patch].store(true, std::memory_order_relaxed);
+        if (patch != Patches::none) met[patch].fetch_add(1, std::memory_order_relaxed);
       }
     }
   });
   SeenPatches out{std::vector<std::int32_t>(patches.count(), -1), {}};
   for (std::uint32_t p = 0; p < patches.count(); ++p)
-    if (touched[p]) {
+    if (met[p] >= least) {
       out.slot[p] = std::int32_t(out.wanted.size());
       out.wanted.push_back(p);
     }

@@ -53,7 +53,8 @@ std::vector<bool> shutIn(const LightScene& scene, std::span<const Sensor> sensor
 /// The surfaces (by triangle) that sensors see before any pane: what encloses them, drawn as a room or not.
 std::vector<bool> surroundings(const LightScene& scene, std::span<const Sensor> sensors, std::uint32_t rays,
                                std::uint64_t seed, Threads threads);
+/// `least`: not those that fewer rays met, of all sensors together.
 SeenPatches seenPatches(const LightScene& scene, const Patches& patches, std::span<const Sensor> sensors,
-                        std::uint32_t rays, std::uint64_t seed, Threads threads);
+                        std::uint32_t rays, std::uint64_t seed, Threads threads, std::uint32_t least = 1);
 
 } // namespace noonward

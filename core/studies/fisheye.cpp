@@ -201,7 +201,7 @@ public:
     }
     pointOf_.assign(terms_.size(), none);
     light_.resize(terms_.size());
-    const int block = map_.size >= 512 ? 16 : map_.size >= 256 ? 8 : map_.size >= 64 ? 4 : 2;
+    const int block = map_.size >= 384 ? 16 : map_.size >= 192 ? 8 : 4;
     for (int y = 0; y < map_.size; y += block)
       for (int x = 0; x < map_.size; x += block) share(x, y, block);
     for (const auto& [term, key] : served_) light_[term] = {{pointOf(nearby_.at(key)), 0, 0, 0}, {1, 0, 0, 0}};
@@ -233,6 +233,10 @@ public:
     }
     in_.sunOnSensors = false;
     in_.leastSamples = 32;
+    // A patch that fewer of the 128 ways from a point are to meet than it takes to learn it is not worth learning.
+    in_.patchSize = 1;
+    in_.patchLooks = 32;
+    in_.patchHits = 5;
     const LightResult r = n > 0 ? runLight(in_, control_, threads_) : LightResult{};
     end = n > 0 ? r.end : RunEnd::Finished;
     lux_.assign(n, 0);
@@ -335,7 +339,7 @@ private:
   void own(const Pixel& p) {
     for (std::uint32_t k = p.first; k < p.first + p.count; ++k) {
       const Term& t = terms_[k];
-      const double size = length(t.at - eye_) * 8 * pi / map_.size; // m across eight pixels
+      const double size = length(t.at - eye_) * 16 * pi / map_.size; // m across sixteen pixels
       const int level = int(std::floor(std::log2(std::max(1e-6, size))));
       std::uint64_t key = mixed(t.key + std::uint64_t(level + 64));
       for (double v : {t.at.x, t.at.y, t.at.z})
@@ -348,8 +352,9 @@ private:
   }
   /// The block between four pixels: on one surface by what its corners have, else in four smaller ones.
   void share(int x0, int y0, int size) {
-    if (size == 1) {
-      if (const Pixel* p = at(x0, y0)) own(*p);
+    if (size <= 2) {
+      for (int k = 0; k < size * size; ++k)
+        if (const Pixel* p = at(x0 + k % size, y0 + k / size)) own(*p);
       return;
     }
     const std::array<const Pixel*, 4> corner{at(x0, y0), at(x0 + size, y0), at(x0, y0 + size),

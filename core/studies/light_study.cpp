@@ -67,7 +67,7 @@ void RoomLight::look(Threads threads) {
   std::vector<Sensor> inside;
   for (std::size_t i = 0; i < enclosed_.size(); ++i)
     if (enclosed_[i]) inside.push_back(in_.sensors.sensors[i]);
-  seen_ = seenPatches(*in_.scene, patches_, inside, 256, in_.settings.seed, threads);
+  seen_ = seenPatches(*in_.scene, patches_, inside, in_.patchLooks, in_.settings.seed, threads, in_.patchHits);
   sums_.assign(seen_.wanted.size() * replicates, 0);
 }
 
@@ -159,7 +159,7 @@ public:
       std::vector<Sensor> loose; // shut in, but in no drawn room: what surrounds them is remembered too
       for (std::size_t i = 0; i < sensors.size(); ++i)
         if (enclosed_[i] && in_.sensors.groups[sensors[i].group].room < 0) loose.push_back(sensors[i]);
-      const Patches patches(*in_.scene, patchSize,
+      const Patches patches(*in_.scene, in_.patchSize,
                             loose.empty() ? std::vector<bool>{}
                                           : surroundings(*in_.scene, loose, 256, in_.settings.seed, threads_));
       RoomLight light(in_, patches, enclosed_);
@@ -196,7 +196,6 @@ public:
   LightResult out;
 
 private:
-  static constexpr double patchSize = 0.6; // m: no bias was seen at 0.6 and 1.0 against 0.3 (docs/methods.md)
   bool inRoom(std::size_t i) const { return enclosed_[i]; }
   /// Rooms drawn without an opening are closed on all sides: exactly nothing, and no work.
   void darkRooms() {
