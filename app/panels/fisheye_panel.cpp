@@ -36,6 +36,18 @@ QRectF FisheyeView::place() const {
   return {2, 2, side - 4, side - 4};
 }
 
+QRectF FisheyeView::strip() const {
+  const QRectF disc = place();
+  return {disc.left() + 4, height() - 22.0, std::min(380.0, disc.width() - 8), 6};
+}
+
+FisheyeView::End FisheyeView::endUnder(QPointF at) const {
+  const QRectF s = strip();
+  if (!shown_.picture || std::abs(at.y() - s.center().y()) > 9) return End::None;
+  if (std::abs(at.x() - s.left()) < 12) return End::Low;
+  return std::abs(at.x() - s.right()) < 12 ? End::High : End::None;
+}
+
 void FisheyeView::paintEvent(QPaintEvent*) {
   QPainter p(this);
   const Theme& t = theme();
@@ -55,7 +67,7 @@ void FisheyeView::paintEvent(QPaintEvent*) {
     const FisheyePage page{*shown_.project, *shown_.picture, shown_.title, shown_.moment, shown_.scale, true};
     const QRectF disc = place();
     paintFisheye(q, disc, page, t);
-    paintLuminanceScale(q, {disc.left() + 4, height() - 22.0, std::min(380.0, disc.width() - 8), 6}, shown_.scale, t);
+    paintLuminanceScale(q, strip(), shown_.scale, t);
     const double left = disc.right() + 22, wide = width() - left - 8;
     q.setFont(titleFont(15));
     q.setPen(t.ink);
@@ -70,15 +82,34 @@ void FisheyeView::paintEvent(QPaintEvent*) {
 }
 
 void FisheyeView::mousePressEvent(QMouseEvent* e) {
-  if (e->button() == Qt::LeftButton) pressed_ = e->position();
+  if (e->button() != Qt::LeftButton) return;
+  end_ = endUnder(e->position());
+  if (end_ == End::None) pressed_ = e->position();
 }
 
 void FisheyeView::mouseMoveEvent(QMouseEvent* e) {
+  if (end_ != End::None) { // as bright as the pointer stands in the scale, as far as it goes on beyond its ends
+    const QRectF s = strip();
+    const LuminanceScale& now = shown_.scale;
+    const double share = (e->position().x() - s.left()) / s.width();
+    const double at =
+        now.logarithmic ? now.low * std::pow(now.high / now.low, share) : now.low + (now.high - now.low) * share;
+    const auto two = [](double v) { // to two digits
+      const double step = std::pow(10, std::floor(std::log10(std::max(1e-3, v))) - 1);
+      return std::round(v / step) * step;
+    };
+    const double value = two(std::clamp(at, now.logarithmic ? 0.01 : 0.0, 9e5));
+    const double low = end_ == End::Low ? value : now.low, high = end_ == End::High ? value : now.high;
+    if (high > low * 1.5) emit rangeDragged(low, high);
+    return;
+  }
+  setCursor(endUnder(e->position()) != End::None ? Qt::SizeHorCursor : Qt::OpenHandCursor);
   const QRectF at = place();
   emit pointed({(e->position().x() - at.left()) / at.width(), (e->position().y() - at.top()) / at.height()});
 }
 
 void FisheyeView::mouseReleaseEvent(QMouseEvent* e) {
+  end_ = End::None;
   if (!pressed_) return;
   const QPointF by = e->position() - *pressed_;
   pressed_.reset();
@@ -162,6 +193,10 @@ FisheyePanel::FisheyePanel(Document& document, Studies& studies, QWidget* parent
     azimuth_ = wrapTwoPi(azimuth_ + a);
     altitude_ = std::clamp(altitude_ + h, -pi / 2, pi / 2);
     ask();
+  });
+  connect(view_, &FisheyeView::rangeDragged, this, [this](double low, double high) {
+    range_->setText(QString("%1 – %2").arg(low, 0, 'g', 6).arg(high, 0, 'g', 6));
+    draw();
   });
   connect(view_, &FisheyeView::pointed, this, &FisheyePanel::told);
   connect(&document_, &Document::projectChanged, this, soon);

@@ -30,6 +30,7 @@ public:
 signals:
   void turned(double azimuth, double altitude); ///< rad, by how much
   void pointed(QPointF share);                  ///< of the hemisphere's square, 0…1
+  void rangeDragged(double low, double high);   ///< cd/m², by an end of the scale
 
 protected:
   void paintEvent(QPaintEvent*) override;
@@ -39,6 +40,10 @@ protected:
 
 private:
   QRectF place() const; ///< of the hemisphere
+  QRectF strip() const; ///< of the scale
+  enum class End { None, Low, High };
+  End endUnder(QPointF at) const;
+  End end_ = End::None; ///< of the scale, in hand
   Shown shown_;
   QPixmap drawn_;
   bool dark_ = false;

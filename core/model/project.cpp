@@ -131,6 +131,8 @@ std::string blindsText(const YearSettings& s, BlindRule rule) {
     return fmt::format("blinds closed from {:g} W/m² on the panes", s.closesAtIrradiance);
   case BlindRule::Schedule:
     return fmt::format("blinds closed {} to {}", clockText(s.shutFrom), clockText(s.shutTo));
+  case BlindRule::Glare:
+    return fmt::format("blinds closed where DGP at an eye is above {:g}", s.closesAtGlare);
   }
   return "";
 }

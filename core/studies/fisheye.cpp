@@ -201,7 +201,7 @@ public:
     }
     pointOf_.assign(terms_.size(), none);
     light_.resize(terms_.size());
-    const int block = map_.size >= 384 ? 16 : map_.size >= 192 ? 8 : 4;
+    const int block = blockOf(map_.size);
     for (int y = 0; y < map_.size; y += block)
       for (int x = 0; x < map_.size; x += block) share(x, y, block);
     for (const auto& [term, key] : served_) light_[term] = {{pointOf(nearby_.at(key)), 0, 0, 0}, {1, 0, 0, 0}};
@@ -316,6 +316,8 @@ public:
 
 private:
   static constexpr std::uint32_t none = ~0u;
+  /// Pixels between points of light on one surface, far from its edges.
+  static int blockOf(int size) { return size >= 384 ? 16 : size >= 192 ? 8 : 4; }
   static double normal(std::uint64_t key) {
     HashStream random(key);
     return std::sqrt(-2 * std::log(std::max(1e-12, random.next()))) * std::cos(2 * pi * random.next());
@@ -339,7 +341,7 @@ private:
   void own(const Pixel& p) {
     for (std::uint32_t k = p.first; k < p.first + p.count; ++k) {
       const Term& t = terms_[k];
-      const double size = length(t.at - eye_) * 16 * pi / map_.size; // m across sixteen pixels
+      const double size = length(t.at - eye_) * blockOf(map_.size) * pi / map_.size; // m across a block
       const int level = int(std::floor(std::log2(std::max(1e-6, size))));
       std::uint64_t key = mixed(t.key + std::uint64_t(level + 64));
       for (double v : {t.at.x, t.at.y, t.at.z})

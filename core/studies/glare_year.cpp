@@ -1,15 +1,12 @@
 #include "core/studies/glare_year.h"
 #include "core/base/words.h"
 #include "core/model/settings/study_fields.h"
-#include "core/studies/glare.h"
-#include "core/studies/glare_sight.h"
+#include "core/studies/glare_room.h"
 #include "core/studies/light_aims.h"
 #include "core/studies/sight.h"
-#include "core/studies/year_space.h"
 #include <algorithm>
 #include <chrono>
 #include <cmath>
-#include <deque>
 #include <fmt/format.h>
 #include <map>
 #include <set>
@@ -32,18 +29,10 @@ const char* glareCauseName(GlareCause cause) {
   return "";
 }
 
-/// What a year of glare is made from besides scene and eyes.
-struct GlareInput {
-  YearInput base;           ///< with a grid in each room that has eyes, for its blinds
-  std::vector<int> spaceOf; ///< of each room of the project, in `base`; −1 none
-  std::vector<GlareEye> eyes;
-};
-
 namespace {
 
-constexpr std::size_t batches = KeptCoefficients::batches;
-constexpr std::size_t skip = 8; ///< of the hours with light, for the uncertainty
-constexpr std::uint16_t noCause = 0xffff;
+constexpr std::size_t batches = KeptCoefficients::batches, skip = RoomGlare::skip;
+constexpr std::uint16_t noCause = RoomGlare::noCause;
 
 /// The project with nothing but a grid in each room that has eyes.
 Project forBlinds(const Project& p, const std::vector<GlareEye>& eyes) {
@@ -130,288 +119,6 @@ Outcome glareYearInput(const Project& p, const Study& study, std::optional<Insta
 
 namespace {
 
-/// The light of one set of places: by space, places × hours.
-struct PlacesLight {
-  std::vector<Eigen::MatrixXf> of;
-};
-
-/// One line of sight in one hour.
-struct Seat {
-  double dgp = 0, ev = 0;
-  std::uint16_t cause = noCause;
-};
-
-/// Hours of the eyes of one room.
-class RoomGlare {
-public:
-  RoomGlare(const LightInput& in, const GlareSphere& sphere, std::span<const GlareEye> eyes, int room, Threads threads)
-      : in_(in), g_(*in.glare), sphere_(sphere), eyes_(eyes), room_(room), threads_(threads) {}
-
-  /// False where it was stopped.
-  bool prepare(AimShelf& aims, KeptCoefficients& keptBase, RunControl& control) {
-    auto sight = glareSight(*in_.scene, sphere_, in_.sensors, eyes_, control, threads_);
-    if (!sight) return false;
-    sight_ = std::move(*sight);
-    for (const GlareEye& eye : eyes_)
-      for (std::size_t v = 0; v < eye.count; ++v) {
-        const Vec3 forward = in_.sensors.sensors[eye.first + v].normalVector();
-        std::vector<float>& row = facing_[{forward.x, forward.y, forward.z}];
-        if (row.empty())
-          for (const Vec3& d : sphere_.directions)
-            row.push_back(float(std::max(0.0, dot(d, forward)) * GlareSphere::solidAngle));
-      }
-    const int space = room_ >= 0 ? g_.spaceOf[std::size_t(room_)] : -1;
-    if (space >= 0) {
-      own_.emplace(g_.base, std::size_t(space), threads_);
-      if (!own_->takeBeam(keptBase, control)) return false;
-      own_->workBlinds(keptBase);
-      if (!own_->lightBehind(keptBase, aims, control)) return false;
-    }
-    return light(aims, control) && sunlight(control);
-  }
-
-  /// All lines of sight along `hours` (indices along the sky's hours), `light` holding every `every`-th of them.
-  using Put = std::function<void(std::size_t sensor, std::size_t k, const Seat&)>;
-  bool run(const std::vector<std::uint32_t>& hours, const PlacesLight& light, std::size_t every, RunControl& control,
-           const Put& put) const {
-    const std::size_t chunks = (hours.size() + 7) / 8;
-    return chunks == forChunks(
-                         hours.size(), 8, threads_,
-                         [&](std::size_t a, std::size_t b) {
-                           Scratch s;
-                           s.value.resize(sight_.slots.size());
-                           s.luminance.resize(GlareSphere::count);
-                           for (std::size_t k = a; k < b; ++k) hour(hours[k], k, light, every, s, put);
-                         },
-                         [&] { return control.goesOn(); });
-  }
-
-  const PlacesLight& whole() const { return whole_; }
-  const PlacesLight& batch(std::size_t b) const { return batch_[b]; }
-  const std::vector<std::uint32_t>& groups() const { return own_ ? own_->groups() : none_; }
-  double closedHours(std::size_t k) const { return own_ ? double(own_->closedHours(k)) : 0; }
-
-private:
-  struct Source {
-    Vec3 sum; ///< of directions
-    float light = 0, brightest = 0;
-    int spots = 0;
-    std::uint32_t slot = 0;
-  };
-  struct Scratch {
-    std::vector<float> value, luminance;
-    std::vector<Source> sources;
-  };
-
-  /// Daylight coefficients of the wide places and what they get in every hour; the beam at the places.
-  bool light(AimShelf& aims, RunControl& control) {
-    YearInput wide = g_.base;
-    wide.sensors = sight_.wide;
-    // Errors of single places fade in the sum over a hemisphere: fewer paths than at a sensor will do.
-    wide.settings.error = std::min(0.9, 2 * wide.settings.error);
-    KeptCoefficients kept;
-    kept.startFor(wide);
-    kept.spaces.assign(wide.sensors.groups.size(), {});
-    batch_.assign(batches, {});
-    for (std::size_t k = 0; k < wide.sensors.groups.size(); ++k) {
-      YearSpace s(wide, k, threads_);
-      if (!s.trace(kept, 2, aims, control)) return false;
-      blindsOf(s, wide.sensors.groups[k].room);
-      whole_.of.push_back(s.illuminance(kept, 2, 1, {}, false));
-      for (std::size_t b = 0; b < batches; ++b) batch_[b].of.push_back(s.illuminance(kept, 2, skip, b, false));
-      kept.spaces[k] = {};
-      kept.openBytes = 0;
-    }
-    beamIn_ = g_.base;
-    beamIn_.sensors = sight_.places;
-    beamKept_.startFor(beamIn_);
-    beamKept_.spaces.assign(beamIn_.sensors.groups.size(), {});
-    for (std::size_t k = 0; k < beamIn_.sensors.groups.size(); ++k) {
-      YearSpace& s = beam_.emplace_back(beamIn_, k, threads_);
-      if (!s.takeBeam(beamKept_, control, true)) return false;
-      blindsOf(s, beamIn_.sensors.groups[k].room);
-    }
-    return true;
-  }
-  void blindsOf(YearSpace& s, int room) const {
-    if (own_ && room == room_)
-      s.takeBlinds(*own_);
-    else
-      s.leaveOpen();
-  }
-  float beamAtPlace(const GlareSlot& slot, std::size_t h) const {
-    const YearSpace& s = beam_[slot.space];
-    const float lux = s.beam(slot.index, h);
-    if (!(lux > 0)) return 0;
-    const std::size_t group = s.through(slot.index, h);
-    return group < s.groups().size() && s.closed(h, group) ? 0 : lux;
-  }
-
-  /// The sun's disc from each eye.
-  bool sunlight(RunControl& control) {
-    const HourlySky& sky = *g_.base.sky;
-    const std::size_t n = sky.hours.size();
-    sun_.assign(eyes_.size() * n, {});
-    return eyes_.size() == forChunks(
-                               eyes_.size(), 1, threads_,
-                               [&](std::size_t a, std::size_t b) {
-                                 for (std::size_t e = a; e < b; ++e)
-                                   for (std::size_t h = 0; h < n; ++h)
-                                     if (sky.beam[h] > 0 && looksThere(eyes_[e], sky.sun[h]))
-                                       sun_[e * n + h] = beamAt(*in_.scene, eyes_[e].at, sky.sun[h], sky.sun[h]);
-                               },
-                               [&] { return control.goesOn(); });
-  }
-  bool looksThere(const GlareEye& eye, Vec3 d) const {
-    for (std::size_t k = 0; k < eye.count; ++k)
-      if (dot(in_.sensors.sensors[eye.first + k].normalVector(), d) > 0) return true;
-    return false;
-  }
-
-  /// What is left of light seen through a window group in an hour.
-  float left(std::uint32_t group, std::size_t h) const {
-    if (group == 0) return 1;
-    const float kept = float(g_.base.settings.glassKept);
-    if (!own_) return kept;
-    const auto at = std::find(own_->groups().begin(), own_->groups().end(), group);
-    if (at == own_->groups().end()) return kept;
-    return own_->closed(h, std::size_t(at - own_->groups().begin())) ? kept * float(g_.base.settings.fabricDirect)
-                                                                     : kept;
-  }
-  float fabric(std::uint32_t group, std::size_t h) const {
-    if (!own_) return 0;
-    const auto at = std::find(own_->groups().begin(), own_->groups().end(), group);
-    return at == own_->groups().end()
-               ? 0
-               : own_->fabric(std::size_t(at - own_->groups().begin()), h) * float(g_.base.settings.glassKept);
-  }
-
-  void hour(std::uint32_t h, std::size_t k, const PlacesLight& light, std::size_t every, Scratch& s,
-            const Put& put) const {
-    const HourlySky& sky = *g_.base.sky;
-    std::vector<float> lefts(g_.base.groups.size(), 1), fabrics(g_.base.groups.size(), 0);
-    for (std::uint32_t g = 0; g < lefts.size(); ++g) {
-      lefts[g] = left(g, h);
-      fabrics[g] = fabric(g, h);
-    }
-    for (std::size_t i = 0; i < sight_.slots.size(); ++i) {
-      const GlareSlot& slot = sight_.slots[i];
-      switch (slot.kind) {
-      case GlareSlot::Kind::Sky:
-        s.value[i] = lefts[slot.group] * sky.luminance(Eigen::Index(slot.index), Eigen::Index(h));
-        break;
-      case GlareSlot::Kind::Place:
-        s.value[i] = lefts[slot.group] * (light.of[slot.space](Eigen::Index(slot.wide), Eigen::Index(h / every)) +
-                                          (sky.beam[h] > 0 ? beamAtPlace(slot, h) : 0));
-        break;
-      case GlareSlot::Kind::Pane:
-        s.value[i] = fabrics[slot.group];
-        break;
-      }
-    }
-    for (std::size_t e = 0; e < eyes_.size(); ++e) {
-      const auto& from = sight_.from[e];
-      const auto& seen = sight_.seen[e];
-      for (std::size_t d = 0; d < GlareSphere::count; ++d) {
-        float l = 0;
-        for (std::uint32_t j = from[d]; j < from[d + 1]; ++j) l += seen[j].weight * s.value[seen[j].slot];
-        s.luminance[d] = l;
-      }
-      gather(e, s);
-      const BeamShare& sun = sun_[e * sky.hours.size() + h];
-      const double beam = sun.share > 0 ? sun.share * double(sky.beam[h] * lefts[sun.group]) : 0;
-      for (std::size_t v = 0; v < eyes_[e].count; ++v) {
-        const std::size_t sensor = eyes_[e].first + v;
-        const Vec3 forward = in_.sensors.sensors[sensor].normalVector();
-        put(sensor, k, seat(s, forward, beam, sky.sun[h], sun.group));
-      }
-    }
-  }
-
-  /// Bright spots together where they lie within 0.2 rad of a source's middle, over the whole sphere.
-  void gather(std::size_t e, Scratch& s) const {
-    s.sources.clear();
-    const float threshold = float(g_.base.settings.glareSource);
-    const double near = std::cos(0.2);
-    for (std::size_t d = 0; d < GlareSphere::count; ++d) {
-      if (!(s.luminance[d] > threshold)) continue;
-      const Vec3 to = sphere_.directions[d];
-      Source* best = nullptr;
-      double closest = near;
-      for (Source& g : s.sources)
-        if (const double c = dot(g.sum, to) / length(g.sum); c >= closest) {
-          closest = c;
-          best = &g;
-        }
-      if (!best) best = &s.sources.emplace_back();
-      best->sum = best->sum + to;
-      best->light += s.luminance[d];
-      ++best->spots;
-      if (s.luminance[d] > best->brightest) {
-        best->brightest = s.luminance[d];
-        float most = -1;
-        for (std::uint32_t j = sight_.from[e][d]; j < sight_.from[e][d + 1]; ++j) {
-          const GlareSeen& seen = sight_.seen[e][j];
-          if (const float l = seen.weight * s.value[seen.slot]; l > most) {
-            most = l;
-            best->slot = seen.slot;
-          }
-        }
-      }
-    }
-  }
-
-  /// cos · sr of every direction for a line of sight.
-  const std::vector<float>& facing(Vec3 forward) const { return facing_.at({forward.x, forward.y, forward.z}); }
-
-  Seat seat(const Scratch& s, Vec3 forward, double beam, Vec3 sun, std::uint32_t sunGroup) const {
-    const EyeFrame frame = EyeFrame::along(forward);
-    using Row = Eigen::Map<const Eigen::VectorXf>;
-    double ev = double(Row(s.luminance.data(), Eigen::Index(GlareSphere::count))
-                           .dot(Row(facing(forward).data(), Eigen::Index(GlareSphere::count))));
-    ev += beam * std::max(0.0, dot(sun, forward));
-    double sum = 0, heaviest = 0;
-    Seat out;
-    const auto weigh = [&](double weight, GlareCause cause, std::uint32_t group) {
-      sum += weight;
-      if (!(weight > heaviest)) return;
-      heaviest = weight;
-      out.cause = std::uint16_t(std::size_t(cause) * g_.base.groups.size() + group);
-    };
-    for (const Source& g : s.sources) {
-      const double p = positionIndex(g.sum * (1 / length(g.sum)), frame);
-      if (!std::isfinite(p)) continue;
-      const double l = double(g.light) / g.spots;
-      weigh(l * l * g.spots * GlareSphere::solidAngle / (p * p), sight_.slots[g.slot].cause,
-            sight_.slots[g.slot].group);
-    }
-    if (beam > 0) {
-      const double p = positionIndex(sun, frame), omega = 2 * pi * (1 - std::cos(sunHalfAngle)), l = beam / omega;
-      if (std::isfinite(p)) weigh(l * l * omega / (p * p), GlareCause::Sun, sunGroup);
-    }
-    out.ev = ev;
-    out.dgp = ev > 0 ? 5.87e-5 * ev + 9.18e-2 * std::log10(1 + sum / std::pow(ev, 1.87)) + 0.16 : 0;
-    return out;
-  }
-
-  const LightInput& in_;
-  const GlareInput& g_;
-  const GlareSphere& sphere_;
-  std::span<const GlareEye> eyes_;
-  int room_;
-  Threads threads_;
-  GlareSight sight_;
-  std::optional<YearSpace> own_;
-  PlacesLight whole_;
-  YearInput beamIn_;
-  KeptCoefficients beamKept_;
-  std::deque<YearSpace> beam_;
-  std::vector<PlacesLight> batch_;
-  std::vector<BeamShare> sun_; ///< eye-major
-  std::map<std::array<double, 3>, std::vector<float>> facing_;
-  const std::vector<std::uint32_t> none_;
-};
-
 /// The eyes room by room, at most so many at a time: what is seen of them is held together.
 std::vector<std::pair<int, std::vector<GlareEye>>> byRoom(const std::vector<GlareEye>& eyes) {
   constexpr std::size_t most = 256;
@@ -455,13 +162,13 @@ public:
 
   bool eyes(int room, std::span<const GlareEye> eyes, AimShelf& aims, RunControl& control) {
     RoomGlare r(in_, sphere_, eyes, room, threads_);
-    if (!r.prepare(aims, kept_, control)) return false;
+    if (!r.prepare(lit_, aims, kept_, control)) return false;
     const std::size_t first = eyes.front().first, hours = lit_.size();
     std::size_t last = 0;
     for (const GlareEye& e : eyes) last = std::max(last, e.first + e.count);
     std::vector<std::uint16_t> cause((last - first) * hours, noCause);
     std::vector<std::uint8_t> dim((last - first) * hours, 0);
-    if (!r.run(lit_, r.whole(), 1, control, [&](std::size_t sensor, std::size_t k, const Seat& s) {
+    if (!r.run(lit_, {}, control, [&](std::size_t sensor, std::size_t k, const RoomGlare::Seat& s) {
           year_->dgp[sensor * hours + k] = std::uint16_t(std::lround(std::clamp(s.dgp, 0.0, 6.5) * 10000));
           cause[(sensor - first) * hours + k] = s.cause;
           dim[(sensor - first) * hours + k] = s.ev < 380;
@@ -471,7 +178,7 @@ public:
     std::vector<std::array<std::array<double, 4>, batches>> above(last - first); // three limits and the one asked for
     for (std::size_t b = 0; b < batches; ++b) {
       std::vector<float> dgp((last - first) * eighth_.size(), 0);
-      if (!r.run(eighth_, r.batch(b), skip, control, [&](std::size_t sensor, std::size_t k, const Seat& s) {
+      if (!r.run(eighth_, b, control, [&](std::size_t sensor, std::size_t k, const RoomGlare::Seat& s) {
             dgp[(sensor - first) * eighth_.size() + k] = float(s.dgp);
           }))
         return false;
@@ -564,6 +271,34 @@ LightResult runGlareYear(const LightInput& in, RunControl& control, Threads thre
   run.out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
   if (control.progress) control.progress(1);
   return std::move(run.out);
+}
+
+bool workGlare(const YearInput& year, KeptCoefficients& kept, RunControl& control, Threads threads) {
+  if (!year.eyes || kept.glareKey == year.key) return true;
+  const LightInput& in = *year.eyes;
+  const GlareInput& g = *in.glare;
+  const HourlySky& sky = *g.base.sky;
+  std::vector<std::vector<std::uint8_t>> shut(g.base.groups.size());
+  std::vector<std::uint32_t> lit;
+  for (std::uint32_t h = 0; h < sky.hours.size(); ++h)
+    if (g.base.mask[sky.hours[h]]) lit.push_back(h);
+  const GlareSphere sphere;
+  AimShelf aims(*in.scene, {}, g.base.settings.seed);
+  KeptCoefficients own;
+  own.startFor(g.base);
+  for (const auto& [room, eyes] : byRoom(g.eyes)) {
+    if (room < 0) continue;
+    RoomGlare r(in, sphere, eyes, room, threads);
+    if (!r.prepare(lit, aims, own, control)) return false;
+    for (std::size_t k = 0; k < r.groups().size(); ++k) {
+      auto& row = shut[r.groups()[k]];
+      row.resize(sky.hours.size(), 0);
+      for (std::size_t h = 0; h < row.size(); ++h) row[h] |= std::uint8_t(r.closed(h, k));
+    }
+  }
+  kept.glareShut = std::move(shut);
+  kept.glareKey = year.key;
+  return true;
 }
 
 std::string glareCauseText(const GlareYear& y, std::size_t sensor) {

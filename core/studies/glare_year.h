@@ -46,11 +46,17 @@ struct GlareYear {
 std::string glareCauseText(const GlareYear& year, std::size_t sensor);
 std::vector<float> glareSeries(const GlareYear& year, std::size_t sensor); ///< DGP, 8760; NaN outside the schedule
 
-struct GlareInput; ///< the year's sky, schedule and blinds
+struct YearInput;        ///< year_study.h
+struct KeptCoefficients; ///< coefficients.h
+struct GlareInput;       ///< the year's sky, schedule and blinds
 /// Of LightKind: what is asked, what it is made from, the run.
 Outcome glareQuestion(const Project& project, const Study& study, std::optional<Instant> moment, LightInput& input,
                       Hasher& hash);
 Outcome glareYearInput(const Project& project, const Study& study, std::optional<Instant> moment, LightInput& input);
 LightResult runGlareYear(const LightInput& input, RunControl& control, Threads threads);
+
+/// When blinds close by glare, into `kept`, for a daylight year that asks for it; known, it is not asked again. False
+/// where it was stopped.
+bool workGlare(const YearInput& year, KeptCoefficients& kept, RunControl& control, Threads threads);
 
 } // namespace noonward

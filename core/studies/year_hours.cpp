@@ -1,4 +1,5 @@
 #include "core/studies/year_hours.h"
+#include "core/studies/glare_year.h"
 #include "core/studies/year_space.h"
 #include <algorithm>
 #include <fmt/format.h>
@@ -12,6 +13,7 @@ Expected<SpaceSeries> spaceSeries(const YearInput& in, std::size_t space, int ro
   YearSpace s(in, space, threads);
   AimShelf aims(*in.scene, {}, in.settings.seed);
   if (!s.trace(kept, rounds, aims, control) || !s.takeBeam(kept, control)) return fail("The run was dropped.");
+  if (!workGlare(in, kept, control, threads)) return fail("The run was dropped.");
   s.workBlinds(kept);
   if (rounds > 0 && !s.lightBehind(kept, aims, control)) return fail("The run was dropped.");
   const Eigen::MatrixXf e = rounds > 0 ? s.illuminance(kept, rounds, 1)

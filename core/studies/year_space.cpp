@@ -67,7 +67,7 @@ std::vector<YearSpace::Weighted> YearSpace::weighted(const KeptCoefficients& kep
   return out;
 }
 
-bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control, bool packets) {
+bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control, const std::vector<bool>* only) {
   SpaceKept& s = kept.spaces[space_];
   if (s.beam.size() != n_ * hours_) {
     std::vector<float> share(n_ * hours_, 0);
@@ -78,9 +78,9 @@ bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control, bool packe
         [&](std::size_t a, std::size_t b) {
           for (std::size_t i = a; i < b; ++i) {
             const Sensor& sensor = in_.sensors.sensors[g_.first + i];
-            const std::vector<bool> none = packets ? shaded(sensor) : std::vector<bool>{};
+            const std::vector<bool> none = only ? shaded(sensor, *only) : std::vector<bool>{};
             for (std::size_t h = 0; h < hours_; ++h) {
-              if (!(in_.sky->beam[h] > 0) || (packets && none[h])) continue;
+              if (!(in_.sky->beam[h] > 0) || (only && none[h])) continue;
               const BeamShare got = beamAt(*in_.scene, sensor.position, sensor.normalVector(), in_.sky->sun[h]);
               if (!(got.share > 0)) continue;
               share[i * hours_ + h] = float(got.share);
@@ -98,7 +98,7 @@ bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control, bool packe
   return true;
 }
 
-std::vector<bool> YearSpace::shaded(const Sensor& sensor) const {
+std::vector<bool> YearSpace::shaded(const Sensor& sensor, const std::vector<bool>& only) const {
   std::vector<bool> out(hours_, true);
   const Vec3 n = sensor.normalVector(), o = sensor.position + n * LightPaths<int>::offset(sensor.position);
   Rays8 rays{};
@@ -112,7 +112,7 @@ std::vector<bool> YearSpace::shaded(const Sensor& sensor) const {
   };
   for (std::size_t h = 0; h < hours_; ++h) {
     const Vec3 sun = in_.sky->sun[h];
-    if (!(in_.sky->beam[h] > 0) || dot(n, sun) <= 0 || sun.z <= 0) continue;
+    if (!only[h] || !(in_.sky->beam[h] > 0) || dot(n, sun) <= 0 || sun.z <= 0) continue;
     hour[std::size_t(lanes)] = h;
     rays.x[lanes] = float(sun.x);
     rays.y[lanes] = float(sun.y);
@@ -145,6 +145,10 @@ void YearSpace::workBlinds(KeptCoefficients& kept) {
     if (rules[k] == BlindRule::Always || rules[k] == BlindRule::Schedule)
       for (std::size_t h = 0; h < hours_; ++h)
         closed_[h * groups + k] = rules[k] == BlindRule::Always || in_.shut[in_.sky->hours[h]];
+    if (rules[k] == BlindRule::Glare && groups_[k] < kept.glareShut.size()) {
+      const auto& shut = kept.glareShut[groups_[k]];
+      for (std::size_t h = 0; h < shut.size(); ++h) closed_[h * groups + k] = shut[h];
+    }
     if (rules[k] != BlindRule::Irradiance) continue;
     PaneLight& pane = kept.panesOutside[groups_[k]];
     if (pane.all.size() == 0) pane = paneCoefficients(*in_.scene, groups_[k], set.seed, 1 << 13, threads_, true);

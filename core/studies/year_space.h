@@ -17,9 +17,9 @@ public:
 
   /// Traces rays until `rounds` (1, 2) are in `kept`; false where it was stopped. What is known is not traced again.
   bool trace(KeptCoefficients& kept, int rounds, AimShelf& aims, RunControl& control);
-  /// The beam by sensor and hour, from `kept` where it knows it. False where it was stopped. `packets`: eight hours at
-  /// a time are asked first whether there is any, which sees grazing rays a little differently.
-  bool takeBeam(KeptCoefficients& kept, RunControl& control, bool packets = false);
+  /// The beam by sensor and hour, from `kept` where it knows it. False where it was stopped. `only`: in these hours
+  /// alone, eight at a time being asked first whether there is any, which sees grazing rays a little differently.
+  bool takeBeam(KeptCoefficients& kept, RunControl& control, const std::vector<bool>* only = nullptr);
   void workBlinds(KeptCoefficients& kept);
   /// How bright the closed shade fabric of each group is from inside, hour by hour; after workBlinds. False where it
   /// was stopped.
@@ -27,6 +27,7 @@ public:
   /// Instead of working blinds: those of the same windows on another grid; none closed.
   void takeBlinds(const YearSpace& other);
   void leaveOpen();
+  void close(std::size_t hour, std::size_t group) { closed_[hour * groups_.size() + group] = 1; }
   /// cd/m² of a group's closed fabric seen from inside; 0 where it is open.
   float fabric(std::size_t group, std::size_t hour) const {
     return closed(hour, group) && !behind_[group].empty() ? behind_[group][hour] : 0;
@@ -57,8 +58,9 @@ private:
                                     std::optional<std::size_t> batch, const std::vector<Weighted>& of) const;
   Parts openLight(const std::vector<Weighted>& of, std::size_t every) const;
   bool reflectOnFabric(KeptCoefficients& kept, AimShelf& aims, RunControl& control);
-  std::vector<bool> shaded(const Sensor& sensor) const; ///< hours without beam there
-  std::array<int, 2> paths() const;                     ///< a sensor, of one batch, by round
+  /// Hours without beam there, or not asked for.
+  std::vector<bool> shaded(const Sensor& sensor, const std::vector<bool>& only) const;
+  std::array<int, 2> paths() const; ///< a sensor, of one batch, by round
   /// Beam at the panes of a group for each 1 facing the sun, the mean over them, glass counted or not.
   double beamOnPanes(std::size_t k, std::size_t hour, bool throughGlass) const;
   std::vector<float> behindPanes(std::size_t k, const PaneLight& pane) const;

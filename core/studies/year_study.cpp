@@ -1,6 +1,8 @@
 #include "core/studies/year_study.h"
 #include "core/model/settings/fields.h"
 #include "core/studies/coefficients.h"
+#include "core/studies/glare_sight.h"
+#include "core/studies/glare_year.h"
 #include "core/studies/hourly_sky.h"
 #include "core/studies/light_check.h"
 #include "core/studies/year_space.h"
@@ -10,6 +12,7 @@
 #include <fmt/format.h>
 #include <numbers>
 #include <numeric>
+#include <set>
 
 namespace noonward {
 
@@ -85,6 +88,27 @@ Expected<YearFacts> factsOf(const Project& p, const LightModel& model, const std
       out.findings.push_back(
           {Rank::BendsResult, "year.blinds-of",
            fmt::format("A rule for blinds names a group of windows \"{}\" that there is not.", own.group)});
+  Hasher eyes;
+  if (settings.anyBlinds(BlindRule::Glare)) {
+    const auto all = layOutSensors(p, groupsTaken(p, {}, true));
+    if (!all) return tl::unexpected(all.error());
+    std::set<int> seated;
+    for (const Sensor& s : all->sensors) {
+      eyes.add(s.position.x).add(s.position.y).add(s.position.z);
+      for (float v : s.normal) eyes.add(double(v));
+    }
+    for (const GlareEye& e : eyesOf(*all, p.rooms)) seated.insert(e.room);
+    for (const WindowGroup& g : out.groups)
+      if (g.room >= 0 && settings.blindsOf(g.key) == BlindRule::Glare && !seated.contains(g.room))
+        out.findings.push_back(
+            {Rank::BendsResult,
+             "blinds.no-eyes",
+             fmt::format("Blinds of \"{}\" close by glare, but no eye is set there: they stay open.", g.name),
+             1,
+             {p.rooms[std::size_t(g.room)].id.value},
+             "",
+             ""});
+  }
   const bool anyRoom = std::any_of(out.sensors.groups.begin(), out.sensors.groups.end(),
                                    [](const SensorGridFacts& g) { return g.room >= 0; });
   for (const SensorGridFacts& g : out.sensors.groups) {
@@ -128,6 +152,7 @@ Expected<YearFacts> factsOf(const Project& p, const LightModel& model, const std
   if (settings.ownIlluminance) sun.add("own illuminance");
   out.sunKey = sun.digest();
   out.key = wholeDigest(out.rays, p, settings);
+  if (settings.anyBlinds(BlindRule::Glare)) out.key = Hasher().add(out.key).add(eyes.digest()).digest();
   return out;
 }
 } // namespace
@@ -165,6 +190,12 @@ Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& grou
   in.daylight = daylightHours(in.sky->diffuse);
   in.shut = clockMask(*zone, p.site.weather->utcOffset, p.site.year, settings.shutFrom, settings.shutTo);
   in.scene = std::make_shared<const LightScene>(*model);
+  if (settings.anyBlinds(BlindRule::Glare)) {
+    Study study;
+    study.kind = StudyKind::Glare;
+    study.year = settings;
+    if (auto eyes = lightInput(p, study)) in.eyes = std::make_shared<const LightInput>(std::move(*eyes));
+  }
   for (auto& list : {checkGlazing(p, *in.scene, *model), checkLeaks(*in.scene, in.sensors)})
     in.findings.insert(in.findings.end(), list.begin(), list.end());
   return in;
@@ -442,7 +473,7 @@ YearResult runYear(const YearInput& in, RunControl& control, Threads threads, Ke
   AimShelf aims(*in.scene, {}, in.settings.seed);
   aims.share(in.sensors, threads);
   const double n = double(in.sensors.sensors.size());
-  bool all = true;
+  bool all = workGlare(in, kept ? *kept : own, control, threads);
   for (int round = 1; round <= 2 && all && !out.certain; ++round) {
     double done = 0;
     for (std::size_t space = 0; space < in.sensors.groups.size() && all; ++space) {

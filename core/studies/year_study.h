@@ -22,6 +22,7 @@ namespace noonward {
 
 struct HourlySky;        ///< hourly_sky.h
 struct KeptCoefficients; ///< coefficients.h
+struct LightInput;       ///< light_study.h
 
 /// What is asked, without anything heavy: enough to name, weigh and judge a result.
 struct YearFacts {
@@ -39,8 +40,9 @@ Expected<YearFacts> yearFacts(const Project& project, const std::vector<GroupId>
 struct YearInput : YearFacts {
   std::shared_ptr<const LightScene> scene;
   std::shared_ptr<const HourlySky> sky;
-  std::vector<bool> mask, daylight; ///< hours of the schedule; the 4380 with most diffuse light
-  std::vector<bool> shut;           ///< hours in which blinds are closed by the clock
+  std::vector<bool> mask, daylight;       ///< hours of the schedule; the 4380 with most diffuse light
+  std::vector<bool> shut;                 ///< hours in which blinds are closed by the clock
+  std::shared_ptr<const LightInput> eyes; ///< where blinds close by glare: the year of glare at the project's eyes
 };
 /// `kept` may hold the sky of the last question.
 Expected<YearInput> yearInput(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings,

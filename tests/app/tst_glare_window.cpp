@@ -74,6 +74,13 @@ private slots:
     // What can't be meant is told, and nothing lost.
     fill(*w, "Line of sight", "north");
     QVERIFY(named<QLabel>(*w, "State of the fisheye")->text().contains("180, 0"));
+    // An end of the scale is dragged: the range follows, and what is written beside it.
+    QCOMPARE(named<QLineEdit>(*w, "Range of the fisheye")->text(), QString("3 – 30000"));
+    const double width = std::min(380.0, std::min(view->height() - 42.0, view->width() - 330.0) - 12);
+    drag(view, {6 + width, view->height() - 19.0}, {6 + width / 2, view->height() - 19.0});
+    const QStringList ends = named<QLineEdit>(*w, "Range of the fisheye")->text().split(QChar(0x2013));
+    QCOMPARE(ends[0].trimmed(), QString("3"));
+    QVERIFY2(ends[1].toDouble() > 50 && ends[1].toDouble() < 3000, qPrintable(ends[1]));
     // Kept as an eye of the project, in one step that can be undone.
     const std::size_t groups = w->document().project().groups.size();
     press(*w, "Keep as an eye");

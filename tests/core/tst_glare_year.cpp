@@ -4,8 +4,11 @@
 #ifndef Q_MOC_RUN
 #include "core/files/results/glare_files.h"
 #include "core/files/results/result_store.h"
+#include "core/model/light_model.h"
+#include "core/studies/coefficients.h"
 #include "core/studies/fisheye.h"
 #include "core/studies/glare_year.h"
+#include "core/studies/year_hours.h"
 #include "core/sun/sun_path.h"
 #include "tests/house.h"
 #endif
@@ -143,6 +146,109 @@ private slots:
     s.year.fabricDiffuse = 0;
     const LightResult holes = ran(p, s);
     QVERIFY(holes.glare->seats[0].worst > closed.glare->seats[0].worst);
+  }
+
+  void blindsCloseInTheHoursThatGlareAndNoOthers() {
+    Project p = withEyes({180, 0});
+    Study s = glareStudy();
+    const LightResult open = ran(p, s);
+    s.year.blinds = BlindRule::Always;
+    const LightResult shut = ran(p, s);
+    s.year.blinds = BlindRule::Glare;
+    const LightResult ruled = ran(p, s);
+    const std::size_t hours = open.glare->hours.size();
+    std::size_t closed = 0;
+    for (std::size_t k = 0; k < hours; ++k) {
+      const bool glares = std::max(open.glare->dgpAt(0, k), open.glare->dgpAt(1, k)) > 0.40;
+      closed += glares;
+      // One group of windows: the hour is that of open or of closed blinds, for both lines of sight.
+      for (std::size_t i = 0; i < 2; ++i)
+        QVERIFY2(std::abs(ruled.glare->dgpAt(i, k) - (glares ? shut : open).glare->dgpAt(i, k)) < 2e-4,
+                 qPrintable(QString("eye %1, hour %2").arg(i).arg(k)));
+    }
+    QVERIFY2(closed > 20 && closed < hours - 20, qPrintable(QString("%1 of %2").arg(closed).arg(hours)));
+    QCOMPARE(ruled.glare->closedHours[1], double(closed));
+    s.year.closesAtGlare = 0.35; // earlier
+    QVERIFY(ran(p, s).glare->closedHours[1] > double(closed));
+  }
+
+  void theGroupThatGlaresClosesFirst() {
+    Project p = withEyes({180, 90});
+    WindowRule east = p.windowRules[0];
+    east.id = {31};
+    east.facings = {Facing::East};
+    p.windowRules.push_back(east);
+    Study s = glareStudy();
+    const LightResult open = ran(p, s);
+    s.year.blinds = BlindRule::Glare;
+    const LightResult ruled = ran(p, s);
+    std::size_t glares = 0, left = 0;
+    for (std::size_t k = 0; k < open.glare->hours.size(); ++k) {
+      glares += std::max(open.glare->dgpAt(0, k), open.glare->dgpAt(1, k)) > 0.40;
+      left += std::max(ruled.glare->dgpAt(0, k), ruled.glare->dgpAt(1, k)) > 0.40;
+    }
+    const auto closed = [](const LightResult& r, const std::string& group) {
+      const auto& names = r.glare->groups;
+      return r.glare->closedHours[std::size_t(std::find(names.begin(), names.end(), group) - names.begin())];
+    };
+    const double south = closed(ruled, "Hall, south"), other = closed(ruled, "Hall, east");
+    QVERIFY(south > 0 && other > 0);
+    QVERIFY2(std::max(south, other) < double(glares), "in some hours one of them is enough");
+    QVERIFY(south + other >= double(glares) - 0.5);
+    QVERIFY2(left < glares / 20, qPrintable(QString("%1 of %2 hours").arg(left).arg(glares)));
+    // A group that is told to stay open stays open.
+    const auto model = lightModel(p);
+    for (const WindowGroup& g : model->groups)
+      if (g.name == "Hall, east") s.year.groupBlinds = {{g.key, BlindRule::Never}};
+    QCOMPARE(s.year.groupBlinds.size(), std::size_t(1));
+    const LightResult own = ran(p, s);
+    QCOMPARE(closed(own, "Hall, east"), 0.0);
+    QVERIFY(closed(own, "Hall, south") >= south);
+  }
+
+  void theDaylightYearClosesTheSameBlinds() {
+    Project p = withEyes({180});
+    SensorGroup grid;
+    grid.id = {41};
+    grid.name = "Plane";
+    RoomGrid plane;
+    plane.spacing = 2;
+    grid.layout = plane;
+    p.groups.push_back(grid);
+    Study s = glareStudy();
+    s.year.blinds = BlindRule::Glare;
+    s.year.stopFor = StopFor::Nothing;
+    const LightResult glare = ran(p, s);
+    RunControl control;
+    KeptCoefficients kept;
+    const auto in = yearInput(p, {grid.id}, s.year, &kept);
+    QVERIFY(in && in->eyes);
+    const YearResult year = runYear(*in, control, {}, &kept);
+    QCOMPARE(double(year.closedHours[1]), glare.glare->closedHours[1]);
+    YearSettings never = s.year;
+    never.blinds = BlindRule::Never;
+    const auto bare = yearInput(p, {grid.id}, never);
+    QVERIFY(bare && !bare->eyes && !(bare->key == in->key));
+    QVERIFY(runYear(*bare, control).spaces[0].meanLux > year.spaces[0].meanLux);
+    // What is asked of single hours has them too.
+    const auto series = spaceSeries(*in, 0, 2, kept, control);
+    QVERIFY(series);
+    QCOMPARE(std::size_t(std::count(series->closed[0].begin(), series->closed[0].end(), true)), year.closedHours[1]);
+    // An eye moved is another question; none at all is told, and they stay open.
+    Project moved = p;
+    std::get<std::vector<PointSensor>>(moved.groups[0].layout)[0].position.x += 0.5;
+    QVERIFY(!(hashYear(moved, {grid.id}, s.year) == in->key));
+    Project alone = p;
+    alone.groups.erase(alone.groups.begin());
+    const auto without = yearInput(alone, {grid.id}, s.year);
+    QVERIFY(without);
+    QVERIFY(std::any_of(without->findings.begin(), without->findings.end(),
+                        [](const Finding& f) { return f.code == "blinds.no-eyes"; }));
+    QCOMPARE(runYear(*without, control).closedHours[1], std::size_t(0));
+    // Stopped on its way it gives nothing that looks whole.
+    control.wish = Wish::Drop;
+    KeptCoefficients other;
+    QVERIFY(runYear(*in, control, {}, &other).end == RunEnd::Dropped && other.glareShut.empty());
   }
 
   void theSameQuestionGivesTheSameBits() {

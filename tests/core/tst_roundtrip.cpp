@@ -116,8 +116,9 @@ void studiesBy(Chance& c, Project& p) {
       y.ownIlluminance = c.coin();
       y.metrics.threshold = c.whole(100, 900), y.metrics.autonomy = c.whole(10, 90) / 100.0,
       y.metrics.beam = c.whole(500, 2000), y.metrics.beamHours = c.whole(50, 500);
-      y.blinds = BlindRule(c.whole(0, 4));
+      y.blinds = BlindRule(c.whole(0, 5));
       if (y.blinds == BlindRule::Irradiance) y.closesAtIrradiance = c.whole(50, 500);
+      if (y.blinds == BlindRule::Glare) y.closesAtGlare = c.whole(30, 50) / 100.0;
       if (y.blinds == BlindRule::Schedule) {
         y.shutFrom = 60 * c.whole(8, 11);
         y.shutTo = 60 * c.whole(12, 18);

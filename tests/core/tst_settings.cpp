@@ -47,6 +47,7 @@ const std::map<std::string, Json>& others() {
       {"closes-at", 1500},
       {"closes-above", 5.25},
       {"closes-at-irradiance", 150},
+      {"closes-at-glare", 0.45},
       {"shut", Json::array({"11:00", "15:00"})},
       {"blinds-of", Json{{"r1, south", "never"}}},
       {"fabric-direct", 1.5},
@@ -97,6 +98,7 @@ const std::map<std::string, std::vector<Json>>& faulty() {
       {"closes-at", {-1}},
       {"closes-above", {-1, 101}},
       {"closes-at-irradiance", {-1, 2001}},
+      {"closes-at-glare", {0.1, 1.2, "bright"}},
       {"shut", {Json::array({"15:00"}), "noon"}},
       {"blinds-of", {Json{{"r1", "sometimes"}}, Json::array(), "never"}},
       {"fabric-direct", {-1, 101}},
@@ -167,7 +169,7 @@ private slots:
   void noMemberIsForgotten() {
     // Whoever adds a member describes it, and then puts the new size here. YearSettings::keepSeries is none of the
     // question.
-    static_assert(sizeof(SunHoursSettings) == 128 && sizeof(LightSettings) == 336 && sizeof(YearSettings) == 288,
+    static_assert(sizeof(SunHoursSettings) == 128 && sizeof(LightSettings) == 336 && sizeof(YearSettings) == 296,
                   "a member of a settings struct has no description");
     for (const StudyKindFacts& k : studyKinds)
       for (const Field<Study>& f : studyFields(k.kind)) {
@@ -184,6 +186,7 @@ private slots:
     const Field<Study>& f = fieldOf(StudyKind(kind), key);
     Study s = studyOf(StudyKind(kind));
     if (key == "closes-at-irradiance") s.year.blinds = BlindRule::Irradiance; // kept only where they matter
+    if (key == "closes-at-glare") s.year.blinds = BlindRule::Glare;
     if (key == "shut") s.year.blinds = BlindRule::Schedule;
     const Study before = s;
     s = with(std::move(s), f, others().at(f.key));
@@ -236,6 +239,7 @@ private slots:
         if (key == "step" || key == "sample") s.sunHours.counting = Counting::Stepped;
         if (key == "altitude") s.sunHours.minAltitude = 0.1;
         if (key == "closes-at-irradiance") s.year.blinds = BlindRule::Irradiance;
+        if (key == "closes-at-glare") s.year.blinds = BlindRule::Glare;
         if (key == "shut") s.year.blinds = BlindRule::Schedule;
         if (key == "provision-reading") s.year.stopFor = StopFor::Provision;
         QVERIFY(f.isIn(s));

@@ -261,11 +261,9 @@ void describeMonths(FieldsOf<S>& d, const char* key, const char* name, M member,
 
 static const std::vector<std::pair<BlindRule, FieldChoice>>& allBlinds() {
   static const std::vector<std::pair<BlindRule, FieldChoice>> described{
-      {BlindRule::Standard, {"standard", "by the standard"}},
-      {BlindRule::Never, {"never", "never close"}},
-      {BlindRule::Always, {"always", "always closed"}},
-      {BlindRule::Irradiance, {"irradiance", "by irradiance"}},
-      {BlindRule::Schedule, {"schedule", "by the clock"}}};
+      {BlindRule::Standard, {"standard", "by the standard"}}, {BlindRule::Never, {"never", "never close"}},
+      {BlindRule::Always, {"always", "always closed"}},       {BlindRule::Irradiance, {"irradiance", "by irradiance"}},
+      {BlindRule::Schedule, {"schedule", "by the clock"}},    {BlindRule::Glare, {"glare", "by glare at the eyes"}}};
   return described;
 }
 template <class S> std::vector<std::pair<BlindRule, FieldChoice>> blindWays(FieldsOf<S>&) {

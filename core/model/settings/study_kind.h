@@ -66,15 +66,17 @@ inline constexpr std::array<StudyKindFacts, 12> studyKinds{{
     {StudyKind::Irradiation, "irradiation", "Irradiation", "kWh/m²", SettingsOf::Light, AnswerOf::Light,
      "sky season amount error seed max-samples", true, true, 900, 10, 0, StudyKind::Irradiation},
     {StudyKind::Glare, "glare", "Glare of the year", "%", SettingsOf::Year, AnswerOf::Light,
-     "glare-limit blinds schedule error weekdays clock-changes closes-at closes-above closes-at-irradiance shut "
+     "glare-limit blinds schedule error weekdays clock-changes closes-at closes-above closes-at-irradiance "
+     "closes-at-glare shut "
      "blinds-of fabric-direct fabric-diffuse fabric-reflectance glass-kept illuminance glare-source seed",
      true, true, 5, 0.1, 0, StudyKind::Glare},
     {StudyKind::ViewOut, "view", "View out", "", SettingsOf::Light, AnswerOf::Light, "view-figure", true, true, 1, 1, 0,
      StudyKind::ViewOut},
     {StudyKind::Year, "year", "Daylight year", "%", SettingsOf::Year, AnswerOf::Year,
      "threshold blinds schedule stop-when-certain provision-reading confidence error weekdays clock-changes "
-     "share-of-hours ase-threshold ase-hours closes-at closes-above closes-at-irradiance shut blinds-of fabric-direct "
-     "fabric-diffuse fabric-reflectance useful glass-kept illuminance steps seed",
+     "share-of-hours ase-threshold ase-hours closes-at closes-above closes-at-irradiance closes-at-glare shut "
+     "blinds-of "
+     "fabric-direct fabric-diffuse fabric-reflectance useful glass-kept illuminance steps seed",
      true, true, 50, 0.1, 0, StudyKind::Year},
 }};
 

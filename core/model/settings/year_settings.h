@@ -20,8 +20,9 @@ struct MetricSettings {
 };
 
 /// Standard: by beam on the room's sensors. Irradiance: by what falls on the group's panes from outside. Schedule: by
-/// the clock.
-enum class BlindRule { Standard, Never, Always, Irradiance, Schedule };
+/// the clock. Glare: hour by hour the group that glares most at any eye of the room, then the next, until no eye is
+/// above the limit; the eyes are those of the study, of a daylight year all of the project.
+enum class BlindRule { Standard, Never, Always, Irradiance, Schedule, Glare };
 const char* blindKey(BlindRule rule); ///< "standard"
 std::optional<BlindRule> blindFromKey(std::string_view key);
 std::string blindsText(const struct YearSettings& settings, BlindRule rule);
@@ -50,6 +51,7 @@ struct YearSettings {
   BlindRule blinds = BlindRule::Standard;
   double closesAt = 1000, closesAbove = 0.02;    ///< lx of beam; share of the space's sensors
   double closesAtIrradiance = 200;               ///< W/m² on the outside of a group's panes, beam and sky, their mean
+  double closesAtGlare = 0.40;                   ///< DGP at an eye
   double shutFrom = 12 * 60, shutTo = 16 * 60;   ///< minutes by the site's clock, closed every day
   double fabricDirect = 0, fabricDiffuse = 0.05; ///< transmittances of closed blinds
   std::optional<double>
@@ -81,6 +83,7 @@ struct YearSettings {
     const auto standard = [](const S& s) { return s.anyBlinds(BlindRule::Standard); };
     const auto byIrradiance = [](const S& s) { return s.anyBlinds(BlindRule::Irradiance); };
     const auto byClock = [](const S& s) { return s.anyBlinds(BlindRule::Schedule); };
+    const auto byGlare = [](const S& s) { return s.anyBlinds(BlindRule::Glare); };
     d.number("glare-limit", "DGP above", "", 0.2, 1, &S::glareLimit,
              "0.35 perceptible, 0.40 disturbing, 0.45 intolerable: the share of the hours above it is told")
         .unlessDefault();
@@ -149,6 +152,11 @@ struct YearSettings {
         .folded()
         .matters(byIrradiance)
         .keptWhen(byIrradiance);
+    d.number("closes-at-glare", "Closes above DGP", "", 0.2, 1, &S::closesAtGlare,
+             "By glare at the eyes: the group of windows that glares most closes first")
+        .folded()
+        .matters(byGlare)
+        .keptWhen(byGlare);
     d.clocks("shut", "Shut from", "Shut to", &S::shutFrom, &S::shutTo, "By the clock: closed every day in these hours",
              false)
         .folded()

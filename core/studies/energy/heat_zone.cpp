@@ -1,0 +1,70 @@
+#include "core/studies/energy/heat_zone.h"
+#include <algorithm>
+
+namespace noonward {
+
+namespace {
+struct MassFacts {
+  ThermalMass mass;
+  const char* key;
+  double area, capacity; ///< Am/Af; Cm/Af, J/(m²K)
+};
+constexpr std::array<MassFacts, 5> masses{{{ThermalMass::VeryLight, "very-light", 2.5, 80e3},
+                                           {ThermalMass::Light, "light", 2.5, 110e3},
+                                           {ThermalMass::Medium, "medium", 2.5, 165e3},
+                                           {ThermalMass::Heavy, "heavy", 3.0, 260e3},
+                                           {ThermalMass::VeryHeavy, "very-heavy", 3.5, 370e3}}};
+const MassFacts& factsOf(ThermalMass mass) {
+  return masses[std::size_t(mass)];
+}
+constexpr double his = 3.45, hms = 9.1, rat = 4.5; ///< W/(m²K), 7.2.2.2; W/(m²K), 12.2.2; Λat
+} // namespace
+
+const char* thermalMassKey(ThermalMass mass) {
+  return factsOf(mass).key;
+}
+
+std::optional<ThermalMass> thermalMassFromKey(std::string_view key) {
+  for (const MassFacts& m : masses)
+    if (key == m.key) return m.mass;
+  return {};
+}
+
+HeatRoom::HeatRoom(const HeatZone& z)
+    : area_(z.floorArea), am_(factsOf(z.mass).area * z.floorArea), cm_(factsOf(z.mass).capacity * z.floorArea),
+      atot_(rat * z.floorArea), hms_(hms * am_), his_(his * atot_), hw_(z.windows) {
+  hem_ = z.opaque > 0 ? 1 / (1 / std::min(z.opaque, 0.999 * hms_) - 1 / hms_) : 0; // (63)
+}
+
+HeatStep HeatRoom::with(const HeatHour& h, double before, double need) const {
+  const double half = 0.5 * h.internal + h.solar, air = 0.5 * h.internal;          // (C.1)
+  const double mass = am_ / atot_ * half, straight = hw_ / (hms * atot_) * half;   // (C.2)
+  const double star = half - mass - straight;                                      // (C.3)
+  const double hve = h.ventilation, share = his_ / (his_ + hve), h1 = hve * share; // (C.6)
+  const double h2 = h1 + hw_, h3 = 1 / (1 / std::max(1e-12, h2) + 1 / hms_);       // (C.7), (C.8)
+  const double given = star + hw_ * h.outdoor + h1 * h.supply + share * (air + need);
+  const double total = mass + hem_ * h.outdoor + h3 * given / std::max(1e-12, h2); // (C.5)
+  HeatStep s;
+  s.massEnd = (before * (cm_ / 3600 - 0.5 * (h3 + hem_)) + total) / (cm_ / 3600 + 0.5 * (h3 + hem_)); // (C.4)
+  const double mean = (before + s.massEnd) / 2;                                                       // (C.9)
+  s.surface = (hms_ * mean + given) / (hms_ + hw_ + h1);                                              // (C.10)
+  s.air = (his_ * s.surface + hve * h.supply + air + need) / (his_ + hve);                            // (C.11)
+  s.operative = 0.3 * s.air + 0.7 * s.surface;                                                        // (C.12)
+  s.need = need;
+  s.throughWindows = hw_ * (h.outdoor - s.surface) - straight;
+  s.throughOpaque = hem_ * (h.outdoor - mean);
+  s.byVentilation = hve * (h.supply - s.air);
+  s.stored = cm_ / 3600 * (s.massEnd - before);
+  return s;
+}
+
+HeatStep HeatRoom::step(const HeatHour& h, double before) const {
+  const HeatStep free = with(h, before, 0);
+  if (free.air >= h.heatTo && free.air <= h.coolTo) return free;
+  const double set = free.air < h.heatTo ? h.heatTo : h.coolTo, try10 = 10 * area_; // C.4.2: linear in the need
+  const HeatStep tried = with(h, before, try10);
+  const double need = try10 * (set - free.air) / (tried.air - free.air);
+  return with(h, before, std::clamp(need, -h.mostCooling, h.mostHeating));
+}
+
+} // namespace noonward
