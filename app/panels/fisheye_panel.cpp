@@ -84,13 +84,14 @@ void FisheyeView::paintEvent(QPaintEvent*) {
 void FisheyeView::mousePressEvent(QMouseEvent* e) {
   if (e->button() != Qt::LeftButton) return;
   end_ = endUnder(e->position());
+  taken_ = shown_.scale;
   if (end_ == End::None) pressed_ = e->position();
 }
 
 void FisheyeView::mouseMoveEvent(QMouseEvent* e) {
   if (end_ != End::None) { // as bright as the pointer stands in the scale, as far as it goes on beyond its ends
     const QRectF s = strip();
-    const LuminanceScale& now = shown_.scale;
+    const LuminanceScale& now = taken_;
     const double share = (e->position().x() - s.left()) / s.width();
     const double at =
         now.logarithmic ? now.low * std::pow(now.high / now.low, share) : now.low + (now.high - now.low) * share;

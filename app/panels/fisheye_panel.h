@@ -43,7 +43,8 @@ private:
   QRectF strip() const; ///< of the scale
   enum class End { None, Low, High };
   End endUnder(QPointF at) const;
-  End end_ = End::None; ///< of the scale, in hand
+  End end_ = End::None;  ///< of the scale, in hand
+  LuminanceScale taken_; ///< as it was then
   Shown shown_;
   QPixmap drawn_;
   bool dark_ = false;

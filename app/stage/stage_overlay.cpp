@@ -30,7 +30,6 @@ void Stage::paintOverlay(QPainter& p) {
     paintSection(p, rect(), camera_, sight_->project(), *sight_->looking().section, painted,
                  painted ? sight_->looking().scale(*painted) : FieldScale{}, theme());
   }
-  paintEyes(p);
   paintTrace(p);
   paintMendPreview(p);
   if (!sight_->ofOtherOption()) inHand_->paint(p);
@@ -77,6 +76,7 @@ void Stage::paintOverlay(QPainter& p) {
   }
   if (l.step == Step::Finishes) paintFinishKey(p, answer && answer->painted ? height() - 100 : height() - 46);
   paintRooms(p);
+  paintEyes(p);
   const bool narrow = width() < 620; // beside another stage: scale and north make room for the legend
   if (camera_.kind != ViewKind::Section)
     paintNorth(p, narrow ? QPointF(width() - 66, height() - 26) : QPointF(width() * 0.5 + 30, height() - 26), camera_,

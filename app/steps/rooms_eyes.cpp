@@ -98,6 +98,7 @@ void RoomsSheet::buildEyes() {
     }
     document_.change(std::move(*made), "Row of eyes");
   });
+  row = addButtons();
   addSmall(row, "Look through", "The fisheye of this eye at the moment of the Almanac", [this] {
     if (const auto ref = eyeNow()) document_.look([&](Looking& l) { l.eye = ref; });
     emit eyeWanted();
