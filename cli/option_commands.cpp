@@ -198,8 +198,7 @@ void addOptions(CLI::App& app, Session& session) {
   auto* question = app.add_subcommand(
       "ask", "Lays what the answer to a question needs: sensors, a study and the rule; without a question lists them");
   question->add_option("project", c->project, "project file");
-  question->add_option("question", c->name,
-                       "sun-ground, sun-facades, sun-windows, sun-energy, room-daylight, room-year");
+  question->add_option("question", c->name, "its key, such as sun-ground or room-glare; `ask` alone lists them");
   question->add_option("--rule", c->yardstick, "a yardstick to meet instead of a question");
   question->add_option("--of", c->of, "elements or layers meant (all that count)");
   question->add_option("--save", c->save, "where the project is written (in place)");
