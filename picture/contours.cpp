@@ -69,11 +69,14 @@ std::vector<ContourPiece> contours(const SensorSet& set, const std::vector<float
             if ((a >= 0) == (b >= 0)) continue;
             cut[cuts++] = p[k] + (p[(k + 1) % 4] - p[k]) * (a / (a - b));
           }
-          if (cuts == 2) out.push_back({level, cut[0], cut[1]});
+          const auto piece = [&](Vec3 from, Vec3 to) { // through a corner it is a point, and nothing to draw
+            if (length(to - from) > 1e-9) out.push_back({level, from, to});
+          };
+          if (cuts == 2) piece(cut[0], cut[1]);
           if (cuts == 4) { // a saddle: the mean says which corners belong together
             const bool joined = ((v[0] + v[1] + v[2] + v[3]) / 4 >= level) == (v[0] >= level);
-            out.push_back({level, cut[0], cut[joined ? 1 : 3]});
-            out.push_back({level, cut[2], cut[joined ? 3 : 1]});
+            piece(cut[0], cut[joined ? 1 : 3]);
+            piece(cut[2], cut[joined ? 3 : 1]);
           }
         }
       }

@@ -41,7 +41,7 @@ void paintLegend(QPainter& p, QRectF at, const FieldScale& s, const Theme& theme
   p.setFont(textFont(11 * k));
   p.setPen(theme.muted);
   const bool marked = s.threshold > s.low && s.threshold < s.high;
-  const QString mark = QString("%1 %2").arg(s.threshold, 0, 'g', 3).arg(QString::fromStdString(s.unit)) +
+  const QString mark = QString("%1 %2").arg(s.threshold, 0, 'g', 3).arg(QString::fromStdString(s.unit)).trimmed() +
                        (s.dotBelow ? QString(", dotted below") : QString());
   const QFontMetricsF metrics(p.font());
   // Both stand on one line: the title gives way.

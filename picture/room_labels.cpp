@@ -36,6 +36,8 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
   std::vector<QRectF> own;
   std::vector<QRectF>& taken = keep ? *keep : own;
   const double threshold = scale.threshold;
+  const bool asked = threshold < 1e8;     // of a difference nothing is
+  const bool levels = scale.unit.empty(); // whole steps: nothing lies between them
   const double floor = storeyNear(project, storey);
   // Panes as two thin lines, where they stand in the wall.
   p.save();
@@ -54,11 +56,11 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
     }
   }
   // Lines of equal value; that of the threshold is strong.
-  if (painted) {
-    std::vector<double> levels = ticks(scale.low, scale.high);
-    std::erase_if(levels, [&](double l) { return l <= scale.low || std::abs(l - threshold) < 1e-9; });
-    levels.push_back(threshold);
-    for (const ContourPiece& c : contours(painted->sensors, painted->values(), levels)) {
+  if (painted && !levels) {
+    std::vector<double> lines = ticks(scale.low, scale.high);
+    std::erase_if(lines, [&](double l) { return l <= scale.low || std::abs(l - threshold) < 1e-9; });
+    if (asked) lines.push_back(threshold);
+    for (const ContourPiece& c : contours(painted->sensors, painted->values(), lines)) {
       const auto q = camera.seen(c.a, area.width(), area.height()), r = camera.seen(c.b, area.width(), area.height());
       if (!q || !r) continue;
       const bool strong = c.level == threshold;
@@ -90,20 +92,16 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
         brief = QString("sDA %1 %").arg(100 * y.sda, 0, 'f', 0);
         break;
       }
-      value = QString("mean %1 %2 · %3 % ≥ %4")
-                  .arg(s.mean, 0, 'f',
-                       s.mean >= 100  ? 0
-                       : s.mean >= 10 ? 1
-                                      : 2)
-                  .arg(QString::fromStdString(scale.unit))
-                  .arg(100 * s.shareAtLeast, 0, 'f', 0)
-                  .arg(threshold, 0, 'g', 4);
+      const QString share = QString("%1 % ≥ %2").arg(100 * s.shareAtLeast, 0, 'f', 0).arg(threshold, 0, 'g', 4);
       brief = QString("%1 %2")
                   .arg(s.mean, 0, 'f',
-                       s.mean >= 100  ? 0
-                       : s.mean >= 10 ? 1
-                                      : 2)
-                  .arg(QString::fromStdString(scale.unit));
+                       std::abs(s.mean) >= 100  ? 0
+                       : std::abs(s.mean) >= 10 ? 1
+                                                : 2)
+                  .arg(QString::fromStdString(scale.unit))
+                  .trimmed();
+      if (levels && asked) brief = share;
+      value = levels && asked ? "level: " + share : "mean " + brief + (asked ? " · " + share : QString());
     }
     // As much as the room is wide.
     double least = 1e9, most = -1e9;

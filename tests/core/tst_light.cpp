@@ -450,6 +450,13 @@ private slots:
     }
     // From y = 0.25 (x = 3.525) to y = 5.75 (x = 0.775).
     QVERIFY(std::abs(whole - std::hypot(3.525 - 0.775, 5.5)) < 1e-5);
+    // Through the sensors themselves: no piece is a point, and none is missing.
+    whole = 0;
+    for (const ContourPiece& c : contours(set, values, {7.25})) {
+      QVERIFY(length(c.b - c.a) > 1e-6);
+      whole += length(c.b - c.a);
+    }
+    QVERIFY(std::abs(whole - std::hypot(3.5 - 0.75, 5.5)) < 1e-5);
     values[40] = std::nanf("");
     for (const ContourPiece& c : contours(set, values, {7.3})) QVERIFY(std::isfinite(c.a.x) && std::isfinite(c.b.x));
     QVERIFY(contours(set, values, {1000}).empty());
