@@ -4,6 +4,7 @@
 #include "core/base/units.h"
 #include "core/base/words.h"
 #include "core/files/project/project_file.h"
+#include "core/files/results/energy_files.h"
 #include "core/files/results/glare_files.h"
 #include "core/files/results/tables.h"
 #include "core/model/settings/study_fields.h"
@@ -37,6 +38,23 @@ Json energyJson(const EnergyTotal& t) {
               {"sensors", t.sensors},
               {"area_at_least_m2", t.areaAtLeast},
               {"energy_at_least", t.energyAtLeast}};
+}
+Json energyJson(const EnergyRoom& r) {
+  const EnergyParts y = r.year();
+  return Json{{"use", r.use},
+              {"floor_area_m2", r.floorArea},
+              {"heating_kwh", y.heating},
+              {"cooling_kwh", y.cooling},
+              {"lighting_kwh", y.lighting},
+              {"solar_gain_kwh", y.solar},
+              {"internal_gain_kwh", y.internal},
+              {"transmission_kwh", y.transmission},
+              {"ventilation_kwh", y.ventilation},
+              {"peak_heating_w", r.peakHeating},
+              {"peak_heating_hour", r.peakHeatingHour + 1},
+              {"peak_cooling_w", r.peakCooling},
+              {"peak_cooling_hour", r.peakCoolingHour + 1},
+              {"hours_above_26", r.hoursAbove}};
 }
 /// kWh (W under the sky of a moment) of a group and of its sides; "at least" by a threshold.
 Json energyOf(const SensorSet& sensors, const SensorGridFacts& g, const LightResult& r, double threshold,
@@ -131,8 +149,15 @@ int runLightStudies(const RunCall& c, StudyKind kind) {
     }
     const auto path = std::filesystem::path(c.out) / (std::string(studyKey(kind)) + tail + ".csv");
     const std::string table = kind == StudyKind::Glare ? glareCsv(loaded->project, input->sensors, **result)
+                              : (*result)->energy      ? energyCsv(*(*result)->energy)
                                                        : lightCsv(input->sensors, **result, earlier.get());
     if (const Outcome o = saveFile(path, table); !o) return complain(o.error().text(), 1);
+    if ((*result)->energy && c.series) {
+      auto hours = path;
+      hours.replace_filename(path.stem().string() + "-hours.csv");
+      if (const Outcome o = saveFile(hours, energyHoursCsv(*(*result)->energy)); !o)
+        return complain(o.error().text(), 1);
+    }
     if (kind == StudyKind::Glare && c.series) {
       auto hours = path;
       hours.replace_filename(path.stem().string() + "-series.csv");
@@ -165,6 +190,9 @@ int runLightStudies(const RunCall& c, StudyKind kind) {
     for (const SensorGridFacts& g : input->sensors.groups) {
       Json group = statisticsJson(input->sensors, g, **result);
       if (earlier) group["mean_before"] = statisticsJson(input->sensors, g, *earlier)["mean"];
+      if ((*result)->energy)
+        for (const EnergyRoom& r : (*result)->energy->rooms)
+          if (r.name == g.name) group["energy"] = energyJson(r);
       if ((*result)->glare)
         for (std::size_t k = g.first; k < g.first + g.count; ++k)
           if (const std::string why = glareCauseText(*(*result)->glare, k); !why.empty())

@@ -74,7 +74,7 @@ ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), doc
   heading("What it does");
   figures_ = words({}, figureFont(11.5), false);
   figures_->setAccessibleName("What shading does at the window");
-  figures_->setMinimumHeight(94);
+  figures_->setMinimumHeight(112); // six lines, never over what follows
   figures_->setAlignment(Qt::AlignTop);
   right->addWidget(figures_);
   heading("The part");

@@ -35,7 +35,7 @@ bool sameProject(const Project& a, const Project& b) {
          a.seasons == b.seasons && a.sunWishes == b.sunWishes && a.layerColours == b.layerColours &&
          s.groundLevel == t.groundLevel && s.groundReflectance == t.groundReflectance && a.rooms == b.rooms &&
          a.openings == b.openings && a.windowRules == b.windowRules && a.shadeRules == b.shadeRules &&
-         a.finishes == b.finishes && a.glazings == b.glazings && a.assignments == b.assignments &&
+         a.finishes == b.finishes && a.glazings == b.glazings && a.assignments == b.assignments && a.heat == b.heat &&
          sameList(a.elements, b.elements, sameElement) &&
          sameList(a.groups, b.groups,
                   [](const SensorGroup& g, const SensorGroup& h) {

@@ -6,6 +6,7 @@
 #include "core/base/id.h"
 #include "core/base/units.h"
 #include "core/model/finish.h"
+#include "core/model/heat.h"
 #include "core/model/record_plan.h"
 #include "core/model/rooms/room_grid.h"
 #include "core/model/rooms/rooms.h"
@@ -231,6 +232,7 @@ struct Design {
   std::vector<Finish> finishes; ///< its own, and copies of what it uses of the library
   std::vector<Glazing> glazings;
   std::vector<Assignment> assignments;
+  HeatDesign heat;
   bool operator==(const Design&) const = default; ///< elements by identity: those that are shared are the same
 };
 

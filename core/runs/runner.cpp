@@ -88,6 +88,7 @@ std::string askedText(const Study& s) {
          : s.kind == StudyKind::Glare
              ? fmt::format("DGP above {:g}, {} to {}{}, {}", s.year.glareLimit, clockText(s.year.beginMinute),
                            clockText(s.year.endMinute), s.year.weekdaysOnly ? " Mon to Fri" : "", blindsText(s.year))
+         : s.kind == StudyKind::Energy   ? fmt::format("{}, {}", studyName(s.kind), blindsText(s.year))
          : s.kind == StudyKind::ViewOut  ? std::string(studyName(s.kind)) + ", EN 17037"
          : s.kind == StudyKind::SunHours ? settingsText(s.sunHours)
          : s.kind == StudyKind::Irradiation && s.light.sky.kind == SkyKind::Usual

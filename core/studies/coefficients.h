@@ -66,7 +66,7 @@ struct KeptCoefficients {
   /// Closed by glare: by window group, by hour with light; of the question whose key it is.
   std::vector<std::vector<std::uint8_t>> glareShut;
   Digest glareKey;
-  std::size_t openBytes = 0;           ///< of `open`, never above `mostOpenBytes`
+  std::size_t openBytes = 0; ///< of `open`, never above `mostOpenBytes`
   static constexpr std::size_t mostOpenBytes = 384u << 20;
   /// Forgets what answers another question.
   void startFor(const struct YearInput& input);

@@ -39,7 +39,7 @@ Cost costOf(const Project& p, const Study& s, std::size_t sensors, std::size_t i
     const double days = s.sunHours.dates.empty() ? double(datesOf(s.sunHours.season, p.site.year).size())
                                                  : double(s.sunHours.dates.size());
     c.seconds += sunSeconds * n * days;
-  } else if (s.kind == StudyKind::Year) {
+  } else if (s.kind == StudyKind::Year || s.kind == StudyKind::Energy) {
     c.seconds += 0.4 + yearSeconds * n;
     bytes += yearBytes * n + std::min(keptMost, keptBytes * n);
   } else if (s.kind == StudyKind::Glare) {

@@ -81,7 +81,7 @@ Outcome glareYearInput(const Project& p, const Study& study, std::optional<Insta
   const Project own = forBlinds(p, out->eyes);
   YearSettings settings = study.year;
   settings.stopFor = StopFor::Nothing;
-  auto base = yearInput(own, {{1}}, settings);
+  auto base = yearInput(own, {{1}}, settings, nullptr, in.before);
   if (!base) return tl::unexpected(base.error());
   out->base = std::move(*base);
   out->spaceOf.assign(p.rooms.size(), -1);

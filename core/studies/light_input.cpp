@@ -115,6 +115,7 @@ Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, cons
   LightInput in;
   in.kind = study.kind;
   in.settings = s;
+  in.before = before;
   auto model = lightModel(p, !before);
   if (!model) return tl::unexpected(model.error());
   in.findings = model->findings;

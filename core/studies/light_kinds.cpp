@@ -1,6 +1,7 @@
 #include "core/studies/light_kinds.h"
 #include "core/base/hash.h"
 #include "core/sky/weather.h"
+#include "core/studies/energy/energy_year.h"
 #include "core/studies/exposure.h"
 #include "core/studies/glare_year.h"
 #include "core/studies/irradiation.h"
@@ -96,7 +97,7 @@ Outcome sunOfYear(const Project& p, const Study& study, std::optional<Instant>, 
 }
 
 using Panes = LightKind::Panes;
-constexpr std::array<LightKind, 10> kinds{{
+constexpr std::array<LightKind, 11> kinds{{
     {StudyKind::DaylightFactor, Panes::Transmit, true, false, 130, overcastSky, nullptr, nullptr},
     {StudyKind::Illuminance, Panes::Transmit, true, true, 0, skyOfMoment, nullptr, nullptr},
     {StudyKind::SkyView, Panes::Absent, false, false, 100, uniformSky, nullptr, runSkyExposure},
@@ -106,6 +107,7 @@ constexpr std::array<LightKind, 10> kinds{{
     {StudyKind::SunlightWinter, Panes::Absent, false, false, 130, sunOfYear, nullptr, runSunlight},
     {StudyKind::Glare, Panes::Transmit, true, false, 100, glareQuestion, glareYearInput, runGlareYear},
     {StudyKind::ViewOut, Panes::Transmit, false, false, 100, viewQuestion, nullptr, runViewOut},
+    {StudyKind::Energy, Panes::Transmit, true, false, 0, energyQuestion, energyInput, runEnergy},
     {StudyKind::Irradiation, Panes::Transmit, true, false, 0, irradiationHours, irradiationSky, runIrradiation},
 }};
 

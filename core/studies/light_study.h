@@ -46,21 +46,23 @@ struct LightInput {
   Findings findings;
   std::vector<std::string> groups;
   Digest key;
+  bool before = false;      ///< without the proposal, with what is demolished for it
   bool sunOnSensors = true; ///< with the sun that falls straight on a sensor; false: whoever asks adds it himself
   std::uint32_t leastSamples = 512; ///< no sensor is settled with fewer
-  /// How light between the surfaces of rooms is remembered: by patches no longer than so many m, those that so many looks
-  /// from each sensor meet so often. The others are followed on; at 0.6 and 1.0 m no bias was
-  /// seen against 0.3 (docs/methods.md).
+  /// How light between the surfaces of rooms is remembered: by patches no longer than so many m, those that so many
+  /// looks from each sensor meet so often. The others are followed on; at 0.6 and 1.0 m no bias was seen against 0.3
+  /// (docs/methods.md).
   double patchSize = 0.6;
   std::uint32_t patchLooks = 256, patchHits = 1;
   // probable sunlight hours: directions to the sun in hours with sunshine, whether they are of winter, and how much of
   // the hour counts
   std::vector<Vec3> sunHours;
   std::vector<bool> sunHourInWinter;
-  std::vector<double> sunHourWeight;              ///< h; 1 by the weather year
-  std::string sunshine;                           ///< where it comes from, in words
-  std::shared_ptr<const struct GlareInput> glare; ///< of a year of glare (glare_year.h)
-  std::map<std::uint64_t, SeenThing> things;      ///< of a view out, by element
+  std::vector<double> sunHourWeight;                ///< h; 1 by the weather year
+  std::string sunshine;                             ///< where it comes from, in words
+  std::shared_ptr<const struct GlareInput> glare;   ///< of a year of glare (glare_year.h)
+  std::shared_ptr<const struct EnergyInput> energy; ///< of a year of energy (energy/energy_year.h)
+  std::map<std::uint64_t, SeenThing> things;        ///< of a view out, by element
   /// Irradiation: the sky as energy, in W/m² of a moment or kWh/m² of the hours counted, and what values are told by.
   std::shared_ptr<const RadiantSky> radiant;
   double days = 1;              ///< that the energy is divided by
@@ -92,9 +94,10 @@ struct LightResult {
   /// Of irradiation: what comes from the sun straight, from the sky straight, and what has met a surface; together the
   /// value. Empty for other kinds.
   std::vector<float> direct, sky, reflected;
-  std::vector<ResultColumn> columns;             ///< of kinds with more figures than one
-  std::shared_ptr<const struct GlareYear> glare; ///< of a year of glare: its hours
-  std::size_t unsettled = 0;                     ///< sensors that kept a larger error than asked for
+  std::vector<ResultColumn> columns;               ///< of kinds with more figures than one
+  std::shared_ptr<const struct GlareYear> glare;   ///< of a year of glare: its hours
+  std::shared_ptr<const struct EnergyYear> energy; ///< of a year of energy: its rooms
+  std::size_t unsettled = 0;                       ///< sensors that kept a larger error than asked for
   RunEnd end = RunEnd::Finished;
   double seconds = 0;
   Digest key;

@@ -1,4 +1,5 @@
 #include "core/studies/sensor_field.h"
+#include "core/studies/energy/energy_year.h"
 #include "core/studies/glare_year.h"
 #include "core/studies/view_out.h"
 #include <algorithm>
@@ -45,7 +46,7 @@ FieldScale scaleFor(const LightResult& r, double threshold) {
     s.high = std::max(p, std::ceil(high / p * 5 - 1e-9) / 5 * p);
     s.dotBelow = false;
   }
-  if (r.kind == StudyKind::Glare) s.dotBelow = false; // little of it is what is wanted
+  if (r.kind == StudyKind::Glare || r.kind == StudyKind::Energy) s.dotBelow = false; // little of it is what is wanted
   if (r.kind == StudyKind::ViewOut) s.high = r.unit.empty() ? 3 : r.unit == "m" ? 100 : r.unit == "%" ? 50 : 90;
   if (factsOf(r.kind).top > 0) s.high = factsOf(r.kind).top;
   return s;
@@ -65,6 +66,11 @@ std::string SensorField::valueText(std::size_t i) const {
     return fmt::format("{:.1f} ± {:.2g} % of the schedule too glaring; DGP {:.2f} in the twentieth part, {:.2f} at "
                        "worst",
                        v, error, seat.dgp95, seat.worst);
+  }
+  if (light->energy) {
+    const SensorGridFacts& g = sensors.groups[sensors.sensors[i].group];
+    for (const EnergyRoom& r : light->energy->rooms)
+      if (r.name == g.name) return energyText(r);
   }
   if (light->kind == StudyKind::ViewOut && light->columns.size() > 5) {
     const auto of = [&](std::size_t column) { return double(light->columns[column].values[i]); };

@@ -309,6 +309,21 @@ std::vector<float> YearSpace::behindPanes(std::size_t k, const PaneLight& pane) 
   return out;
 }
 
+std::vector<float> YearSpace::energyBehind(std::size_t k, const PaneLight& pane) const {
+  std::vector<float> out(hours_, 0);
+  const Eigen::RowVectorXf sky = pane.all.transpose() * in_.sky->luminance,
+                           thrown = pane.reflected.transpose() * in_.sky->spreadBeam;
+  forChunks(hours_, 64, threads_, [&](std::size_t first, std::size_t last) {
+    for (std::size_t h = first; h < last; ++h) {
+      const HourlySky& s = *in_.sky;
+      if (s.diffuseEfficacy[h] > 0) out[h] = sky[Eigen::Index(h)] / s.diffuseEfficacy[h];
+      if (s.beam[h] > 0)
+        out[h] += s.beamIrradiance[h] * (float(beamOnPanes(k, h, true)) + thrown[Eigen::Index(h)] / s.beam[h]);
+    }
+  });
+  return out;
+}
+
 namespace {
 std::vector<Eigen::Index> everyHour(std::size_t hours, std::size_t every) {
   std::vector<Eigen::Index> out;

@@ -24,6 +24,9 @@ public:
   /// How bright the closed shade fabric of each group is from inside, hour by hour; after workBlinds. False where it
   /// was stopped.
   bool lightBehind(KeptCoefficients& kept, AimShelf& aims, RunControl& control);
+  /// W/m² just behind a group's glass, by its visible transmittance, hour by hour, blinds open; `pane`: of the group
+  /// (paneCoefficients).
+  std::vector<float> energyBehind(std::size_t group, const PaneLight& pane) const;
   /// Instead of working blinds: those of the same windows on another grid; none closed.
   void takeBlinds(const YearSpace& other);
   void leaveOpen();

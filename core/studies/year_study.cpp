@@ -164,7 +164,7 @@ Expected<YearFacts> yearFacts(const Project& p, const std::vector<GroupId>& grou
 }
 
 Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& groups, const YearSettings& settings,
-                              KeptCoefficients* kept) {
+                              KeptCoefficients* kept, bool before) {
   const auto zone = Zone::named(p.site.zone);
   if (!zone) return tl::unexpected(zone.error());
   Hasher skyKey;
@@ -178,7 +178,7 @@ Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& grou
     kept->sky = *sky;
     kept->skyKey = skyKey.digest();
   }
-  auto model = lightModel(p);
+  auto model = lightModel(p, !before);
   if (!model) return tl::unexpected(model.error());
   auto facts = factsOf(p, *model, groups, settings);
   if (!facts) return tl::unexpected(facts.error());
@@ -194,7 +194,7 @@ Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& grou
     Study study;
     study.kind = StudyKind::Glare;
     study.year = settings;
-    if (auto eyes = lightInput(p, study)) in.eyes = std::make_shared<const LightInput>(std::move(*eyes));
+    if (auto eyes = lightInput(p, study, before)) in.eyes = std::make_shared<const LightInput>(std::move(*eyes));
   }
   for (auto& list : {checkGlazing(p, *in.scene, *model), checkLeaks(*in.scene, in.sensors)})
     in.findings.insert(in.findings.end(), list.begin(), list.end());

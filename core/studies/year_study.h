@@ -44,9 +44,9 @@ struct YearInput : YearFacts {
   std::vector<bool> shut;                 ///< hours in which blinds are closed by the clock
   std::shared_ptr<const LightInput> eyes; ///< where blinds close by glare: the year of glare at the project's eyes
 };
-/// `kept` may hold the sky of the last question.
+/// `kept` may hold the sky of the last question. `before`: without the proposal.
 Expected<YearInput> yearInput(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings,
-                              KeptCoefficients* kept = nullptr);
+                              KeptCoefficients* kept = nullptr, bool before = false);
 
 /// What a year depends on, rays, weather, schedule and blinds; equal digests, equal answers. No scene is built.
 Digest hashYear(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings);

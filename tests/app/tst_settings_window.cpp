@@ -59,6 +59,11 @@ constexpr Typed yearRows[] = {
     {"UDI to", "2500", "useful", "[100.0,200.0,2500.0]", "150"},
     {"Frames and dirt keep", "80", "glass-kept", "80.0", "0"},
     {"Light from", "the file's illuminances", "illuminance", "\"weather\"", nullptr}};
+constexpr Typed energyRows[] = {{"Rule of the blinds", "by irradiance", "blinds", "\"irradiance\"", nullptr},
+                                {"Error of the mean", "6", "error", "6.0", "0"},
+                                {"Closes from", "150 W/m²", "closes-at-irradiance", "150.0", "3000"},
+                                {"Fabric: openness", "2", "fabric-direct", "2.0", "101"},
+                                {"Frames and dirt keep", "80", "glass-kept", "80.0", "0"}};
 constexpr Typed lightRows[] = {{"Error at sensors", "4 %", "error", "4.0", "0"}};
 constexpr Typed sunshineRows[] = {{"Sunshine by month", "10 20 30 40 50 60 61 51 41 31 21 11", "sunshine",
                                    "[10.0,20.0,30.0,40.0,50.0,60.0,61.0,51.0,41.0,31.0,21.0,11.0]", "10 20 30"}};
@@ -69,6 +74,7 @@ std::span<const Typed> rowsOf(StudyKind kind) {
     return sunRows;
   case SettingsOf::Year:
     if (usesField(kind, "glare-limit")) return glareRows;
+    if (!usesField(kind, "schedule")) return energyRows;
     return yearRows;
   case SettingsOf::Light:
     if (usesField(kind, "sunshine")) return sunshineRows;

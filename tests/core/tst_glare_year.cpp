@@ -251,6 +251,26 @@ private slots:
     QVERIFY(runYear(*in, control, {}, &other).end == RunEnd::Dropped && other.glareShut.empty());
   }
 
+  void theProposalIsNotThereBefore() {
+    Project p = withEyes({180});
+    Element wall;
+    wall.id = {500};
+    wall.name = "Slab";
+    wall.proposed = true;
+    wall.shape = Mass{rectangle(-30, -8, 40, -6), 0, 25, 1}; // before the window
+    p.elements.push_back(std::make_shared<const Element>(wall));
+    const auto input = [&](bool before) { return lightInput(p, glareStudy(), before); };
+    RunControl control;
+    const auto then = input(true), now = input(false);
+    QVERIFY(then && now && !(then->key == now->key));
+    const LightResult without = runLight(*then, control), with = runLight(*now, control);
+    QVERIFY2(with.value[0] < 0.3f * without.value[0],
+             qPrintable(QString("%1 %2").arg(with.value[0]).arg(without.value[0])));
+    Project gone = p;
+    gone.elements.pop_back();
+    QVERIFY(std::abs(ran(gone, glareStudy()).value[0] - without.value[0]) < 1e-6f);
+  }
+
   void theSameQuestionGivesTheSameBits() {
     const Project p = withEyes({180, 135});
     const LightResult one = ran(p, glareStudy(), 1), two = ran(p, glareStudy(), 2), seven = ran(p, glareStudy(), 7);

@@ -251,7 +251,7 @@ private slots:
         "intermediate, perez or weather.");
     row("unknown kind", with(t, "\"dates\"", "\"kind\": \"moonlight\", \"dates\""),
         "x.noonward: studies[0].kind: \"moonlight\" is no kind of study: sun-hours, daylight-factor, illuminance, "
-        "sky-view, vsc, no-sky-line, sunlight-year, sunlight-winter, irradiation, glare, view, year.");
+        "sky-view, vsc, no-sky-line, sunlight-year, sunlight-winter, irradiation, glare, view, energy, year.");
     row("room without outline", with(t, "\"groups\": [{", "\"rooms\": [{\"name\": \"R\"}], \"groups\": [{"),
         "x.noonward: rooms[0].outline: This key is missing.");
     row("opening in no room",

@@ -13,6 +13,7 @@ template <class F> void forLists(F&& each) {
   each(&Design::finishes);
   each(&Design::glazings);
   each(&Design::assignments);
+  each(&Design::heat);
 }
 /// A design with only those lists in which two states differ: what they share costs nothing to compare.
 Design whereDiffer(Design d, const Design& one, const Design& other) {

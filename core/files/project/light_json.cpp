@@ -1,4 +1,5 @@
 #include "core/files/project/light_json.h"
+#include "core/files/project/heat_json.h"
 #include "core/files/project/shape_json.h"
 #include "core/model/settings/fields.h"
 #include "core/model/tracing/tracing.h"
@@ -109,6 +110,7 @@ void readFinishes(JsonObject& root, Project& p) {
 }
 
 void readRooms(JsonObject& root, Project& p) {
+  readHeat(root, p.heat);
   root.array("rooms", [&](const Json& v, const std::string& path) {
     JsonObject o(v, path, root.faults());
     Room r;
@@ -295,6 +297,7 @@ Outcome writeFinishShelf(const FinishShelf& shelf, const std::filesystem::path& 
 
 void writeRooms(Json& root, const Design& p) {
   writeFinishes(root, p.finishes, p.glazings);
+  writeHeat(root, p.heat);
   for (const Room& r : p.rooms) {
     Json j{{"id", r.id.text()}, {"name", r.name}};
     if (!r.use.empty()) j["use"] = r.use;

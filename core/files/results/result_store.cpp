@@ -2,6 +2,7 @@
 #include "core/base/json_difference.h"
 #include "core/files/project/project_file.h"
 #include "core/files/results/sqlite.h"
+#include "core/studies/energy/energy_year.h"
 #include "core/studies/glare_year.h"
 #include <algorithm>
 #include <chrono>
@@ -247,14 +248,61 @@ namespace {
 std::vector<char> charsOf(const std::string& text) {
   return {text.begin(), text.end()};
 }
-/// Further columns and the hours of glare; of a result without them nothing.
+void putEnergy(std::string& out, const EnergyYear& e) {
+  put(out, std::uint64_t(e.rooms.size()));
+  for (const EnergyRoom& r : e.rooms) {
+    put(out, r.room);
+    putAll(out, charsOf(r.name));
+    putAll(out, charsOf(r.use));
+    put(out, r.floorArea);
+    putAll(out, std::vector<EnergyParts>(r.months.begin(), r.months.end()));
+    putAll(out, std::vector<double>{r.peakHeating, r.peakCooling, r.hoursAbove});
+    putAll(out, std::vector<std::uint32_t>{r.peakHeatingHour, r.peakCoolingHour});
+    putAll(out, r.hours);
+  }
+}
+void takeEnergy(Taker& t, LightResult& r) {
+  auto e = std::make_shared<EnergyYear>();
+  std::uint64_t n = 0;
+  t.take(n);
+  for (std::uint64_t k = 0; k < n && t.sound && k < 100000; ++k) {
+    EnergyRoom room;
+    std::vector<char> name, use;
+    std::vector<EnergyParts> months;
+    std::vector<double> figures;
+    std::vector<std::uint32_t> hours;
+    t.take(room.room);
+    t.takeAll(name);
+    t.takeAll(use);
+    t.take(room.floorArea);
+    t.takeAll(months);
+    t.takeAll(figures);
+    t.takeAll(hours);
+    t.takeAll(room.hours);
+    t.sound =
+        t.sound && months.size() == 12 && figures.size() == 3 && hours.size() == 2 && room.hours.size() == hoursOfYear;
+    if (!t.sound) return;
+    room.name.assign(name.begin(), name.end());
+    room.use.assign(use.begin(), use.end());
+    std::copy(months.begin(), months.end(), room.months.begin());
+    room.peakHeating = figures[0];
+    room.peakCooling = figures[1];
+    room.hoursAbove = figures[2];
+    room.peakHeatingHour = hours[0];
+    room.peakCoolingHour = hours[1];
+    e->rooms.push_back(std::move(room));
+  }
+  r.energy = std::move(e);
+}
+/// Further columns and the hours of glare or energy; of a result without them nothing.
 void putMore(std::string& out, const LightResult& r) {
   put(out, std::uint64_t(r.columns.size()));
   for (const ResultColumn& c : r.columns) {
     putAll(out, charsOf(c.key));
     putAll(out, c.values);
   }
-  put(out, std::uint64_t(r.glare ? 1 : 0));
+  put(out, std::uint64_t(r.glare ? 1 : r.energy ? 2 : 0));
+  if (r.energy) putEnergy(out, *r.energy);
   if (!r.glare) return;
   const GlareYear& g = *r.glare;
   putAll(out, g.hours);
@@ -280,6 +328,7 @@ void takeMore(Taker& t, LightResult& r) {
     r.columns.push_back(std::move(c));
   }
   t.take(glare);
+  if (t.sound && glare == 2) takeEnergy(t, r);
   if (!t.sound || glare != 1) return;
   auto g = std::make_shared<GlareYear>();
   t.takeAll(g->hours);

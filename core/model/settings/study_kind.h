@@ -22,7 +22,8 @@ enum class StudyKind {
   NoSkyLine,
   Irradiation,
   Glare,
-  ViewOut
+  ViewOut,
+  Energy
 };
 
 /// Whose fields a kind is asked by: members of Study.
@@ -46,7 +47,7 @@ struct StudyKindFacts {
   StudyKind rulesOf; ///< the kind whose rules are laid beside it
 };
 
-inline constexpr std::array<StudyKindFacts, 12> studyKinds{{
+inline constexpr std::array<StudyKindFacts, 13> studyKinds{{
     {StudyKind::SunHours, "sun-hours", "Sun hours", "h", SettingsOf::SunHours, AnswerOf::SunHours, "*", false, true, 2,
      0.1, 0, StudyKind::SunHours},
     {StudyKind::DaylightFactor, "daylight-factor", "Daylight factor", "%", SettingsOf::Light, AnswerOf::Light,
@@ -72,6 +73,10 @@ inline constexpr std::array<StudyKindFacts, 12> studyKinds{{
      true, true, 5, 0.1, 0, StudyKind::Glare},
     {StudyKind::ViewOut, "view", "View out", "", SettingsOf::Light, AnswerOf::Light, "view-figure", true, true, 1, 1, 0,
      StudyKind::ViewOut},
+    {StudyKind::Energy, "energy", "Energy of the year", "kWh/m²", SettingsOf::Year, AnswerOf::Light,
+     "blinds error closes-at closes-above closes-at-irradiance closes-at-glare shut blinds-of fabric-direct "
+     "fabric-diffuse fabric-reflectance glass-kept illuminance seed",
+     true, false, 50, 1, 0, StudyKind::Energy},
     {StudyKind::Year, "year", "Daylight year", "%", SettingsOf::Year, AnswerOf::Year,
      "threshold blinds schedule stop-when-certain provision-reading confidence error weekdays clock-changes "
      "share-of-hours ase-threshold ase-hours closes-at closes-above closes-at-irradiance closes-at-glare shut "

@@ -43,6 +43,10 @@ std::string methodText(StudyKind kind) {
   case StudyKind::ViewOut:
     return "View out by EN 17037: 7440 looks from each point through clear glass; horizontal sight angle of all "
            "openings together, median outside distance, layers of sky, landscape and ground.";
+  case StudyKind::Energy:
+    return "Simple hourly method of ISO 13790 (annex C): one capacity and five resistances a room; the sun through "
+           "glass from the same sky, beam and shade as light, times g over the visible transmittance; lighting owing "
+           "to daylight; blinds worked hour by hour. A design aid, no certificate.";
   case StudyKind::NoSkyLine:
     return "Whether any sky is seen from each point of the working plane through the windows; a room's figure weighs "
            "points by the area of their cells.";

@@ -5,33 +5,17 @@ namespace noonward {
 
 namespace {
 struct MassFacts {
-  ThermalMass mass;
-  const char* key;
   double area, capacity; ///< Am/Af; Cm/Af, J/(m²K)
 };
-constexpr std::array<MassFacts, 5> masses{{{ThermalMass::VeryLight, "very-light", 2.5, 80e3},
-                                           {ThermalMass::Light, "light", 2.5, 110e3},
-                                           {ThermalMass::Medium, "medium", 2.5, 165e3},
-                                           {ThermalMass::Heavy, "heavy", 3.0, 260e3},
-                                           {ThermalMass::VeryHeavy, "very-heavy", 3.5, 370e3}}};
-const MassFacts& factsOf(ThermalMass mass) {
+constexpr std::array<MassFacts, 5> masses{{{2.5, 80e3}, {2.5, 110e3}, {2.5, 165e3}, {3.0, 260e3}, {3.5, 370e3}}};
+const MassFacts& massOf(ThermalMass mass) {
   return masses[std::size_t(mass)];
 }
 constexpr double his = 3.45, hms = 9.1, rat = 4.5; ///< W/(m²K), 7.2.2.2; W/(m²K), 12.2.2; Λat
 } // namespace
 
-const char* thermalMassKey(ThermalMass mass) {
-  return factsOf(mass).key;
-}
-
-std::optional<ThermalMass> thermalMassFromKey(std::string_view key) {
-  for (const MassFacts& m : masses)
-    if (key == m.key) return m.mass;
-  return {};
-}
-
 HeatRoom::HeatRoom(const HeatZone& z)
-    : area_(z.floorArea), am_(factsOf(z.mass).area * z.floorArea), cm_(factsOf(z.mass).capacity * z.floorArea),
+    : area_(z.floorArea), am_(massOf(z.mass).area * z.floorArea), cm_(massOf(z.mass).capacity * z.floorArea),
       atot_(rat * z.floorArea), hms_(hms * am_), his_(his * atot_), hw_(z.windows) {
   hem_ = z.opaque > 0 ? 1 / (1 / std::min(z.opaque, 0.999 * hms_) - 1 / hms_) : 0; // (63)
 }

@@ -6,18 +6,9 @@
 // with the transmission of the windows, so that the balance of an hour closes. With no ventilation at all the limit of
 // the equations is taken.
 
-#include <array>
-#include <optional>
-#include <string_view>
+#include "core/model/heat.h"
 
 namespace noonward {
-
-/// Thermal mass of a room, ISO 13790, table 12.
-enum class ThermalMass { VeryLight, Light, Medium, Heavy, VeryHeavy };
-inline constexpr std::array allThermalMasses{ThermalMass::VeryLight, ThermalMass::Light, ThermalMass::Medium,
-                                             ThermalMass::Heavy, ThermalMass::VeryHeavy};
-const char* thermalMassKey(ThermalMass mass); ///< "very-light"
-std::optional<ThermalMass> thermalMassFromKey(std::string_view key);
 
 struct HeatZone {
   double floorArea = 0; ///< m²

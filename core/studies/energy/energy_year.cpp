@@ -1,0 +1,394 @@
+#include "core/studies/energy/energy_year.h"
+#include "core/base/words.h"
+#include "core/model/light_model.h"
+#include "core/studies/energy/heat_zone.h"
+#include "core/studies/glare_year.h"
+#include "core/studies/light_aims.h"
+#include "core/studies/year_space.h"
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+#include <fmt/format.h>
+#include <map>
+#include <set>
+
+namespace noonward {
+
+/// What a year of energy is made from besides the scene.
+struct EnergyInput {
+  struct Glass {      ///< by window group of the model
+    double area = 0;  ///< m²
+    double heat = 0;  ///< W/K
+    double ratio = 0; ///< g over visible transmittance
+  };
+  struct Zone { ///< by space of `base`
+    HeatZone heat;
+    double volume = 0;
+    RoomUse use;
+    std::vector<bool> inUse; ///< 8760
+  };
+  YearInput base;
+  std::vector<Glass> glass;
+  std::vector<Zone> zones;
+  std::vector<double> outdoor; ///< °C, 8760
+  std::vector<int> month;      ///< 0…11, 8760
+  double closedBlinds = 0.6;
+};
+
+namespace {
+
+constexpr double groundShare = 0.5; ///< of the loss to outdoor air, of floors on the ground
+constexpr double airHeat = 1200;    ///< J/(m³K)
+constexpr double overheated = 26;   ///< °C
+
+/// g and U of glass that states none, by its panes: typical values of the trade.
+double usualSolarFactor(const Glazing& g) {
+  constexpr std::array<double, 4> byPanes{0.90, 0.85, 0.75, 0.65};
+  return byPanes[std::size_t(std::clamp(g.panes, 0, 3))] *
+         std::min(1.0, g.transmittance / std::max(0.05, mostTransmittance(std::max(1, g.panes))));
+}
+double usualUValue(const Glazing& g) {
+  constexpr std::array<double, 4> byPanes{5.8, 5.8, 2.8, 1.9};
+  return byPanes[std::size_t(std::clamp(g.panes, 0, 3))];
+}
+
+std::vector<bool> hoursOfUse(const Zone& zone, double offset, int year, const RoomUse& u) {
+  if (u.endMinute > u.beginMinute) return clockMask(zone, offset, year, u.beginMinute, u.endMinute, u.weekdaysOnly);
+  std::vector<bool> late = clockMask(zone, offset, year, u.beginMinute, 24 * 60, u.weekdaysOnly);
+  const std::vector<bool> early = clockMask(zone, offset, year, 0, u.endMinute, u.weekdaysOnly);
+  for (std::size_t h = 0; h < late.size(); ++h) late[h] = late[h] || early[h];
+  return late;
+}
+
+/// The construction meant by a name; the library's usual one where none is named or known.
+double uValueOf(const HeatDesign& d, const std::string& name, const char* usual, std::set<std::string>& unknown) {
+  if (!name.empty()) {
+    if (const auto c = findConstruction(d, name)) return c->uValue;
+    unknown.insert(name);
+  }
+  return findConstruction({}, usual)->uValue;
+}
+
+} // namespace
+
+EnergyParts EnergyRoom::year() const {
+  EnergyParts sum;
+  for (const EnergyParts& m : months)
+    for (double EnergyParts::*part :
+         {&EnergyParts::heating, &EnergyParts::cooling, &EnergyParts::lighting, &EnergyParts::solar,
+          &EnergyParts::internal, &EnergyParts::transmission, &EnergyParts::ventilation})
+      sum.*part += m.*part;
+  return sum;
+}
+
+std::string energyText(const EnergyRoom& r) {
+  const EnergyParts y = r.year();
+  const auto each = [&](double kwh) { return kwh / std::max(1e-9, r.floorArea); };
+  return fmt::format("heating {:.0f}, cooling {:.0f}, lighting {:.0f} kWh/m²; sun {:+.0f}, people and equipment "
+                     "{:+.0f}, transmission {:+.0f}, ventilation {:+.0f}",
+                     each(y.heating), std::abs(each(y.cooling)), each(y.lighting), each(y.solar), each(y.internal),
+                     each(y.transmission), each(y.ventilation));
+}
+
+Outcome energyQuestion(const Project& p, const Study& study, std::optional<Instant>, LightInput& in, Hasher& h) {
+  if (!p.site.weather || !p.site.weather->whole())
+    return fail("Heating and cooling need a weather year; the project has none.", "weather");
+  std::size_t missing = 0;
+  for (const WeatherHour& w : p.site.weather->hours) missing += std::isnan(w[WeatherField::DryBulb]);
+  if (missing > 0)
+    return fail(fmt::format("The weather year has no temperature in {}.", counted(missing, "hour", "hours")),
+                "weather");
+  for (const RoomUse& u : p.heat.uses)
+    if (const std::string fault = faultOf(u); !fault.empty()) return fail(fault, "heat");
+  in.sky.text = "the weather year, " + blindsText(study.year);
+  in.unit = "kWh/m²";
+  h.add("energy 1")
+      .add(p.site.weather->digest)
+      .add(p.site.northAngle)
+      .add(p.site.place.latitude)
+      .add(p.site.place.longitude)
+      .add(p.site.zone)
+      .add(p.site.year)
+      .add(p.site.groundLevel)
+      .add(timeZoneDataVersion());
+  const HeatDesign& d = p.heat;
+  h.add(std::uint64_t(d.mass)).add(d.wall).add(d.roof).add(d.ground).add(d.exposedFloor).add(d.closedBlinds).add(d.use);
+  for (const Construction& c : d.constructions) h.add(c.name).add(c.uValue);
+  for (const RoomUse& u : d.uses)
+    h.add(u.name)
+        .add(u.people)
+        .add(u.equipment)
+        .add(u.lighting)
+        .add(u.target)
+        .add(std::uint64_t(u.control))
+        .add(u.heatTo)
+        .add(u.coolTo)
+        .add(u.heatBack)
+        .add(u.coolBack)
+        .add(u.ventilation)
+        .add(u.infiltration)
+        .add(u.beginMinute)
+        .add(u.endMinute)
+        .add(u.weekdaysOnly);
+  for (const Room& r : p.rooms) h.add(r.use).add(r.floor).add(r.height);
+  for (const Glazing& g : p.glazings) h.add(g.name).add(g.solarFactor).add(g.uValue);
+  return {};
+}
+
+Outcome energyInput(const Project& p, const Study& study, std::optional<Instant>, LightInput& in) {
+  auto out = std::make_shared<EnergyInput>();
+  YearSettings settings = study.year;
+  settings.stopFor = StopFor::Nothing;
+  auto base = yearInput(p, groupsTaken(p, study.groups), settings, nullptr, in.before);
+  if (!base) return tl::unexpected(base.error());
+  out->base = std::move(*base);
+  const auto model = lightModel(p, !in.before);
+  if (!model) return tl::unexpected(model.error());
+  const auto zone = Zone::named(p.site.zone);
+  if (!zone) return tl::unexpected(zone.error());
+  out->closedBlinds = p.heat.closedBlinds;
+
+  std::set<std::string> unknown, guessed;
+  out->glass.resize(model->groups.size());
+  std::vector<double> g(model->groups.size(), 0), tau(g);
+  for (const LightPart& part : model->parts) {
+    if (!part.glazed || !part.mesh) continue;
+    const Glazing& glass = model->glazings[part.material];
+    double area = 0;
+    for (std::size_t t = 0; t < part.mesh->triangles.size(); ++t) area += length(part.mesh->areaVector(t));
+    if (glass.solarFactor <= 0 || glass.uValue <= 0) guessed.insert(glass.name);
+    EnergyInput::Glass& sum = out->glass[part.group];
+    sum.area += area;
+    sum.heat += area * (glass.uValue > 0 ? glass.uValue : usualUValue(glass));
+    g[part.group] += area * (glass.solarFactor > 0 ? glass.solarFactor : usualSolarFactor(glass));
+    tau[part.group] += area * glass.transmittance;
+  }
+  for (std::size_t k = 0; k < out->glass.size();
+       ++k) { // meshes of panes have two sides: they weigh, and do not measure
+    EnergyInput::Glass& sum = out->glass[k];
+    sum.heat *= sum.area > 0 ? model->groups[k].area / sum.area : 0;
+    sum.area = model->groups[k].area;
+    sum.ratio = tau[k] > 0 ? g[k] / tau[k] : 0;
+  }
+
+  const double wall = uValueOf(p.heat, p.heat.wall, "Wall, insulated", unknown),
+               roof = uValueOf(p.heat, p.heat.roof, "Roof, insulated", unknown),
+               ground = uValueOf(p.heat, p.heat.ground, "Ground floor, insulated", unknown),
+               under = uValueOf(p.heat, p.heat.exposedFloor, "Floor over outdoor air", unknown);
+  const std::vector<RoomEnvelope> envelopes = roomEnvelopes(p);
+  const Weather& w = *p.site.weather;
+  std::set<int> byDefault, inside;
+  for (std::size_t k = 0; k < out->base.sensors.groups.size(); ++k) {
+    EnergyInput::Zone z;
+    const int r = out->base.sensors.groups[k].room;
+    if (r >= 0) {
+      const Room& room = p.rooms[std::size_t(r)];
+      const RoomEnvelope& e = envelopes[std::size_t(r)];
+      const UseOfRoom use = useOfRoom(p.heat, room.use);
+      if (!use.own) byDefault.insert(r);
+      z.use = use.use;
+      z.inUse = hoursOfUse(*zone, w.utcOffset, p.site.year, z.use);
+      z.volume = e.volume;
+      z.heat.floorArea = e.floorArea;
+      z.heat.mass = p.heat.mass;
+      z.heat.opaque = e.wall * wall + e.roof * roof + e.exposedFloor * under + groundShare * e.ground * ground;
+      for (std::size_t group = 1; group < model->groups.size(); ++group)
+        if (model->groups[group].room == r) z.heat.windows += out->glass[group].heat;
+      if (e.wall + e.roof + e.ground + e.exposedFloor + e.openings <= 0) inside.insert(r);
+    }
+    out->zones.push_back(std::move(z));
+  }
+  for (const WeatherHour& hour : w.hours) {
+    out->outdoor.push_back(hour[WeatherField::DryBulb]);
+    out->month.push_back(std::clamp(hour.month, 1, 12) - 1);
+  }
+  in.scene = out->base.scene;
+  const auto tell = [&](Rank rank, const char* code, std::string text, std::size_t count) {
+    in.findings.push_back({rank, code, std::move(text), int(count), {}, "", ""});
+  };
+  for (const std::string& name : unknown)
+    tell(Rank::BendsResult, "energy.construction",
+         fmt::format("No construction is called “{}”: the library's usual one is taken.", name), 1);
+  if (!guessed.empty())
+    tell(Rank::BendsResult, "energy.glass",
+         fmt::format("{} no g or U: typical values by the number of panes are taken.",
+                     counted(guessed.size(), "glazing states", "glazings state")),
+         guessed.size());
+  if (!byDefault.empty())
+    tell(Rank::WorthKnowing, "energy.use",
+         fmt::format("{} “{}”: no use of that name is known.",
+                     counted(byDefault.size(), "room is taken as", "rooms are taken as"),
+                     useOfRoom(p.heat, "").use.name),
+         byDefault.size());
+  if (!inside.empty())
+    tell(Rank::WorthKnowing, "energy.inside",
+         fmt::format("{} nowhere on the outdoors: no heat is lost but by air.",
+                     counted(inside.size(), "room borders", "rooms border")),
+         inside.size());
+  in.energy = std::move(out);
+  return {};
+}
+
+namespace {
+
+/// A room, hour by hour.
+class EnergyOfRoom {
+public:
+  EnergyOfRoom(const EnergyInput& in, std::size_t space) : in_(in), z_(in.zones[space]) {}
+
+  /// Gains of the sun and what lighting must give, W by hour.
+  void gains(const YearSpace& s, KeptCoefficients& kept, const Eigen::MatrixXf* lux, Threads threads) {
+    const HourlySky& sky = *in_.base.sky;
+    solar_.assign(hoursOfYear, 0);
+    for (std::size_t k = 0; k < s.groups().size(); ++k) {
+      const std::uint32_t group = s.groups()[k];
+      PaneLight& pane = kept.panes[group];
+      if (pane.all.size() == 0)
+        pane = paneCoefficients(*in_.base.scene, group, in_.base.settings.seed, 1 << 14, threads);
+      const std::vector<float> behind = s.energyBehind(k, pane);
+      const double each = in_.glass[group].area * in_.glass[group].ratio * in_.base.settings.glassKept;
+      for (std::size_t h = 0; h < behind.size(); ++h)
+        solar_[sky.hours[h]] += each * double(behind[h]) * (s.closed(h, k) ? in_.closedBlinds : 1);
+    }
+    lighting_.assign(hoursOfYear, 0);
+    const double whole = z_.use.lighting * z_.heat.floorArea;
+    for (std::size_t h = 0; h < hoursOfYear; ++h)
+      if (z_.inUse[h]) lighting_[h] = whole; // dark, until daylight says otherwise
+    if (!lux || z_.use.control == LightingControl::Always || !(z_.use.target > 0)) return;
+    for (std::size_t h = 0; h < sky.hours.size(); ++h) {
+      if (!z_.inUse[sky.hours[h]]) continue;
+      const auto column = lux->col(Eigen::Index(h));
+      double owing = 0, mean = 0;
+      for (Eigen::Index i = 0; i < column.size(); ++i) {
+        owing += std::max(0.0, 1 - double(column[i]) / z_.use.target) / double(column.size());
+        mean += double(column[i]) / double(column.size());
+      }
+      lighting_[sky.hours[h]] = whole * (z_.use.control == LightingControl::Dimmed ? owing
+                                         : mean < z_.use.target                    ? 1.0
+                                                                                   : 0.0);
+    }
+  }
+
+  void run(EnergyRoom& out) const {
+    const HeatRoom room(z_.heat);
+    double mass = 20;
+    for (int pass = 0; pass < 3; ++pass) { // until it begins as it ends
+      out.months = {};
+      out.hours.assign(hoursOfYear, {});
+      out.peakHeating = out.peakCooling = out.hoursAbove = 0;
+      for (std::size_t h = 0; h < hoursOfYear; ++h) mass = hour(room, h, mass, out);
+    }
+  }
+
+private:
+  double hour(const HeatRoom& room, std::size_t h, double mass, EnergyRoom& out) const {
+    const bool used = z_.inUse[h];
+    const RoomUse& u = z_.use;
+    const double area = z_.heat.floorArea, internal = used ? (u.people + u.equipment) * area : 0;
+    HeatHour in;
+    in.outdoor = in.supply = in_.outdoor[h];
+    in.ventilation = airHeat * (u.infiltration * z_.volume / 3600 + (used ? u.ventilation * area / 1000 : 0));
+    in.internal = internal + lighting_[h];
+    in.solar = solar_[h];
+    in.heatTo = used ? u.heatTo : u.heatBack;
+    in.coolTo = used ? u.coolTo : u.coolBack;
+    const HeatStep s = room.step(in, mass);
+    const double heating = std::max(0.0, s.need), cooling = std::min(0.0, s.need);
+    EnergyParts& m = out.months[std::size_t(in_.month[h])];
+    m.heating += heating / 1000;
+    m.cooling += cooling / 1000;
+    m.lighting += lighting_[h] / 1000;
+    m.solar += solar_[h] / 1000;
+    m.internal += internal / 1000;
+    m.transmission += (s.throughWindows + s.throughOpaque) / 1000;
+    m.ventilation += s.byVentilation / 1000;
+    if (heating > out.peakHeating) {
+      out.peakHeating = heating;
+      out.peakHeatingHour = std::uint32_t(h);
+    }
+    if (-cooling > out.peakCooling) {
+      out.peakCooling = -cooling;
+      out.peakCoolingHour = std::uint32_t(h);
+    }
+    out.hoursAbove += used && s.operative > overheated;
+    out.hours[h] = {float(s.air),   float(s.operative),  float(heating),
+                    float(cooling), float(lighting_[h]), float(solar_[h])};
+    return s.massEnd;
+  }
+
+  const EnergyInput& in_;
+  const EnergyInput::Zone& z_;
+  std::vector<double> solar_, lighting_;
+};
+
+} // namespace
+
+LightResult runEnergy(const LightInput& in, RunControl& control, Threads threads) {
+  const auto start = std::chrono::steady_clock::now();
+  require(in.energy != nullptr, "runEnergy: an input of lightInput()");
+  const EnergyInput& e = *in.energy;
+  LightResult out;
+  out.kind = in.kind;
+  out.unit = in.unit;
+  out.key = in.key;
+  const std::size_t n = in.sensors.sensors.size();
+  out.value.assign(n, std::nanf(""));
+  out.standardError.assign(n, 0);
+  out.samples.assign(n, 0);
+  auto year = std::make_shared<EnergyYear>();
+  KeptCoefficients kept;
+  kept.startFor(e.base);
+  AimShelf aims(*e.base.scene, {}, e.base.settings.seed);
+  bool all = workGlare(e.base, kept, control, threads);
+  double done = 0;
+  std::map<int, float> known; // in two grids it is one room
+  for (std::size_t k = 0; k < e.zones.size() && all; ++k) {
+    const SensorGridFacts& g = e.base.sensors.groups[k];
+    done += double(g.count);
+    if (g.room < 0 || g.count == 0 || !(e.zones[k].heat.floorArea > 0)) continue;
+    const auto value = [&](float each) {
+      for (std::size_t i = g.first; i < g.first + g.count; ++i) {
+        out.value[i] = each;
+        out.samples[i] = 1;
+      }
+    };
+    if (const auto at = known.find(g.room); at != known.end()) {
+      value(at->second);
+      continue;
+    }
+    YearSpace s(e.base, k, threads);
+    const bool daylit = e.zones[k].use.lighting > 0 && e.zones[k].use.control != LightingControl::Always;
+    all = control.goesOn() && (!daylit || s.trace(kept, 2, aims, control)) && s.takeBeam(kept, control);
+    if (!all) break;
+    s.workBlinds(kept);
+    Eigen::MatrixXf lux;
+    if (daylit) {
+      all = s.lightBehind(kept, aims, control);
+      if (!all) break;
+      lux = s.illuminance(kept, 2, 1);
+    }
+    EnergyOfRoom room(e, k);
+    room.gains(s, kept, daylit ? &lux : nullptr, threads);
+    EnergyRoom made;
+    made.room = e.base.rooms[k].value;
+    made.name = g.name;
+    made.use = e.zones[k].use.name;
+    made.floorArea = e.zones[k].heat.floorArea;
+    room.run(made);
+    const EnergyParts y = made.year();
+    const float each = float((y.heating - y.cooling + y.lighting) / made.floorArea);
+    value(each);
+    known[g.room] = each;
+    year->rooms.push_back(std::move(made));
+    kept.spaces[k] = {};
+    kept.openBytes = 0;
+    if (control.progress) control.progress(std::min(0.999, done / double(std::max<std::size_t>(1, n))));
+  }
+  out.energy = std::move(year);
+  out.end = control.end(all);
+  out.seconds = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+  if (control.progress) control.progress(1);
+  return out;
+}
+
+} // namespace noonward

@@ -1,0 +1,52 @@
+#pragma once
+// What light costs: heating, cooling and lighting of rooms, hour by hour, by the simple hourly method of ISO 13790
+// (heat_zone.h). A design aid, not a certificate.
+//
+// Sun: what falls behind each group of windows, from the same sky, beam and shade as light (hourly_sky.h), through the
+// same angular curve of the glass, times g over the visible transmittance; closed blinds leave a share of it. Blinds by
+// the rules of the year. Lighting: what daylight leaves owing to the target, sensor by sensor (dimmed), or the whole
+// where the room's mean is below it (switched), in the hours of use. Rooms do not exchange heat; floors on the ground
+// lose half of what they would to outdoor air. The year begins as it ends.
+//
+// Signs: into the room positive. ± is that of the light's paths alone, and far below what else is uncertain.
+
+#include "core/studies/energy/envelope.h"
+#include "core/studies/light_study.h"
+#include <array>
+
+namespace noonward {
+
+class Hasher;
+
+struct EnergyParts { ///< kWh
+  double heating = 0, cooling = 0, lighting = 0, solar = 0, internal = 0, transmission = 0, ventilation = 0;
+};
+struct EnergyHour {                                        ///< of a room
+  float air = 0, operative = 0;                            ///< °C
+  float heating = 0, cooling = 0, lighting = 0, solar = 0; ///< W
+};
+struct EnergyRoom {
+  std::uint64_t room = 0; ///< id
+  std::string name, use;
+  double floorArea = 0;
+  std::array<EnergyParts, 12> months;
+  double peakHeating = 0, peakCooling = 0;                ///< W, both above 0
+  std::uint32_t peakHeatingHour = 0, peakCoolingHour = 0; ///< records 0…8759
+  double hoursAbove = 0;                                  ///< of use with an operative temperature above 26 °C
+  std::vector<EnergyHour> hours;                          ///< 8760
+  EnergyParts year() const;
+};
+struct EnergyYear {
+  std::vector<EnergyRoom> rooms;
+};
+/// "Heating 41, cooling 3, lighting 12 kWh/m²; sun 55, people and equipment 31, transmission −80, ventilation −50".
+std::string energyText(const EnergyRoom& room);
+
+struct EnergyInput;
+/// Of LightKind: what is asked, what it is made from, the run.
+Outcome energyQuestion(const Project& project, const Study& study, std::optional<Instant> moment, LightInput& input,
+                       Hasher& hash);
+Outcome energyInput(const Project& project, const Study& study, std::optional<Instant> moment, LightInput& input);
+LightResult runEnergy(const LightInput& input, RunControl& control, Threads threads);
+
+} // namespace noonward
