@@ -6,6 +6,7 @@
 #include "core/files/project/project_file.h"
 #include "core/files/results/energy_files.h"
 #include "core/files/results/result_store.h"
+#include "core/model/heat_library.h"
 #include "core/studies/energy/energy_year.h"
 #include "tests/house.h"
 #include <cmath>

@@ -2,6 +2,7 @@
 // network, limits, and the balance of every hour.
 
 #ifndef Q_MOC_RUN
+#include "core/model/heat_library.h"
 #include "core/studies/energy/heat_zone.h"
 #include <cmath>
 #endif

@@ -1,4 +1,5 @@
 #include "core/files/project/heat_json.h"
+#include "core/model/heat_library.h"
 #include "core/sun/time.h"
 
 namespace noonward {

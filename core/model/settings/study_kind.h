@@ -68,8 +68,8 @@ inline constexpr std::array<StudyKindFacts, 13> studyKinds{{
      "sky season amount error seed max-samples", true, true, 900, 10, 0, StudyKind::Irradiation},
     {StudyKind::Glare, "glare", "Glare of the year", "%", SettingsOf::Year, AnswerOf::Light,
      "glare-limit blinds schedule error weekdays clock-changes closes-at closes-above closes-at-irradiance "
-     "closes-at-glare shut "
-     "blinds-of fabric-direct fabric-diffuse fabric-reflectance glass-kept illuminance glare-source seed",
+     "closes-at-glare shut blinds-of fabric-direct fabric-diffuse fabric-reflectance glass-kept illuminance "
+     "glare-source seed",
      true, true, 5, 0.1, 0, StudyKind::Glare},
     {StudyKind::ViewOut, "view", "View out", "", SettingsOf::Light, AnswerOf::Light, "view-figure", true, true, 1, 1, 0,
      StudyKind::ViewOut},

@@ -19,9 +19,8 @@ struct MetricSettings {
   bool operator==(const MetricSettings&) const = default;
 };
 
-/// Standard: by beam on the room's sensors. Irradiance: by what falls on the group's panes from outside. Schedule: by
-/// the clock. Glare: hour by hour the group that glares most at any eye of the room, then the next, until no eye is
-/// above the limit; the eyes are those of the study, of a daylight year all of the project.
+/// By beam on the room's sensors; never; always; by what falls on the panes; by the clock; by glare at the eyes, the
+/// group that glares most first (docs/methods.md).
 enum class BlindRule { Standard, Never, Always, Irradiance, Schedule, Glare };
 const char* blindKey(BlindRule rule); ///< "standard"
 std::optional<BlindRule> blindFromKey(std::string_view key);
@@ -49,11 +48,10 @@ struct YearSettings {
   bool weekdaysOnly = false;
   MetricSettings metrics;
   BlindRule blinds = BlindRule::Standard;
-  double closesAt = 1000, closesAbove = 0.02;    ///< lx of beam; share of the space's sensors
-  double closesAtIrradiance = 200;               ///< W/m² on the outside of a group's panes, beam and sky, their mean
-  double closesAtGlare = 0.40;                   ///< DGP at an eye
-  double shutFrom = 12 * 60, shutTo = 16 * 60;   ///< minutes by the site's clock, closed every day
-  double fabricDirect = 0, fabricDiffuse = 0.05; ///< transmittances of closed blinds
+  double closesAt = 1000, closesAbove = 0.02;            ///< lx of beam; share of the space's sensors
+  double closesAtIrradiance = 200, closesAtGlare = 0.40; ///< W/m² of beam and sky on the panes, outside; DGP at an eye
+  double shutFrom = 12 * 60, shutTo = 16 * 60;           ///< minutes by the site's clock, closed every day
+  double fabricDirect = 0, fabricDiffuse = 0.05;         ///< transmittances of closed blinds
   std::optional<double>
       fabricReflectance; ///< 0…1, diffuse, of closed blinds' inner face; none: panes reflect as open ones do
   std::vector<GroupBlinds> groupBlinds; ///< groups that do not follow `blinds`, by key, each once

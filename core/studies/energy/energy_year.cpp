@@ -1,5 +1,6 @@
 #include "core/studies/energy/energy_year.h"
 #include "core/base/words.h"
+#include "core/model/heat_library.h"
 #include "core/model/light_model.h"
 #include "core/studies/energy/heat_zone.h"
 #include "core/studies/glare_year.h"

@@ -1,5 +1,6 @@
 #include "core/studies/energy/heat_zone.h"
 #include <algorithm>
+#include <array>
 
 namespace noonward {
 

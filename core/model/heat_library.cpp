@@ -1,4 +1,4 @@
-#include "core/model/heat.h"
+#include "core/model/heat_library.h"
 #include <algorithm>
 #include <cctype>
 #include <fmt/format.h>
