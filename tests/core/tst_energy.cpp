@@ -202,6 +202,9 @@ private slots:
     const double area = on.energy->rooms[0].floorArea;
     QVERIFY2(std::abs(whole / (10 * area / 1000 * 10 * 261) - 1) < 0.005, qPrintable(QString::number(whole)));
     QVERIFY(dimmed < switched && switched < whole && dimmed > 0.05 * whole);
+    p.heat.uses[0].control = LightingControl::Dimmed;
+    p.heat.uses[0].target = 0; // nothing is asked
+    QCOMPARE(yearOf(ran(p)).lighting, 0.0);
     p.heat.uses[0].target = 50; // little is asked: daylight does
     p.heat.uses[0].control = LightingControl::Dimmed;
     QVERIFY(yearOf(ran(p)).lighting < dimmed);
@@ -265,6 +268,8 @@ private slots:
     p.glazings = {bare};
     p.windowRules[0].glazing = "Bare";
     QVERIFY(told(findings(), "energy.glass"));
+    p.heat.constructions = {{"Straw", 18, "", false}};
+    QVERIFY(told(findings(), "energy.leaky") && !told(findings(), "energy.construction"));
     p.heat.uses = {always("x")};
     p.heat.uses[0].coolTo = 18; // below what is heated to
     QVERIFY(!lightInput(p, energyStudy()));

@@ -210,6 +210,15 @@ Outcome energyInput(const Project& p, const Study& study, std::optional<Instant>
   for (const std::string& name : unknown)
     tell(Rank::BendsResult, "energy.construction",
          fmt::format("No construction is called “{}”: the library's usual one is taken.", name), 1);
+  const auto leaky = std::count_if(out->zones.begin(), out->zones.end(), [](const EnergyInput::Zone& z) {
+    return z.heat.opaque > 0.9 * 9.1 * 2.5 * z.heat.floorArea; // Htr,ms of the lighter masses: (63) comes to its end
+  });
+  if (leaky > 0)
+    tell(Rank::BendsResult, "energy.leaky",
+         fmt::format("{} more through walls, roof and floor than the simple method can follow: losses come out too "
+                     "small.",
+                     counted(std::size_t(leaky), "room loses", "rooms lose")),
+         std::size_t(leaky));
   if (!guessed.empty())
     tell(Rank::BendsResult, "energy.glass",
          fmt::format("{} no g or U: typical values by the number of panes are taken.",
@@ -255,7 +264,8 @@ public:
     const double whole = z_.use.lighting * z_.heat.floorArea;
     for (std::size_t h = 0; h < hoursOfYear; ++h)
       if (z_.inUse[h]) lighting_[h] = whole; // dark, until daylight says otherwise
-    if (!lux || z_.use.control == LightingControl::Always || !(z_.use.target > 0)) return;
+    if (!lux || z_.use.control == LightingControl::Always) return;
+    if (!(z_.use.target > 0)) return lighting_.assign(hoursOfYear, 0); // nothing is asked, nothing is owing
     for (std::size_t h = 0; h < sky.hours.size(); ++h) {
       if (!z_.inUse[sky.hours[h]]) continue;
       const auto column = lux->col(Eigen::Index(h));
