@@ -4,6 +4,7 @@
 #include "core/files/library.h"
 #include "core/files/project/project_file.h"
 #include "core/studies/fisheye.h"
+#include "core/studies/year_study.h"
 #include <filesystem>
 
 namespace noonward::cli {
@@ -60,8 +61,31 @@ std::vector<Measured> glareSpeed() {
     out.push_back({name, took, "s", target, false});
     out.push_back({std::string(name) + "-sensors", double(sensors), "sensors", 0, true});
   };
-  run(StudyKind::Glare, 100, 1, "glare-year-one-a-room", 0);
-  run(StudyKind::Glare, 1.7, 8, "glare-year", 15);
+  // The eyes of one room, and the daylight year of that room by itself: what is asked is the one beyond the other.
+  const RoomId reading = loaded->project.rooms.front().id;
+  const auto ofRoom = [&](StudyKind kind, double spacing, int directions) {
+    Project p = loaded->project;
+    const Study s = eyesStudy(p, kind, spacing, directions);
+    SensorGroup& g = p.groups.back();
+    g.eyes = kind == StudyKind::Glare;
+    std::get<RoomGrid>(g.layout).rooms = {reading};
+    if (kind == StudyKind::Year) {
+      const auto in = yearInput(p, {g.id}, s.year);
+      return std::pair(in ? seconds([&] { (void)runYear(*in, control); }) : 0.0,
+                       in ? double(in->sensors.sensors.size()) : 0.0);
+    }
+    const auto in = lightInput(p, s);
+    return std::pair(in ? seconds([&] { (void)runLight(*in, control); }) : 0.0,
+                     in ? double(in->sensors.sensors.size()) : 0.0);
+  };
+  const auto year = ofRoom(StudyKind::Year, 0.6, 0), seats = ofRoom(StudyKind::Glare, 1.14, 8),
+             one = ofRoom(StudyKind::Glare, 100, 1);
+  out.push_back({"year-of-the-room", year.first, "s", 0, false});
+  out.push_back({"glare-beyond-it", std::max(0.0, seats.first - year.first), "s", 15, false});
+  out.push_back({"glare-beyond-it-sensors", seats.second, "sensors", 0, true});
+  out.push_back({"glare-of-one-eye-beyond-it", std::max(0.0, one.first - year.first), "s", 1, false});
+  out.push_back({"glare-of-one-eye-sensors", one.second, "sensors", 0, true});
+  run(StudyKind::Glare, 1.7, 8, "glare-year-all-rooms", 0);
   run(StudyKind::ViewOut, 0.5, 0, "view-out", 1);
   return out;
 }

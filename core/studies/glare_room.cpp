@@ -32,8 +32,6 @@ RoomGlare::RoomGlare(const LightInput& in, const GlareSphere& sphere, std::span<
 bool RoomGlare::prepare(const std::vector<std::uint32_t>& lit, AimShelf& aims, KeptCoefficients& keptBase,
                         RunControl& control) {
   lit_ = lit;
-  wanted_.assign(base().sky->hours.size(), false);
-  for (std::uint32_t h : lit) wanted_[h] = true;
   auto sight = glareSight(*in_.scene, sphere_, in_.sensors, eyes_, control, threads_);
   if (!sight) return false;
   sight_ = std::move(*sight);
@@ -68,10 +66,11 @@ bool RoomGlare::light(AimShelf& aims, RunControl& control) {
   }
   beamIn_ = base();
   beamIn_.sensors = sight_.places;
+  const YearSpace::SunOfHour suns = YearSpace::sunsTogether(*base().sky, lit_);
   beamKept_.startFor(beamIn_);
   beamKept_.spaces.assign(beamIn_.sensors.groups.size(), {});
   for (std::size_t k = 0; k < beamIn_.sensors.groups.size(); ++k) {
-    if (!beam_.emplace_back(beamIn_, k, threads_).takeBeam(beamKept_, control, &wanted_)) return false;
+    if (!beam_.emplace_back(beamIn_, k, threads_).takeBeam(beamKept_, control, suns)) return false;
     takeBlinds(beam_[k], beamIn_.sensors.groups[k].room);
   }
   return true;
@@ -151,44 +150,50 @@ void RoomGlare::values(const std::array<std::uint32_t, lanes>& h, const PlacesLi
                        Scratch& s) const {
   const HourlySky& sky = *base().sky;
   const std::size_t groups = base().groups.size();
-  s.left.assign(groups * lanes, 1);
-  s.fabric.assign(groups * lanes, 0);
+  s.left.assign(groups, {});
+  s.left.front().of.setOnes();
+  s.fabric.assign(groups, {});
   const float kept = float(base().settings.glassKept), straight = float(base().settings.fabricDirect);
   for (std::size_t g = 1; g < groups; ++g)
     for (std::size_t l = 0; l < lanes; ++l) {
       const int own = ownOf_[g];
       const bool shut = own >= 0 && own_->closed(h[l], std::size_t(own));
-      s.left[g * lanes + l] = shut ? kept * straight : kept;
-      s.fabric[g * lanes + l] = own >= 0 ? own_->fabric(std::size_t(own), h[l]) * kept : 0;
+      s.left[g].of[Eigen::Index(l)] = shut ? kept * straight : kept;
+      s.fabric[g].of[Eigen::Index(l)] = own >= 0 ? own_->fabric(std::size_t(own), h[l]) * kept : 0;
     }
-  s.value.resize(sight_.slots.size() * lanes);
+  s.value.resize(sight_.slots.size());
+  const bool together = h.back() == h.front() + lanes - 1 && every == 1; // one stretch of memory
   for (std::size_t i = 0; i < sight_.slots.size(); ++i) {
     const GlareSlot& slot = sight_.slots[i];
-    float* value = &s.value[i * lanes];
-    const float* left = &s.left[slot.group * lanes];
+    auto& value = s.value[i].of;
     switch (slot.kind) {
     case GlareSlot::Kind::Sky:
       for (std::size_t l = 0; l < lanes; ++l)
-        value[l] = left[l] * sky.luminance(Eigen::Index(slot.index), Eigen::Index(h[l]));
+        value[Eigen::Index(l)] = sky.luminance(Eigen::Index(slot.index), Eigen::Index(h[l]));
       break;
     case GlareSlot::Kind::Place: {
       const Rows& lux = light[slot.space];
       const YearSpace& places = beam_[slot.space];
-      for (std::size_t l = 0; l < lanes; ++l) {
-        float e = lux(Eigen::Index(slot.wide), Eigen::Index(h[l] / every));
-        if (sky.beam[h[l]] > 0)
-          if (const float beam = places.beam(slot.index, h[l]); beam > 0) {
-            const std::size_t group = places.through(slot.index, h[l]);
-            if (!(group < places.groups().size() && places.closed(h[l], group))) e += beam;
-          }
-        value[l] = left[l] * e;
-      }
+      if (together)
+        value = lux.row(Eigen::Index(slot.wide)).segment<int(lanes)>(Eigen::Index(h[0])).transpose().array();
+      else
+        for (std::size_t l = 0; l < lanes; ++l)
+          value[Eigen::Index(l)] = lux(Eigen::Index(slot.wide), Eigen::Index(h[l] / every));
+      if (const float* shares = places.shares(slot.index);
+          together && !(Eigen::Map<const Eigen::Array<float, int(lanes), 1>>(shares + h[0]) > 0).any())
+        break;
+      for (std::size_t l = 0; l < lanes; ++l)
+        if (const float beam = places.beam(slot.index, h[l]); beam > 0) {
+          const std::size_t group = places.through(slot.index, h[l]);
+          if (!(group < places.groups().size() && places.closed(h[l], group))) value[Eigen::Index(l)] += beam;
+        }
       break;
     }
     case GlareSlot::Kind::Pane:
-      for (std::size_t l = 0; l < lanes; ++l) value[l] = s.fabric[slot.group * lanes + l];
-      break;
+      value = s.fabric[slot.group].of;
+      continue;
     }
+    value *= s.left[slot.group].of;
   }
 }
 
@@ -202,31 +207,28 @@ bool RoomGlare::run(const std::vector<std::uint32_t>& hours, std::optional<std::
     std::array<std::uint32_t, lanes> h{};
     for (std::size_t l = 0; l < lanes; ++l) h[l] = hours[std::min(a + l, b - 1)];
     values(h, light, every, s);
-    s.luminance.resize(GlareSphere::count * lanes);
+    s.luminance.resize(GlareSphere::count);
     for (std::size_t e = 0; e < eyes_.size(); ++e) {
       const auto& from = sight_.from[e];
       const auto& seen = sight_.seen[e];
       for (auto& list : s.bright) list.clear();
       for (std::size_t d = 0; d < GlareSphere::count; ++d) {
-        std::array<float, lanes> sum{};
-        for (std::uint32_t j = from[d]; j < from[d + 1]; ++j) {
-          const float* value = &s.value[seen[j].slot * lanes];
-          for (std::size_t l = 0; l < lanes; ++l) sum[l] += seen[j].weight * value[l];
-        }
-        std::copy(sum.begin(), sum.end(), &s.luminance[d * lanes]);
-        float most = 0;
-        for (float l : sum) most = std::max(most, l);
-        if (!(most > threshold)) continue;
+        Eigen::Array<float, int(lanes), 1> sum = Eigen::Array<float, int(lanes), 1>::Zero();
+        __builtin_prefetch(&s.value[seen[std::min(std::size_t(from[d]) + 12, seen.size() - 1)].slot]);
+        for (std::uint32_t j = from[d]; j < from[d + 1]; ++j) sum += seen[j].weight * s.value[seen[j].slot].of;
+        s.luminance[d].of = sum;
+        if (!(sum.maxCoeff() > threshold)) continue;
         for (std::size_t l = 0; l < lanes; ++l)
-          if (sum[l] > threshold) s.bright[l].push_back(std::uint32_t(d));
+          if (sum[Eigen::Index(l)] > threshold) s.bright[l].push_back(std::uint32_t(d));
       }
-      const Eigen::Map<const Eigen::MatrixXf> all(s.luminance.data(), Eigen::Index(lanes),
+      const Eigen::Map<const Eigen::MatrixXf> all(s.luminance.front().of.data(), Eigen::Index(lanes),
                                                   Eigen::Index(GlareSphere::count));
       const Eigen::MatrixXf ev = all * *facing_[e]; // hours × lines of sight
       for (std::size_t l = 0; a + l < b; ++l) {
         gather(e, l, s);
         const BeamShare& sun = sun_[e * sky.hours.size() + h[l]];
-        const double beam = sun.share > 0 ? sun.share * double(sky.beam[h[l]] * s.left[sun.group * lanes + l]) : 0;
+        const double beam =
+            sun.share > 0 ? sun.share * double(sky.beam[h[l]] * s.left[sun.group].of[Eigen::Index(l)]) : 0;
         for (std::size_t v = 0; v < eyes_[e].count; ++v) {
           const std::size_t sensor = eyes_[e].first + v;
           put(sensor, a + l,
@@ -250,7 +252,7 @@ void RoomGlare::gather(std::size_t e, std::size_t lane, Scratch& s) const {
   s.sources.clear();
   const double near = std::cos(0.2);
   for (std::uint32_t d : s.bright[lane]) {
-    const float here = s.luminance[d * lanes + lane];
+    const float here = s.luminance[d].of[Eigen::Index(lane)];
     const Vec3 to = sphere_.directions[d];
     Source* best = nullptr;
     double closest = near;
@@ -269,7 +271,7 @@ void RoomGlare::gather(std::size_t e, std::size_t lane, Scratch& s) const {
       float most = -1;
       for (std::uint32_t j = sight_.from[e][d]; j < sight_.from[e][d + 1]; ++j) {
         const GlareSeen& seen = sight_.seen[e][j];
-        if (const float l = seen.weight * s.value[seen.slot * lanes + lane]; l > most) {
+        if (const float l = seen.weight * s.value[seen.slot].of[Eigen::Index(lane)]; l > most) {
           most = l;
           best->slot = seen.slot;
         }

@@ -52,8 +52,12 @@ private:
     int spots = 0;
     std::uint32_t slot = 0;
   };
+  /// Figures of so many hours, computed together.
+  struct alignas(64) Lanes {
+    Eigen::Array<float, int(lanes), 1> of = Eigen::Array<float, int(lanes), 1>::Zero();
+  };
   struct Scratch {
-    std::vector<float> value, luminance, left, fabric;    ///< lanes together
+    std::vector<Lanes> value, luminance, left, fabric;
     std::array<std::vector<std::uint32_t>, lanes> bright; ///< directions that are sources
     std::vector<Source> sources;
   };
@@ -74,7 +78,6 @@ private:
   int room_;
   Threads threads_;
   std::vector<std::uint32_t> lit_;
-  std::vector<bool> wanted_; ///< of the hours with light
   GlareSight sight_;
   std::optional<YearSpace> own_;     ///< the room's grid, for its blinds
   std::vector<int> ownOf_;           ///< by window group of the model: its index in own_->groups(); −1 none

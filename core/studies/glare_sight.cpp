@@ -13,6 +13,14 @@ GlareSphere::GlareSphere() {
                  turn = double(k) * 2.399963229728653; // the golden angle
     directions.push_back({r * std::cos(turn), r * std::sin(turn), z});
   }
+  // Side by side in memory what lies side by side on the sphere: bands, walked to and fro, so that what neighbours see
+  // is still at hand.
+  constexpr double bands = 48;
+  const auto place = [](Vec3 d) {
+    const double band = std::floor((1 - d.z) / 2 * bands), turn = std::atan2(d.y, d.x) / (2 * pi) + 0.5;
+    return band + (std::int64_t(band) % 2 == 0 ? turn : 1 - turn);
+  };
+  std::sort(directions.begin(), directions.end(), [&](Vec3 a, Vec3 b) { return place(a) < place(b); });
 }
 
 std::vector<GlareEye> eyesOf(const SensorSet& sensors, const std::vector<Room>& rooms) {

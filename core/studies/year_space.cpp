@@ -67,25 +67,46 @@ std::vector<YearSpace::Weighted> YearSpace::weighted(const KeptCoefficients& kep
   return out;
 }
 
-bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control, const std::vector<bool>* only) {
+bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control) {
+  return takeBeam(kept, control, nullptr);
+}
+bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control, const SunOfHour& suns) {
+  return takeBeam(kept, control, &suns);
+}
+
+bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control, const SunOfHour* suns) {
   SpaceKept& s = kept.spaces[space_];
   if (s.beam.size() != n_ * hours_) {
     std::vector<float> share(n_ * hours_, 0);
     std::vector<std::uint8_t> through(n_ * hours_, 0), local(in_.groups.size(), std::uint8_t(groups_.size()));
     for (std::size_t k = 0; k < groups_.size(); ++k) local[groups_[k]] = std::uint8_t(k);
+    const auto ask = [&](std::size_t i, std::size_t h, Vec3 sun) {
+      const Sensor& sensor = in_.sensors.sensors[g_.first + i];
+      const BeamShare got = beamAt(*in_.scene, sensor.position, sensor.normalVector(), sun);
+      if (!(got.share > 0)) return;
+      share[i * hours_ + h] = float(got.share);
+      through[i * hours_ + h] = local[got.group];
+    };
+    const auto askTogether = [&](std::size_t i) {
+      const std::vector<bool> none = shaded(in_.sensors.sensors[g_.first + i], *suns);
+      for (std::size_t h = 0; h < hours_; ++h)
+        if ((*suns)[h] == h && !none[h]) ask(i, h, in_.sky->sun[h]);
+      for (std::size_t h = 0; h < hours_; ++h)
+        if (const std::uint32_t of = (*suns)[h]; of != notAsked && of != h) {
+          share[i * hours_ + h] = share[i * hours_ + of];
+          through[i * hours_ + h] = through[i * hours_ + of];
+        }
+    };
     const std::size_t done = forChunks(
         n_, 2, threads_,
         [&](std::size_t a, std::size_t b) {
           for (std::size_t i = a; i < b; ++i) {
-            const Sensor& sensor = in_.sensors.sensors[g_.first + i];
-            const std::vector<bool> none = only ? shaded(sensor, *only) : std::vector<bool>{};
-            for (std::size_t h = 0; h < hours_; ++h) {
-              if (!(in_.sky->beam[h] > 0) || (only && none[h])) continue;
-              const BeamShare got = beamAt(*in_.scene, sensor.position, sensor.normalVector(), in_.sky->sun[h]);
-              if (!(got.share > 0)) continue;
-              share[i * hours_ + h] = float(got.share);
-              through[i * hours_ + h] = local[got.group];
+            if (suns) {
+              askTogether(i);
+              continue;
             }
+            for (std::size_t h = 0; h < hours_; ++h)
+              if (in_.sky->beam[h] > 0) ask(i, h, in_.sky->sun[h]);
           }
         },
         [&] { return control.goesOn(); });
@@ -98,7 +119,30 @@ bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control, const std:
   return true;
 }
 
-std::vector<bool> YearSpace::shaded(const Sensor& sensor, const std::vector<bool>& only) const {
+YearSpace::SunOfHour YearSpace::sunsTogether(const HourlySky& sky, const std::vector<std::uint32_t>& wanted) {
+  SunOfHour out(sky.hours.size(), notAsked);
+  std::array<std::vector<std::uint32_t>, 24> byHour;
+  for (std::uint32_t h : wanted)
+    if (sky.beam[h] > 0) byHour[sky.hours[h] % 24].push_back(h);
+  const double least = std::cos(0.25 * radiansPerDegree);
+  for (const auto& days : byHour)
+    for (std::size_t from = 0; from < days.size();) {
+      std::size_t middle = from, to = from + 1;
+      for (; to < days.size(); ++to) { // along one way: the ends are what lies furthest from a middle
+        const std::size_t next = (from + to) / 2;
+        if (dot(sky.sun[days[from]], sky.sun[days[next]]) < least ||
+            dot(sky.sun[days[to]], sky.sun[days[next]]) < least)
+          break;
+        middle = next;
+      }
+      for (std::size_t k = from; k < to; ++k)
+        out[days[k]] = dot(sky.sun[days[k]], sky.sun[days[middle]]) >= least ? days[middle] : days[k];
+      from = to;
+    }
+  return out;
+}
+
+std::vector<bool> YearSpace::shaded(const Sensor& sensor, const SunOfHour& suns) const {
   std::vector<bool> out(hours_, true);
   const Vec3 n = sensor.normalVector(), o = sensor.position + n * LightPaths<int>::offset(sensor.position);
   Rays8 rays{};
@@ -112,7 +156,7 @@ std::vector<bool> YearSpace::shaded(const Sensor& sensor, const std::vector<bool
   };
   for (std::size_t h = 0; h < hours_; ++h) {
     const Vec3 sun = in_.sky->sun[h];
-    if (!only[h] || !(in_.sky->beam[h] > 0) || dot(n, sun) <= 0 || sun.z <= 0) continue;
+    if (suns[h] != h || dot(n, sun) <= 0 || sun.z <= 0) continue;
     hour[std::size_t(lanes)] = h;
     rays.x[lanes] = float(sun.x);
     rays.y[lanes] = float(sun.y);

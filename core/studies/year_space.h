@@ -17,9 +17,17 @@ public:
 
   /// Traces rays until `rounds` (1, 2) are in `kept`; false where it was stopped. What is known is not traced again.
   bool trace(KeptCoefficients& kept, int rounds, AimShelf& aims, RunControl& control);
-  /// The beam by sensor and hour, from `kept` where it knows it. False where it was stopped. `only`: in these hours
-  /// alone, eight at a time being asked first whether there is any, which sees grazing rays a little differently.
-  bool takeBeam(KeptCoefficients& kept, RunControl& control, const std::vector<bool>* only = nullptr);
+  /// The beam by sensor and hour, from `kept` where it knows it. False where it was stopped.
+  bool takeBeam(KeptCoefficients& kept, RunControl& control);
+  /// By hour with light the hour whose sun stands for it; `notAsked` in hours not wanted.
+  using SunOfHour = std::vector<std::uint32_t>;
+  static constexpr std::uint32_t notAsked = 0xffffffff;
+  /// Suns of one time of day on following days together, while none stands further than 0.25° (half a disc) from the
+  /// one in the middle.
+  static SunOfHour sunsTogether(const HourlySky& sky, const std::vector<std::uint32_t>& wanted);
+  /// The beam in those hours alone, as good as that sun is the hour's own; eight at a time are asked first whether
+  /// there is any, which sees grazing rays a little differently.
+  bool takeBeam(KeptCoefficients& kept, RunControl& control, const SunOfHour& suns);
   void workBlinds(KeptCoefficients& kept);
   /// How bright the closed shade fabric of each group is from inside, hour by hour; after workBlinds. False where it
   /// was stopped.
@@ -44,6 +52,8 @@ public:
   float beam(std::size_t sensor, std::size_t hour) const {
     return (*share_)[sensor * hours_ + hour] * in_.sky->beam[hour] * kept_;
   }
+  /// Of a sensor its share of the beam.
+  const float* shares(std::size_t sensor) const { return share_->data() + sensor * hours_; }
   std::size_t through(std::size_t sensor, std::size_t hour) const { return (*through_)[sensor * hours_ + hour]; }
   bool closed(std::size_t hour, std::size_t group) const { return closed_[hour * groups_.size() + group]; }
   std::size_t beamHours(std::size_t sensor) const;  ///< of the schedule, as ASE counts them
@@ -61,8 +71,9 @@ private:
                                     std::optional<std::size_t> batch, const std::vector<Weighted>& of) const;
   Parts openLight(const std::vector<Weighted>& of, std::size_t every) const;
   bool reflectOnFabric(KeptCoefficients& kept, AimShelf& aims, RunControl& control);
-  /// Hours without beam there, or not asked for.
-  std::vector<bool> shaded(const Sensor& sensor, const std::vector<bool>& only) const;
+  bool takeBeam(KeptCoefficients& kept, RunControl& control, const SunOfHour* suns);
+  /// Suns that stand for hours and do not reach there.
+  std::vector<bool> shaded(const Sensor& sensor, const SunOfHour& suns) const;
   std::array<int, 2> paths() const; ///< a sensor, of one batch, by round
   /// Beam at the panes of a group for each 1 facing the sun, the mean over them, glass counted or not.
   double beamOnPanes(std::size_t k, std::size_t hour, bool throughGlass) const;
