@@ -66,7 +66,8 @@ Almanac::Almanac(Document& document, Studies& studies, QWidget* parent) : QWidge
   picture_ = new QComboBox;
   picture_->setAccessibleName("Picture of the year");
   picture_->addItems({"what is looked at", "day and night", "sun at the probe", "direct normal light", "global light",
-                      "light in the room", "beam in the room", "blinds of the room", "glare of the eye"});
+                      "light in the room", "beam in the room", "blinds of the room", "glare of the eye",
+                      "temperature of the room", "heating and cooling"});
   head->addWidget(picture_);
   clock_ = new QComboBox;
   clock_->setAccessibleName("Clock");

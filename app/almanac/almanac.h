@@ -43,6 +43,8 @@ private:
   std::vector<float> roomYear(YearPicture picture) const;
   /// DGP of the line of sight that is looked at, by record; empty where there is none.
   std::vector<float> glareYear() const;
+  /// Of the room looked at, else of all, by record; empty where no year of energy is shown.
+  std::vector<float> energyYear(YearPicture picture) const;
   std::vector<float> room_; ///< what the picture of a room shows, by record
   double roomMost_ = 1000;  ///< lx, end of the colours
   Document& document_;

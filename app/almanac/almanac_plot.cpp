@@ -1,5 +1,6 @@
 #include "app/almanac/almanac.h"
 #include "app/theme/style.h"
+#include "core/studies/energy/energy_reading.h"
 #include "core/studies/glare.h"
 #include "core/studies/glare_year.h"
 #include "core/sun/sun_path.h"
@@ -14,6 +15,10 @@ namespace {
 bool ofRoom(YearPicture p) {
   return p == YearPicture::SensorLux || p == YearPicture::SensorBeam || p == YearPicture::BlindsClosed;
 }
+bool ofEnergy(YearPicture p) {
+  return p == YearPicture::RoomTemperature || p == YearPicture::RoomLoad;
+}
+constexpr double coolest = 16, warmest = 30; ///< °C, of the colours
 } // namespace
 
 AlmanacPlot::AlmanacPlot(Document& document, Studies& studies, QWidget* parent)
@@ -47,6 +52,9 @@ YearPicture AlmanacPlot::shown() const {
   if ((wanted == YearPicture::SensorLux || wanted == YearPicture::Glare) && weather && !glareYear().empty())
     return YearPicture::Glare;
   if (wanted == YearPicture::Glare) wanted = YearPicture::DayAndNight;
+  if (wanted == YearPicture::SensorLux && weather && !energyYear(YearPicture::RoomLoad).empty())
+    return YearPicture::RoomLoad;
+  if (ofEnergy(wanted) && (!weather || energyYear(wanted).empty())) wanted = YearPicture::DayAndNight;
   if (ofRoom(wanted) && studies_.hours() && weather) return wanted;
   if (ofRoom(wanted)) wanted = l.year == YearPicture::Own ? YearPicture::Probe : YearPicture::DayAndNight;
   if (wanted == YearPicture::Probe && !studies_.probeResult()) return YearPicture::DayAndNight;
@@ -61,8 +69,10 @@ void AlmanacPlot::renderYear() {
   const auto probed = studies_.probeResult();
   const YearPicture picture = shown();
   const auto hours = ofRoom(picture) ? studies_.hours() : nullptr;
-  const auto glaring = picture == YearPicture::Glare ? studies_.current() : nullptr;
-  const QString key = QString("%10 %11 ")
+  const bool energy = ofEnergy(picture);
+  const auto glaring = picture == YearPicture::Glare || energy ? studies_.current() : nullptr;
+  const QString key = QString("%12 %10 %11 ")
+                          .arg(qulonglong(l.space.value_or(~std::size_t{0})))
                           .arg(quintptr(glaring ? static_cast<const void*>(glaring.get()) : hours.get()))
                           .arg(qulonglong(l.sensor.value_or(~std::size_t{0}))) +
                       QString("%1 %2 %3 %4 %5 %6 %7 %8 %9")
@@ -87,6 +97,10 @@ void AlmanacPlot::renderYear() {
       std::sort(lit.begin(), lit.end());
       roomMost_ = lit.empty() ? 600 : std::max(600.0, roundedUp(double(lit[lit.size() * 95 / 100])));
     }
+  } else if (energy) {
+    room_ = energyYear(picture);
+    roomMost_ = 1;
+    for (float v : room_) roomMost_ = std::max(roomMost_, std::abs(double(v)));
   } else if (glaring) {
     room_ = glareYear();
   } else {
@@ -117,7 +131,12 @@ void AlmanacPlot::renderYear() {
         c = day;
       else if (z > std::sin(radians(-6)))
         c = twilight;
-      if (z > std::sin(sunriseAltitude)) {
+      if (energy) { // at night too
+        const double v = double(room_[weatherHourIndex(civil(at, p.site.weather->utcOffset))]);
+        c = picture == YearPicture::RoomTemperature
+                ? paletteColor(Palette::SunHours, std::clamp((v - coolest) / (warmest - coolest), 0.0, 1.0)).rgb()
+                : paletteColor(Palette::Difference, 0.5 + 0.5 * v / roomMost_).rgb();
+      } else if (z > std::sin(sunriseAltitude)) {
         if (picture == YearPicture::Probe) {
           const ProbeState s = probed->at(at);
           c = s == ProbeState::Sun ? sun : s == ProbeState::Shade ? shade : s == ProbeState::Behind ? behind : day;
@@ -229,6 +248,20 @@ std::vector<float> AlmanacPlot::glareYear() const {
   return glareSeries(*a->painted->light->glare, *sensor);
 }
 
+std::vector<float> AlmanacPlot::energyYear(YearPicture picture) const {
+  const auto a = studies_.current();
+  if (!a || !a->painted || !a->painted->light || !a->painted->light->energy) return {};
+  const EnergyYear& year = *a->painted->light->energy;
+  const Looking& l = document_.looking();
+  const auto& sensors = a->painted->sensors.sensors;
+  std::optional<std::size_t> group = l.space;
+  if (l.sensor && *l.sensor < sensors.size()) group = sensors[*l.sensor].group;
+  const EnergySeries which = picture == YearPicture::RoomTemperature ? EnergySeries::Temperature : EnergySeries::Load;
+  if (const EnergyRoom* room = group ? year.room(*group) : nullptr) return energySeries(*room, which);
+  const auto all = group ? std::nullopt : allRooms(year);
+  return all ? energySeries(*all, which) : std::vector<float>{};
+}
+
 QString AlmanacPlot::textAt(Date date, double minutes) const {
   const Project& p = document_.project();
   const AlmanacGeometry g = geometryNow();
@@ -246,6 +279,13 @@ QString AlmanacPlot::textAt(Date date, double minutes) const {
     text += state == ProbeState::Sun      ? " · sun at the probe"
             : state == ProbeState::Behind ? " · sun behind the surface"
                                           : " · shade at the probe";
+  } else if (ofEnergy(shown()) && room_.size() == hoursOfYear && p.site.weather) {
+    const double v = double(room_[weatherHourIndex(civil(t, p.site.weather->utcOffset))]);
+    text += shown() == YearPicture::RoomTemperature ? QString(" · %1 °C, operative").arg(v, 0, 'f', 1)
+            : std::abs(v) < 0.05
+                ? QString(" · neither heated nor cooled")
+                : QString(" · %1 %2")
+                      .arg(v > 0 ? "heated with" : "cooled with", shownQuantity(std::abs(v), 1, "W/m²", p.units));
   } else if (shown() == YearPicture::Glare && room_.size() == hoursOfYear && p.site.weather) {
     const double v = double(room_[weatherHourIndex(civil(t, p.site.weather->utcOffset))]);
     if (!std::isnan(v)) text += QString(" · DGP %1, %2").arg(v, 0, 'f', 2).arg(glareWord(v));

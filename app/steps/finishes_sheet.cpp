@@ -143,7 +143,20 @@ FinishesSheet::FinishesSheet(Document& document, QWidget* parent) : Sheet("Finis
   dirt_ = shareField(
       "Dirt factor", [this](double v) { editGlazing("Set dirt", [&](Glazing& g) { g.dirt = v; }); },
       "Share of the light that dirt lets through: 1 is clean");
+  gains_ = shareField(
+      "Solar factor g", [this](double v) { editGlazing("Set g", [&](Glazing& g) { g.solarFactor = v; }); },
+      "Share of the sun's energy that comes through the glass as heat; 0 %: not stated");
+  loses_ = addField(
+      "U-value",
+      [this](const QString& t) {
+        const auto v = numberWithUnit(t.toStdString(), "W/m²K");
+        if (!v || *v < 0 || *v > 10) return showFault(loses_, "0 to 10 W/m²K are expected");
+        editGlazing("Set U-value", [&](Glazing& g) { g.uValue = *v; });
+      },
+      "Heat that window and frame lose for each degree, W/(m²K); 0: not stated");
+  loses_->setAccessibleName("U-value of the glazing");
   endGroup();
+  buildHeat();
   body()->addStretch();
   explain({{which_, "The finish or glazing that the fields below tell of"},
            {name_, "What it is called; records and tables name it so"},
@@ -289,7 +302,8 @@ void FinishesSheet::refresh() {
                           QString::fromStdString(f   ? f->source
                                                  : g ? g->source
                                                      : "")));
-  for (QLineEdit* field : {name_, reflectance_, specular_, transmittance_, panes_, diffuse_, frame_, dirt_})
+  for (QLineEdit* field :
+       {name_, reflectance_, specular_, transmittance_, panes_, diffuse_, frame_, dirt_, gains_, loses_})
     field->setEnabled(editable);
   show(name_, QString::fromStdString(looked_));
   if (f) {
@@ -303,7 +317,10 @@ void FinishesSheet::refresh() {
     show(diffuse_, share(g->diffuse));
     show(frame_, share(g->frame));
     show(dirt_, share(g->dirt));
+    show(gains_, g->solarFactor > 0 ? share(g->solarFactor) : QString("not stated"));
+    show(loses_, g->uValue > 0 ? QString("%1 W/m²K").arg(g->uValue, 0, 'g', 3) : QString("not stated"));
   }
+  refreshHeat();
 }
 
 } // namespace noonward

@@ -1,5 +1,6 @@
 #pragma once
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
+#include "app/steps/field_rows.h"
 #include "app/steps/sheet.h"
 #include "core/files/project/light_json.h"
 #endif
@@ -17,6 +18,9 @@ public:
 
 private:
   void give(int surface, const std::string& name);
+  void buildHeat();
+  void refreshHeat();
+  void editHeat(const QString& name, const std::function<void(HeatDesign&)>& change);
   void buildParticular();
   void refreshParticular();
   void giveParticular();
@@ -45,7 +49,14 @@ private:
   QLabel* notFollowing_;
   std::vector<QComboBox*> given_; ///< one for each kind of surface
   QComboBox* which_;
-  QLineEdit *ground_, *name_, *reflectance_, *specular_, *transmittance_, *panes_, *diffuse_, *frame_, *dirt_;
+  QLineEdit *ground_, *name_, *reflectance_, *specular_, *transmittance_, *panes_, *diffuse_, *frame_, *dirt_, *gains_,
+      *loses_;
+  std::array<QComboBox*, 4> constructionOf_{}; ///< by HeatFlow
+  QComboBox* construction_;
+  QLabel* constructionFacts_;
+  QLineEdit *uValue_, *constructionName_;
+  std::unique_ptr<FieldRows<HeatDesign>> heatFields_;
+  std::string lookedConstruction_;
   QLabel *source_, *particular_;
   QWidget *finishRows_, *glazingRows_;
   QPushButton *copy_, *keep_;

@@ -208,6 +208,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
   laid_->setAccessibleName("Grid as laid");
   endGroup();
   buildEyes();
+  buildUses();
   endGroup();
   body()->addStretch();
   explain({{name_, "What the room is called in tables, on plans and in the record"},
@@ -465,6 +466,7 @@ void RoomsSheet::refresh() {
   refreshRule();
   refreshShading();
   refreshEyes();
+  refreshUses();
   const RoomGrid* grid = nullptr;
   for (const SensorGroup& g : p.groups)
     if (const auto* x = std::get_if<RoomGrid>(&g.layout); x && !grid && !g.eyes) grid = x;

@@ -39,6 +39,9 @@ private:
   QLineEdit* numberField(const QString& label, const QString& unit, double least, double most,
                          const std::function<void(double)>& done, const QString& help = {});
   void addSmall(QBoxLayout* row, const QString& text, const QString& tip, const std::function<void()>& done);
+  void buildUses();
+  void refreshUses();
+  void editUse(const QString& name, const std::function<void(RoomUse&)>& change);
   void buildEyes();
   void refreshEyes();
   void addEyeGrid();
@@ -84,6 +87,12 @@ private:
   std::unique_ptr<FieldRows<WindowRule>> ruleFields_;
   std::unique_ptr<FieldRows<ShadeRule>> shadeFields_;
   QWidget *ruleRows_, *shadeRows_, *gridRows_;
+  QComboBox *useOfRoom_, *useOfOthers_, *whichUse_;
+  QLabel* useFacts_;
+  QLineEdit* useName_;
+  std::unique_ptr<FieldRows<RoomUse>> useFields_;
+  QWidget* useOwn_;
+  std::string lookedUse_;
   GroupId eyes_; ///< the group of eyes looked at
   QLabel* eyesFacts_;
   QWidget *eyeRows_, *eyeOne_, *eyeGridRows_;

@@ -71,6 +71,7 @@ void StudiesSheet::showAnswer() {
   stateRows_->setVisible(study()->kind != StudyKind::Year && hasProposal(document_.project()));
   designState_->setCurrentIndex(int(l.state));
   energy_->hide();
+  energyRows_->hide();
   // What went in, what was left out, what was only a default.
   QStringList counted;
   if (answer && (answer->lightInput || answer->facts)) {
@@ -273,6 +274,7 @@ void StudiesSheet::showLight(const SensorField& painted) {
                            .arg(unit, number(st.median), number(st.least), number(st.most))
                            .arg(st.uniformity, 0, 'f', 2));
   if (r.kind == StudyKind::Irradiation && !painted.isChange) showEnergy(painted, threshold);
+  if (r.energy && !painted.isChange) return showEnergyYear(painted);
   if (!painted.inRooms()) return;
   rooms_->setHorizontalHeaderLabels({"Room", "mean " + unit, "median", QString("≥ %1").arg(threshold, 0, 'g', 4)});
   const TableFill fill(rooms_);

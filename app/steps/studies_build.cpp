@@ -223,6 +223,7 @@ void StudiesSheet::buildAnswer() {
   hoursText_->setAccessibleName("When and through which window");
   hours_ = new HoursChart;
   addWidget(hours_);
+  buildEnergyYear();
   robust_ = addButton("How robust is it?", [this] {
     if (const auto answer = studies_.current();
         answer && answer->year && !answer->trial && !studies_.readingsOf(answer->year->key))
@@ -326,15 +327,19 @@ void StudiesSheet::buildAsked() {
     stage_.setFocus();
   });
   small("Walls of selected", "A grid on the walls of the selected masses", [this] { addFacadeGroup(0); });
-  addButton("Receivers by bay and storey", [this] { addFacadeGroup(3); })
-      ->setToolTip(
-          "A point every 3 m of the selected masses' walls, 1.6 m above each floor: windows where none are drawn");
-  addButton("Dwellings by storey", [this] {
-    addDwellings();
-  })->setToolTip("Three windows of a storey and side of the selected masses are one dwelling's living room");
-  addButton("Receivers as a table…", [this] {
-    emit receiversWanted();
-  })->setToolTip("Filter, sort, group into dwellings and buildings, bring from a table; Ctrl+Shift+R");
+  const auto outdoors = [this](const QString& text, const QString& tip, const std::function<void()>& done) {
+    areaButtons_.push_back(addButton(text, done));
+    areaButtons_.back()->setToolTip(tip);
+  };
+  outdoors("Receivers by bay and storey",
+           "A point every 3 m of the selected masses' walls, 1.6 m above each floor: windows where none are drawn",
+           [this] { addFacadeGroup(3); });
+  outdoors("Dwellings by storey",
+           "Three windows of a storey and side of the selected masses are one dwelling's living room",
+           [this] { addDwellings(); });
+  outdoors("Receivers as a table…",
+           "Filter, sort, group into dwellings and buildings, bring from a table; Ctrl+Shift+R",
+           [this] { emit receiversWanted(); });
   sunRows_ = addGroup();
   when_ = addChoice("Dates", {"the Almanac's day", "dates below", "the Almanac's season"}, [this](int i) {
     datesOfOwn_ =

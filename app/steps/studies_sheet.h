@@ -1,6 +1,7 @@
 #pragma once
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/charts/bars.h"
+#include "app/charts/energy_bars.h"
 #include "app/charts/hours_chart.h"
 #include "app/charts/month_bars.h"
 #include "app/stage/stage.h"
@@ -103,6 +104,13 @@ private:
   void refreshYear(const Study* study);
   void refreshGroups(const YearSettings& now);
   void showYear(const SensorField& painted);
+  void buildEnergyYear();
+  void showEnergyYear(const SensorField& painted);
+  QWidget* energyRows_;
+  EnergyBars* energyBars_;
+  QLabel* energyWhy_;
+  QPushButton* wholeYear_;
+  std::optional<std::size_t> energyMonth_; ///< whose causes are told; the year's where none is chosen
   void editYear(const QString& name, const std::function<void(YearSettings&)>& change);
   QLineEdit *rangeLow_, *rangeHigh_, *roomFilter_;
   QPushButton *figures_, *wholeRange_;

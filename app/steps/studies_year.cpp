@@ -111,7 +111,7 @@ void StudiesSheet::refreshYear(const Study* s) {
   live_->setVisible(!asked); // it waits for Run
   building_->setVisible(year);
   robust_->setVisible(year);
-  for (QPushButton* b : areaButtons_) b->setVisible(!year);
+  for (QPushButton* b : areaButtons_) b->setVisible(!asked); // a year is asked in rooms
   if (asked && !year) refreshGroups(s->year);
   if (!year) {
     hours_->setVisible(false);

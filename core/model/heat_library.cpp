@@ -6,9 +6,6 @@
 namespace noonward {
 
 namespace {
-constexpr std::array<const char*, 5> massKeys{"very-light", "light", "medium", "heavy", "very-heavy"};
-constexpr std::array<const char*, 3> controlKeys{"dimmed", "switched", "always"};
-
 std::string lower(std::string text) {
   for (char& c : text) c = char(std::tolower(static_cast<unsigned char>(c)));
   return text;
@@ -27,29 +24,29 @@ RoomUse shipped(const char* name, double people, double equipment, double lighti
 }
 } // namespace
 
-const char* thermalMassKey(ThermalMass mass) {
-  return massKeys[std::size_t(mass)];
+namespace {
+template <class S> Fields<S> describedHeat() {
+  FieldsOf<S> d;
+  S::describe(d);
+  return d.list;
 }
-std::optional<ThermalMass> thermalMassFromKey(std::string_view key) {
-  for (std::size_t k = 0; k < massKeys.size(); ++k)
-    if (key == massKeys[k]) return ThermalMass(k);
-  return {};
+} // namespace
+
+template <> const Fields<RoomUse>& fieldsOf<RoomUse>() {
+  static const auto described = describedHeat<RoomUse>();
+  return described;
 }
-const char* lightingControlKey(LightingControl control) {
-  return controlKeys[std::size_t(control)];
-}
-std::optional<LightingControl> lightingControlFromKey(std::string_view key) {
-  for (std::size_t k = 0; k < controlKeys.size(); ++k)
-    if (key == controlKeys[k]) return LightingControl(k);
-  return {};
+template <> const Fields<HeatDesign>& fieldsOf<HeatDesign>() {
+  static const auto described = describedHeat<HeatDesign>();
+  return described;
 }
 
 std::vector<Construction> libraryConstructions() {
   const char* typical = "typical value of the trade";
-  return {{"Wall, insulated", 0.20, typical, true},        {"Wall, solid brick", 1.5, typical, true},
-          {"Wall, cavity", 0.60, typical, true},           {"Roof, insulated", 0.15, typical, true},
-          {"Roof, uninsulated", 1.2, typical, true},       {"Ground floor, insulated", 0.20, typical, true},
-          {"Ground floor, bare slab", 0.8, typical, true}, {"Floor over outdoor air", 0.20, typical, true}};
+  return {{"Wall, insulated", 0.20, {}, typical, true},        {"Wall, solid brick", 1.5, {}, typical, true},
+          {"Wall, cavity", 0.60, {}, typical, true},           {"Roof, insulated", 0.15, {}, typical, true},
+          {"Roof, uninsulated", 1.2, {}, typical, true},       {"Ground floor, insulated", 0.20, {}, typical, true},
+          {"Ground floor, bare slab", 0.8, {}, typical, true}, {"Floor over outdoor air", 0.20, {}, typical, true}};
 }
 
 std::vector<RoomUse> libraryUses() {
@@ -82,6 +79,42 @@ UseOfRoom useOfRoom(const HeatDesign& d, const std::string& roomUse) {
   if (const auto own = findUse(d, roomUse); own && !roomUse.empty()) return {*own, true};
   if (const auto all = findUse(d, d.use)) return {*all, false};
   return {libraryUses().front(), false};
+}
+
+std::string changedText(const RoomUse& u) {
+  std::string out;
+  for (const RoomUse& base : libraryUses()) {
+    if (base.name != u.copyOf) continue;
+    for (const Field<RoomUse>& f : fieldsOf<RoomUse>())
+      for (const FieldRow<RoomUse>& row : f.rows)
+        if (const std::string was = row.text(base), now = row.text(u); was != now)
+          out += fmt::format("{}{} {} → {}", out.empty() ? "" : ", ", lower(row.name), was, now);
+  }
+  return out;
+}
+
+const char* usualConstruction(HeatFlow flow) {
+  constexpr std::array usual{"Wall, insulated", "Roof, insulated", "Ground floor, insulated", "Floor over outdoor air"};
+  return usual[std::size_t(flow)];
+}
+
+double uValueOf(const Construction& c, HeatFlow flow) {
+  if (c.layers.empty()) return c.uValue;
+  double r = flow == HeatFlow::Roof ? 0.10 : flow == HeatFlow::Wall ? 0.13 : 0.17; // inside
+  if (flow != HeatFlow::Ground) r += 0.04;                                         // outside
+  for (const ConstructionLayer& l : c.layers) r += l.thickness / l.conductivity;
+  return 1 / r;
+}
+
+std::optional<double> heldHeat(const Construction& c) {
+  if (c.layers.empty()) return {};
+  double left = 0.1, sum = 0;
+  for (auto l = c.layers.rbegin(); l != c.layers.rend() && left > 0 && l->conductivity >= 0.1; ++l) {
+    const double taken = std::min(left, l->thickness);
+    sum += taken * l->density * l->heatCapacity;
+    left -= taken;
+  }
+  return sum;
 }
 
 std::string faultOf(const RoomUse& u) {

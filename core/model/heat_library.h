@@ -1,19 +1,11 @@
 #pragma once
-// The constructions and uses of rooms that ship, found by name among a design's own; names of what heat knows in files.
+// The constructions and uses of rooms that ship, found by name among a design's own.
 
 #include "core/model/heat.h"
-#include <array>
+#include "core/model/settings/fields.h"
 #include <optional>
-#include <string_view>
 
 namespace noonward {
-
-inline constexpr std::array allThermalMasses{ThermalMass::VeryLight, ThermalMass::Light, ThermalMass::Medium,
-                                             ThermalMass::Heavy, ThermalMass::VeryHeavy};
-const char* thermalMassKey(ThermalMass mass); ///< "very-light"
-std::optional<ThermalMass> thermalMassFromKey(std::string_view key);
-const char* lightingControlKey(LightingControl control); ///< "dimmed"
-std::optional<LightingControl> lightingControlFromKey(std::string_view key);
 
 /// What ships: generic values of the trade, no maker's.
 std::vector<Construction> libraryConstructions();
@@ -27,6 +19,19 @@ struct UseOfRoom {
   bool own = false;
 };
 UseOfRoom useOfRoom(const HeatDesign& design, const std::string& roomUse);
+
+/// What was changed from the shipped use that it is a copy of: "equipment 7 → 4 W/m², heat to 20 → 21 °C"; empty where
+/// nothing was, or nothing is known of it.
+std::string changedText(const RoomUse& use);
+
+/// Where a construction parts a room from the outdoors or the ground: which way heat flows through it.
+enum class HeatFlow { Wall, Roof, Ground, ExposedFloor };
+const char* usualConstruction(HeatFlow flow); ///< of the library, where a design names none
+/// W/(m²K): as stated, or of its layers with the resistances of surfaces of ISO 6946:2017, table 7.
+double uValueOf(const Construction& construction, HeatFlow flow);
+/// J/(m²K) that its layers hold within 0.1 m of the room, up to the first that insulates (below 0.1 W/(mK)): ISO
+/// 13790:2008, 12.3.1.1, simplified. Nothing without layers.
+std::optional<double> heldHeat(const Construction& construction);
 
 /// A fault of a use, as a sentence; empty where it is sound.
 std::string faultOf(const RoomUse& use);

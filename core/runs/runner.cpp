@@ -1,4 +1,5 @@
 #include "core/runs/runner.h"
+#include "core/studies/energy/energy_year.h"
 #include <chrono>
 #include <fmt/format.h>
 
@@ -41,7 +42,12 @@ Expected<std::shared_ptr<const LightResult>> StudyRunner::light(const LightInput
   if (const auto at = light_.find(input.key); at != light_.end()) return at->second;
   if (store_)
     if (auto known = store_->findLight(input.key)) return known;
-  auto result = std::make_shared<LightResult>(runLight(input, control, threads_));
+  LightInput asked = input;
+  if (input.energy) {
+    if (!energyKept_) energyKept_ = std::make_shared<EnergyKept>();
+    asked.energyKept = energyKept_;
+  }
+  auto result = std::make_shared<LightResult>(runLight(asked, control, threads_));
   ++computed_;
   if (result->end == RunEnd::Dropped) return fail("The run was dropped.");
   if (store_)

@@ -39,6 +39,7 @@ private:
   int computed_ = 0;
   std::map<Digest, std::shared_ptr<const SunHoursResult>> sun_; ///< of this runner: a rule asks what a study asked
   std::map<Digest, std::shared_ptr<const LightResult>> light_;
+  std::shared_ptr<struct EnergyKept> energyKept_; ///< of the last year of energy
   std::unique_ptr<KeptCoefficients> kept_ = std::make_unique<KeptCoefficients>();
 };
 

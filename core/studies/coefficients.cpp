@@ -90,12 +90,14 @@ std::optional<SpaceCoefficients> spaceCoefficients(const CoefficientQuestion& q,
             float* row = &remembered.values[i * stride];
             VectorSink sink{local, q.groups.size(), row, nullptr, row + parts * bins, nullptr, nullptr};
             const std::uint64_t key = mixed(seed + wanted[i] * 1315423911ull);
+            // One for the patch, from its middle: to look for panes costs more than many samples.
+            const Patches::Place middle = patches->at(wanted[i], 0.5, 0.5);
+            const auto aim = aims.of(middle.position, middle.normal, middle.room, wanted[i]);
             for (int k = 0; k < q.patchSamples; ++k) {
               HashStream random(mixed(key ^ (std::uint64_t(k) << 20)));
               const ScrambledPoint u(key, std::uint32_t(k));
               const Patches::Place place = patches->at(wanted[i], u[7], random.next());
-              paths.sample(place.position, place.normal, *aims.of(place.position, place.normal, place.room, wanted[i]),
-                           u, random, sink, false);
+              paths.sample(place.position, place.normal, *aim, u, random, sink, false);
             }
             for (std::size_t k = 0; k < stride; ++k) row[k] /= float(q.patchSamples);
           }

@@ -102,9 +102,11 @@ void AimShelf::share(const SensorSet& sensors, Threads threads, const std::vecto
 
 std::shared_ptr<const Aim> AimShelf::of(Vec3 position, Vec3 normal, int room, std::uint64_t key) {
   if (room < 0 && sharedByAll_) return sharedByAll_;
-  if (room >= 0) {
+  const std::array<double, 4> place{position.x, position.y, position.z, double(key)};
+  {
     const std::lock_guard lock(mutex_);
-    if (const auto at = rooms_.find(room); at != rooms_.end() && at->second) return at->second;
+    if (const auto at = rooms_.find(room); room >= 0 && at != rooms_.end() && at->second) return at->second;
+    if (const auto at = places_.find(place); at != places_.end()) return at->second;
   }
   std::vector<std::uint32_t> wanted = pieces(position, normal, room, key);
   std::sort(wanted.begin(), wanted.end());
@@ -121,7 +123,9 @@ std::shared_ptr<const Aim> AimShelf::of(Vec3 position, Vec3 normal, int room, st
   if (!aim) aim = std::make_shared<const Aim>(makeAim(scene_, wanted, sun_));
   const std::lock_guard lock(mutex_);
   if (whole) rooms_[room] = aim;
-  return known_.emplace(std::move(wanted), std::move(aim)).first->second;
+  const auto kept = known_.emplace(std::move(wanted), std::move(aim)).first->second;
+  if (!whole) places_[place] = kept;
+  return kept;
 }
 
 } // namespace noonward

@@ -4,6 +4,7 @@
 #include "core/base/parallel.h"
 #include "core/light/light_paths.h"
 #include "core/model/rooms/sensors.h"
+#include <array>
 #include <map>
 #include <memory>
 #include <mutex>
@@ -36,6 +37,8 @@ private:
   std::mutex mutex_;
   std::map<int, std::shared_ptr<const Aim>> rooms_; ///< of rooms whose panes are all aimed at
   std::map<std::vector<std::uint32_t>, std::shared_ptr<const Aim>> known_;
+  /// Of places that had to look for panes: by position and key.
+  std::map<std::array<double, 4>, std::shared_ptr<const Aim>> places_;
 };
 
 } // namespace noonward

@@ -62,6 +62,7 @@ struct LightInput {
   std::string sunshine;                             ///< where it comes from, in words
   std::shared_ptr<const struct GlareInput> glare;   ///< of a year of glare (glare_year.h)
   std::shared_ptr<const struct EnergyInput> energy; ///< of a year of energy (energy/energy_year.h)
+  std::shared_ptr<struct EnergyKept> energyKept;    ///< what the run before it learnt; null: nothing
   std::map<std::uint64_t, SeenThing> things;        ///< of a view out, by element
   /// Irradiation: the sky as energy, in W/m² of a moment or kWh/m² of the hours counted, and what values are told by.
   std::shared_ptr<const RadiantSky> radiant;

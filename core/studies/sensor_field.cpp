@@ -68,9 +68,7 @@ std::string SensorField::valueText(std::size_t i) const {
                        v, error, seat.dgp95, seat.worst);
   }
   if (light->energy) {
-    const SensorGridFacts& g = sensors.groups[sensors.sensors[i].group];
-    for (const EnergyRoom& r : light->energy->rooms)
-      if (r.name == g.name) return energyText(r);
+    if (const EnergyRoom* room = light->energy->room(sensors.sensors[i].group)) return energyText(*room);
   }
   if (light->kind == StudyKind::ViewOut && light->columns.size() > 5) {
     const auto of = [&](std::size_t column) { return double(light->columns[column].values[i]); };

@@ -2,6 +2,7 @@
 #include "core/base/words.h"
 #include "core/model/form/edit.h"
 #include "core/model/form/receivers.h"
+#include "core/model/heat_library.h"
 #include "core/yardsticks/window_points.h"
 #include <algorithm>
 #include <fmt/format.h>
@@ -318,6 +319,26 @@ Outcome roomsAreThere(const Project& p) {
   return {};
 }
 
+/// All rooms, counted for a rule or not: a corridor is heated too.
+Expected<Asked> heatOfRooms(Project p) {
+  if (p.rooms.empty()) return tl::unexpected(roomsAreThere(p).error());
+  if (!p.site.weather || !p.site.weather->whole())
+    return fail("Heating and cooling need a weather year: load a weather file in the Site step.");
+  RoomGrid grid;
+  grid.height = 0.76;
+  grid.spacing = 1;
+  grid.wallDistance = 0.5;
+  for (const Room& r : p.rooms) grid.rooms.push_back(r.id);
+  const GroupId group = withGroup(p, "Rooms that are heated", grid);
+  const StudyId id = withStudy(p, "What light costs", StudyKind::Energy, {group}).id;
+  std::size_t known = 0;
+  for (const Room& r : p.rooms) known += useOfRoom(p.heat, r.use).own;
+  return Asked{std::move(p), id,
+               fmt::format("Laid: a grid of at most 1 m in {}, for the daylight that dims their lamps, and a year of "
+                           "heating, cooling and lighting; {} of them {} a use that is known (Rooms).",
+                           counted(grid.rooms.size(), "room", "rooms"), known, known == 1 ? "has" : "have")};
+}
+
 /// What a room without glazing will say, before it says it.
 std::string glazingNote(const Project& p) {
   std::size_t dark = 0;
@@ -361,6 +382,7 @@ Expected<Asked> ask(Project p, std::string_view question, const std::vector<Elem
   }
   if (question == "room-glare") return throughEyes(std::move(p), StudyKind::Glare, shelf);
   if (question == "room-view") return throughEyes(std::move(p), StudyKind::ViewOut, shelf);
+  if (question == "room-energy") return heatOfRooms(std::move(p));
   std::vector<std::string> known;
   for (const Question& q : questions) known.push_back(q.key);
   const std::string near = meantWord(std::string(question), known);

@@ -12,7 +12,7 @@ struct Question {
   const char* words; ///< "Sun on this ground"
   const char* help;  ///< one sentence: what it lays
 };
-inline constexpr std::array<Question, 8> questions{{
+inline constexpr std::array<Question, 9> questions{{
     {"sun-ground", "Sun on this ground",
      "Hours of direct sun on the areas that are drawn, or on the ground around the masses"},
     {"sun-facades", "Sun on these facades", "Hours of direct sun on the walls of what is selected, or of all masses"},
@@ -28,6 +28,8 @@ inline constexpr std::array<Question, 8> questions{{
      "Eyes in regularly occupied rooms, four lines of sight each, and DGP in every hour of the weather year"},
     {"room-view", "The view out of these rooms",
      "Sight angle, outside distance and layers by EN 17037 on a grid at the height of seated eyes"},
+    {"room-energy", "What light costs in these rooms",
+     "Heating, cooling and lighting of all rooms over the weather year, with their gains and losses by month"},
 }};
 
 struct Asked {

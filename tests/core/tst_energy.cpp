@@ -8,7 +8,7 @@
 #include "core/files/results/result_store.h"
 #include "core/model/heat_library.h"
 #include "core/studies/energy/energy_year.h"
-#include "tests/house.h"
+#include "tests/energy_house.h"
 #include <cmath>
 #endif
 #include <QTemporaryDir>
@@ -19,31 +19,6 @@ using namespace noonward::test;
 
 namespace {
 
-/// A square house with one window, in the demo's weather, used day and night where asked.
-Project energyHouse(double ratio = 0.35, Facing facing = Facing::South, double north = 0) {
-  Project p = house({.width = 6, .depth = 6, .wall = 0.3, .ratio = ratio, .facing = facing, .spacing = 1.2});
-  p.site.place = demoWeather()->place;
-  p.site.zone = "Europe/Copenhagen";
-  p.site.weather = demoWeather();
-  p.site.northAngle = north;
-  p.rooms[0].use = "office";
-  return p;
-}
-Study energyStudy(BlindRule blinds = BlindRule::Never) {
-  Study s;
-  s.id = {5};
-  s.kind = StudyKind::Energy;
-  s.name = "Energy";
-  s.year.error = 0.05;
-  s.year.blinds = blinds;
-  return s;
-}
-LightResult ran(const Project& p, const Study& s = energyStudy(), int threads = 0) {
-  const auto in = lightInput(p, s);
-  if (!in) throw std::runtime_error(in.error().text());
-  RunControl control;
-  return runLight(*in, control, {threads});
-}
 EnergyParts yearOf(const LightResult& r) {
   return r.energy->rooms.at(0).year();
 }
@@ -120,7 +95,7 @@ private slots:
     p.site.weather = still(-3);
     p.heat.uses = {always("still")};
     p.rooms[0].use = "Still";
-    p.heat.constructions = {{"W", 0.4, "", false}, {"R", 0.3, "", false}, {"G", 0.5, "", false}};
+    p.heat.constructions = {{"W", 0.4, {}, "", false}, {"R", 0.3, {}, "", false}, {"G", 0.5, {}, "", false}};
     p.heat.wall = "W";
     p.heat.roof = "R";
     p.heat.ground = "G";
@@ -237,6 +212,12 @@ private slots:
     QVERIFY(store.keep(one, run));
     const auto again = store.findLight(one.key);
     QVERIFY(again && again->energy);
+    QVERIFY(again->energy->ofGroup == one.energy->ofGroup && again->energy->room(0) && !again->energy->room(1));
+    QCOMPARE(again->energy->rooms[0].causes.size(), one.energy->rooms[0].causes.size());
+    for (std::size_t c = 0; c < one.energy->rooms[0].causes.size(); ++c) {
+      const EnergyCause &x = one.energy->rooms[0].causes[c], &y = again->energy->rooms[0].causes[c];
+      QVERIFY(x.name == y.name && x.kind == y.kind && x.months == y.months);
+    }
     QCOMPARE(energyCsv(*again->energy), energyCsv(*one.energy));
     QCOMPARE(energyHoursCsv(*again->energy), energyHoursCsv(*one.energy));
     QCOMPARE(again->energy->rooms[0].peakCoolingHour, one.energy->rooms[0].peakCoolingHour);
@@ -268,7 +249,7 @@ private slots:
     p.glazings = {bare};
     p.windowRules[0].glazing = "Bare";
     QVERIFY(told(findings(), "energy.glass"));
-    p.heat.constructions = {{"Straw", 18, "", false}};
+    p.heat.constructions = {{"Straw", 18, {}, "", false}};
     QVERIFY(told(findings(), "energy.leaky") && !told(findings(), "energy.construction"));
     p.heat.uses = {always("x")};
     p.heat.uses[0].coolTo = 18; // below what is heated to
@@ -319,12 +300,15 @@ private slots:
     p.heat.exposedFloor = "F";
     p.heat.closedBlinds = 0.25;
     p.heat.use = "flat";
-    p.heat.constructions = {{"W", 0.35, "measured", false}};
+    p.heat.constructions = {
+        {"W", 0.35, {}, "measured", false},
+        {"Brick", 0.3, {{"brick", 0.108, 0.77, 1700, 840}, {"wool", 0.2, 0.035, 40, 900}}, "", false}};
     RoomUse u = always("late");
     u.beginMinute = 20 * 60;
     u.endMinute = 4 * 60 + 30;
     u.control = LightingControl::Switched;
     u.source = "the client";
+    u.copyOf = "flat";
     p.heat.uses = {u};
     p.site.weather = nullptr;
     p.site.weatherFile.clear();
@@ -338,6 +322,9 @@ private slots:
     for (const auto& [from, to] : {std::pair{"\"very-heavy\"", "\"stone\""},
                                    {"\"u-value\": 0.35", "\"u-value\": 0"},
                                    {"\"20:00\"", "\"late\""},
+                                   {"\"conductivity\": 0.77", "\"conductivity\": 0"},
+                                   {"\"thickness\": 0.2", "\"thickness\": -0.2"},
+                                   {"\"thickness\": 0.108,", ""},
                                    {"\"heat-to\": 20.0", "\"heat-to\": 45.0"}}) {
       QString text = QString::fromStdString(projectText(p, "files"));
       QVERIFY2(text.contains(from), from);

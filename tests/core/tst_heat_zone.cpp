@@ -2,8 +2,8 @@
 // network, limits, and the balance of every hour.
 
 #ifndef Q_MOC_RUN
-#include "core/model/heat_library.h"
 #include "core/studies/energy/heat_zone.h"
+#include <array>
 #include <cmath>
 #endif
 #include <QTest>
@@ -11,6 +11,8 @@
 using namespace noonward;
 
 namespace {
+constexpr std::array everyMass{ThermalMass::VeryLight, ThermalMass::Light, ThermalMass::Medium, ThermalMass::Heavy,
+                               ThermalMass::VeryHeavy};
 const HeatZone room{20, 18, 12, ThermalMass::Medium}; // m², W/K, W/K
 
 double resistances(const HeatZone& z, double ventilation) { // air to outside, W/K
@@ -35,7 +37,7 @@ class TestHeatZone : public QObject {
   Q_OBJECT
 private slots:
   void aSteadyRoomNeedsWhatItLoses() {
-    for (ThermalMass mass : allThermalMasses)
+    for (ThermalMass mass : everyMass)
       for (double ventilation : {0.0, 5.0, 40.0}) {
         HeatZone z = room;
         z.mass = mass;
@@ -150,11 +152,6 @@ private slots:
     const HeatStep s = r.step(h, 10);
     QCOMPARE(s.need, 300.0);
     QVERIFY(s.air < 21);
-  }
-
-  void massesHaveNames() {
-    for (ThermalMass m : allThermalMasses) QCOMPARE(thermalMassFromKey(thermalMassKey(m)), std::optional(m));
-    QVERIFY(!thermalMassFromKey("stone"));
   }
 };
 

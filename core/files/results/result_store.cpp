@@ -249,6 +249,7 @@ std::vector<char> charsOf(const std::string& text) {
   return {text.begin(), text.end()};
 }
 void putEnergy(std::string& out, const EnergyYear& e) {
+  putAll(out, e.ofGroup);
   put(out, std::uint64_t(e.rooms.size()));
   for (const EnergyRoom& r : e.rooms) {
     put(out, r.room);
@@ -259,30 +260,60 @@ void putEnergy(std::string& out, const EnergyYear& e) {
     putAll(out, std::vector<double>{r.peakHeating, r.peakCooling, r.hoursAbove});
     putAll(out, std::vector<std::uint32_t>{r.peakHeatingHour, r.peakCoolingHour});
     putAll(out, r.hours);
+    std::string names;
+    std::vector<std::uint8_t> kinds;
+    std::vector<double> causes;
+    for (const EnergyCause& c : r.causes) {
+      names += c.name + '\n';
+      kinds.push_back(std::uint8_t(c.kind));
+      causes.insert(causes.end(), c.months.begin(), c.months.end());
+    }
+    putAll(out, charsOf(names));
+    putAll(out, kinds);
+    putAll(out, causes);
   }
 }
 void takeEnergy(Taker& t, LightResult& r) {
   auto e = std::make_shared<EnergyYear>();
   std::uint64_t n = 0;
+  t.takeAll(e->ofGroup);
   t.take(n);
+  t.sound = t.sound && std::all_of(e->ofGroup.begin(), e->ofGroup.end(),
+                                   [&](std::int32_t r) { return r < 0 || std::uint64_t(r) < n; });
   for (std::uint64_t k = 0; k < n && t.sound && k < 100000; ++k) {
     EnergyRoom room;
-    std::vector<char> name, use;
+    std::vector<char> called, use;
     std::vector<EnergyParts> months;
     std::vector<double> figures;
     std::vector<std::uint32_t> hours;
     t.take(room.room);
-    t.takeAll(name);
+    t.takeAll(called);
     t.takeAll(use);
     t.take(room.floorArea);
     t.takeAll(months);
     t.takeAll(figures);
     t.takeAll(hours);
     t.takeAll(room.hours);
+    std::vector<char> names;
+    std::vector<std::uint8_t> kinds;
+    std::vector<double> causes;
+    t.takeAll(names);
+    t.takeAll(kinds);
+    t.takeAll(causes);
+    t.sound = t.sound && causes.size() == 12 * kinds.size() &&
+              std::size_t(std::count(names.begin(), names.end(), '\n')) == kinds.size();
+    if (!t.sound) return;
+    auto name = names.begin();
+    for (std::size_t c = 0; c < kinds.size(); ++c) {
+      const auto end = std::find(name, names.end(), '\n');
+      room.causes.push_back({EnergyCauseKind(kinds[c]), std::string(name, end), {}});
+      std::copy_n(causes.begin() + std::ptrdiff_t(12 * c), 12, room.causes.back().months.begin());
+      name = end + 1;
+    }
     t.sound =
         t.sound && months.size() == 12 && figures.size() == 3 && hours.size() == 2 && room.hours.size() == hoursOfYear;
     if (!t.sound) return;
-    room.name.assign(name.begin(), name.end());
+    room.name.assign(called.begin(), called.end());
     room.use.assign(use.begin(), use.end());
     std::copy(months.begin(), months.end(), room.months.begin());
     room.peakHeating = figures[0];

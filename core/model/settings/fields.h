@@ -333,6 +333,32 @@ public:
                         }});
     return *this;
   }
+  /// One clock time, minutes of the day.
+  template <class M> FieldsOf& clock(const char* key, const char* name, M member, const char* help) {
+    Field<S>& f = add(key, "", help, "a clock time");
+    f.read = [=, k = f.key](JsonObject& o, S& s) {
+      const Json& v = o.raw(k.c_str());
+      if (v.is_null()) return;
+      const auto minute = v.is_string() ? minutesFromText(v.get<std::string>()) : std::nullopt;
+      if (!minute) return o.fault(k.c_str(), "A time such as \"8:00\" is expected here.");
+      std::invoke(member, s) = *minute;
+    };
+    f.write = [=, k = f.key](Json& j, const S& s) { j[k] = clockText(std::invoke(member, s)); };
+    f.hash = [=](Hasher& h, const S& s) { h.add(std::invoke(member, s)); };
+    f.rows.push_back({name,
+                      "",
+                      help,
+                      {},
+                      {},
+                      [=](const S& s) { return clockText(std::invoke(member, s)); },
+                      [=](S& s, std::string_view text) {
+                        const auto minute = minutesFromText(text);
+                        if (!minute) return std::string("a clock time, such as 8:00");
+                        std::invoke(member, s) = *minute;
+                        return std::string();
+                      }});
+    return *this;
+  }
   /// Anything else: all by hand. Rows and hash are added to what is returned by whoever needs them.
   Field<S>& own(const char* key, const char* expected, const char* help, std::function<void(JsonObject&, S&)> read,
                 std::function<void(Json&, const S&)> write) {

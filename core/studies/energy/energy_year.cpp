@@ -24,6 +24,7 @@ struct EnergyInput {
   };
   struct Zone { ///< by space of `base`
     HeatZone heat;
+    std::array<double, 4> opaque{}; ///< W/K: walls, roof, ground, floor over outdoor air
     double volume = 0;
     RoomUse use;
     std::vector<bool> inUse; ///< 8760
@@ -62,12 +63,12 @@ std::vector<bool> hoursOfUse(const Zone& zone, double offset, int year, const Ro
 }
 
 /// The construction meant by a name; the library's usual one where none is named or known.
-double uValueOf(const HeatDesign& d, const std::string& name, const char* usual, std::set<std::string>& unknown) {
+double uValueNamed(const HeatDesign& d, const std::string& name, HeatFlow flow, std::set<std::string>& unknown) {
   if (!name.empty()) {
-    if (const auto c = findConstruction(d, name)) return c->uValue;
+    if (const auto c = findConstruction(d, name)) return uValueOf(*c, flow);
     unknown.insert(name);
   }
-  return findConstruction({}, usual)->uValue;
+  return uValueOf(*findConstruction({}, usualConstruction(flow)), flow);
 }
 
 } // namespace
@@ -103,7 +104,7 @@ Outcome energyQuestion(const Project& p, const Study& study, std::optional<Insta
     if (const std::string fault = faultOf(u); !fault.empty()) return fail(fault, "heat");
   in.sky.text = "the weather year, " + blindsText(study.year);
   in.unit = "kWh/m²";
-  h.add("energy 1")
+  h.add("energy 2")
       .add(p.site.weather->digest)
       .add(p.site.northAngle)
       .add(p.site.place.latitude)
@@ -113,24 +114,13 @@ Outcome energyQuestion(const Project& p, const Study& study, std::optional<Insta
       .add(p.site.groundLevel)
       .add(timeZoneDataVersion());
   const HeatDesign& d = p.heat;
-  h.add(std::uint64_t(d.mass)).add(d.wall).add(d.roof).add(d.ground).add(d.exposedFloor).add(d.closedBlinds).add(d.use);
-  for (const Construction& c : d.constructions) h.add(c.name).add(c.uValue);
-  for (const RoomUse& u : d.uses)
-    h.add(u.name)
-        .add(u.people)
-        .add(u.equipment)
-        .add(u.lighting)
-        .add(u.target)
-        .add(std::uint64_t(u.control))
-        .add(u.heatTo)
-        .add(u.coolTo)
-        .add(u.heatBack)
-        .add(u.coolBack)
-        .add(u.ventilation)
-        .add(u.infiltration)
-        .add(u.beginMinute)
-        .add(u.endMinute)
-        .add(u.weekdaysOnly);
+  hashFields(h, d);
+  h.add(d.wall).add(d.roof).add(d.ground).add(d.exposedFloor).add(d.use);
+  for (const Construction& c : d.constructions) {
+    h.add(c.name).add(c.uValue);
+    for (const ConstructionLayer& l : c.layers) h.add(l.thickness).add(l.conductivity);
+  }
+  for (const RoomUse& u : d.uses) hashFields(h.add(u.name), u);
   for (const Room& r : p.rooms) h.add(r.use).add(r.floor).add(r.height);
   for (const Glazing& g : p.glazings) h.add(g.name).add(g.solarFactor).add(g.uValue);
   return {};
@@ -172,10 +162,10 @@ Outcome energyInput(const Project& p, const Study& study, std::optional<Instant>
     sum.ratio = tau[k] > 0 ? g[k] / tau[k] : 0;
   }
 
-  const double wall = uValueOf(p.heat, p.heat.wall, "Wall, insulated", unknown),
-               roof = uValueOf(p.heat, p.heat.roof, "Roof, insulated", unknown),
-               ground = uValueOf(p.heat, p.heat.ground, "Ground floor, insulated", unknown),
-               under = uValueOf(p.heat, p.heat.exposedFloor, "Floor over outdoor air", unknown);
+  const double wall = uValueNamed(p.heat, p.heat.wall, HeatFlow::Wall, unknown),
+               roof = uValueNamed(p.heat, p.heat.roof, HeatFlow::Roof, unknown),
+               ground = uValueNamed(p.heat, p.heat.ground, HeatFlow::Ground, unknown),
+               under = uValueNamed(p.heat, p.heat.exposedFloor, HeatFlow::ExposedFloor, unknown);
   const std::vector<RoomEnvelope> envelopes = roomEnvelopes(p);
   const Weather& w = *p.site.weather;
   std::set<int> byDefault, inside;
@@ -192,7 +182,8 @@ Outcome energyInput(const Project& p, const Study& study, std::optional<Instant>
       z.volume = e.volume;
       z.heat.floorArea = e.floorArea;
       z.heat.mass = p.heat.mass;
-      z.heat.opaque = e.wall * wall + e.roof * roof + e.exposedFloor * under + groundShare * e.ground * ground;
+      z.opaque = {e.wall * wall, e.roof * roof, groundShare * e.ground * ground, e.exposedFloor * under};
+      for (double each : z.opaque) z.heat.opaque += each;
       for (std::size_t group = 1; group < model->groups.size(); ++group)
         if (model->groups[group].room == r) z.heat.windows += out->glass[group].heat;
       if (e.wall + e.roof + e.ground + e.exposedFloor + e.openings <= 0) inside.insert(r);
@@ -241,34 +232,48 @@ Outcome energyInput(const Project& p, const Study& study, std::optional<Instant>
 
 namespace {
 
+using NamedCause = std::pair<EnergyCauseKind, const char*>;
+using CK = EnergyCauseKind;
+/// In the order of their kinds; the sun's place is kept by groups of windows, which follow.
+constexpr std::array<NamedCause, 13> namesOfCauses{{{CK::Heating, "heating"},
+                                                    {CK::Cooling, "cooling"},
+                                                    {CK::Lighting, "lighting"},
+                                                    {CK::People, "people"},
+                                                    {CK::Equipment, "equipment"},
+                                                    {CK::Sun, "sun"},
+                                                    {CK::Windows, "windows"},
+                                                    {CK::Walls, "walls"},
+                                                    {CK::Roof, "roof"},
+                                                    {CK::Ground, "floor on the ground"},
+                                                    {CK::ExposedFloor, "floor over outdoor air"},
+                                                    {CK::Ventilation, "fresh air"},
+                                                    {CK::Leakage, "leakage"}}};
+
 /// A room, hour by hour.
 class EnergyOfRoom {
 public:
   EnergyOfRoom(const EnergyInput& in, std::size_t space) : in_(in), z_(in.zones[space]) {}
 
   /// Gains of the sun and what lighting must give, W by hour.
-  void gains(const YearSpace& s, KeptCoefficients& kept, const Eigen::MatrixXf* lux, Threads threads) {
+  void gains(const EnergyKept::Gains& g) {
     const HourlySky& sky = *in_.base.sky;
-    solar_.assign(hoursOfYear, 0);
-    for (std::size_t k = 0; k < s.groups().size(); ++k) {
-      const std::uint32_t group = s.groups()[k];
-      PaneLight& pane = kept.panes[group];
-      if (pane.all.size() == 0)
-        pane = paneCoefficients(*in_.base.scene, group, in_.base.settings.seed, 1 << 14, threads);
-      const std::vector<float> behind = s.energyBehind(k, pane);
-      const double each = in_.glass[group].area * in_.glass[group].ratio * in_.base.settings.glassKept;
-      for (std::size_t h = 0; h < behind.size(); ++h)
-        solar_[sky.hours[h]] += each * double(behind[h]) * (s.closed(h, k) ? in_.closedBlinds : 1);
+    solar_.assign(g.groups.size(), std::vector<double>(hoursOfYear, 0));
+    for (std::size_t k = 0; k < g.groups.size(); ++k) {
+      const EnergyInput::Glass& glass = in_.glass[g.groups[k]];
+      const double each = glass.area * glass.ratio * in_.base.settings.glassKept;
+      names_.push_back("sun, " + in_.base.groups[g.groups[k]].name);
+      for (std::size_t h = 0; h < g.behind[k].size(); ++h)
+        solar_[k][sky.hours[h]] += each * double(g.behind[k][h]) * (g.closed[k][h] ? in_.closedBlinds : 1);
     }
     lighting_.assign(hoursOfYear, 0);
     const double whole = z_.use.lighting * z_.heat.floorArea;
     for (std::size_t h = 0; h < hoursOfYear; ++h)
       if (z_.inUse[h]) lighting_[h] = whole; // dark, until daylight says otherwise
-    if (!lux || z_.use.control == LightingControl::Always) return;
+    if (g.lux.size() == 0 || z_.use.control == LightingControl::Always) return;
     if (!(z_.use.target > 0)) return lighting_.assign(hoursOfYear, 0); // nothing is asked, nothing is owing
     for (std::size_t h = 0; h < sky.hours.size(); ++h) {
       if (!z_.inUse[sky.hours[h]]) continue;
-      const auto column = lux->col(Eigen::Index(h));
+      const auto column = g.lux.col(Eigen::Index(h));
       double owing = 0, mean = 0;
       for (Eigen::Index i = 0; i < column.size(); ++i) {
         owing += std::max(0.0, 1 - double(column[i]) / z_.use.target) / double(column.size());
@@ -285,6 +290,9 @@ public:
     double mass = 20;
     for (int pass = 0; pass < 3; ++pass) { // until it begins as it ends
       out.months = {};
+      out.causes.clear();
+      for (const auto& [kind, name] : namesOfCauses) out.causes.push_back({kind, name, {}});
+      for (const std::string& name : names_) out.causes.push_back({EnergyCauseKind::Sun, name, {}});
       out.hours.assign(hoursOfYear, {});
       out.peakHeating = out.peakCooling = out.hoursAbove = 0;
       for (std::size_t h = 0; h < hoursOfYear; ++h) mass = hour(room, h, mass, out);
@@ -300,7 +308,7 @@ private:
     in.outdoor = in.supply = in_.outdoor[h];
     in.ventilation = airHeat * (u.infiltration * z_.volume / 3600 + (used ? u.ventilation * area / 1000 : 0));
     in.internal = internal + lighting_[h];
-    in.solar = solar_[h];
+    for (const auto& group : solar_) in.solar += group[h];
     in.heatTo = used ? u.heatTo : u.heatBack;
     in.coolTo = used ? u.coolTo : u.coolBack;
     const HeatStep s = room.step(in, mass);
@@ -309,10 +317,31 @@ private:
     m.heating += heating / 1000;
     m.cooling += cooling / 1000;
     m.lighting += lighting_[h] / 1000;
-    m.solar += solar_[h] / 1000;
+    m.solar += in.solar / 1000;
     m.internal += internal / 1000;
     m.transmission += (s.throughWindows + s.throughOpaque) / 1000;
     m.ventilation += s.byVentilation / 1000;
+    const auto month = std::size_t(in_.month[h]);
+    const double fresh = used ? airHeat * u.ventilation * area / 1000 : 0;
+    const auto charge = [&](EnergyCauseKind kind, double watts) {
+      out.causes[std::size_t(kind)].months[month] += watts / 1000; // they stand in the order of their kinds
+    };
+    using K = EnergyCauseKind;
+    charge(K::Heating, heating);
+    charge(K::Cooling, cooling);
+    charge(K::Lighting, lighting_[h]);
+    charge(K::People, used ? u.people * area : 0);
+    charge(K::Equipment, used ? u.equipment * area : 0);
+    charge(K::Windows, s.throughWindows);
+    constexpr std::array opaque{K::Walls, K::Roof, K::Ground, K::ExposedFloor};
+    for (std::size_t k = 0; k < opaque.size() && z_.heat.opaque > 0; ++k)
+      charge(opaque[k], s.throughOpaque * z_.opaque[k] / z_.heat.opaque);
+    if (in.ventilation > 0) {
+      charge(K::Ventilation, s.byVentilation * fresh / in.ventilation);
+      charge(K::Leakage, s.byVentilation * (1 - fresh / in.ventilation));
+    }
+    for (std::size_t k = 0; k < solar_.size(); ++k)
+      out.causes[namesOfCauses.size() + k].months[month] += solar_[k][h] / 1000;
     if (heating > out.peakHeating) {
       out.peakHeating = heating;
       out.peakHeatingHour = std::uint32_t(h);
@@ -323,14 +352,40 @@ private:
     }
     out.hoursAbove += used && s.operative > overheated;
     out.hours[h] = {float(s.air),   float(s.operative),  float(heating),
-                    float(cooling), float(lighting_[h]), float(solar_[h])};
+                    float(cooling), float(lighting_[h]), float(in.solar)};
     return s.massEnd;
   }
 
   const EnergyInput& in_;
   const EnergyInput::Zone& z_;
-  std::vector<double> solar_, lighting_;
+  std::vector<std::vector<double>> solar_; ///< by group of windows
+  std::vector<std::string> names_;         ///< of those groups' sun
+  std::vector<double> lighting_;
 };
+
+/// What falls behind the glass of a space and on its sensors; false where it was stopped.
+bool learn(const EnergyInput& e, std::size_t space, bool daylit, KeptCoefficients& kept, AimShelf& aims,
+           RunControl& control, Threads threads, EnergyKept::Gains& out) {
+  YearSpace s(e.base, space, threads);
+  if (!control.goesOn() || (daylit && !s.trace(kept, 2, aims, control)) || !s.takeBeam(kept, control)) return false;
+  s.workBlinds(kept);
+  if (daylit && !s.lightBehind(kept, aims, control)) return false;
+  out.groups = s.groups();
+  for (std::size_t k = 0; k < s.groups().size(); ++k) {
+    PaneLight& pane = kept.panes[s.groups()[k]];
+    if (pane.all.size() == 0)
+      pane = paneCoefficients(*e.base.scene, s.groups()[k], e.base.settings.seed, 1 << 14, threads);
+    out.behind.push_back(s.energyBehind(k, pane));
+    std::vector<std::uint8_t> closed(out.behind.back().size());
+    for (std::size_t h = 0; h < closed.size(); ++h) closed[h] = s.closed(h, k);
+    out.closed.push_back(std::move(closed));
+  }
+  if (daylit) out.lux = s.illuminance(kept, 2, 1);
+  kept.spaces[space] = {};
+  kept.openBytes = 0;
+  out.whole = true;
+  return true;
+}
 
 } // namespace
 
@@ -350,9 +405,15 @@ LightResult runEnergy(const LightInput& in, RunControl& control, Threads threads
   KeptCoefficients kept;
   kept.startFor(e.base);
   AimShelf aims(*e.base.scene, {}, e.base.settings.seed);
-  bool all = workGlare(e.base, kept, control, threads);
+  EnergyKept own;
+  EnergyKept& learnt = in.energyKept ? *in.energyKept : own;
+  if (learnt.key != e.base.key || learnt.before != in.before || learnt.spaces.size() != e.zones.size())
+    learnt = {e.base.key, in.before, {}};
+  learnt.spaces.resize(e.zones.size());
+  bool all = control.goesOn(), worked = false;
   double done = 0;
-  std::map<int, float> known; // in two grids it is one room
+  year->ofGroup.assign(e.zones.size(), -1);
+  std::map<int, std::pair<float, std::int32_t>> known; // in two grids it is one room
   for (std::size_t k = 0; k < e.zones.size() && all; ++k) {
     const SensorGridFacts& g = e.base.sensors.groups[k];
     done += double(g.count);
@@ -364,22 +425,23 @@ LightResult runEnergy(const LightInput& in, RunControl& control, Threads threads
       }
     };
     if (const auto at = known.find(g.room); at != known.end()) {
-      value(at->second);
+      value(at->second.first);
+      year->ofGroup[k] = at->second.second;
       continue;
     }
-    YearSpace s(e.base, k, threads);
     const bool daylit = e.zones[k].use.lighting > 0 && e.zones[k].use.control != LightingControl::Always;
-    all = control.goesOn() && (!daylit || s.trace(kept, 2, aims, control)) && s.takeBeam(kept, control);
-    if (!all) break;
-    s.workBlinds(kept);
-    Eigen::MatrixXf lux;
-    if (daylit) {
-      all = s.lightBehind(kept, aims, control);
+    EnergyKept::Gains& gains = learnt.spaces[k];
+    if (!gains.whole || (daylit && gains.lux.size() == 0)) {
+      gains = {};
+      all = (worked || workGlare(e.base, kept, control, threads)) &&
+            learn(e, k, daylit, kept, aims, control, threads, gains);
+      worked = true;
       if (!all) break;
-      lux = s.illuminance(kept, 2, 1);
     }
+    all = control.goesOn();
+    if (!all) break;
     EnergyOfRoom room(e, k);
-    room.gains(s, kept, daylit ? &lux : nullptr, threads);
+    room.gains(gains);
     EnergyRoom made;
     made.room = e.base.rooms[k].value;
     made.name = g.name;
@@ -389,10 +451,9 @@ LightResult runEnergy(const LightInput& in, RunControl& control, Threads threads
     const EnergyParts y = made.year();
     const float each = float((y.heating - y.cooling + y.lighting) / made.floorArea);
     value(each);
-    known[g.room] = each;
+    year->ofGroup[k] = std::int32_t(year->rooms.size());
+    known[g.room] = {each, year->ofGroup[k]};
     year->rooms.push_back(std::move(made));
-    kept.spaces[k] = {};
-    kept.openBytes = 0;
     if (control.progress) control.progress(std::min(0.999, done / double(std::max<std::size_t>(1, n))));
   }
   out.energy = std::move(year);

@@ -12,6 +12,7 @@
 
 #include "core/studies/energy/envelope.h"
 #include "core/studies/light_study.h"
+#include <Eigen/Core>
 #include <array>
 
 namespace noonward {
@@ -20,6 +21,27 @@ class Hasher;
 
 struct EnergyParts { ///< kWh
   double heating = 0, cooling = 0, lighting = 0, solar = 0, internal = 0, transmission = 0, ventilation = 0;
+};
+enum class EnergyCauseKind {
+  Heating,
+  Cooling,
+  Lighting,
+  People,
+  Equipment,
+  Sun,
+  Windows,
+  Walls,
+  Roof,
+  Ground,
+  ExposedFloor,
+  Ventilation,
+  Leakage
+};
+/// One cause of gains or losses, kWh by month; into the room positive. Together they close the balance of the year.
+struct EnergyCause {
+  EnergyCauseKind kind = EnergyCauseKind::Sun;
+  std::string name; ///< "sun, South", "walls"
+  std::array<double, 12> months{};
 };
 struct EnergyHour {                                        ///< of a room
   float air = 0, operative = 0;                            ///< °C
@@ -30,6 +52,7 @@ struct EnergyRoom {
   std::string name, use;
   double floorArea = 0;
   std::array<EnergyParts, 12> months;
+  std::vector<EnergyCause> causes;
   double peakHeating = 0, peakCooling = 0;                ///< W, both above 0
   std::uint32_t peakHeatingHour = 0, peakCoolingHour = 0; ///< records 0…8759
   double hoursAbove = 0;                                  ///< of use with an operative temperature above 26 °C
@@ -38,11 +61,30 @@ struct EnergyRoom {
 };
 struct EnergyYear {
   std::vector<EnergyRoom> rooms;
+  std::vector<std::int32_t>
+      ofGroup; ///< by group of sensors its room in `rooms`; −1: it lies in none, or is not reached
+  const EnergyRoom* room(std::size_t group) const {
+    return group < ofGroup.size() && ofGroup[group] >= 0 ? &rooms[std::size_t(ofGroup[group])] : nullptr;
+  }
 };
 /// "Heating 41, cooling 3, lighting 12 kWh/m²; sun 55, people and equipment 31, transmission −80, ventilation −50".
 std::string energyText(const EnergyRoom& room);
 
 struct EnergyInput;
+/// What a run of energy learnt of sun and daylight, for the next that differs in heat alone: glass's g and U,
+/// constructions, uses. Of the last question; used by one run at a time.
+struct EnergyKept {
+  struct Gains {                            ///< of a space
+    std::vector<std::uint32_t> groups;      ///< window groups of the model
+    std::vector<std::vector<float>> behind; ///< by group, W/m² just behind its glass, blinds open; hours with light
+    std::vector<std::vector<std::uint8_t>> closed; ///< by group and hour with light: are its blinds?
+    Eigen::MatrixXf lux;                           ///< sensors × hours with light; empty where no daylight was asked
+    bool whole = false;
+  };
+  Digest key;          ///< of the year behind it
+  bool before = false; ///< without the proposal
+  std::vector<Gains> spaces;
+};
 /// Of LightKind: what is asked, what it is made from, the run.
 Outcome energyQuestion(const Project& project, const Study& study, std::optional<Instant> moment, LightInput& input,
                        Hasher& hash);

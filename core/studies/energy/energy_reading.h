@@ -1,0 +1,32 @@
+#pragma once
+// What a year of energy is read as: several rooms as one, the causes of a month or of the year, why heating or cooling
+// is as high as it is, and the hours as a picture of the year.
+
+#include "core/base/units.h"
+#include "core/model/project.h"
+#include "core/studies/energy/energy_year.h"
+
+namespace noonward {
+
+/// The rooms together, called "All rooms": sums, temperatures weighed by floor area. Nothing without rooms.
+std::optional<EnergyRoom> allRooms(const EnergyYear& year);
+
+struct EnergyShare {
+  EnergyCauseKind kind = EnergyCauseKind::Sun;
+  std::string name;
+  double kwh = 0; ///< into the room positive
+};
+/// Of a month (0…11) or of the year: gains, largest first, then losses, largest first; without those that come to
+/// nothing.
+std::vector<EnergyShare> energyShares(const EnergyRoom& room, std::optional<std::size_t> month);
+/// Of all gains (or losses) the largest few with their shares, and in which hours what they call for is given: the
+/// larger of cooling and heating. "Cooling takes 34 kWh in July …"
+std::string whyText(const Project& project, const EnergyRoom& room, std::optional<std::size_t> month);
+/// "Heating 41, cooling 4, lighting 8 kWh/m² a year"; of a month where one is asked for.
+std::string demandText(const EnergyRoom& room, std::optional<std::size_t> month, const DisplayUnits& units);
+
+enum class EnergySeries { Temperature, Load };
+/// By record: °C, operative; or W for each m² of floor, heating above 0, cooling below.
+std::vector<float> energySeries(const EnergyRoom& room, EnergySeries which);
+
+} // namespace noonward
