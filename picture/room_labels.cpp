@@ -1,4 +1,5 @@
 #include "picture/room_labels.h"
+#include "core/studies/energy/energy_year.h"
 #include "picture/contours.h"
 #include "picture/opened_rooms.h"
 #include <algorithm>
@@ -90,6 +91,20 @@ void paintRoomLabels(QPainter& p, QRectF area, const Camera& camera, const Proje
         }
         value = QString("sDA %1 % · ASE %2 %").arg(100 * y.sda, 0, 'f', 0).arg(100 * y.ase, 0, 'f', 0);
         brief = QString("sDA %1 %").arg(100 * y.sda, 0, 'f', 0);
+        break;
+      }
+      if (const EnergyRoom* e =
+              painted->light->energy && !painted->isChange ? painted->light->energy->room(g) : nullptr) {
+        const EnergyParts y = e->year();
+        const ShownUnit unit = shownUnit("kWh/m²", project.units);
+        const auto each = [&](double kwh) { return unit.shown(std::abs(kwh) / std::max(1e-9, e->floorArea)); };
+        value = QString("heating %1 · cooling %2 · lighting %3")
+                    .arg(each(y.heating), 0, 'f', 0)
+                    .arg(each(y.cooling), 0, 'f', 0)
+                    .arg(each(y.lighting), 0, 'f', 0);
+        brief = QString("%1 %2")
+                    .arg(each(y.heating - y.cooling + y.lighting), 0, 'f', 0)
+                    .arg(QString::fromStdString(unit.symbol));
         break;
       }
       const QString share = QString("%1 % ≥ %2").arg(100 * s.shareAtLeast, 0, 'f', 0).arg(threshold, 0, 'g', 4);

@@ -39,7 +39,7 @@ void StudiesSheet::showEnergyYear(const SensorField& painted) {
   const EnergyYear& year = *painted.light->energy;
   const Project& p = document_.project();
   const ShownUnit unit = shownUnit("kWh/m²", p.units);
-  rooms_->setHorizontalHeaderLabels({"Room", "heating", "cooling", "lighting"});
+  rooms_->setHorizontalHeaderLabels({"Room", "heat", "cool", "light"});
   rooms_->horizontalHeaderItem(0)->setToolTip(
       QString("%1 of the room's floor, a year").arg(QString::fromStdString(unit.symbol)));
   struct Row {

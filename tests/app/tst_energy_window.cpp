@@ -38,7 +38,7 @@ private slots:
     // The table has the room's figures, the words those of all rooms.
     auto* table = named<QTableWidget>(*w, "Light in rooms");
     QTRY_COMPARE(table->rowCount(), 1);
-    QCOMPARE(table->horizontalHeaderItem(1)->text(), QString("heating"));
+    QCOMPARE(table->horizontalHeaderItem(1)->text(), QString("heat"));
     QCOMPARE(table->item(0, 1)->text(), QString::number(y.heating / room.floorArea, 'f', 1));
     QCOMPARE(table->item(0, 2)->text(), QString::number(-y.cooling / room.floorArea, 'f', 1));
     QTRY_VERIFY2(named<QLabel>(*w, "The building's year")->text().startsWith("All rooms, 29 m²: heating "),
@@ -98,7 +98,7 @@ private slots:
     QCOMPARE(project().heat.mass, ThermalMass::Heavy);
 
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
-    press(*w, "Run");
+    press(*w, "Run study");
     QTRY_VERIFY_WITH_TIMEOUT(energy() && energy()->rooms[0].use == "study hall", 120000);
     QVERIFY(energy()->rooms[0].year().heating > 1.2 * y.heating);
     // Steps back are steps back.

@@ -255,13 +255,15 @@ public:
   EnergyOfRoom(const EnergyInput& in, std::size_t space) : in_(in), z_(in.zones[space]) {}
 
   /// Gains of the sun and what lighting must give, W by hour.
-  void gains(const EnergyKept::Gains& g) {
+  void gains(const EnergyKept::Gains& g, const std::string& room) {
     const HourlySky& sky = *in_.base.sky;
     solar_.assign(g.groups.size(), std::vector<double>(hoursOfYear, 0));
     for (std::size_t k = 0; k < g.groups.size(); ++k) {
       const EnergyInput::Glass& glass = in_.glass[g.groups[k]];
       const double each = glass.area * glass.ratio * in_.base.settings.glassKept;
-      names_.push_back("sun, " + in_.base.groups[g.groups[k]].name);
+      std::string name = in_.base.groups[g.groups[k]].name; // within its room the room needs no saying
+      if (name.starts_with(room + ", ")) name.erase(0, room.size() + 2);
+      names_.push_back("sun, " + name);
       for (std::size_t h = 0; h < g.behind[k].size(); ++h)
         solar_[k][sky.hours[h]] += each * double(g.behind[k][h]) * (g.closed[k][h] ? in_.closedBlinds : 1);
     }
@@ -441,7 +443,7 @@ LightResult runEnergy(const LightInput& in, RunControl& control, Threads threads
     all = control.goesOn();
     if (!all) break;
     EnergyOfRoom room(e, k);
-    room.gains(gains);
+    room.gains(gains, g.name);
     EnergyRoom made;
     made.room = e.base.rooms[k].value;
     made.name = g.name;
