@@ -57,16 +57,16 @@ int compareOptions(const OptionCall& c) {
   if (!a || !b) return complain(fmt::format("compare: the project has no option \"{}\"", a ? c.to : c.from), 2);
   const Study* study = nullptr;
   for (const Study& s : p.studies)
-    if (s.kind == StudyKind::Year && (c.study.empty() || s.name == c.study) && !study) study = &s;
-  if (!study) return complain("compare: the project has no daylight year of that name", 2);
+    if (s.name == c.study && !study) study = &s;
+  if (!c.study.empty() && !study) return complain("compare: the project has no study of that name", 2);
   ResultStore store(ResultStore::besideProject(c.project));
   StudyRunner runner(&store, {c.threads});
   RunControl control;
   control.progress = progressLine();
-  const auto years = yearsOfOptions(p, *a, *b, *study, runner, control);
-  if (!years) return complain(years.error().text(), 1);
+  const auto figures = figuresOfOptions(p, *a, *b, study, runner, control);
+  if (!figures) return complain(figures.error().text(), 1);
   std::fputs("\r      \r", stderr);
-  const YearComparison d = compareYears((*years)[0], (*years)[1]);
+  const YearComparison& d = figures->moves;
   const std::vector<std::string> inputs = optionDifferences(p, *a, *b);
   if (c.json) {
     Json j{{"from", p.options[*a].name}, {"to", p.options[*b].name}, {"inputs", inputs}};
@@ -84,7 +84,7 @@ int compareOptions(const OptionCall& c) {
   fmt::print("{} → {}\n", p.options[*a].name, p.options[*b].name);
   for (const std::string& t : inputs) fmt::print("  {}\n", t);
   for (const FigureMove& m : d.moves)
-    fmt::print("{:<24}{:<10}{:>9.1f} → {:<9.1f}{:+9.1f} ± {:.1f} {}{}\n", m.space, m.figure, m.from, m.to,
+    fmt::print("{:<24}{:<14}{:>9.1f} → {:<9.1f}{:+9.1f} ± {:.1f} {}{}\n", m.space, m.figure, m.from, m.to,
                m.to - m.from, m.error, m.unit, m.sure() ? "" : "  within the error");
   return 0;
 }
@@ -176,11 +176,11 @@ void addOptions(CLI::App& app, Session& session) {
   options->callback([c, &session] { session.exit = listOptions(*c); });
 
   auto* compare = app.add_subcommand(
-      "compare", "The daylight year of two options: inputs that differ, and how far each figure moved");
+      "compare", "Two options: inputs that differ, and how far each figure of daylight, glare and energy moved");
   project(compare);
   compare->add_option("from", c->from, "an option, by its name or letter")->required();
   compare->add_option("to", c->to, "another")->required();
-  compare->add_option("--study", c->study, "daylight year, by its name (the first)");
+  compare->add_option("--study", c->study, "one study, by its name; of a daylight year glare and energy too");
   compare->add_option("--threads", c->threads, "0: all");
   compare->add_flag("--json", c->json, "as JSON");
   compare->callback([c, &session] { session.exit = compareOptions(*c); });

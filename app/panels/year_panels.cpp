@@ -338,7 +338,7 @@ void ComparePanel::refresh() {
   const auto c = studies_.compared();
   const auto& options = document_.project().options;
   if (!c || !c->fault.isEmpty() || c->from >= options.size() || c->to >= options.size()) {
-    head_->setText(studies_.jobRunning() ? "The years of both options are being looked up or run…"
+    head_->setText(studies_.jobRunning() ? "The studies of both options are being looked up or run…"
                    : c                   ? c->fault
                                          : "Choose two options.");
     inputs_->clear();
@@ -384,6 +384,8 @@ void ComparePanel::paintPlans() {
   if (!isVisible() || !c || !c->fault.isEmpty() || c->from >= options.size() || c->to >= options.size() ||
       plans_->width() < 200)
     return;
+  plans_->setVisible(c->years.has_value());
+  if (!c->years) return;
   const YearMetric metric = document_.looking().metric;
   const QString key = QString("%1 %2 %3 %4 %5")
                           .arg(quintptr(c.get()))
@@ -397,8 +399,8 @@ void ComparePanel::paintPlans() {
                               withOption(document_.project(), c->to),
                               options[c->from].name,
                               options[c->to].name,
-                              &c->years[0],
-                              &c->years[1],
+                              &(*c->years)[0],
+                              &(*c->years)[1],
                               metric,
                               document_.looking().storey};
   const double ratio = devicePixelRatioF();

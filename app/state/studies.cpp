@@ -311,21 +311,10 @@ void Studies::askReadings() {
 
 void Studies::compare(std::size_t from, std::size_t to) {
   const Project& p = document_.project();
-  const Study* s = activeStudy();
-  if (!s || s->kind != StudyKind::Year) {
-    s = nullptr;
-    for (const Study& x : p.studies)
-      if (x.kind == StudyKind::Year && !s) s = &x;
-  }
+  std::optional<Study> year; // the one looked at goes before the first
+  if (const Study* s = activeStudy(); s && s->kind == StudyKind::Year) year = *s;
   if (from >= p.options.size() || to >= p.options.size()) return;
-  if (!s) {
-    auto fault = std::make_shared<OptionsCompared>();
-    fault->fault = "The project has no daylight year: add one in Studies.";
-    compared_ = fault;
-    emit comparedChanged();
-    return;
-  }
-  later([this, from, to, project = p, study = *s, store = document_.store(),
+  later([this, from, to, project = p, year, store = document_.store(),
          revision = document_.revision()](RunControl& control, KeptCoefficients&) -> std::function<void()> {
     auto out = std::make_shared<OptionsCompared>();
     out->from = from;
@@ -333,12 +322,11 @@ void Studies::compare(std::size_t from, std::size_t to) {
     out->revision = revision;
     out->inputs = optionDifferences(project, from, to);
     StudyRunner runner(store.get());
-    if (auto years = yearsOfOptions(project, from, to, study, runner, control)) {
-      out->years[0] = std::move((*years)[0]);
-      out->years[1] = std::move((*years)[1]);
-      out->moves = compareYears(out->years[0], out->years[1]);
+    if (auto figures = figuresOfOptions(project, from, to, year ? &*year : nullptr, runner, control)) {
+      out->years = std::move(figures->years);
+      out->moves = std::move(figures->moves);
     } else {
-      out->fault = QString::fromStdString(years.error().text());
+      out->fault = QString::fromStdString(figures.error().text());
     }
     return [this, out] {
       compared_ = out;

@@ -19,9 +19,9 @@ struct HoursBehind {
 };
 /// Two options beside each other.
 struct OptionsCompared {
-  std::size_t from = 0, to = 1;    ///< options of the project
-  std::vector<std::string> inputs; ///< what differs
-  YearAnswered years[2];
+  std::size_t from = 0, to = 1;                     ///< options of the project
+  std::vector<std::string> inputs;                  ///< what differs
+  std::optional<std::array<YearAnswered, 2>> years; ///< of the daylight year, where there is one
   YearComparison moves;
   QString fault;
   quint64 revision = 0; ///< of the document, as asked

@@ -57,12 +57,13 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
   from_->setAccessibleName("Compare from");
   to_ = addNames("To", [](int) {});
   to_->setAccessibleName("Compare to");
-  compare_ = addButton("Compare their years", [this] {
+  compare_ = addButton("Compare them", [this] {
     if (from_->currentIndex() < 0 || to_->currentIndex() < 0) return;
     studies_.compare(std::size_t(from_->currentIndex()), std::size_t(to_->currentIndex()));
     emit compareWanted();
   });
-  addNote("The daylight year of both is looked up, or run, with the same sensors and settings.");
+  addNote("The daylight year of both, and all studies of glare and energy, are looked up, or run, with the same sensors and "
+          "settings.");
   endGroup();
   body()->addStretch();
   explain({{name_, "What this option is called in the window, in tables and in the record"},

@@ -19,6 +19,21 @@ struct YearComparison {
 };
 YearComparison compareYears(const YearAnswered& from, const YearAnswered& to);
 
+/// A study of any other kind in both: of energy heating, cooling and lighting of each room and of all; of glare the
+/// share of the schedule above its limit at the worst line of sight and in the mean; else the mean of each group.
+/// Groups that both have, by name.
+std::vector<FigureMove> compareFields(const Study& study, const SensorField& from, const SensorField& to);
+
+/// What can be laid beside each other of two options.
+struct OptionsFigures {
+  std::optional<std::array<YearAnswered, 2>> years; ///< of the daylight year, where the project has one
+  YearComparison moves;                             ///< of all studies, the year first
+};
+/// The daylight year (`study`, or the first), then all studies of glare and of energy; a `study` of another kind alone.
+/// Faults name the option; without any such study there is one.
+Expected<OptionsFigures> figuresOfOptions(const Project& project, std::size_t from, std::size_t to, const Study* study,
+                                          StudyRunner& runner, RunControl& control);
+
 /// The years of two options, from as many rays each: where one stopped by itself sooner it goes on, so that rooms in
 /// which nothing changed do not differ. Faults name the option.
 Expected<std::array<YearAnswered, 2>> yearsOfOptions(const Project& project, std::size_t from, std::size_t to,

@@ -184,10 +184,10 @@ PaneLight paneCoefficients(const LightScene& scene, std::uint32_t group, std::ui
       upTo.push_back(area += scene.pieces()[k].area);
     }
   const Eigen::VectorXf zero = Eigen::VectorXf::Zero(Eigen::Index(bins));
-  if (pieces.empty()) return {zero, zero};
+  if (pieces.empty()) return {zero, zero, {}};
   const std::vector<std::uint8_t> local(scene.groupCount(), 0);
   constexpr std::size_t chunks = 16; // fixed, so that sums keep their order
-  std::vector<PaneLight> sums(chunks, {zero, zero});
+  std::vector<PaneLight> sums(chunks, {zero, zero, {}});
   forChunks(chunks, 1, threads, [&](std::size_t a, std::size_t b) {
     LightPaths<VectorSink> paths(scene, {}, true);
     for (std::size_t c = a; c < b; ++c) {
@@ -208,10 +208,15 @@ PaneLight paneCoefficients(const LightScene& scene, std::uint32_t group, std::ui
       }
     }
   });
-  PaneLight out{zero, zero};
+  PaneLight out{zero, zero, {}};
   for (const PaneLight& s : sums) {
     out.all += s.all;
     out.reflected += s.reflected;
+  }
+  for (std::size_t q = 0; q < out.quarters.size(); ++q) {
+    out.quarters[q] = zero;
+    for (std::size_t c = q; c < chunks; c += out.quarters.size()) out.quarters[q] += sums[c].all;
+    out.quarters[q] *= float(out.quarters.size()) / float(samples);
   }
   out.all /= float(samples);
   out.reflected /= float(samples);

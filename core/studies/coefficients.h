@@ -52,7 +52,8 @@ struct SpaceKept {
 };
 /// What falls through a group's panes for 1 cd/m² of each patch of the sky; empty until asked for.
 struct PaneLight {
-  Eigen::VectorXf all, reflected; ///< lx; of that what has met a surface: the sun's comes by it too
+  Eigen::VectorXf all, reflected;            ///< lx; of that what has met a surface: the sun's comes by it too
+  std::array<Eigen::VectorXf, 4> quarters{}; ///< `all` by a quarter of the paths each: how far they part is its error
 };
 /// Of a whole question, so that another blind, schedule, threshold or weather asks for no rays.
 struct KeptCoefficients {

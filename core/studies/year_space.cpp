@@ -368,6 +368,16 @@ std::vector<float> YearSpace::energyBehind(std::size_t k, const PaneLight& pane)
   return out;
 }
 
+double YearSpace::energyError(const PaneLight& pane) const {
+  if (pane.quarters[0].size() == 0) return 0;
+  Eigen::VectorXf year = Eigen::VectorXf::Zero(in_.sky->luminance.rows());
+  for (std::size_t h = 0; h < hours_; ++h)
+    if (in_.sky->diffuseEfficacy[h] > 0) year += in_.sky->luminance.col(Eigen::Index(h)) / in_.sky->diffuseEfficacy[h];
+  std::vector<double> each;
+  for (const Eigen::VectorXf& q : pane.quarters) each.push_back(double(q.dot(year)));
+  return batchError(each);
+}
+
 namespace {
 std::vector<Eigen::Index> everyHour(std::size_t hours, std::size_t every) {
   std::vector<Eigen::Index> out;

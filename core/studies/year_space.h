@@ -35,6 +35,8 @@ public:
   /// W/m² just behind a group's glass, by its visible transmittance, hour by hour, blinds open; `pane`: of the group
   /// (paneCoefficients).
   std::vector<float> energyBehind(std::size_t group, const PaneLight& pane) const;
+  /// Standard error of its sum over the year, Wh/m²: of the sky's part, which is told by paths.
+  double energyError(const PaneLight& pane) const;
   /// Instead of working blinds: those of the same windows on another grid; none closed.
   void takeBlinds(const YearSpace& other);
   void leaveOpen();

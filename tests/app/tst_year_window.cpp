@@ -140,7 +140,7 @@ private slots:
     // Both beside each other.
     choose(*w, "Compare from", "As drawn");
     choose(*w, "Compare to", "Fins and solar glass");
-    click(named<QPushButton>(*w, "Compare their years"));
+    click(named<QPushButton>(*w, "Compare them"));
     QTableWidget* moved = table(*w, "Figures that moved");
     QTRY_VERIFY_WITH_TIMEOUT(moved->rowCount() == 24, 90000); // building and seven rooms
     QVERIFY(moved->item(1, 1)->text().startsWith("ASE"));

@@ -3,7 +3,8 @@
 
 #ifndef Q_MOC_RUN
 #include "core/model/heat_library.h"
-#include "core/runs/runner.h"
+#include "core/model/options.h"
+#include "core/runs/compare.h"
 #include "core/studies/energy/energy_reading.h"
 #include "core/yardsticks/questions.h"
 #include "tests/energy_house.h"
@@ -217,6 +218,77 @@ private slots:
     QVERIFY(before);
     RunControl alone;
     QCOMPARE((*runner.light(*before, control, "Energy"))->value, runLight(*before, alone).value);
+  }
+
+  void theErrorIsThatOfOtherSeeds() {
+    std::vector<double> solar, lighting;
+    double solarError = 0, lightingError = 0;
+    constexpr int n = 8;
+    for (int seed = 1; seed <= n; ++seed) {
+      Study s = energyStudy();
+      s.year.error = 0.2; // rough, so that there is something to see
+      s.year.seed = std::uint64_t(seed);
+      const LightResult r = ran(energyHouse(), s);
+      const EnergyRoom& room = r.energy->rooms.at(0);
+      solar.push_back(room.year().solar);
+      lighting.push_back(room.year().lighting);
+      solarError += room.solarError / n;
+      lightingError += room.lightingError / n;
+      QVERIFY(room.solarError > 0 && room.lightingError > 0);
+      QCOMPARE(room.demandError(), std::hypot(room.solarError, room.lightingError));
+      QVERIFY(double(r.standardError[0]) * room.floorArea >= room.demandError() * 0.999);
+    }
+    const auto spread = [](const std::vector<double>& v) {
+      double mean = 0, square = 0;
+      for (double x : v) mean += x / double(v.size());
+      for (double x : v) square += (x - mean) * (x - mean);
+      return std::sqrt(square / double(v.size() - 1));
+    };
+    // Neither half nor four times of what it is (eight seeds tell a spread to about a quarter).
+    const QString told = QString("sun %1 told %2, lamps %3 told %4")
+                             .arg(spread(solar))
+                             .arg(solarError)
+                             .arg(spread(lighting))
+                             .arg(lightingError);
+    QVERIFY2(solarError > 0.5 * spread(solar) && solarError < 6 * spread(solar), qPrintable(told));
+    QVERIFY2(lightingError > 0.5 * spread(lighting) && lightingError < 4 * spread(lighting), qPrintable(told));
+  }
+
+  void optionsAreLaidBesideEachOther() {
+    Project p = energyHouse();
+    p.studies = {energyStudy()};
+    Study factor;
+    factor.id = {6};
+    factor.kind = StudyKind::DaylightFactor;
+    factor.light.error = 0.05;
+    p.studies.push_back(factor);
+    p = withNewOption(p, "Less glass");
+    p.windowRules[0].ratio = 0.1;
+    StudyRunner runner(nullptr);
+    RunControl control;
+    const auto figures = figuresOfOptions(p, 0, 1, nullptr, runner, control);
+    QVERIFY2(figures, figures ? "" : figures.error().text().c_str());
+    QVERIFY(!figures->years);                              // the project has none
+    QCOMPARE(figures->moves.moves.size(), std::size_t(6)); // all rooms, and the one
+    const auto& m = figures->moves.moves;
+    QVERIFY(m[0].space == "All rooms" && m[0].figure == "heating" && m[3].space == "Hall");
+    QVERIFY2(m[1].figure == "cooling" && m[1].to < m[1].from && m[1].sure(),
+             qPrintable(QString("%1 → %2 ± %3").arg(m[1].from).arg(m[1].to).arg(m[1].error)));
+    QVERIFY(m[2].figure == "lighting" && m[2].to > m[2].from && m[2].error > 0);
+    const LightResult alone = ran(withOption(p, 1));
+    QCOMPARE(m[3].to, alone.energy->rooms[0].year().heating / alone.energy->rooms[0].floorArea);
+    // One study of another kind, by itself.
+    const auto df = figuresOfOptions(p, 0, 1, &p.studies[1], runner, control);
+    QVERIFY(df && df->moves.moves.size() == 1);
+    QVERIFY(df->moves.moves[0].figure == "mean" && df->moves.moves[0].unit == "%" &&
+            df->moves.moves[0].to < df->moves.moves[0].from);
+    p.studies = {factor};
+    const auto none = figuresOfOptions(p, 0, 1, nullptr, runner, control);
+    QVERIFY(!none && none.error().message.find("no daylight year") != std::string::npos);
+    p.studies = {energyStudy()};
+    p.site.weather = nullptr;
+    const auto dry = figuresOfOptions(p, 0, 1, nullptr, runner, control);
+    QVERIFY(!dry && dry.error().message.starts_with(p.options[0].name + ": Energy: "));
   }
 
   void whatIsKnownIsNotAskedAgain() {

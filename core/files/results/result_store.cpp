@@ -257,7 +257,7 @@ void putEnergy(std::string& out, const EnergyYear& e) {
     putAll(out, charsOf(r.use));
     put(out, r.floorArea);
     putAll(out, std::vector<EnergyParts>(r.months.begin(), r.months.end()));
-    putAll(out, std::vector<double>{r.peakHeating, r.peakCooling, r.hoursAbove});
+    putAll(out, std::vector<double>{r.peakHeating, r.peakCooling, r.hoursAbove, r.solarError, r.lightingError});
     putAll(out, std::vector<std::uint32_t>{r.peakHeatingHour, r.peakCoolingHour});
     putAll(out, r.hours);
     std::string names;
@@ -311,7 +311,7 @@ void takeEnergy(Taker& t, LightResult& r) {
       name = end + 1;
     }
     t.sound =
-        t.sound && months.size() == 12 && figures.size() == 3 && hours.size() == 2 && room.hours.size() == hoursOfYear;
+        t.sound && months.size() == 12 && figures.size() == 5 && hours.size() == 2 && room.hours.size() == hoursOfYear;
     if (!t.sound) return;
     room.name.assign(called.begin(), called.end());
     room.use.assign(use.begin(), use.end());
@@ -319,6 +319,8 @@ void takeEnergy(Taker& t, LightResult& r) {
     room.peakHeating = figures[0];
     room.peakCooling = figures[1];
     room.hoursAbove = figures[2];
+    room.solarError = figures[3];
+    room.lightingError = figures[4];
     room.peakHeatingHour = hours[0];
     room.peakCoolingHour = hours[1];
     e->rooms.push_back(std::move(room));

@@ -54,6 +54,8 @@ std::optional<EnergyRoom> allRooms(const EnergyYear& year) {
       o.air += e.air * float(r.floorArea);
       o.operative += e.operative * float(r.floorArea);
     }
+    out.solarError = std::hypot(out.solarError, r.solarError);
+    out.lightingError = std::hypot(out.lightingError, r.lightingError);
     out.floorArea += r.floorArea;
     out.hoursAbove = std::max(out.hoursAbove, r.hoursAbove); // of the warmest
   }

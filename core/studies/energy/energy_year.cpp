@@ -41,6 +41,7 @@ namespace {
 
 constexpr double groundShare = 0.5; ///< of the loss to outdoor air, of floors on the ground
 constexpr double airHeat = 1200;    ///< J/(m³K)
+constexpr std::size_t skip = 8;     ///< hours, for the uncertainty of lighting
 constexpr double overheated = 26;   ///< °C
 
 /// g and U of glass that states none, by its panes: typical values of the trade.
@@ -264,6 +265,7 @@ public:
       std::string name = in_.base.groups[g.groups[k]].name; // within its room the room needs no saying
       if (name.starts_with(room + ", ")) name.erase(0, room.size() + 2);
       names_.push_back("sun, " + name);
+      solarVariance_ += std::pow(each * g.behindError[k] / 1000, 2);
       for (std::size_t h = 0; h < g.behind[k].size(); ++h)
         solar_[k][sky.hours[h]] += each * double(g.behind[k][h]) * (g.closed[k][h] ? in_.closedBlinds : 1);
     }
@@ -273,21 +275,21 @@ public:
       if (z_.inUse[h]) lighting_[h] = whole; // dark, until daylight says otherwise
     if (g.lux.size() == 0 || z_.use.control == LightingControl::Always) return;
     if (!(z_.use.target > 0)) return lighting_.assign(hoursOfYear, 0); // nothing is asked, nothing is owing
-    for (std::size_t h = 0; h < sky.hours.size(); ++h) {
-      if (!z_.inUse[sky.hours[h]]) continue;
-      const auto column = g.lux.col(Eigen::Index(h));
-      double owing = 0, mean = 0;
-      for (Eigen::Index i = 0; i < column.size(); ++i) {
-        owing += std::max(0.0, 1 - double(column[i]) / z_.use.target) / double(column.size());
-        mean += double(column[i]) / double(column.size());
-      }
-      lighting_[sky.hours[h]] = whole * (z_.use.control == LightingControl::Dimmed ? owing
-                                         : mean < z_.use.target                    ? 1.0
-                                                                                   : 0.0);
+    for (std::size_t h = 0; h < sky.hours.size(); ++h)
+      if (z_.inUse[sky.hours[h]]) lighting_[sky.hours[h]] = whole * owing(g.lux, h);
+    std::vector<double> each;
+    for (const Eigen::MatrixXf& lux : g.luxOf) {
+      double sum = 0;
+      for (Eigen::Index k = 0; k < lux.cols(); ++k)
+        if (z_.inUse[sky.hours[std::size_t(k) * skip]]) sum += whole * owing(lux, std::size_t(k)) * double(skip) / 1000;
+      each.push_back(sum);
     }
+    lightingError_ = batchError(each);
   }
 
   void run(EnergyRoom& out) const {
+    out.solarError = std::sqrt(solarVariance_);
+    out.lightingError = lightingError_;
     const HeatRoom room(z_.heat);
     double mass = 20;
     for (int pass = 0; pass < 3; ++pass) { // until it begins as it ends
@@ -302,6 +304,16 @@ public:
   }
 
 private:
+  /// The share of the lamps that an hour's daylight leaves owing.
+  double owing(const Eigen::MatrixXf& lux, std::size_t h) const {
+    const auto column = lux.col(Eigen::Index(h));
+    double left = 0, mean = 0;
+    for (Eigen::Index i = 0; i < column.size(); ++i) {
+      left += std::max(0.0, 1 - double(column[i]) / z_.use.target) / double(column.size());
+      mean += double(column[i]) / double(column.size());
+    }
+    return z_.use.control == LightingControl::Dimmed ? left : mean < z_.use.target ? 1.0 : 0.0;
+  }
   double hour(const HeatRoom& room, std::size_t h, double mass, EnergyRoom& out) const {
     const bool used = z_.inUse[h];
     const RoomUse& u = z_.use;
@@ -363,6 +375,7 @@ private:
   std::vector<std::vector<double>> solar_; ///< by group of windows
   std::vector<std::string> names_;         ///< of those groups' sun
   std::vector<double> lighting_;
+  double solarVariance_ = 0, lightingError_ = 0; ///< kWh², kWh
 };
 
 /// What falls behind the glass of a space and on its sensors; false where it was stopped.
@@ -378,11 +391,13 @@ bool learn(const EnergyInput& e, std::size_t space, bool daylit, KeptCoefficient
     if (pane.all.size() == 0)
       pane = paneCoefficients(*e.base.scene, s.groups()[k], e.base.settings.seed, 1 << 14, threads);
     out.behind.push_back(s.energyBehind(k, pane));
+    out.behindError.push_back(s.energyError(pane));
     std::vector<std::uint8_t> closed(out.behind.back().size());
     for (std::size_t h = 0; h < closed.size(); ++h) closed[h] = s.closed(h, k);
     out.closed.push_back(std::move(closed));
   }
   if (daylit) out.lux = s.illuminance(kept, 2, 1);
+  for (std::size_t b = 0; daylit && b < out.luxOf.size(); ++b) out.luxOf[b] = s.illuminance(kept, 2, skip, b);
   kept.spaces[space] = {};
   kept.openBytes = 0;
   out.whole = true;
@@ -415,20 +430,25 @@ LightResult runEnergy(const LightInput& in, RunControl& control, Threads threads
   bool all = control.goesOn(), worked = false;
   double done = 0;
   year->ofGroup.assign(e.zones.size(), -1);
-  std::map<int, std::pair<float, std::int32_t>> known; // in two grids it is one room
+  struct Known {
+    float each, error;
+    std::int32_t room;
+  };
+  std::map<int, Known> known; // in two grids it is one room
   for (std::size_t k = 0; k < e.zones.size() && all; ++k) {
     const SensorGridFacts& g = e.base.sensors.groups[k];
     done += double(g.count);
     if (g.room < 0 || g.count == 0 || !(e.zones[k].heat.floorArea > 0)) continue;
-    const auto value = [&](float each) {
+    const auto value = [&](float each, float error) {
       for (std::size_t i = g.first; i < g.first + g.count; ++i) {
         out.value[i] = each;
+        out.standardError[i] = error;
         out.samples[i] = 1;
       }
     };
     if (const auto at = known.find(g.room); at != known.end()) {
-      value(at->second.first);
-      year->ofGroup[k] = at->second.second;
+      value(at->second.each, at->second.error);
+      year->ofGroup[k] = at->second.room;
       continue;
     }
     const bool daylit = e.zones[k].use.lighting > 0 && e.zones[k].use.control != LightingControl::Always;
@@ -452,9 +472,11 @@ LightResult runEnergy(const LightInput& in, RunControl& control, Threads threads
     room.run(made);
     const EnergyParts y = made.year();
     const float each = float((y.heating - y.cooling + y.lighting) / made.floorArea);
-    value(each);
+    // A kWh more of the lamps is one more of cooling too, at most.
+    const float error = float(std::hypot(made.solarError, 2 * made.lightingError) / made.floorArea);
+    value(each, error);
     year->ofGroup[k] = std::int32_t(year->rooms.size());
-    known[g.room] = {each, year->ofGroup[k]};
+    known[g.room] = {each, error, year->ofGroup[k]};
     year->rooms.push_back(std::move(made));
     if (control.progress) control.progress(std::min(0.999, done / double(std::max<std::size_t>(1, n))));
   }

@@ -14,6 +14,7 @@
 #include "core/studies/light_study.h"
 #include <Eigen/Core>
 #include <array>
+#include <cmath>
 
 namespace noonward {
 
@@ -55,8 +56,11 @@ struct EnergyRoom {
   std::vector<EnergyCause> causes;
   double peakHeating = 0, peakCooling = 0;                ///< W, both above 0
   std::uint32_t peakHeatingHour = 0, peakCoolingHour = 0; ///< records 0…8759
-  double hoursAbove = 0;                                  ///< of use with an operative temperature above 26 °C
-  std::vector<EnergyHour> hours;                          ///< 8760
+  double solarError = 0, lightingError = 0; ///< standard errors of the year's sums, kWh: of the light's paths alone
+  /// How far heating or cooling can be off for it, kWh: no more than the gains are.
+  double demandError() const { return std::hypot(solarError, lightingError); }
+  double hoursAbove = 0;         ///< of use with an operative temperature above 26 °C
+  std::vector<EnergyHour> hours; ///< 8760
   EnergyParts year() const;
 };
 struct EnergyYear {
@@ -78,6 +82,8 @@ struct EnergyKept {
     std::vector<std::uint32_t> groups;      ///< window groups of the model
     std::vector<std::vector<float>> behind; ///< by group, W/m² just behind its glass, blinds open; hours with light
     std::vector<std::vector<std::uint8_t>> closed; ///< by group and hour with light: are its blinds?
+    std::vector<double> behindError;               ///< by group, Wh/m² of the year
+    std::array<Eigen::MatrixXf, 4> luxOf;          ///< of every eighth hour, by one independent batch of paths each
     Eigen::MatrixXf lux;                           ///< sensors × hours with light; empty where no daylight was asked
     bool whole = false;
   };
