@@ -1,5 +1,6 @@
 #include "picture/record_chapters.h"
 #include "core/base/words.h"
+#include "core/studies/energy/energy_reading.h"
 #include "picture/shadow_page.h"
 #include "picture/skyline.h"
 #include <algorithm>
@@ -86,6 +87,66 @@ void composeMaps(const ChapterPage& page, const std::string& id) {
   }
 }
 
+/// Rooms by cause, and the months of all of them; without the proposal beside it where there is one.
+void composeEnergy(const ChapterPage& page, const FieldChapter& f) {
+  Flow& w = page.w;
+  const ShownUnit unit = shownUnit("kWh/m²", page.facts.project.units),
+                  area = shownUnit("m²", page.facts.project.units);
+  const auto figuresOf = [&](const EnergyRoom& r) {
+    QStringList out;
+    const EnergyParts y = r.year();
+    for (double kwh : {y.heating, y.cooling, y.lighting, y.solar, y.internal, y.transmission, y.ventilation})
+      out << QString::number(unit.shown(kwh / std::max(1e-9, r.floorArea)), 'f', 1);
+    return out;
+  };
+  std::vector<QStringList> rows;
+  const auto row = [&](const QString& name, const EnergyRoom& r) {
+    rows.push_back({name, q(r.use), QString::number(area.shown(r.floorArea), 'f', 0)});
+    rows.back() << figuresOf(r);
+  };
+  const auto all = allRooms(*f.now->light->energy);
+  if (!all) return;
+  row("All rooms", *all);
+  if (f.before && f.before->light && f.before->light->energy)
+    if (const auto before = allRooms(*f.before->light->energy)) row("without the proposal", *before);
+  for (const EnergyRoom& r : f.now->light->energy->rooms)
+    if (rows.size() < mostRows) row(q(r.name), r);
+  w.paragraph(QString("%1 of floor in a year, into the room positive. ± of heating and cooling %2, of lighting %3, "
+                      "numerical alone.")
+                  .arg(q(unit.symbol))
+                  .arg(unit.shown(all->demandError() / all->floorArea), 0, 'g', 2)
+                  .arg(unit.shown(all->lightingError / all->floorArea), 0, 'g', 2),
+              page.theme.muted, 9);
+  w.table({{"room", 2.4, false},
+           {"used as", 1.6, false},
+           {q(area.symbol), 0.8, true},
+           {"heating", 1, true},
+           {"cooling", 1, true},
+           {"lighting", 1, true},
+           {"sun", 0.8, true},
+           {"people", 1, true},
+           {"through walls", 1.3, true},
+           {"by air", 0.9, true}},
+          rows);
+  rows.clear();
+  for (std::size_t m = 0; m < 12; ++m) {
+    const EnergyParts& y = all->months[m];
+    rows.push_back({monthName(int(m) + 1)});
+    for (double kwh : {y.heating, y.cooling, y.lighting, y.solar, y.internal, y.transmission, y.ventilation})
+      rows.back() << QString::number(unit.shown(kwh / all->floorArea), 'f', 2);
+  }
+  w.table({{"all rooms", 1.6, false},
+           {"heating", 1, true},
+           {"cooling", 1, true},
+           {"lighting", 1, true},
+           {"sun", 1, true},
+           {"people", 1, true},
+           {"through walls", 1.3, true},
+           {"by air", 1, true}},
+          rows);
+  w.paragraph(q(whyText(page.facts.project, *all, std::nullopt)), page.theme.ink, 9.2);
+}
+
 void composeField(const ChapterPage& page, const FieldChapter& f) {
   Flow& w = page.w;
   const Theme& t = page.theme;
@@ -98,6 +159,10 @@ void composeField(const ChapterPage& page, const FieldChapter& f) {
   w.paragraph(q("Run " + f.now->key().fingerprint() +
                 (f.before ? ", without the proposal " + f.before->key().fingerprint() : std::string()) + "."),
               t.muted, 9);
+  if (f.now->light && f.now->light->energy) {
+    composeEnergy(page, f);
+    return composeMaps(page, f.study.id.text());
+  }
   const ShownUnit unit = shownUnit(f.now->scale.unit, p.units), area = shownUnit("m²", p.units);
   const QString symbol = q(unit.symbol),
                 share = QString("% with %1 %2").arg(unit.shown(usualThreshold(f.study.kind)), 0, 'g', 4).arg(symbol);

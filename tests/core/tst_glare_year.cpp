@@ -9,6 +9,7 @@
 #include "core/studies/fisheye.h"
 #include "core/studies/glare_year.h"
 #include "core/studies/year_hours.h"
+#include "core/studies/year_space.h"
 #include "core/sun/sun_path.h"
 #include "tests/house.h"
 #endif
@@ -181,6 +182,29 @@ private slots:
     QCOMPARE(ruled.glare->closedHours[1], double(closed));
     s.year.closesAtGlare = 0.35; // earlier
     QVERIFY(ran(p, s).glare->closedHours[1] > double(closed));
+  }
+
+  void sunsOfNeighbouringDaysStandTogether() {
+    const auto sky = hourlySky(withEyes({180}));
+    QVERIFY(sky);
+    std::vector<std::uint32_t> wanted;
+    for (std::uint32_t h = 0; h < (*sky)->hours.size(); ++h)
+      if (const auto clock = (*sky)->hours[h] % 24; clock >= 8 && clock < 18) wanted.push_back(h);
+    const auto suns = YearSpace::sunsTogether(**sky, wanted);
+    QCOMPARE(suns.size(), (*sky)->hours.size());
+    std::size_t asked = 0, alone = 0;
+    for (std::uint32_t h = 0; h < suns.size(); ++h) {
+      const bool in = std::binary_search(wanted.begin(), wanted.end(), h) && (*sky)->beam[h] > 0;
+      QCOMPARE(suns[h] != YearSpace::notAsked, in);
+      if (!in) continue;
+      const std::uint32_t of = suns[h];
+      QCOMPARE(suns[of], of); // who stands for others stands for itself
+      QCOMPARE((*sky)->hours[of] % 24, (*sky)->hours[h] % 24);
+      QVERIFY(dot((*sky)->sun[h], (*sky)->sun[of]) >= std::cos(0.2501 * radiansPerDegree));
+      ++asked;
+      alone += of == h;
+    }
+    QVERIFY2(asked > 1000 && alone < 0.9 * double(asked), qPrintable(QString("%1 of %2").arg(alone).arg(asked)));
   }
 
   void theGroupThatGlaresClosesFirst() {

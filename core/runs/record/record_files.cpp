@@ -5,6 +5,7 @@
 #include "core/files/results/tables.h"
 #include "core/files/results/workbook.h"
 #include "core/runs/record/record.h"
+#include "core/studies/energy/energy_year.h"
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -92,6 +93,23 @@ WorkSheet groupSheet(SheetNames& names, const Project& p, const FieldChapter& f)
   return out;
 }
 
+/// Gains and losses by cause and month, kWh.
+WorkSheet energySheet(SheetNames& names, const FieldChapter& f) {
+  WorkSheet out{names(f.study.name + ", kWh"), {"room", "used as", "floor m²", "cause"}, {}};
+  for (int m = 1; m <= 12; ++m) out.head.push_back(monthName(m));
+  out.head.push_back("year");
+  for (const EnergyRoom& r : f.now->light->energy->rooms)
+    for (const EnergyCause& c : r.causes) {
+      double sum = 0;
+      for (double m : c.months) sum += m;
+      if (sum == 0) continue;
+      out.rows.push_back({r.name, r.use, r.floorArea, c.name});
+      for (double m : c.months) out.rows.back().push_back(m);
+      out.rows.back().push_back(sum);
+    }
+  return out;
+}
+
 std::vector<WorkSheet> sheetsOf(const RecordFacts& f) {
   const Project& p = f.project;
   SheetNames names;
@@ -128,7 +146,10 @@ std::vector<WorkSheet> sheetsOf(const RecordFacts& f) {
   if (!robust.rows.empty()) sheets.push_back(std::move(robust));
   for (const YearChapter& y : f.years) addYear(sheets, names, p, y);
   for (const FieldChapter& x : f.fields)
-    if (x.now) sheets.push_back(groupSheet(names, p, x));
+    if (x.now) {
+      sheets.push_back(groupSheet(names, p, x));
+      if (x.now->light && x.now->light->energy) sheets.push_back(energySheet(names, x));
+    }
   const ShownUnit area = shownUnit("m²", p.units);
   WorkSheet finishes{names("Finishes"), {"name", "value", "area " + area.symbol, "source"}, {}};
   for (const FinishLine& l : finishLines(p))
