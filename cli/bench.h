@@ -35,5 +35,6 @@ std::vector<Measured> shadeSpeed();
 std::vector<Measured> accessSpeed();
 std::vector<Measured> quarterSpeed();
 std::vector<Measured> glareSpeed();
+std::vector<Measured> energySpeed();
 
 } // namespace noonward::cli

@@ -124,11 +124,12 @@ void composeEnergy(const ChapterPage& page, const FieldChapter& f) {
            {"cooling", 1, true},
            {"lighting", 1, true},
            {"sun", 0.8, true},
-           {"people", 1, true},
-           {"through walls", 1.3, true},
-           {"by air", 0.9, true}},
+           {"internal", 1, true},
+           {"transmission", 1.4, true},
+           {"ventilation", 1.2, true}},
           rows);
   rows.clear();
+  w.gap(8);
   for (std::size_t m = 0; m < 12; ++m) {
     const EnergyParts& y = all->months[m];
     rows.push_back({monthName(int(m) + 1)});
@@ -140,9 +141,9 @@ void composeEnergy(const ChapterPage& page, const FieldChapter& f) {
            {"cooling", 1, true},
            {"lighting", 1, true},
            {"sun", 1, true},
-           {"people", 1, true},
-           {"through walls", 1.3, true},
-           {"by air", 1, true}},
+           {"internal", 1, true},
+           {"transmission", 1.4, true},
+           {"ventilation", 1.2, true}},
           rows);
   w.paragraph(q(whyText(page.facts.project, *all, std::nullopt)), page.theme.ink, 9.2);
 }

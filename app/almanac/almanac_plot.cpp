@@ -133,9 +133,10 @@ void AlmanacPlot::renderYear() {
         c = twilight;
       if (energy) { // at night too
         const double v = double(room_[weatherHourIndex(civil(at, p.site.weather->utcOffset))]);
-        c = picture == YearPicture::RoomTemperature
-                ? paletteColor(Palette::SunHours, std::clamp((v - coolest) / (warmest - coolest), 0.0, 1.0)).rgb()
-                : paletteColor(Palette::Difference, 0.5 + 0.5 * v / roomMost_).rgb();
+        if (picture == YearPicture::RoomTemperature)
+          c = paletteColor(Palette::SunHours, std::clamp((v - coolest) / (warmest - coolest), 0.0, 1.0)).rgb();
+        else if (std::abs(v) > 0.05) // heated is warm, cooled is cool; else it stays day and night
+          c = paletteColor(Palette::Difference, 0.5 - (v > 0 ? 0.12 : -0.12) - 0.38 * v / roomMost_).rgb();
       } else if (z > std::sin(sunriseAltitude)) {
         if (picture == YearPicture::Probe) {
           const ProbeState s = probed->at(at);

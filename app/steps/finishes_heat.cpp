@@ -119,7 +119,7 @@ void FinishesSheet::refreshHeat() {
     const std::string now = (d.*place.name).empty() ? usualConstruction(place.flow) : d.*place.name;
     c->clear();
     for (const Construction& one : list)
-      c->addItem(QString::fromStdString(fmt::format("{}  ·  {:.3g}", one.name, uValueOf(one, place.flow))));
+      c->addItem(QString::fromStdString(fmt::format("{}  ·  U {:.2g}", one.name, uValueOf(one, place.flow))));
     const auto at = std::find_if(list.begin(), list.end(), [&](const Construction& one) { return one.name == now; });
     if (at == list.end()) c->addItem(QString::fromStdString(now + " (not known)"));
     c->setCurrentIndex(int(at - list.begin()));

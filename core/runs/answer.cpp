@@ -1,6 +1,7 @@
 #include "core/runs/answer.h"
 #include "core/runs/runner.h"
 #include "core/runs/trial.h"
+#include "core/studies/energy/energy_year.h"
 #include "core/studies/model_parts.h"
 #include <algorithm>
 #include <chrono>
@@ -147,6 +148,7 @@ void Answerer::forget() {
   scene_ = {};
   recent_.clear();
   before_.clear();
+  energyKept_.reset();
 }
 
 std::shared_ptr<const ProbeResult> Answerer::probe(const StudyQuestion& q) {
@@ -233,6 +235,10 @@ AnswerPtr Answerer::light(const StudyQuestion& q, RunControl& control, const std
   if (q.quick) study.light.maxSamples = 64;
   auto input = lightInput(q.project, study, false, q.moment);
   if (!input) return faulty(q, input.error());
+  if (input->energy) {
+    if (!energyKept_) energyKept_ = std::make_shared<EnergyKept>();
+    input->energyKept = energyKept_;
+  }
   a.lightInput = std::make_shared<const LightInput>(std::move(*input));
   a.asked += fmt::format(", {}, error at sensors {:g} %", a.lightInput->sky.text, 100 * study.light.error);
   const auto with = [&](std::shared_ptr<const LightResult> result, bool partial) {
@@ -245,7 +251,7 @@ AnswerPtr Answerer::light(const StudyQuestion& q, RunControl& control, const std
   std::shared_ptr<const LightResult> result;
   if (!q.quick && q.store) result = q.store->findLight(a.lightInput->key);
   a.stored = result != nullptr;
-  if (!result && q.onlyStored) return nullptr;
+  if (!result && q.onlyStored && !answeredByKept(*a.lightInput)) return nullptr; // what takes a blink follows changes
   if (!result) {
     auto fresh =
         std::make_shared<LightResult>(runLight(*a.lightInput, control, threads_, [&](const LightResult& round) {

@@ -81,8 +81,9 @@ private:
   AnswerPtr inState(AnswerPtr answer, const StudyQuestion& q, RunControl& control);
   Threads threads_;
   std::map<Digest, std::shared_ptr<const SensorField>> before_; ///< of the last few questions
-  KeptCoefficients kept_; ///< another glass traces again, another blind or schedule does not
-  Scene scene_;           ///< of the last question: layers are taken over
+  KeptCoefficients kept_;                         ///< another glass traces again, another blind or schedule does not
+  std::shared_ptr<struct EnergyKept> energyKept_; ///< other g, U, constructions or uses trace nothing again
+  Scene scene_;                                   ///< of the last question: layers are taken over
   std::map<Digest, std::shared_ptr<const SunHoursResult>> recent_; ///< so that a drag asks nothing twice
 };
 

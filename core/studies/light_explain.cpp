@@ -134,19 +134,20 @@ LightStatistics lightStatistics(const LightResult& r, std::size_t first, std::si
   for (std::size_t i = first; i < first + count && i < r.value.size(); ++i)
     if (!std::isnan(r.value[i])) whole += given[i - first];
   const auto weight = [&](std::size_t i) { return given[i - first] / whole; };
-  double variance = 0;
+  double variance = 0, together = 0;
   for (std::size_t i = first; i < first + count && i < r.value.size(); ++i) {
     if (std::isnan(r.value[i])) continue;
     const double value = double(r.value[i]), w = weight(i);
     v.emplace_back(value, w);
     variance += std::pow(w * double(r.standardError[i]), 2);
+    together += w * double(r.standardError[i]);
     s.mean += w * value;
     s.shareBelow += value < low ? w : 0;
     s.shareAbove += value > high ? w : 0;
   }
   s.count = v.size();
   if (v.empty()) return s;
-  s.meanError = std::sqrt(variance);                                               // sensors are independent
+  s.meanError = r.energy ? together : std::sqrt(variance); // sensors of a room that share its figure, or independent
   if (constexpr std::size_t of = 16; r.replicates.size() == of * r.value.size()) { // or share what is remembered
     std::array<double, of> means{};
     bool all = true;

@@ -62,7 +62,7 @@ private slots:
     choose(*w, "Picture of the year", "temperature of the room");
     QVERIFY(plot->textAt({project().site.year, 7, 15}, 14 * 60).contains("°C, operative"));
 
-    // Another use: what was changed of it is told, and the answer waits for its run.
+    // Another use: what was changed of it is told.
     QTest::keyClick(w.get(), Qt::Key_4, Qt::AltModifier);
     choose(*w, "Use of the room", "classroom");
     QCOMPARE(project().rooms[0].use, std::string("classroom"));
@@ -98,9 +98,9 @@ private slots:
     QCOMPARE(project().heat.mass, ThermalMass::Heavy);
 
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
-    press(*w, "Run study");
+    // Nothing was traced again: the answer followed by itself.
     QTRY_VERIFY_WITH_TIMEOUT(energy() && energy()->rooms[0].use == "study hall", 120000);
-    QVERIFY(energy()->rooms[0].year().heating > 1.2 * y.heating);
+    QTRY_VERIFY_WITH_TIMEOUT(energy() && energy()->rooms[0].year().heating > 1.2 * y.heating, 30000);
     // Steps back are steps back.
     w->document().undo();
     QCOMPARE(project().heat.mass, ThermalMass::Medium);

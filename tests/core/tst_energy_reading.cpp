@@ -237,6 +237,9 @@ private slots:
       QVERIFY(room.solarError > 0 && room.lightingError > 0);
       QCOMPARE(room.demandError(), std::hypot(room.solarError, room.lightingError));
       QVERIFY(double(r.standardError[0]) * room.floorArea >= room.demandError() * 0.999);
+      // Its sensors share one figure: their mean is no surer than each.
+      const double mean = lightStatistics(r, 0, r.value.size(), 50, 1e9).meanError;
+      QVERIFY(std::abs(mean / double(r.standardError[0]) - 1) < 1e-5);
     }
     const auto spread = [](const std::vector<double>& v) {
       double mean = 0, square = 0;

@@ -406,6 +406,21 @@ bool learn(const EnergyInput& e, std::size_t space, bool daylit, KeptCoefficient
 
 } // namespace
 
+bool answeredByKept(const LightInput& in) {
+  if (!in.energy || !in.energyKept) return false;
+  const EnergyInput& e = *in.energy;
+  const EnergyKept& kept = *in.energyKept;
+  if (kept.key != e.base.key || kept.before != in.before || kept.spaces.size() != e.zones.size()) return false;
+  for (std::size_t k = 0; k < e.zones.size(); ++k) {
+    const SensorGridFacts& g = e.base.sensors.groups[k];
+    if (g.room < 0 || g.count == 0 || !(e.zones[k].heat.floorArea > 0)) continue;
+    const EnergyKept::Gains& gains = kept.spaces[k];
+    const bool daylit = e.zones[k].use.lighting > 0 && e.zones[k].use.control != LightingControl::Always;
+    if (!gains.whole || (daylit && gains.lux.size() == 0)) return false;
+  }
+  return true;
+}
+
 LightResult runEnergy(const LightInput& in, RunControl& control, Threads threads) {
   const auto start = std::chrono::steady_clock::now();
   require(in.energy != nullptr, "runEnergy: an input of lightInput()");

@@ -91,6 +91,8 @@ struct EnergyKept {
   bool before = false; ///< without the proposal
   std::vector<Gains> spaces;
 };
+/// Does what `input.energyKept` holds answer it without tracing, in a blink?
+bool answeredByKept(const LightInput& input);
 /// Of LightKind: what is asked, what it is made from, the run.
 Outcome energyQuestion(const Project& project, const Study& study, std::optional<Instant> moment, LightInput& input,
                        Hasher& hash);
