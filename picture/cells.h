@@ -8,6 +8,8 @@
 namespace noonward {
 
 /// Cells of one group as a mesh, lifted 3 cm off the surface so that they lie on top. Single points give small squares.
-Mesh cellMesh(const SensorSet& sensors, std::size_t group);
+/// The needle of a line of sight is as long as its value asks: whole at the largest of all that are painted, less than
+/// half at 0 or where there is none.
+Mesh cellMesh(const SensorField& painted, std::size_t group);
 
 } // namespace noonward

@@ -35,7 +35,7 @@ QImage rayPicture(const RayPictureInput& in, const Theme& theme, int width, int 
   if (in.painted) {
     std::vector<SceneLayer::Part> parts;
     for (std::size_t g = 0; g < in.painted->sensors.groups.size(); ++g) {
-      auto mesh = std::make_shared<const Mesh>(cellMesh(in.painted->sensors, g));
+      auto mesh = std::make_shared<const Mesh>(cellMesh(*in.painted, g));
       if (!mesh->triangles.empty()) parts.push_back({g + 1, 0, mesh});
     }
     if (!parts.empty()) cells.layers.push_back(std::make_shared<const SceneLayer>(std::move(parts), nullptr));

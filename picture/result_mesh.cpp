@@ -17,7 +17,7 @@ struct Coloured {
 Coloured coloured(const SensorField& painted) {
   Coloured out;
   for (std::size_t g = 0; g < painted.sensors.groups.size(); ++g) {
-    const Mesh m = cellMesh(painted.sensors, g);
+    const Mesh m = cellMesh(painted, g);
     const std::size_t first = painted.sensors.groups[g].first;
     for (std::size_t t = 0; t < m.triangles.size(); ++t) {
       const float v = painted.values()[first + m.face[t]];

@@ -164,7 +164,7 @@ StageGeometry tintGeometry(const Project& project, const RoomTints& tints, doubl
 StageGeometry cellGeometry(const SensorField& painted, const Theme& theme) {
   StageGeometry g;
   for (std::size_t k = 0; k < painted.sensors.groups.size(); ++k) {
-    const Mesh m = cellMesh(painted.sensors, k);
+    const Mesh m = cellMesh(painted, k);
     const std::size_t first = painted.sensors.groups[k].first;
     for (std::size_t t = 0; t < m.triangles.size(); ++t) {
       const double v = double(painted.values()[first + m.face[t]]);

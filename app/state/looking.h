@@ -18,7 +18,19 @@ inline constexpr std::array allSteps{Step::Site,    Step::Model,   Step::Finishe
 
 enum class ClockKind { Clock, Standard, Solar };
 /// Own: of what is looked at, else of the place.
-enum class YearPicture { Own, DayAndNight, Probe, DirectNormal, Global, SensorLux, SensorBeam, BlindsClosed, Glare, RoomTemperature, RoomLoad };
+enum class YearPicture {
+  Own,
+  DayAndNight,
+  Probe,
+  DirectNormal,
+  Global,
+  SensorLux,
+  SensorBeam,
+  BlindsClosed,
+  Glare,
+  RoomTemperature,
+  RoomLoad
+};
 
 struct Looking {
   Step step = Step::Site;

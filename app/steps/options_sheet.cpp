@@ -62,7 +62,8 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
     studies_.compare(std::size_t(from_->currentIndex()), std::size_t(to_->currentIndex()));
     emit compareWanted();
   });
-  addNote("The daylight year of both, and all studies of glare and energy, are looked up, or run, with the same sensors and "
+  addNote("The daylight year of both, and all studies of glare and energy, are looked up, or run, with the same "
+          "sensors and "
           "settings.");
   endGroup();
   body()->addStretch();

@@ -1,6 +1,7 @@
 #include "core/runs/answer.h"
 #include "core/runs/runner.h"
 #include "core/runs/trial.h"
+#include "core/studies/energy/energy_kept.h"
 #include "core/studies/energy/energy_year.h"
 #include "core/studies/model_parts.h"
 #include <algorithm>

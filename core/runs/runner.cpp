@@ -1,4 +1,5 @@
 #include "core/runs/runner.h"
+#include "core/studies/energy/energy_kept.h"
 #include "core/studies/energy/energy_year.h"
 #include <chrono>
 #include <fmt/format.h>

@@ -5,6 +5,7 @@
 #include "core/model/heat_library.h"
 #include "core/model/options.h"
 #include "core/runs/compare.h"
+#include "core/studies/energy/energy_kept.h"
 #include "core/studies/energy/energy_reading.h"
 #include "core/yardsticks/questions.h"
 #include "tests/energy_house.h"

@@ -157,7 +157,7 @@ private slots:
     QCOMPARE(storeyNear(Project(), 5), 0.0);
     const SensorField all = painted(p), upper = ofStorey(all, p, 3.3);
     QCOMPARE(all.sensors.groups.size(), std::size_t(2));
-    QVERIFY(cellMesh(upper.sensors, 0).triangles.empty() && !cellMesh(upper.sensors, 1).triangles.empty());
+    QVERIFY(cellMesh(upper, 0).triangles.empty() && !cellMesh(upper, 1).triangles.empty());
     double top = 0;
     for (const ElementPtr& e : openedRooms(p, 3.3).elements)
       if (e->mass()) top = std::max(top, e->mass()->base + e->mass()->height);

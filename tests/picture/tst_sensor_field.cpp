@@ -196,7 +196,9 @@ private slots:
     const Project p = test::house({.ratio = 0.3, .spacing = 0.8});
     const auto sensors = layOutSensors(p);
     QVERIFY(sensors.has_value());
-    const Mesh m = cellMesh(*sensors, 0);
+    SensorField field;
+    field.sensors = *sensors;
+    const Mesh m = cellMesh(field, 0);
     QCOMPARE(m.triangles.size(), 2 * sensors->groups[0].count);
     for (std::size_t t = 0; t < m.triangles.size(); ++t) {
       const Sensor& s = sensors->sensors[sensors->groups[0].first + m.face[t]];
@@ -205,6 +207,31 @@ private slots:
       QVERIFY(length(xy(middle) - xy(s.position)) < 0.8);
       QVERIFY(std::abs(middle.z - s.position.z - 0.03) < 1e-9);
     }
+  }
+
+  void aNeedleIsAsLongAsItsValueAsks() {
+    SensorField field;
+    SensorGridFacts g;
+    g.eyes = true;
+    g.count = 4;
+    field.sensors.groups = {g};
+    for (int k = 0; k < 4; ++k) field.sensors.sensors.push_back({{3.0 * k, 0, 1.2}, {0, 1, 0}, 0});
+    auto glare = std::make_shared<LightResult>();
+    glare->kind = StudyKind::Glare;
+    glare->value = {0, 5, 10, std::nanf("")};
+    field.light = glare;
+    const Mesh m = cellMesh(field, 0);
+    const auto reach = [&](std::size_t k) {
+      double most = 0;
+      for (std::size_t c = 4 * k; c < 4 * k + 4; ++c) most = std::max(most, m.points[c].y - 0.03);
+      return most;
+    };
+    QVERIFY(std::abs(reach(2) - 0.9) < 1e-6); // whole, of a single eye
+    QVERIFY(std::abs(reach(1) - 0.7 * 0.9) < 1e-6);
+    QVERIFY(std::abs(reach(0) - 0.4 * 0.9) < 1e-6 && std::abs(reach(3) - 0.4 * 0.9) < 1e-6);
+    glare->value = {0, 0, 0, 0};
+    const Mesh none = cellMesh(field, 0);
+    for (Vec3 p : none.points) QVERIFY(std::isfinite(p.x) && p.y < 0.4);
   }
 
   void figuresOfAYearAreFieldsOfOneRun() {

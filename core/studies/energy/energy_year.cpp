@@ -2,6 +2,7 @@
 #include "core/base/words.h"
 #include "core/model/heat_library.h"
 #include "core/model/light_model.h"
+#include "core/studies/energy/energy_kept.h"
 #include "core/studies/energy/heat_zone.h"
 #include "core/studies/glare_year.h"
 #include "core/studies/light_aims.h"

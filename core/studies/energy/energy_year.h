@@ -12,7 +12,6 @@
 
 #include "core/studies/energy/envelope.h"
 #include "core/studies/light_study.h"
-#include <Eigen/Core>
 #include <array>
 #include <cmath>
 
@@ -75,22 +74,6 @@ struct EnergyYear {
 std::string energyText(const EnergyRoom& room);
 
 struct EnergyInput;
-/// What a run of energy learnt of sun and daylight, for the next that differs in heat alone: glass's g and U,
-/// constructions, uses. Of the last question; used by one run at a time.
-struct EnergyKept {
-  struct Gains {                            ///< of a space
-    std::vector<std::uint32_t> groups;      ///< window groups of the model
-    std::vector<std::vector<float>> behind; ///< by group, W/m² just behind its glass, blinds open; hours with light
-    std::vector<std::vector<std::uint8_t>> closed; ///< by group and hour with light: are its blinds?
-    std::vector<double> behindError;               ///< by group, Wh/m² of the year
-    std::array<Eigen::MatrixXf, 4> luxOf;          ///< of every eighth hour, by one independent batch of paths each
-    Eigen::MatrixXf lux;                           ///< sensors × hours with light; empty where no daylight was asked
-    bool whole = false;
-  };
-  Digest key;          ///< of the year behind it
-  bool before = false; ///< without the proposal
-  std::vector<Gains> spaces;
-};
 /// Does what `input.energyKept` holds answer it without tracing, in a blink?
 bool answeredByKept(const LightInput& input);
 /// Of LightKind: what is asked, what it is made from, the run.
