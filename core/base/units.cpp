@@ -175,7 +175,6 @@ ShownUnit shownUnit(std::string_view si, const DisplayUnits& u) {
     if (si == "m²") return {"ft²", 1 / (foot * foot)};
     if (si == "m³") return {"ft³", 1 / (foot * foot * foot)};
     if (si == "kWh") return {"kBtu", kilowattHour};
-    if (si == "W/m²") return {"W/ft²", foot * foot};
     if (si == "kWh/m²") return {"kBtu/ft²", kilowattHour * foot * foot};
   }
   return {std::string(si)};

@@ -25,19 +25,62 @@ RoomUse shipped(const char* name, double people, double equipment, double lighti
 } // namespace
 
 namespace {
-template <class S> Fields<S> describedHeat() {
-  FieldsOf<S> d;
-  S::describe(d);
+Fields<RoomUse> describedRoomUse() {
+  FieldsOf<RoomUse> d;
+  using S = RoomUse;
+  using L = LightingControl;
+  d.number("people", "People", "W/m²", 0, 500, &S::people, "Heat of those in the room, over its floor, in use")
+      .spoken("Heat of people");
+  d.number("equipment", "Equipment", "W/m²", 0, 2000, &S::equipment, "Heat of what is plugged in, in use")
+      .spoken("Heat of equipment");
+  d.number("lighting", "Lighting", "W/m²", 0, 500, &S::lighting, "Power of all lamps when they burn fully")
+      .spoken("Power of lighting");
+  d.number("target", "Light wanted", "lx", 0, 1e5, &S::target, "That daylight and lighting give together")
+      .spoken("Light wanted in use");
+  d.choice("control", "Lamps are",
+           {{L::Dimmed, {"dimmed", "dimmed by daylight"}},
+            {L::Switched, {"switched", "switched by daylight"}},
+            {L::Always, {"always", "on while in use"}}},
+           &S::control, "Dimmed by the daylight of each sensor, switched by the mean of the room, or neither")
+      .spoken("Control of lighting");
+  d.number("heat-to", "Heat to", "°C", -50, 60, &S::heatTo, "Temperature of the air below which it heats, in use");
+  d.number("cool-to", "Cool to", "°C", -50, 200, &S::coolTo, "Temperature of the air above which it cools, in use");
+  d.number("heat-back", "Else heat to", "°C", -50, 60, &S::heatBack, "Out of the hours of use");
+  d.number("cool-back", "Else cool to", "°C", -50, 200, &S::coolBack, "Out of the hours of use; 100 °C: never");
+  d.number("ventilation", "Fresh air", "l/s·m²", 0, 100, &S::ventilation, "Outdoor air for each m² of floor, in use");
+  d.number("infiltration", "Leakage", "1/h", 0, 50, &S::infiltration, "Changes of air by cracks, at all hours");
+  d.clock("from", "In use from", &S::beginMinute, "By the site's clock").spoken("In use from");
+  d.clock("to", "In use to", &S::endMinute, "An end before the beginning is past midnight").spoken("In use to");
+  d.flag("weekdays", "Days", "every day", "Mon to Fri", &S::weekdaysOnly, "The days on which it is in use")
+      .spoken("Days in use");
+  return d.list;
+}
+
+Fields<HeatDesign> describedHeatDesign() {
+  FieldsOf<HeatDesign> d;
+  using S = HeatDesign;
+  using M = ThermalMass;
+  d.choice("mass", "Thermal mass",
+           {{M::VeryLight, {"very-light", "very light"}},
+            {M::Light, {"light", "light"}},
+            {M::Medium, {"medium", "medium"}},
+            {M::Heavy, {"heavy", "heavy"}},
+            {M::VeryHeavy, {"very-heavy", "very heavy"}}},
+           &S::mass, "How much heat walls, floors and ceilings hold: light is timber, heavy bare concrete")
+      .unlessDefault();
+  d.part("closed-blinds", "Sun past blinds", 0, 100, &S::closedBlinds,
+         "Of the sun's heat that the glass lets in, what closed blinds leave in the room")
+      .unlessDefault();
   return d.list;
 }
 } // namespace
 
 template <> const Fields<RoomUse>& fieldsOf<RoomUse>() {
-  static const auto described = describedHeat<RoomUse>();
+  static const auto described = describedRoomUse();
   return described;
 }
 template <> const Fields<HeatDesign>& fieldsOf<HeatDesign>() {
-  static const auto described = describedHeat<HeatDesign>();
+  static const auto described = describedHeatDesign();
   return described;
 }
 

@@ -86,6 +86,7 @@ private slots:
                             "sqlite3.h",     "assimp", "xlsxwriter", "geos_c", "proj.h", "regex>", "iostream>"};
     const QStringList allowed{"core/base/json.h",
                               "core/light/patches.h",
+                              "core/studies/energy/energy_kept.h",
                               "core/light/light_paths.h",
                               "core/studies/coefficients.h",
                               "core/studies/hourly_sky.h",
@@ -115,7 +116,7 @@ private slots:
       auto m = QRegularExpression("#include \"([^\"]+)\"").globalMatch(t);
       while (m.hasNext()) open << m.next().captured(1);
     }
-    QVERIFY2(lines < 2500, qPrintable(QString("project.h brings %1 lines of ours").arg(lines)));
+    QVERIFY2(lines < 2520, qPrintable(QString("project.h brings %1 lines of ours").arg(lines)));
     QVERIFY(!seen.contains("core/base/json.h"));
   }
 

@@ -128,6 +128,7 @@ private slots:
     QCOMPARE(quantityText(100, 1, "m²", {LengthUnit::Centimetre}), std::string("100.0 m²"));
     QCOMPARE(quantityText(1, 0, "m³", {LengthUnit::Inch}), std::string("35 ft³"));
     QVERIFY(std::abs(shownUnit("kWh/m²", american).factor - 0.3169983) < 1e-6);
+    QVERIFY(std::abs(shownUnit("kWh", american).factor - 3.412142) < 1e-6);
     QCOMPARE(quantityText(50, 0, "%", american), std::string("50 %"));
     for (const char* text : {"300 lx", "27.87091 fc", "27.87091", " 27,87091fc"})
       QVERIFY2(std::abs(quantityFromText(text, "lx", american).value_or(0) - 300) < 1e-3, text);
