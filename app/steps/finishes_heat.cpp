@@ -131,7 +131,7 @@ void FinishesSheet::refreshHeat() {
   construction_->setCurrentIndex(construction_->findText(QString::fromStdString(lookedConstruction_)));
   const Construction now = *findConstruction(d, lookedConstruction_);
   QString facts =
-      QString::fromStdString((now.locked ? "Ships with the program, read-only. " : "Your own. ") + now.source);
+      QString::fromStdString((now.locked ? "Ships with the program, read-only: " : "Your own. ") + now.source);
   for (const ConstructionLayer& l : now.layers)
     facts += QString("\n%1 mm %2, %3 W/mK")
                  .arg(l.thickness * 1000, 0, 'g', 4)
