@@ -1,6 +1,7 @@
 #include "core/runs/compare.h"
 #include "core/files/project/design_json.h"
 #include "core/studies/energy/energy_reading.h"
+#include <algorithm>
 #include <cmath>
 #include <map>
 
@@ -121,6 +122,9 @@ Expected<OptionsFigures> figuresOfOptions(const Project& p, std::size_t from, st
     }
     for (FigureMove& m : compareFields(*s, *fields[0], *fields[1])) out.moves.moves.push_back(std::move(m));
   }
+  // What is of the whole first, so that daylight, glare and energy are seen together.
+  std::stable_partition(out.moves.moves.begin(), out.moves.moves.end(),
+                        [](const FigureMove& m) { return m.space == "Building" || m.space == "All rooms"; });
   return out;
 }
 
