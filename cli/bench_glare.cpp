@@ -68,7 +68,14 @@ std::vector<Measured> glareSpeed() {
     const Study s = eyesStudy(p, kind, spacing, directions);
     SensorGroup& g = p.groups.back();
     g.eyes = kind == StudyKind::Glare;
-    std::get<RoomGrid>(g.layout).rooms = {reading};
+    if (directions == 1) { // one eye at a desk, looking south
+      PointSensor at;
+      at.position = eye.eye;
+      at.normal = {0, -1, 0};
+      g.layout = std::vector<PointSensor>{at};
+    } else {
+      std::get<RoomGrid>(g.layout).rooms = {reading};
+    }
     if (kind == StudyKind::Year) {
       const auto in = yearInput(p, {g.id}, s.year);
       return std::pair(in ? seconds([&] { (void)runYear(*in, control); }) : 0.0,

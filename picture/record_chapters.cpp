@@ -87,6 +87,59 @@ void composeMaps(const ChapterPage& page, const std::string& id) {
   }
 }
 
+FisheyePage worstSeatPage(const Project& p, const GlareChapter& g) {
+  return {p, *g.worst, q(g.seats.front().name), q(g.seats.front().moment), {}, true};
+}
+
+/// The lines of sight that fare worst, and what the worst of them sees.
+void composeGlare(const ChapterPage& page, const FieldChapter& f) {
+  Flow& w = page.w;
+  const Theme& t = page.theme;
+  const GlareChapter& g = *f.glare;
+  std::vector<QStringList> rows;
+  for (const SeatLine& s : g.seats) {
+    rows.push_back({q(s.name)});
+    for (double share : s.seat.above) rows.back() << QString::number(100 * share, 'f', 1);
+    rows.back() << QString::number(s.seat.dgp95, 'f', 2) << QString::number(s.seat.worst, 'f', 2) << q(s.moment)
+                << q(s.cause);
+  }
+  if (rows.empty()) return w.paragraph("No line of sight has light in the schedule.", t.muted, 9);
+  w.gap(6);
+  w.keep(60);
+  w.paragraph("Lines of sight that fare worst: share of the schedule above a limit of DGP, %; DGP exceeded in 5 % of "
+              "it; the worst hour, and by what the hours above 0.40 come.",
+              t.muted, 9);
+  w.table({{"line of sight", 2.1, false},
+           {"> 0.35", 0.7, true},
+           {"> 0.40", 0.7, true},
+           {"> 0.45", 0.7, true},
+           {"DGP 95 %", 0.9, true},
+           {"worst", 0.7, true},
+           {"at", 1.2, true},
+           {"by", 3, false}},
+          rows);
+  const SeatLine& worst = g.seats.front();
+  if (!g.worst) {
+    if (!g.fault.empty()) w.paragraph(q("No picture of the worst seat: " + g.fault), t.short_, 9);
+    return;
+  }
+  constexpr double k = 0.62;
+  const double disc = 0.55 * w.width(), high = disc + 70 * k;
+  w.gap(8);
+  w.keep(high + 30);
+  w.paragraph(q(fmt::format("What {} sees on {}", worst.name, worst.moment)), t.ink, 10, true);
+  w.paragraph(q(fmt::format("Blinds open, {}. In the year, blinds as they then stand, DGP is {:.2f}.", g.worst->sky,
+                            worst.seat.worst)),
+              t.muted, 9);
+  const FisheyePage shown = worstSeatPage(page.facts.project, g);
+  w.picture(high, [&](QPainter& painter, QRectF area) {
+    paintFisheye(painter, {area.left(), area.top(), disc, disc}, shown, t, k);
+    paintLuminanceScale(painter, {area.left(), area.top() + disc + 34 * k, 0.8 * disc, 9 * k}, shown.scale, t, k);
+    const double left = area.left() + disc + 24 * k;
+    paintFisheyeFigures(painter, {left, area.top(), area.right() - left, high}, shown, t, k);
+  });
+}
+
 /// Rooms by cause, and the months of all of them; without the proposal beside it where there is one.
 void composeEnergy(const ChapterPage& page, const FieldChapter& f) {
   Flow& w = page.w;
@@ -193,6 +246,7 @@ void composeField(const ChapterPage& page, const FieldChapter& f) {
   w.table(columns, rows);
   if (groups.size() > rows.size())
     w.paragraph(QString("%1 more stand in the tables of this record.").arg(groups.size() - rows.size()), t.muted, 9);
+  if (f.glare) composeGlare(page, f);
   composeMaps(page, f.study.id.text());
 }
 

@@ -2,6 +2,7 @@
 // Chapters of a record on pages: one function a kind of part. Figures are in the units preferred; claims and tables
 // beside the pages are in SI.
 
+#include "picture/fisheye_page.h"
 #include "picture/flow.h"
 #include "picture/record_pictures.h"
 
@@ -16,6 +17,8 @@ struct ChapterPage {
   QColor of(Outcome3 outcome) const;
 };
 
+/// What the worst seat of a year of glare sees, as the record shows it.
+FisheyePage worstSeatPage(const Project& project, const GlareChapter& chapter);
 void composeYear(const ChapterPage& page, const YearChapter& chapter);
 void composeField(const ChapterPage& page, const FieldChapter& chapter);
 void composeVerdict(const ChapterPage& page, const VerdictChapter& chapter);

@@ -220,6 +220,15 @@ Outcome makeRecordFolder(const RecordFacts& f, const std::filesystem::path& fold
       if (Outcome o = put("pictures/" + m.name + ".png", pngBytes(m.picture, 1500, high, theme)); !o) return o;
       if (Outcome o = put("pictures/" + m.name + ".svg", svgBytes(m.picture, 1500, high, theme)); !o) return o;
     }
+  FileNames seats;
+  for (const FieldChapter& x : f.fields)
+    if (x.glare && x.glare->worst) {
+      QByteArray png;
+      QBuffer into(&png);
+      into.open(QIODevice::WriteOnly);
+      fisheyePage(worstSeatPage(f.project, *x.glare), theme).save(&into, "PNG");
+      if (Outcome o = put("pictures/" + seats("worst seat of " + x.study.name) + ".png", png); !o) return o;
+    }
   const QPageSize size(sizeOf(f.project.record.paper));
   const QSizeF points = size.size(QPageSize::Point);
   const QString foot = QString("%1 · claims %2 · Noonward %3 · ± is numerical only")

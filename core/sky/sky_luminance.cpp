@@ -1,4 +1,5 @@
 #include "core/sky/sky_luminance.h"
+#include <Eigen/Core>
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -207,7 +208,7 @@ CieSkyParameters SkyLuminance::parametersOf(const double* t, int bin, double z, 
 
 double SkyLuminance::relative(Vec3 v) const {
   const double up = std::max(v.z, 0.0);
-  const double chi = std::acos(std::clamp(dot(v, sun_), -1.0, 1.0)), cosChi = std::cos(chi);
+  const double cosChi = std::clamp(dot(v, sun_), -1.0, 1.0), chi = std::acos(cosChi);
   // 1/cos grows without bound at the horizon; b < 0 takes the term to 0 there. A rare b > 0 is held at 89.5°.
   const double gradation = up > 0 || p_.b > 0 ? 1 + p_.a * std::exp(p_.b / (p_.b > 0 ? std::max(up, 0.0087) : up)) : 1;
   const double indicatrix = 1 + p_.c * (std::exp(p_.d * chi) - indicatrixOffset_) + p_.e * cosChi * cosChi;
@@ -226,6 +227,39 @@ double SkyLuminance::operator()(Vec3 v) const {
     return scale_ * relative(v);
   }
   return 0;
+}
+
+void SkyLuminance::luminances(std::span<const double> x, std::span<const double> y, std::span<const double> z,
+                              std::span<double> out) const {
+  if (form_ == Form::Uniform || form_ == Form::Overcast) {
+    for (std::size_t i = 0; i < out.size(); ++i) out[i] = (*this)({x[i], y[i], z[i]});
+    return;
+  }
+  constexpr std::size_t most = 64; // a stretch that stays in the processor's cache
+  using Some = Eigen::Array<double, Eigen::Dynamic, 1, 0, int(most), 1>;
+  const auto part = [](std::span<const double> all, std::size_t from, std::size_t n) {
+    return Eigen::Map<const Eigen::ArrayXd>(all.data() + from, Eigen::Index(n));
+  };
+  for (std::size_t from = 0; from < out.size(); from += most) {
+    const std::size_t n = std::min(most, out.size() - from);
+    const Some up = part(z, from, n).max(0.0);
+    const Some cosChi =
+        (part(x, from, n) * sun_.x + part(y, from, n) * sun_.y + part(z, from, n) * sun_.z).max(-1.0).min(1.0);
+    // acos to 2e-8: Abramowitz and Stegun, Handbook of Mathematical Functions, 4.4.46.
+    const Some c = cosChi.abs();
+    const Some series =
+        ((((((-0.0012624911 * c + 0.0066700901) * c - 0.0170881256) * c + 0.0308918810) * c - 0.0501743046) * c +
+          0.0889789874) *
+             c -
+         0.2145988016) *
+            c +
+        1.5707963050;
+    const Some near = (1 - c).sqrt() * series, chi = (cosChi < 0).select(pi - near, near);
+    const Some height = p_.b > 0 ? Some(up.max(0.0087)) : Some(up.max(1e-300)); // as in relative()
+    const Some gradation = 1 + p_.a * (p_.b / height).exp();
+    const Some indicatrix = 1 + p_.c * ((p_.d * chi).exp() - indicatrixOffset_) + p_.e * cosChi.square();
+    Eigen::Map<Eigen::ArrayXd>(out.data() + from, Eigen::Index(n)) = scale_ * (gradation * indicatrix).max(0.0);
+  }
 }
 
 double SkyLuminance::illuminance(Vec3 normal) const {

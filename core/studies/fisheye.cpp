@@ -317,7 +317,7 @@ public:
 private:
   static constexpr std::uint32_t none = ~0u;
   /// Pixels between points of light on one surface, far from its edges.
-  static int blockOf(int size) { return size >= 384 ? 16 : size >= 192 ? 8 : 4; }
+  static int blockOf(int size) { return size >= 384 ? 16 : 8; }
   static double normal(std::uint64_t key) {
     HashStream random(key);
     return std::sqrt(-2 * std::log(std::max(1e-12, random.next()))) * std::cos(2 * pi * random.next());
@@ -497,7 +497,7 @@ Expected<Fisheye> fisheye(const Project& project, const FisheyeSettings& s, cons
   study.light.error = std::min(0.9, 1.42 * s.error); // of a point: pixels between four have less
   study.light.seed = s.seed;
   // Errors of single points fade in the sum over the picture: dark corners are not followed to the end.
-  study.light.maxSamples = std::size_t(std::clamp(128 * std::pow(0.03 / s.error, 2), 64.0, 262144.0));
+  study.light.maxSamples = std::size_t(std::clamp(128 * std::pow(0.03 / s.error, 2), 32.0, 262144.0));
   auto in = lightInput(p, study, false, moment);
   if (!in) return tl::unexpected(in.error());
   if (inMass(p, s.eye) || buried(*in->scene, s.eye))

@@ -79,22 +79,26 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p, bool ownI
   std::array<double, SkyBins::count> facing{}; // ∫ sin γ dω of each patch
   for (std::size_t b = 0; b < SkyBins::count; ++b)
     facing[b] = SkyBins::mean(b, [](Vec3 d) { return d.z; }) * SkyBins::solidAngle(b);
-  std::vector<Vec3> points; // the four of each patch
+  std::vector<double> x, y, z; // the four points of each patch
   std::array<std::size_t, SkyBins::count + 1> firstPoint{};
   for (std::size_t b = 0; b < SkyBins::count; ++b) {
     (void)SkyBins::mean(b, [&](Vec3 d) {
-      points.push_back(d);
+      x.push_back(d.x);
+      y.push_back(d.y);
+      z.push_back(d.z);
       return 0.0;
     });
-    firstPoint[b + 1] = points.size();
+    firstPoint[b + 1] = x.size();
   }
   forChunks(inputs.size(), 16, {}, [&](std::size_t from, std::size_t to) {
+    std::vector<double> at(x.size());
     for (std::size_t i = from; i < to; ++i) {
       const SkyLuminance sky = SkyLuminance::perezUnscaled(inputs[i]); // scaled by the patches below
+      sky.luminances(x, y, z, at);
       std::array<double, SkyBins::count> l{};
       double horizontal = 0;
       for (std::size_t b = 0; b < SkyBins::count; ++b) {
-        for (std::size_t k = firstPoint[b]; k < firstPoint[b + 1]; ++k) l[b] += sky(points[k]);
+        for (std::size_t k = firstPoint[b]; k < firstPoint[b + 1]; ++k) l[b] += at[k];
         l[b] /= double(firstPoint[b + 1] - firstPoint[b]);
         horizontal += l[b] * facing[b];
       }

@@ -38,6 +38,12 @@ Expected<SpaceSeries> spaceSeries(const YearInput& in, std::size_t space, int ro
   return out;
 }
 
+CivilTime recordClock(const Project& p, std::size_t record, double minute) {
+  const double offset = p.site.weather ? p.site.weather->utcOffset : p.zone().standardOffset(p.site.year);
+  const Date day = plusDays({p.site.year, 1, 1}, int(record / 24));
+  return p.zone().clock(utc({day, 3600.0 * double(record % 24) + 60 * minute}) + -offset);
+}
+
 std::vector<ClockHour> clockHours(const Zone& zone, double standardOffset, int year) {
   std::vector<ClockHour> out;
   constexpr std::array<int, 12> days{31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31};

@@ -35,6 +35,10 @@ BeamHours beamHours(const SpaceSeries& series, const YearSettings& settings, con
 /// "313 h: 288 h through Reading room, south, most in Mar to Sep from 11:00 to 15:00".
 std::string beamHoursText(const BeamHours& hours, const SpaceSeries& series, const std::vector<WindowGroup>& groups);
 
+/// By the site's clock in the project's year; `minute`: within the record. Its records stand in the weather file's
+/// time.
+CivilTime recordClock(const Project& project, std::size_t record, double minute);
+
 /// The clock hour (0…23) and month (0…11) in which each record's middle lies.
 struct ClockHour {
   std::uint8_t month = 0, day = 1, hour = 0;

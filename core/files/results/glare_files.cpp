@@ -1,6 +1,7 @@
 #include "core/files/results/glare_files.h"
 #include "core/files/results/tables.h"
 #include "core/studies/glare_year.h"
+#include "core/studies/year_hours.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -43,9 +44,7 @@ std::string glareSourcesCsv(const EyeFrame& e, const std::vector<GlareSource>& s
 }
 
 std::string recordMoment(const Project& p, std::size_t record) {
-  const double offset = p.site.weather ? p.site.weather->utcOffset : p.zone().standardOffset(p.site.year);
-  const Date day = plusDays({p.site.year, 1, 1}, int(record / 24));
-  const CivilTime clock = p.zone().clock(utc({day, 3600.0 * (double(record % 24) + 0.5)}) + -offset);
+  const CivilTime clock = recordClock(p, record, 30);
   const int minutes = int(std::lround(clock.seconds / 60));
   return fmt::format("{:04}-{:02}-{:02}T{:02}:{:02}", clock.date.year, clock.date.month, clock.date.day, minutes / 60,
                      minutes % 60);

@@ -40,6 +40,18 @@ Json yearClaim(const YearChapter& c) {
   return j;
 }
 
+Json glareClaim(const GlareChapter& c) {
+  Json j{{"worst_seats", Json::array()}};
+  for (const SeatLine& s : c.seats)
+    j["worst_seats"].push_back(Json{{"name", s.name},
+                                    {"share_above_040_percent", 100 * s.seat.above[1]},
+                                    {"dgp_95", s.seat.dgp95},
+                                    {"worst_dgp", s.seat.worst},
+                                    {"worst_moment", s.moment}});
+  if (c.worst) j["fisheye"] = Json{{"ev_lux", c.worst->glare.ev}, {"dgp", c.worst->glare.dgp}};
+  return j;
+}
+
 Json fieldClaim(const FieldChapter& c) {
   Json j = study(c.study);
   if (!c.now) {
@@ -62,6 +74,7 @@ Json fieldClaim(const FieldChapter& c) {
     put(one, "before_share_percent", 100 * g.beforeShare);
     j["groups"].push_back(std::move(one));
   }
+  if (c.glare) j["glare"] = glareClaim(*c.glare);
   return j;
 }
 

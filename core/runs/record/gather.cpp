@@ -130,6 +130,7 @@ FieldChapter fieldChapter(const Project& p, const Study& study, bool proposal, S
   }
   out.now = std::make_shared<const SensorField>(std::move(*now));
   out.groups = groupFigures(si, *out.now, out.before.get());
+  if (out.now->light && out.now->light->glare) out.glare = glareChapter(si, *out.now, control);
   return out;
 }
 

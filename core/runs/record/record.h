@@ -8,6 +8,7 @@
 #include "core/files/library.h"
 #include "core/model/record_parts.h"
 #include "core/runs/record/changes.h"
+#include "core/runs/record/glare_chapter.h"
 #include "core/runs/record/year_chapter.h"
 #include "core/studies/shadow_plan.h"
 
@@ -36,6 +37,7 @@ struct FieldChapter {
   std::string fault;                              ///< why there is none; all else is empty then
   std::shared_ptr<const SensorField> now, before; ///< before: null where nothing is proposed
   std::vector<GroupFigures> groups;
+  std::optional<GlareChapter> glare; ///< of a year of glare
 };
 struct WorstReceiver {
   std::string name, text;

@@ -1,6 +1,7 @@
 // The folder: project, rules, tables, spreadsheet, and record.json over all of them.
 
 #include "core/files/project/design_json.h"
+#include "core/files/results/glare_files.h"
 #include "core/files/results/shadow_files.h"
 #include "core/files/results/tables.h"
 #include "core/files/results/workbook.h"
@@ -93,6 +94,18 @@ WorkSheet groupSheet(SheetNames& names, const Project& p, const FieldChapter& f)
   return out;
 }
 
+/// The lines of sight that fare worst.
+WorkSheet seatSheet(SheetNames& names, const FieldChapter& f) {
+  WorkSheet out{
+      names(f.study.name + ", worst"),
+      {"line of sight", "% above 0.35", "% above 0.40", "% above 0.45", "DGP exceeded in 5 %", "worst DGP", "at", "by"},
+      {}};
+  for (const SeatLine& s : f.glare->seats)
+    out.rows.push_back({s.name, 100 * s.seat.above[0], 100 * s.seat.above[1], 100 * s.seat.above[2], s.seat.dgp95,
+                        s.seat.worst, s.moment, s.cause});
+  return out;
+}
+
 /// Gains and losses by cause and month, kWh.
 WorkSheet energySheet(SheetNames& names, const FieldChapter& f) {
   WorkSheet out{names(f.study.name + ", kWh"), {"room", "used as", "floor m²", "cause"}, {}};
@@ -148,6 +161,7 @@ std::vector<WorkSheet> sheetsOf(const RecordFacts& f) {
   for (const FieldChapter& x : f.fields)
     if (x.now) {
       sheets.push_back(groupSheet(names, p, x));
+      if (x.glare) sheets.push_back(seatSheet(names, x));
       if (x.now->light && x.now->light->energy) sheets.push_back(energySheet(names, x));
     }
   const ShownUnit area = shownUnit("m²", p.units);
@@ -218,6 +232,11 @@ Outcome writeRecord(const RecordFacts& f, const std::filesystem::path& folder, c
     if (!x.now) continue;
     const std::string stem = "values-" + named(x.study.name);
     if (Outcome o = put(stem + ".csv", fieldCsv(*x.now, p.zone(), x.before.get())); !o) return o;
+    if (x.glare && x.glare->worst)
+      if (Outcome o =
+              put(stem + "-worst-sources.csv", glareSourcesCsv(x.glare->worst->map.eye, x.glare->worst->glare.sources));
+          !o)
+        return o;
     if (x.now->values().size() <= geoLimit && !x.now->inRooms())
       if (Outcome o = put(stem + ".geojson", fieldGeoJson(p, *x.now, x.before.get())); !o) return o;
   }

@@ -181,7 +181,32 @@ private:
     }
     for (std::size_t k = 0; k < found.size(); ++k)
       if (!met[k]) line(study.name + ", " + found[k].name, "not claimed", fmt::format("{:.2f}", found[k].mean), false);
+    if (claims.contains("glare")) glare(study, claims["glare"], *now);
     return {};
+  }
+  void glare(const Study& study, const Json& claims, const SensorField& field) {
+    if (!field.light || !field.light->glare)
+      return line(study.name + ": worst seats", "claimed", "not in the study", false);
+    const GlareChapter found = glareChapter(p_, field, control_);
+    for (const Json& claim : claims.contains("worst_seats") ? claims["worst_seats"] : Json::array()) {
+      const std::string name = textAt(claim, "name");
+      const auto at =
+          std::find_if(found.seats.begin(), found.seats.end(), [&](const auto& s) { return s.name == name; });
+      if (at == found.seats.end()) { // the last of those told may be another by noise
+        if (&claim != &claims["worst_seats"].back())
+          line(study.name + ", " + name, "among the worst", "not among them", false);
+        continue;
+      }
+      figure(study.name + ", " + name + ": share above 0.40, %", claim, "share_above_040_percent",
+             100 * at->seat.above[1], std::max(1.0, 400 * at->seat.aboveError[1]));
+      figure(study.name + ", " + name + ": DGP exceeded in 5 %", claim, "dgp_95", at->seat.dgp95, 0.02);
+    }
+    if (!claims.contains("fisheye")) return;
+    const Glare none, &seen = found.worst ? found.worst->glare : none;
+    figure(study.name + ", worst seat: DGP of the picture", claims["fisheye"], "dgp", seen.dgp,
+           0.01 + 4 * seen.dgpError);
+    figure(study.name + ", worst seat: Ev of the picture, lx", claims["fisheye"], "ev_lux", seen.ev,
+           0.02 * seen.ev + 4 * seen.evError);
   }
 
   /// Is it judged by estimates?

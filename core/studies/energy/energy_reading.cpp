@@ -1,6 +1,6 @@
 #include "core/studies/energy/energy_reading.h"
 #include "core/base/words.h"
-#include "core/sky/weather.h"
+#include "core/studies/year_hours.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -17,12 +17,6 @@ double of(const EnergyCause& c, std::optional<std::size_t> month) {
   double sum = 0;
   for (double m : c.months) sum += m;
   return sum;
-}
-
-/// Begin of a record by the clock of the place.
-CivilTime clockOf(const Project& p, std::size_t record) {
-  const Date day = plusDays({p.site.year, 1, 1}, int(record / 24));
-  return p.zone().clock(utc({day, 3600.0 * double(record % 24)}) + -p.site.weather->utcOffset);
 }
 
 } // namespace
@@ -130,7 +124,7 @@ std::string whyText(const Project& p, const EnergyRoom& room, std::optional<std:
     const double w = cools ? -double(room.hours[h].cooling) : double(room.hours[h].heating);
     if (!(w > 0) || (month && std::size_t(p.site.weather->hours[h].month) != *month + 1)) continue;
     ++hours;
-    ++byClock[std::size_t(int(clockOf(p, h).seconds / 3600 + 1e-6) % 24)];
+    ++byClock[std::size_t(int(recordClock(p, h, 0).seconds / 3600 + 1e-6) % 24)];
     if (w > most) {
       most = w;
       peak = h;
@@ -145,7 +139,7 @@ std::string whyText(const Project& p, const EnergyRoom& room, std::optional<std:
       from = begin;
     }
   }
-  const CivilTime at = clockOf(p, peak);
+  const CivilTime at = recordClock(p, peak, 0);
   out +=
       fmt::format(" It {} in {}, {} of them from {}:00 to {}:00; {:.1f} kW at most, {} {}.", cools ? "cools" : "heats",
                   counted(std::size_t(hours), "hour", "hours"), best, from, (from + 6) % 24 == 0 ? 24 : (from + 6) % 24,
