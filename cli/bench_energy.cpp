@@ -49,7 +49,8 @@ std::vector<Measured> energySpeed() {
   StudyRunner runner(nullptr);
   const auto once = [&] {
     return seconds([&] {
-      if (const auto in = lightInput(p, study)) (void)runner.light(*in, control, study.name);
+      if (const auto in = lightInput(p, study, false, {}, runner.energyKept()))
+        (void)runner.light(*in, control, study.name);
     });
   };
   out.push_back({"energy-all-rooms", once(), "s", 0, false});

@@ -3,6 +3,7 @@
 #include "core/base/json.h"
 #include "core/base/units.h"
 #include "core/base/words.h"
+#include "core/files/project/heat_json.h"
 #include "core/files/project/project_file.h"
 #include "core/files/results/energy_files.h"
 #include "core/files/results/glare_files.h"
@@ -110,7 +111,7 @@ Expected<std::vector<Study>> askedStudies(const Project& p, StudyKind kind, cons
 }
 
 int runLightStudies(const RunCall& c, StudyKind kind) {
-  const auto loaded = openProject(c.project, c.option);
+  auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   for (const std::string& n : loaded->notes) std::fputs(("note: " + n + "\n").c_str(), stderr);
   auto studies = askedStudies(loaded->project, kind, c);
@@ -122,6 +123,11 @@ int runLightStudies(const RunCall& c, StudyKind kind) {
   if (error) return complain(fmt::format("{}: {}", c.out, error.message()), 1);
   std::optional<ResultStore> store;
   if (!c.noStore && !c.trial) store.emplace(ResultStore::besideProject(c.project));
+  if (!c.weights.empty()) {
+    auto weights = readWeights(c.weights);
+    if (!weights) return complain(weights.error().text(), 2);
+    loaded->project.heat.weights = std::move(*weights);
+  }
   StudyRunner runner(store ? &*store : nullptr, {c.threads});
   for (std::size_t i = 0; i < studies->size(); ++i) {
     const Study& s = (*studies)[i];
@@ -156,6 +162,12 @@ int runLightStudies(const RunCall& c, StudyKind kind) {
       auto hours = path;
       hours.replace_filename(path.stem().string() + "-hours.csv");
       if (const Outcome o = saveFile(hours, energyHoursCsv(*(*result)->energy)); !o)
+        return complain(o.error().text(), 1);
+    }
+    if ((*result)->energy && !loaded->project.heat.weights.empty()) {
+      auto weights = path;
+      weights.replace_filename(path.stem().string() + "-weights.csv");
+      if (const Outcome o = saveFile(weights, energyWeightsCsv(*(*result)->energy, loaded->project.heat.weights)); !o)
         return complain(o.error().text(), 1);
     }
     if (kind == StudyKind::Glare && c.series) {

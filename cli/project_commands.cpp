@@ -32,6 +32,7 @@ struct ProjectCall {
        noStore = false, allStretches = false, trial = false, robust = false, months = false;
   std::string sky, at, blinds, option, illuminance, sunshine, error, seed;
   std::vector<std::string> set;
+  std::string weights;
   bool series = false, settings = false;
   int threadCount = 0;
 };
@@ -88,7 +89,8 @@ int runStudies(const ProjectCall& c) {
                      c.allStretches,
                      c.difference,
                      c.trial,
-                     c.months};
+                     c.months,
+                     c.weights};
   if (c.months && *kind != StudyKind::Irradiation) return complain("run: --months goes with --study irradiation", 2);
   if (c.before && c.difference) return complain("run: --before or --difference, not both", 2);
   if (factsOf(*kind).answer == AnswerOf::Year) return runYearStudy(call);
@@ -420,6 +422,7 @@ void addProjectCommands(CLI::App& app, Session& session) {
                   "year: standard (> 2 % of a space with ≥ 1000 lx of beam), never, always, irradiance, schedule");
   run->add_flag("--estimate", c->estimate, "tell about how long it would take and how much memory, and run nothing");
   run->add_flag("--series", c->series, "year, glare: also write every hour of every sensor or line of sight");
+  run->add_option("--weights", c->weights, "energy: a file of prices or carbon by the kWh; writes energy-weights.csv");
   run->add_option("--illuminance", c->illuminance,
                   "year: irradiance (× efficacy), or weather for the file's own illuminances where they are plausible");
   run->add_option("--sunshine", c->sunshine,

@@ -14,9 +14,10 @@ struct RunCall {
   std::string at; ///< moment of the sky
   int threads = 0;
   bool before = false, noStore = false, json = false, series = false, stretches = false;
-  bool difference = false; ///< beside each value what it is without the proposal
-  bool trial = false;      ///< a part of the work: never kept, files and facts say so (core/runs/trial.h)
-  bool months = false;     ///< irradiation: also month by month
+  bool difference = false;  ///< beside each value what it is without the proposal
+  bool trial = false;       ///< a part of the work: never kept, files and facts say so (core/runs/trial.h)
+  bool months = false;      ///< irradiation: also month by month
+  std::string weights = {}; ///< energy: file of what a kWh is weighed by
 };
 
 /// The studies of one kind as the call wants them, settings put in; made up over every group where the project has

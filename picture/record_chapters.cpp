@@ -198,7 +198,12 @@ void composeEnergy(const ChapterPage& page, const FieldChapter& f) {
            {"transmission", 1.4, true},
            {"ventilation", 1.2, true}},
           rows);
-  w.paragraph(q(whyText(page.facts.project, *all, std::nullopt)), page.theme.ink, 9.2);
+  w.paragraph(q(whyText(page.facts.project, *all, std::nullopt) + " " + freeText(*all)), page.theme.ink, 9.2);
+  if (const HeatDesign& heat = page.facts.project.heat; !heat.weights.empty()) {
+    w.paragraph(q(weighedText(*all, heat.weights, page.facts.project.units) + "."), page.theme.ink, 9.2);
+    for (const EnergyWeight& x : heat.weights)
+      if (!x.source.empty()) w.paragraph(q(x.name + ": " + x.source), page.theme.muted, 9);
+  }
 }
 
 void composeField(const ChapterPage& page, const FieldChapter& f) {

@@ -1,4 +1,5 @@
 #include "picture/room_tint.h"
+#include "core/studies/energy/envelope.h"
 #include "picture/opened_rooms.h"
 #include <algorithm>
 #include <cmath>
@@ -22,6 +23,8 @@ const char* roomFigureName(RoomFigure f) {
     return "glass by floor area";
   case RoomFigure::GlassOfWall:
     return "glass by outer wall";
+  case RoomFigure::HeatLoss:
+    return "heat loss by floor area";
   }
   return "";
 }
@@ -30,6 +33,7 @@ namespace {
 double figureOf(const RoomFacts& f, const Room& room, RoomFigure figure) {
   switch (figure) {
   case RoomFigure::None:
+  case RoomFigure::HeatLoss: // of the envelopes of all rooms together
     break;
   case RoomFigure::Area:
     return f.area;
@@ -48,6 +52,7 @@ double figureOf(const RoomFacts& f, const Room& room, RoomFigure figure) {
 }
 const char* unitOf(RoomFigure f) {
   return f == RoomFigure::Height                           ? "m"
+         : f == RoomFigure::HeatLoss                       ? "W/m²K"
          : f == RoomFigure::Volume                         ? "m³"
          : f == RoomFigure::Area || f == RoomFigure::Glass ? "m²"
                                                            : "%";
@@ -58,9 +63,12 @@ RoomTints roomTints(const Project& p, RoomFigure figure) {
   RoomTints out;
   const ShownUnit unit = shownUnit(unitOf(figure), p.units);
   const std::vector<RoomFacts> facts = roomFacts(p);
+  const auto envelopes = figure == RoomFigure::HeatLoss ? roomEnvelopes(p) : std::vector<RoomEnvelope>{};
   double most = 0;
   for (std::size_t r = 0; r < facts.size(); ++r) {
-    const double v = figureOf(facts[r], p.rooms[r], figure);
+    const double v = figure != RoomFigure::HeatLoss ? figureOf(facts[r], p.rooms[r], figure)
+                     : envelopes[r].floorArea > 0   ? heatLoss(p, envelopes[r]) / envelopes[r].floorArea
+                                                    : std::nan("");
     const double shown = std::string_view(unitOf(figure)) == "m" ? v / metresPer(p.units.length) : unit.shown(v);
     out.value.push_back(shown);
     out.words.push_back(std::isnan(v) ? "none"

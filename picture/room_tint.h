@@ -7,10 +7,10 @@
 
 namespace noonward {
 
-enum class RoomFigure { None, Area, Volume, Height, Glass, GlassOfFloor, GlassOfWall };
-inline constexpr std::array<RoomFigure, 7> allRoomFigures{
-    RoomFigure::None,  RoomFigure::Area,         RoomFigure::Volume,     RoomFigure::Height,
-    RoomFigure::Glass, RoomFigure::GlassOfFloor, RoomFigure::GlassOfWall};
+enum class RoomFigure { None, Area, Volume, Height, Glass, GlassOfFloor, GlassOfWall, HeatLoss };
+inline constexpr std::array<RoomFigure, 8> allRoomFigures{
+    RoomFigure::None,  RoomFigure::Area,         RoomFigure::Volume,      RoomFigure::Height,
+    RoomFigure::Glass, RoomFigure::GlassOfFloor, RoomFigure::GlassOfWall, RoomFigure::HeatLoss};
 const char* roomFigureName(RoomFigure figure); ///< "glass by floor area"
 
 struct RoomTints {

@@ -67,7 +67,7 @@ Almanac::Almanac(Document& document, Studies& studies, QWidget* parent) : QWidge
   picture_->setAccessibleName("Picture of the year");
   picture_->addItems({"what is looked at", "day and night", "sun at the probe", "direct normal light", "global light",
                       "light in the room", "beam in the room", "blinds of the room", "glare of the eye",
-                      "temperature of the room", "heating and cooling"});
+                      "temperature of the room", "heating and cooling", "temperature left to itself"});
   head->addWidget(picture_);
   clock_ = new QComboBox;
   clock_->setAccessibleName("Clock");

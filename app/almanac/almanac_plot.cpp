@@ -16,7 +16,7 @@ bool ofRoom(YearPicture p) {
   return p == YearPicture::SensorLux || p == YearPicture::SensorBeam || p == YearPicture::BlindsClosed;
 }
 bool ofEnergy(YearPicture p) {
-  return p == YearPicture::RoomTemperature || p == YearPicture::RoomLoad;
+  return p == YearPicture::RoomTemperature || p == YearPicture::RoomLoad || p == YearPicture::RoomFree;
 }
 constexpr double coolest = 16, warmest = 30; ///< °C, of the colours
 } // namespace
@@ -133,7 +133,7 @@ void AlmanacPlot::renderYear() {
         c = twilight;
       if (energy) { // at night too
         const double v = double(room_[weatherHourIndex(civil(at, p.site.weather->utcOffset))]);
-        if (picture == YearPicture::RoomTemperature)
+        if (picture != YearPicture::RoomLoad)
           c = paletteColor(Palette::SunHours, std::clamp((v - coolest) / (warmest - coolest), 0.0, 1.0)).rgb();
         else if (std::abs(v) > 0.05) // heated is warm, cooled is cool; else it stays day and night
           c = paletteColor(Palette::Difference, 0.5 - (v > 0 ? 0.12 : -0.12) - 0.38 * v / roomMost_).rgb();
@@ -257,7 +257,9 @@ std::vector<float> AlmanacPlot::energyYear(YearPicture picture) const {
   const auto& sensors = a->painted->sensors.sensors;
   std::optional<std::size_t> group = l.space;
   if (l.sensor && *l.sensor < sensors.size()) group = sensors[*l.sensor].group;
-  const EnergySeries which = picture == YearPicture::RoomTemperature ? EnergySeries::Temperature : EnergySeries::Load;
+  const EnergySeries which = picture == YearPicture::RoomTemperature ? EnergySeries::Temperature
+                             : picture == YearPicture::RoomFree      ? EnergySeries::Free
+                                                                     : EnergySeries::Load;
   if (const EnergyRoom* room = group ? year.room(*group) : nullptr) return energySeries(*room, which);
   const auto all = group ? std::nullopt : allRooms(year);
   return all ? energySeries(*all, which) : std::vector<float>{};
@@ -283,6 +285,7 @@ QString AlmanacPlot::textAt(Date date, double minutes) const {
   } else if (ofEnergy(shown()) && room_.size() == hoursOfYear && p.site.weather) {
     const double v = double(room_[weatherHourIndex(civil(t, p.site.weather->utcOffset))]);
     text += shown() == YearPicture::RoomTemperature ? QString(" · %1 °C, operative").arg(v, 0, 'f', 1)
+            : shown() == YearPicture::RoomFree      ? QString(" · %1 °C, left to itself").arg(v, 0, 'f', 1)
             : std::abs(v) < 0.05
                 ? QString(" · neither heated nor cooled")
                 : QString(" · %1 %2")

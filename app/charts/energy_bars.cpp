@@ -74,6 +74,7 @@ EnergyBars::Group EnergyBars::groupOf(EnergyCauseKind kind) {
   case K::Roof:
   case K::Ground:
   case K::ExposedFloor:
+  case K::Rooms:
     return Opaque;
   case K::Ventilation:
   case K::Leakage:

@@ -327,6 +327,9 @@ void MainWindow::buildFrame() {
   runs_ = new RunsPanel(document_, studies_, this);
   readings_ = new ReadingsPanel(document_, studies_, this);
   compare_ = new ComparePanel(document_, studies_, this);
+  connect(studies, &StudiesSheet::weightsWanted, this, [this, studies] {
+    pickFile("Weights of energy", "Weights (*.json)", [studies](const QString& f) { studies->takeWeights(f); });
+  });
   connect(studies, &StudiesSheet::runsWanted, this, [this] { openPanel(runs_); });
   connect(studies, &StudiesSheet::robustnessWanted, this, [this] { openPanel(readings_); });
   connect(options, &OptionsSheet::compareWanted, this, [this] { openPanel(compare_); });

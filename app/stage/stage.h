@@ -7,6 +7,7 @@
 #include "app/stage/stage_tool.h"
 #include "app/state/sight.h"
 #include "core/light/scene.h"
+#include "core/studies/energy/envelope.h"
 #include <QElapsedTimer>
 #include <QWidget>
 #include <future>
@@ -59,6 +60,8 @@ public:
     return preparing_.valid() || preparingCasters_.valid();
   } ///< a large model is on its way to the stage
   /// The sensor under a pixel; its grid may lie in an opened room.
+  /// Room and edge (HeatSurface) under a pixel, where the stage shows what is behind walls.
+  std::optional<std::pair<std::uint64_t, int>> surfaceUnder(QPointF at);
   std::optional<std::size_t> sensorUnder(QPointF at);
   /// The nearest corner that no face hides, or the place on a surface or the ground.
   Vec3 spotFor(QPointF at);
@@ -126,9 +129,14 @@ private:
   void paintOverlay(QPainter& p);
   void paintTracks(QPainter& p);
   bool tintsRooms() const;
+  bool showsEnvelopes() const; ///< what is behind walls, in place of figures
+  const std::vector<RoomEnvelope>& envelopes();
   const RoomTints& tints();
   void paintSunRay(QPainter& p, Vec3 spot);
   void paintFinishKey(QPainter& p, double y);
+  void paintEnvelopes(QPainter& p);
+  void paintEnvelopeKey(QPainter& p, double x, double y);
+  std::optional<QLineF> sideOnStage(const Room& room, int edge) const;
   void paintAreas(QPainter& p);
   void paintRooms(QPainter& p);
   void paintEyes(QPainter& p);
@@ -164,6 +172,8 @@ private:
   std::shared_ptr<const SensorField> uploadedCells_;
   QString uploadedScale_;
   std::optional<RoomTints> tints_;
+  std::vector<RoomEnvelope> envelopes_;
+  std::optional<std::uint64_t> envelopesOf_;
   std::pair<std::uint64_t, RoomFigure> tintsOf_{}; ///< revision and figure
   std::future<StageGeometry> preparing_;
   QTimer prepareTimer_;

@@ -62,6 +62,10 @@ void Stage::paintOverlay(QPainter& p) {
   const auto answer = sight_->answer();
   if (tintsRooms()) {
     paintLegend(p, QRectF(16, height() - 52, 250, 46), tints().scale, t);
+    if (showsEnvelopes()) {
+      paintEnvelopes(p);
+      paintEnvelopeKey(p, 20, height() - 66);
+    }
   } else if (answer && answer->painted) {
     const FieldScale scale = l.scale(*answer->painted);
     paintLegend(p, QRectF(16, height() - 52, 250, 46), scale, t);

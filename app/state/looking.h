@@ -29,7 +29,8 @@ enum class YearPicture {
   BlindsClosed,
   Glare,
   RoomTemperature,
-  RoomLoad
+  RoomLoad,
+  RoomFree
 };
 
 struct Looking {
@@ -68,12 +69,13 @@ struct Looking {
   }
   std::optional<double> storey;        ///< m, floor of the rooms looked into; the lowest where absent
   RoomFigure rooms = RoomFigure::None; ///< what the rooms are coloured by, in the Rooms step
-  bool values = false;                 ///< figures at the sensors
-  bool sunWishes = false;              ///< hours of sun kept out and let in, over the Almanac
-  std::optional<Role> onlyRole;        ///< this role alone on the stage
-  std::string onlyGlazing;             ///< every pane of this glazing alone
-  OpeningId opening;                   ///< the drawn window looked at
-  std::optional<EyeRef> eye;           ///< the eye set by hand that is looked at
+  std::optional<std::pair<std::uint64_t, int>> heatSurface; ///< room and edge (HeatSurface) that is looked at
+  bool values = false;                                      ///< figures at the sensors
+  bool sunWishes = false;                                   ///< hours of sun kept out and let in, over the Almanac
+  std::optional<Role> onlyRole;                             ///< this role alone on the stage
+  std::string onlyGlazing;                                  ///< every pane of this glazing alone
+  OpeningId opening;                                        ///< the drawn window looked at
+  std::optional<EyeRef> eye;                                ///< the eye set by hand that is looked at
   std::optional<SectionLine> section;
   bool operator==(const Looking&) const = default;
 };

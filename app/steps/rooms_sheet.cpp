@@ -73,7 +73,11 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
     const int row = table_->currentRow();
     if (filling_ || row < 0 || row >= int(listed_.size())) return;
     room_ = listed_[std::size_t(row)];
-    if (const Room* r = room()) document_.look([&](Looking& l) { l.storey = r->floor; }); // its storey is looked into
+    if (const Room* r = room())
+      document_.look([&](Looking& l) {
+        l.storey = r->floor; // its storey is looked into
+        if (l.heatSurface && l.heatSurface->first != r->id.value) l.heatSurface.reset();
+      });
     refresh();
   });
   name_ = addName("Name",
@@ -209,6 +213,7 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
   endGroup();
   buildEyes();
   buildUses();
+  buildEnvelope();
   endGroup();
   body()->addStretch();
   explain({{name_, "What the room is called in tables, on plans and in the record"},
@@ -428,6 +433,7 @@ void RoomsSheet::refreshRule() {
 
 void RoomsSheet::refresh() {
   const Project& p = document_.project();
+  if (const auto at = document_.looking().heatSurface; at && p.room(RoomId{at->first})) room_ = {at->first};
   const auto text = [&](double v) { return QString::fromStdString(lengthText(v, p.units.length)); };
   double counted = 0;
   std::size_t n = 0;
@@ -467,6 +473,7 @@ void RoomsSheet::refresh() {
   refreshShading();
   refreshEyes();
   refreshUses();
+  refreshEnvelope();
   const RoomGrid* grid = nullptr;
   for (const SensorGroup& g : p.groups)
     if (const auto* x = std::get_if<RoomGrid>(&g.layout); x && !grid && !g.eyes) grid = x;

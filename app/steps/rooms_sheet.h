@@ -4,6 +4,7 @@
 #include "app/steps/sheet.h"
 #endif
 
+class QListWidget;
 class QTableWidget;
 
 namespace noonward {
@@ -41,6 +42,9 @@ private:
   void addSmall(QBoxLayout* row, const QString& text, const QString& tip, const std::function<void()>& done);
   void buildUses();
   void refreshUses();
+  void buildEnvelope();
+  void refreshEnvelope();
+  void editSurface(const QString& name, const std::function<void(HeatSurface&)>& change);
   void editUse(const QString& name, const std::function<void(RoomUse&)>& change);
   void buildEyes();
   void refreshEyes();
@@ -93,7 +97,11 @@ private:
   std::unique_ptr<FieldRows<RoomUse>> useFields_;
   QWidget* useOwn_;
   std::string lookedUse_;
-  GroupId eyes_; ///< the group of eyes looked at
+  QListWidget* envelope_;
+  QLabel* envelopeFacts_;
+  QComboBox *beyond_, *surfaceConstruction_;
+  std::vector<int> edges_; ///< rows of the list of surfaces
+  GroupId eyes_;           ///< the group of eyes looked at
   QLabel* eyesFacts_;
   QWidget *eyeRows_, *eyeOne_, *eyeGridRows_;
   QComboBox *whichEyes_, *whichEye_, *eyesIn_;

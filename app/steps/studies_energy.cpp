@@ -4,6 +4,7 @@
 #include "app/steps/studies_sheet.h"
 #include "app/theme/style.h"
 #include "app/theme/table_fill.h"
+#include "core/files/project/heat_json.h"
 #include "core/studies/energy/energy_reading.h"
 #include <QLabel>
 #include <QLineEdit>
@@ -27,6 +28,11 @@ void StudiesSheet::buildEnergyYear() {
     showAnswer();
   });
   wholeYear_->setToolTip("Causes of the year instead of those of one month");
+  energyWeighed_ = addNote();
+  energyWeighed_->setAccessibleName("Energy by weights");
+  addButton("Price or carbon by a file…", [this] { emit weightsWanted(); })
+      ->setToolTip(
+          "What a kWh of heating, cooling and lighting costs or emits, from a file; one ships in resources/energy");
   auto* aid =
       addNote("A design aid by the simple hourly method of ISO 13790, no certificate. What heat depends on stands "
               "in Finishes and Rooms.");
@@ -103,8 +109,18 @@ void StudiesSheet::showEnergyYear(const SensorField& painted) {
                               QString::fromStdString(demandText(*all, std::nullopt, p.units))));
   const EnergyRoom& told = room ? *room : *all;
   energyBars_->show(told, energyMonth_, p.units);
-  energyWhy_->setText(QString::fromStdString(told.name + ". " + whyText(p, told, energyMonth_)));
+  energyWhy_->setText(QString::fromStdString(told.name + ". " + whyText(p, told, energyMonth_) + " " + freeText(told)));
+  energyWeighed_->setText(QString::fromStdString(weighedText(told, p.heat.weights, p.units)));
+  energyWeighed_->setVisible(!p.heat.weights.empty());
   wholeYear_->setVisible(energyMonth_.has_value());
+}
+
+void StudiesSheet::takeWeights(const QString& file) {
+  auto weights = readWeights(file.toStdString());
+  if (!weights) return emit document_.notice(QString::fromStdString(weights.error().text()), true);
+  Project p = document_.project();
+  p.heat.weights = std::move(*weights);
+  document_.change(std::move(p), "Weigh energy");
 }
 
 } // namespace noonward

@@ -27,12 +27,15 @@ public:
   void refresh() override;
   void addStudy();
 
+  void takeWeights(const QString& file);
+
 signals:
   void runsWanted();
   void shadowsWanted();
   void fisheyeWanted();
   void receiversWanted();
   void robustnessWanted();
+  void weightsWanted(); ///< a file of what a kWh is weighed by
 
 private:
   const Study* study() const;
@@ -108,7 +111,7 @@ private:
   void showEnergyYear(const SensorField& painted);
   QWidget* energyRows_;
   EnergyBars* energyBars_;
-  QLabel* energyWhy_;
+  QLabel *energyWhy_, *energyWeighed_;
   QPushButton* wholeYear_;
   std::optional<std::size_t> energyMonth_; ///< whose causes are told; the year's where none is chosen
   void editYear(const QString& name, const std::function<void(YearSettings&)>& change);

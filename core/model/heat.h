@@ -1,12 +1,16 @@
 #pragma once
 // What heat depends on besides geometry and glass; what ships of it: heat_library.h. SI; °C.
 
+#include "core/base/id.h"
 #include <string>
 #include <vector>
 
 namespace noonward {
 
-enum class ThermalMass { VeryLight, Light, Medium, Heavy, VeryHeavy }; ///< of rooms, ISO 13790:2008, table 12
+using RoomId = Id<struct RoomTag>;
+
+/// Of rooms, ISO 13790:2008, table 12; or as their layers hold it (12.3.1.1).
+enum class ThermalMass { VeryLight, Light, Medium, Heavy, VeryHeavy, OfLayers };
 enum class LightingControl { Dimmed, Switched, Always }; ///< by the daylight of each sensor; by the room's mean; not
 struct ConstructionLayer {
   std::string name;
@@ -32,15 +36,36 @@ struct RoomUse { ///< what happens in a room: W/m² of its floor in the hours of
   double ventilation = 0.8, infiltration = 0.15;    ///< l/s for each m² of outdoor air in use; 1/h, always
   double beginMinute = 8 * 60, endMinute = 18 * 60; ///< by the site's clock; an end before the begin is past midnight
   bool weekdaysOnly = true, locked = false;
+  bool conditioned = true; ///< heated and cooled; left to itself it has the temperature that comes of what is around it
   bool operator==(const RoomUse&) const = default;
+};
+/// What lies behind a surface of a room. Alike: something as warm as the room, to which it loses nothing.
+enum class Beyond { AsDrawn, Outdoors, Ground, Unheated, Alike };
+/// What is said of one surface, against what is drawn and usual.
+struct HeatSurface {
+  RoomId room;
+  int edge = 0; ///< side of the room's outline, from 0; ceiling and floor: below
+  Beyond beyond = Beyond::AsDrawn;
+  std::string construction; ///< empty: the usual one
+  bool operator==(const HeatSurface&) const = default;
+};
+inline constexpr int ceilingEdge = -1, floorEdge = -2;
+/// What a kWh is weighed by: a price, carbon, primary energy.
+struct EnergyWeight {
+  std::string name, unit, source;                ///< "Price", "€"
+  double heating = 1, cooling = 1, lighting = 1; ///< of the unit, for each kWh of the demand
+  bool operator==(const EnergyWeight&) const = default;
 };
 struct HeatDesign {
   ThermalMass mass = ThermalMass::Medium;
   /// Names; empty: "office", for rooms whose own `use` names none, and the library's usual constructions.
-  std::string use, wall, roof, ground, exposedFloor;
-  double closedBlinds = 0.6; ///< 0…1, of the sun's gains through glass, that closed blinds leave
+  std::string use, wall, roof, ground, exposedFloor, partition;
+  double closedBlinds = 0.6;  ///< 0…1, of the sun's gains through glass, that closed blinds leave
+  double unheatedShare = 0.5; ///< 0…1, of the loss to outdoor air, of what borders on an unheated space (b, ISO 13789)
   std::vector<Construction> constructions;
   std::vector<RoomUse> uses;
+  std::vector<HeatSurface> surfaces; ///< each room and edge once
+  std::vector<EnergyWeight> weights;
   bool operator==(const HeatDesign&) const = default;
   void clear() { *this = {}; }
 };

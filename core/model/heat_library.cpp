@@ -1,6 +1,7 @@
 #include "core/model/heat_library.h"
 #include <algorithm>
 #include <cctype>
+#include <cmath>
 #include <fmt/format.h>
 
 namespace noonward {
@@ -53,6 +54,10 @@ Fields<RoomUse> describedRoomUse() {
   d.clock("to", "In use to", &S::endMinute, "An end before the beginning is past midnight").spoken("In use to");
   d.flag("weekdays", "Days", "every day", "Mon to Fri", &S::weekdaysOnly, "The days on which it is in use")
       .spoken("Days in use");
+  d.flag("conditioned", "Climate", "left to itself", "heated and cooled", &S::conditioned,
+         "Left to itself a room has the temperature that comes of what is around it")
+      .spoken("Climate of the room")
+      .unlessDefault();
   return d.list;
 }
 
@@ -65,11 +70,17 @@ Fields<HeatDesign> describedHeatDesign() {
             {M::Light, {"light", "light"}},
             {M::Medium, {"medium", "medium"}},
             {M::Heavy, {"heavy", "heavy"}},
-            {M::VeryHeavy, {"very-heavy", "very heavy"}}},
-           &S::mass, "How much heat walls, floors and ceilings hold: light is timber, heavy bare concrete")
+            {M::VeryHeavy, {"very-heavy", "very heavy"}},
+            {M::OfLayers, {"of-layers", "of the layers"}}},
+           &S::mass,
+           "How much heat walls, floors and ceilings hold: light is timber, heavy bare concrete; or as the layers of "
+           "the constructions hold it")
       .unlessDefault();
   d.part("closed-blinds", "Sun past blinds", 0, 100, &S::closedBlinds,
          "Of the sun's heat that the glass lets in, what closed blinds leave in the room")
+      .unlessDefault();
+  d.part("unheated", "Loss to unheated", 0, 100, &S::unheatedShare,
+         "Of the loss to outdoor air, what a surface loses that borders on an unheated space")
       .unlessDefault();
   return d.list;
 }
@@ -86,16 +97,24 @@ template <> const Fields<HeatDesign>& fieldsOf<HeatDesign>() {
 
 std::vector<Construction> libraryConstructions() {
   const char* typical = "typical value of the trade";
-  return {{"Wall, insulated", 0.20, {}, typical, true},        {"Wall, solid brick", 1.5, {}, typical, true},
-          {"Wall, cavity", 0.60, {}, typical, true},           {"Roof, insulated", 0.15, {}, typical, true},
-          {"Roof, uninsulated", 1.2, {}, typical, true},       {"Ground floor, insulated", 0.20, {}, typical, true},
-          {"Ground floor, bare slab", 0.8, {}, typical, true}, {"Floor over outdoor air", 0.20, {}, typical, true}};
+  return {{"Wall, insulated", 0.20, {}, typical, true},
+          {"Wall, solid brick", 1.5, {}, typical, true},
+          {"Wall, cavity", 0.60, {}, typical, true},
+          {"Roof, insulated", 0.15, {}, typical, true},
+          {"Roof, uninsulated", 1.2, {}, typical, true},
+          {"Ground floor, insulated", 0.20, {}, typical, true},
+          {"Ground floor, bare slab", 0.8, {}, typical, true},
+          {"Floor over outdoor air", 0.20, {}, typical, true},
+          {"Partition", 1.8, {}, typical, true}};
 }
 
 std::vector<RoomUse> libraryUses() {
   std::vector<RoomUse> out{shipped("office", 5, 7, 6, 500, 0.8), shipped("classroom", 14, 4, 7, 500, 2.5),
-                           shipped("reading room", 8, 3, 6, 500, 1.2), shipped("flat", 2, 2, 3, 150, 0.4)};
-  RoomUse& flat = out.back();
+                           shipped("reading room", 8, 3, 6, 500, 1.2), shipped("flat", 2, 2, 3, 150, 0.4),
+                           shipped("unheated", 0, 0, 0, 0, 0)};
+  out.back().conditioned = false;
+  out.back().infiltration = 0.5;
+  RoomUse& flat = out[3];
   flat.beginMinute = 0;
   flat.endMinute = 24 * 60;
   flat.weekdaysOnly = false;
@@ -137,14 +156,38 @@ std::string changedText(const RoomUse& u) {
 }
 
 const char* usualConstruction(HeatFlow flow) {
-  constexpr std::array usual{"Wall, insulated", "Roof, insulated", "Ground floor, insulated", "Floor over outdoor air"};
+  constexpr std::array usual{"Wall, insulated", "Roof, insulated", "Ground floor, insulated", "Floor over outdoor air",
+                             "Partition"};
   return usual[std::size_t(flow)];
+}
+
+std::string HeatDesign::*constructionOf(HeatFlow flow) {
+  constexpr std::array names{&HeatDesign::wall, &HeatDesign::roof, &HeatDesign::ground, &HeatDesign::exposedFloor,
+                             &HeatDesign::partition};
+  return names[std::size_t(flow)];
+}
+
+const char* beyondName(Beyond beyond) {
+  constexpr std::array names{"as drawn", "outdoors", "ground", "unheated", "as warm"};
+  return names[std::size_t(beyond)];
+}
+
+const HeatSurface* heatSurface(const HeatDesign& d, RoomId room, int edge) {
+  const auto at = std::find_if(d.surfaces.begin(), d.surfaces.end(),
+                               [&](const HeatSurface& s) { return s.room == room && s.edge == edge; });
+  return at == d.surfaces.end() ? nullptr : &*at;
+}
+
+void setHeatSurface(HeatDesign& d, const HeatSurface& surface) {
+  std::erase_if(d.surfaces, [&](const HeatSurface& s) { return s.room == surface.room && s.edge == surface.edge; });
+  if (surface.beyond != Beyond::AsDrawn || !surface.construction.empty()) d.surfaces.push_back(surface);
 }
 
 double uValueOf(const Construction& c, HeatFlow flow) {
   if (c.layers.empty()) return c.uValue;
-  double r = flow == HeatFlow::Roof ? 0.10 : flow == HeatFlow::Wall ? 0.13 : 0.17; // inside
-  if (flow != HeatFlow::Ground) r += 0.04;                                         // outside
+  using F = HeatFlow;
+  double r = flow == F::Roof ? 0.10 : flow == F::Wall || flow == F::Inside ? 0.13 : 0.17; // inside
+  r += flow == F::Inside ? 0.13 : flow == F::Ground ? 0 : 0.04;                           // on the other side
   for (const ConstructionLayer& l : c.layers) r += l.thickness / l.conductivity;
   return 1 / r;
 }
@@ -160,12 +203,27 @@ std::optional<double> heldHeat(const Construction& c) {
   return sum;
 }
 
+void takeStated(HeatDesign& d, const HeatDesign& stated) {
+  for (const Construction& c : stated.constructions)
+    if (!findConstruction(d, c.name)) d.constructions.push_back(c);
+  for (std::size_t f = 0; f < heatFlows; ++f)
+    if (std::string& name = d.*constructionOf(HeatFlow(f)); name.empty()) name = stated.*constructionOf(HeatFlow(f));
+}
+
 std::string faultOf(const RoomUse& u) {
   if (u.heatTo > u.coolTo)
     return fmt::format("“{}” heats to {:g} °C and cools to {:g} °C: the set-points cross.", u.name, u.heatTo, u.coolTo);
   if (u.heatBack > u.coolBack)
     return fmt::format("“{}” heats to {:g} °C and cools to {:g} °C out of use: the set-points cross.", u.name,
                        u.heatBack, u.coolBack);
+  return {};
+}
+
+std::string faultOf(const EnergyWeight& w) {
+  if (w.name.empty()) return "A weight of energy needs a name.";
+  for (double v : {w.heating, w.cooling, w.lighting})
+    if (!std::isfinite(v) || v < 0 || v > 1e6)
+      return fmt::format("“{}” weighs a kWh by {:g}; 0 to 1000000 are expected.", w.name, v);
   return {};
 }
 

@@ -24,14 +24,27 @@ UseOfRoom useOfRoom(const HeatDesign& design, const std::string& roomUse);
 /// nothing was, or nothing is known of it.
 std::string changedText(const RoomUse& use);
 
-/// Where a construction parts a room from the outdoors or the ground: which way heat flows through it.
-enum class HeatFlow { Wall, Roof, Ground, ExposedFloor };
+/// Where a construction parts a room from the outdoors, the ground or another room: which way heat flows through it.
+enum class HeatFlow { Wall, Roof, Ground, ExposedFloor, Inside };
+inline constexpr std::size_t heatFlows = 5;
 const char* usualConstruction(HeatFlow flow); ///< of the library, where a design names none
+/// The design's name for it; empty: the usual one.
+std::string HeatDesign::*constructionOf(HeatFlow flow);
+const char* beyondName(Beyond beyond); ///< "outdoors"
+/// What the design says of a surface of a room; nothing where it says nothing.
+const HeatSurface* heatSurface(const HeatDesign& design, RoomId room, int edge);
+/// Says it: one that says nothing any more is taken out.
+void setHeatSurface(HeatDesign& design, const HeatSurface& surface);
+/// A fault of a weight, as a sentence; empty where it is sound.
+std::string faultOf(const EnergyWeight& weight);
 /// W/(m²K): as stated, or of its layers with the resistances of surfaces of ISO 6946:2017, table 7.
 double uValueOf(const Construction& construction, HeatFlow flow);
 /// J/(m²K) that its layers hold within 0.1 m of the room, up to the first that insulates (below 0.1 W/(mK)): ISO
 /// 13790:2008, 12.3.1.1, simplified. Nothing without layers.
 std::optional<double> heldHeat(const Construction& construction);
+
+/// Constructions of `stated` that the design lacks, and its usual ones where the design names none.
+void takeStated(HeatDesign& design, const HeatDesign& stated);
 
 /// A fault of a use, as a sentence; empty where it is sound.
 std::string faultOf(const RoomUse& use);

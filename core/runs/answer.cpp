@@ -234,12 +234,9 @@ AnswerPtr Answerer::light(const StudyQuestion& q, RunControl& control, const std
   StudyAnswer a = begun(q);
   Study study = q.study;
   if (q.quick) study.light.maxSamples = 64;
-  auto input = lightInput(q.project, study, false, q.moment);
+  if (!energyKept_) energyKept_ = std::make_shared<EnergyKept>();
+  auto input = lightInput(q.project, study, false, q.moment, energyKept_);
   if (!input) return faulty(q, input.error());
-  if (input->energy) {
-    if (!energyKept_) energyKept_ = std::make_shared<EnergyKept>();
-    input->energyKept = energyKept_;
-  }
   a.lightInput = std::make_shared<const LightInput>(std::move(*input));
   a.asked += fmt::format(", {}, error at sensors {:g} %", a.lightInput->sky.text, 100 * study.light.error);
   const auto with = [&](std::shared_ptr<const LightResult> result, bool partial) {

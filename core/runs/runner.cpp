@@ -38,16 +38,18 @@ StudyRunner::sunHours(const Project& project, const std::vector<GroupId>& groups
   return std::shared_ptr<const SunHoursResult>(std::move(result));
 }
 
+std::shared_ptr<EnergyKept> StudyRunner::energyKept() {
+  if (!energyKept_) energyKept_ = std::make_shared<EnergyKept>();
+  return energyKept_;
+}
+
 Expected<std::shared_ptr<const LightResult>> StudyRunner::light(const LightInput& input, RunControl& control,
                                                                 const std::string& name) {
   if (const auto at = light_.find(input.key); at != light_.end()) return at->second;
   if (store_)
     if (auto known = store_->findLight(input.key)) return known;
   LightInput asked = input;
-  if (input.energy) {
-    if (!energyKept_) energyKept_ = std::make_shared<EnergyKept>();
-    asked.energyKept = energyKept_;
-  }
+  if (input.energy && !asked.energyKept) asked.energyKept = energyKept();
   auto result = std::make_shared<LightResult>(runLight(asked, control, threads_));
   ++computed_;
   if (result->end == RunEnd::Dropped) return fail("The run was dropped.");
@@ -70,7 +72,7 @@ Expected<SensorField> StudyRunner::field(const Project& p, const Study& study, b
     return sunField(std::move(*sensors), std::move(*result));
   }
   case AnswerOf::Light: {
-    const auto input = lightInput(p, study, before, moment);
+    const auto input = lightInput(p, study, before, moment, energyKept());
     if (!input) return tl::unexpected(input.error());
     auto result = light(*input, control, name);
     if (!result) return tl::unexpected(result.error());
@@ -161,7 +163,7 @@ Verdict StudyRunner::judgement(const Project& project, const Yardstick& yardstic
       if ((own.kind == q.kind || (winter && own.kind == StudyKind::SunlightYear)) && own.groups == q.groups) s = own;
     s.kind = q.kind;
     s.groups = q.groups;
-    const auto input = lightInput(project, s, q.before);
+    const auto input = lightInput(project, s, q.before, {}, energyKept());
     if (!input) return tl::unexpected(input.error());
     auto result = light(*input, control, yardstick.title);
     if (!result) return tl::unexpected(result.error());

@@ -17,6 +17,8 @@ public:
                                                            const SunHoursSettings& settings, bool before,
                                                            double leastStretch, RunControl& control,
                                                            const std::string& name = "Sun hours");
+  /// What the last year of energy learnt, for lightInput().
+  std::shared_ptr<struct EnergyKept> energyKept();
   Expected<std::shared_ptr<const LightResult>> light(const LightInput& input, RunControl& control,
                                                      const std::string& name);
   /// The year's facts and figures. Rays of the last question are kept, so that blinds and thresholds ask for none.

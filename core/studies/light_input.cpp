@@ -1,5 +1,6 @@
 #include "core/model/settings/study_fields.h"
 #include "core/sky/weather.h"
+#include "core/studies/energy/energy_kept.h"
 #include "core/studies/light_check.h"
 #include "core/studies/light_kinds.h"
 #include "core/studies/light_study.h"
@@ -151,16 +152,28 @@ Expected<std::pair<LightInput, LightModel>> preparedInput(const Project& p, cons
 
 } // namespace
 
-Expected<LightInput> lightInput(const Project& p, const Study& study, bool before, std::optional<Instant> moment) {
+Expected<LightInput> lightInput(const Project& p, const Study& study, bool before, std::optional<Instant> moment,
+                                std::shared_ptr<EnergyKept> kept) {
   auto prepared = preparedInput(p, study, before, moment);
   if (!prepared) return tl::unexpected(prepared.error());
   LightInput in = std::move(prepared->first);
+  if (in.kind == StudyKind::Energy) in.energyKept = std::move(kept);
   if (const auto fill = lightKind(in.kind).fill)
     if (Outcome o = fill(p, study, moment, in); !o) return tl::unexpected(o.error());
   if (!in.scene) in.scene = std::make_shared<const LightScene>(prepared->second);
-  for (Finding& f : checkGlazing(p, *in.scene, prepared->second)) in.findings.push_back(std::move(f));
-  if (lightKind(in.kind).reflections)
-    for (Finding& f : checkLeaks(*in.scene, in.sensors)) in.findings.push_back(std::move(f));
+  Findings checks;
+  if (in.energyKept && in.energyKept->checked == in.scene) {
+    checks = in.energyKept->checks;
+  } else {
+    checks = checkGlazing(p, *in.scene, prepared->second);
+    if (lightKind(in.kind).reflections)
+      for (Finding& f : checkLeaks(*in.scene, in.sensors)) checks.push_back(std::move(f));
+    if (in.energyKept) {
+      in.energyKept->checked = in.scene;
+      in.energyKept->checks = checks;
+    }
+  }
+  in.findings.insert(in.findings.end(), checks.begin(), checks.end());
   return in;
 }
 

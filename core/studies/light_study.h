@@ -71,11 +71,12 @@ struct LightInput {
   std::vector<bool> windowless; ///< by room: a shell without an opening lets nothing in, so that its sensors are dark
                                 ///< without a single ray
 };
-/// `moment`: that of the window or command line, for skies without one of their own.
+/// `moment`: that of the window or command line, for skies without one of their own. `kept`: for a year of energy, as
+/// LightInput::energyKept.
 /// The key of lightInput() alone, without building a scene; equal keys, equal answers.
 Digest hashLight(const Project& project, const Study& study, bool before = false, std::optional<Instant> moment = {});
 Expected<LightInput> lightInput(const Project& project, const Study& study, bool before = false,
-                                std::optional<Instant> moment = {});
+                                std::optional<Instant> moment = {}, std::shared_ptr<struct EnergyKept> kept = nullptr);
 
 /// A further figure at each sensor, NaN where not computed.
 struct ResultColumn {

@@ -10,6 +10,7 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
+#include <QListWidget>
 #include <QTableWidget>
 #endif
 
@@ -106,6 +107,54 @@ private slots:
     QCOMPARE(project().heat.mass, ThermalMass::Medium);
     w->document().undo();
     QVERIFY(project().heat.wall.empty());
+  }
+
+  void whatIsBehindAWallIsSeenAndSaid() {
+    auto w = openWindow();
+    Project p = energyHouse();
+    Room store = p.rooms[0];
+    store.id = {2};
+    store.name = "Store";
+    store.outline = rectangle(5.8, 0.3, 9.7, 5.7); // behind the east wall
+    p.rooms.push_back(store);
+    w->document().startNew(p);
+    const auto project = [&]() -> const Project& { return w->document().project(); };
+    QTest::keyClick(w.get(), Qt::Key_4, Qt::AltModifier);
+    choose(*w, "Rooms coloured by", "heat loss by floor area");
+    auto& stage = w->stage();
+    auto* list = named<QListWidget>(*w, "Surfaces of the room");
+    const auto wall = [&](double x, double y) { return *stage.pixelOf({x, y, 0.05}); };
+    QTRY_VERIFY(stage.surfaceUnder(wall(3, 0.3)) == std::pair(std::uint64_t(1), 0)); // once the roof is off
+    clickAt(&stage, wall(3, 0.3));
+    QTRY_VERIFY2(list->currentItem() && list->currentItem()->text().startsWith("South wall 1"),
+                 qPrintable(list->currentItem() ? list->currentItem()->text() : QString("nothing")));
+    QVERIFY(list->currentItem()->text().contains("to the outdoors"));
+    auto* facts = named<QLabel>(*w, "What the room loses");
+    const QString before = facts->text();
+    choose(*w, "Behind the surface", "unheated");
+    QTRY_COMPARE(project().heat.surfaces.size(), std::size_t(1));
+    QVERIFY(project().heat.surfaces[0] == (HeatSurface{{1}, 0, Beyond::Unheated, ""}));
+    QTRY_VERIFY(list->currentItem() && list->currentItem()->text().contains("to an unheated space"));
+    QVERIFY(list->currentItem()->text().endsWith("as you said") && facts->text() != before);
+    choose(*w, "Construction of the surface", "Wall, solid brick");
+    QTRY_COMPARE(project().heat.surfaces[0].construction, std::string("Wall, solid brick"));
+    // The wall between the two rooms; the floor; what is said is taken back.
+    clickAt(&stage, wall(5.7, 3));
+    QTRY_VERIFY(list->currentItem() && list->currentItem()->text().contains("to Store"));
+    clickAt(&stage, wall(2, 2));
+    QTRY_VERIFY(list->currentItem() && list->currentItem()->text().startsWith("Floor"));
+    clickAt(&stage, wall(3, 0.3));
+    QTRY_VERIFY(list->currentItem() && list->currentItem()->text().startsWith("South wall 1"));
+    choose(*w, "Construction of the surface", "the usual one");
+    choose(*w, "Behind the surface", "as drawn");
+    QTRY_VERIFY(project().heat.surfaces.empty());
+    w->document().undo();
+    QCOMPARE(project().heat.surfaces.size(), std::size_t(1));
+    // Another room in the table: its surfaces, and no wall of the first.
+    auto* table = named<QTableWidget>(*w, "Rooms table");
+    QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, table->visualItemRect(table->item(1, 0)).center());
+    QTRY_VERIFY(!w->document().looking().heatSurface);
+    QTRY_VERIFY(list->count() > 3 && !list->currentItem());
   }
 };
 

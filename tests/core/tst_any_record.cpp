@@ -584,6 +584,59 @@ private slots:
     QCOMPARE(c["studies"][0]["building"]["sda_percent"].get<int>(), 40);
     QCOMPARE(claimsOfTwo({{}, Json{{"claims", c}}, 2}).dump(), c.dump());
   }
+
+  void aYearOfGlareTellsItsWorstSeatsAndShowsOne() {
+    Project p = houseOfTheYear(1.2);
+    SensorGroup eyes;
+    eyes.id = {40};
+    eyes.name = "Desks";
+    eyes.eyes = true;
+    PointSensor at;
+    at.position = {4, 4, 1.2};
+    at.normal = {0, -1, 0}; // at the window
+    at.name = "At the window";
+    PointSensor away = at;
+    away.normal = {0, 1, 0};
+    away.name = "Away from it";
+    eyes.layout = std::vector<PointSensor>{away, at};
+    p.groups.push_back(eyes);
+    study(p, 41, StudyKind::Glare, "Glare at desks", {{40}});
+    p.studies.back().year.blinds = BlindRule::Never;
+    p.record.parts = {part(RecordPartKind::Study, StudyId{41}.text())};
+    const auto facts = gathered(p);
+    QVERIFY2(facts, facts ? "" : facts.error().text().c_str());
+    const FieldChapter& chapter = facts->fields.at(0);
+    QVERIFY2(chapter.glare.has_value(), chapter.fault.c_str());
+    const GlareChapter& glare = *chapter.glare;
+    QCOMPARE(glare.seats.size(), std::size_t(2));
+    QCOMPARE(glare.seats[0].name, std::string("At the window"));
+    QVERIFY(glare.seats[0].seat.above[1] >= glare.seats[1].seat.above[1] && !glare.seats[0].moment.empty());
+    QVERIFY2(glare.worst != nullptr, glare.fault.c_str());
+    // Without blinds the picture shows what the year has reckoned for that hour.
+    QVERIFY2(std::abs(glare.worst->glare.dgp - glare.seats[0].seat.worst) < 0.02,
+             qPrintable(QString("%1 %2").arg(glare.worst->glare.dgp).arg(glare.seats[0].seat.worst)));
+    QVERIFY(glare.worst->map.eye.forward.y < -0.99);
+    QTemporaryDir dir;
+    const auto folder = std::filesystem::path(dir.path().toStdString()) / "r";
+    RunControl control;
+    const Outcome made = makeRecordFolder(*facts, folder, control);
+    QVERIFY2(made, made ? "" : made.error().text().c_str());
+    QVERIFY(std::filesystem::exists(folder / "pictures" / "worst-seat-of-glare-at-desks.png"));
+    QVERIFY(std::filesystem::file_size(folder / "values-glare-at-desks-worst-sources.csv") > 60);
+    const auto report = checked(folder);
+    QVERIFY(report && report->holds());
+    QVERIFY(std::any_of(report->lines.begin(), report->lines.end(), [](const VerifyLine& l) {
+      return l.what.find("At the window: share above 0.40") != std::string::npos;
+    }));
+    // A claim that flatters is not believed.
+    auto json = *loadFile(folder / "record.json");
+    const auto where = json.find("\"dgp_95\": ");
+    QVERIFY(where != std::string::npos);
+    json.replace(where, 11, "\"dgp_95\": -");
+    QVERIFY(saveFile(folder / "record.json", json));
+    const auto again = checked(folder);
+    QVERIFY(!again || !again->holds());
+  }
 };
 
 } // namespace

@@ -46,6 +46,50 @@ double byRays(const LightScene& scene, Vec3 at, Vec3 n, int rays) {
 class TestSkyShare : public QObject {
   Q_OBJECT
 private slots:
+  void manyDirectionsAtOnceAreEachOfThem() {
+    std::vector<double> x, y, z;
+    HashStream random(11);
+    for (int k = 0; k < 1000; ++k) {
+      const Vec3 d = k == 0   ? Vec3{0, 0, 1}
+                     : k == 1 ? Vec3{1, 0, 0} // the horizon
+                              : skyDirection(std::asin(random.next()), 2 * pi * random.next());
+      x.push_back(d.x);
+      y.push_back(d.y);
+      z.push_back(d.z);
+    }
+    const auto compare = [&](const SkyLuminance& sky) {
+      std::vector<double> all(x.size());
+      sky.luminances(x, y, z, all);
+      for (std::size_t k = 0; k < x.size(); ++k) {
+        const double one = sky({x[k], y[k], z[k]});
+        QVERIFY2(std::abs(all[k] - one) <= 1e-6 * one + 1e-9,
+                 qPrintable(QString("%1: %2 %3").arg(k).arg(all[k]).arg(one)));
+      }
+    };
+    compare(SkyLuminance::uniform(5000));
+    compare(SkyLuminance::cieOvercast(5000));
+    for (int type = 1; type <= 15; ++type)
+      compare(*SkyLuminance::cieGeneral(type, skyDirection(radians(7.0 * (type % 12) + 2), 0.4 * type), 12000));
+    for (const double altitude : {1.0, 12.0, 35.0, 60.0, 89.9}) // every bin of clearness
+      for (const double beam : {0.0, 20.0, 120.0, 400.0, 850.0}) {
+        PerezInput in;
+        in.sun = skyDirection(radians(altitude), 1);
+        in.directNormal = beam;
+        in.diffuseHorizontal = 60 + altitude;
+        compare(SkyLuminance::perez(in));
+      }
+    // Straight at the sun, where the way round the arc is steepest.
+    const Vec3 sun = skyDirection(radians(35), 1);
+    PerezInput in;
+    in.sun = sun;
+    in.directNormal = 800;
+    in.diffuseHorizontal = 90;
+    const SkyLuminance sky = SkyLuminance::perez(in);
+    double there = 0;
+    sky.luminances(std::span(&sun.x, 1), std::span(&sun.y, 1), std::span(&sun.z, 1), std::span(&there, 1));
+    QVERIFY(std::abs(there / sky(sun) - 1) < 1e-6);
+  }
+
   void openPlanesAreExact_data() {
     QTest::addColumn<double>("slope");
     for (double s : {0.0, 20.0, 45.0, 90.0, 120.0}) QTest::newRow(qPrintable(QString::number(s))) << s;

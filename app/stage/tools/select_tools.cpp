@@ -156,6 +156,8 @@ void SelectTool::cancel() {
 
 /// A click on a result cell asks for the hours behind it; on an element, it is selected.
 void SelectTool::click(const QMouseEvent& e) {
+  if (const auto surface = stage().surfaceUnder(e.position()))
+    return document().look([&](Looking& l) { l.heatSurface = surface; });
   const RayHit hit = pick(e.position()), seen = pick(e.position(), nullptr, true);
   const bool more = e.modifiers() & Qt::ShiftModifier;
   const std::optional<std::size_t> sensor = more ? std::nullopt : stage().sensorUnder(e.position());

@@ -1,5 +1,6 @@
-// gbXML (gbxml.org schema 0.37 to 6.01): surfaces, openings and shading as polygons, the transmittance of
-// windows, spaces by their floors as outlines with names. Constructions of walls are not read.
+// gbXML (gbxml.org schema 0.37 to 6.01): surfaces, openings and shading as polygons; transmittance, g and U of windows;
+// constructions by layers or U-value, and which of them most walls, roofs and floors have; spaces by their floors as
+// outlines with names. What surfaces border on follows from the rooms.
 
 #include "core/base/units.h"
 #include "core/base/words.h"
@@ -8,7 +9,9 @@
 #include "core/files/save_file.h"
 #include "core/geometry/mesh_build.h"
 #include "core/geometry/plan_cut.h"
+#include "core/model/heat_library.h"
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <map>
 #include <set>
@@ -45,7 +48,20 @@ std::optional<std::vector<Vec3>> loopOf(const pugi::xml_node& owner) {
   return out;
 }
 
-/// Visible transmittance at normal incidence of each kind of window, by its id.
+/// In SI; nothing where it is missing, no number or in an unknown unit.
+std::optional<double> quantity(const pugi::xml_node& of, const char* key,
+                               std::initializer_list<std::pair<const char*, double>> units) {
+  const pugi::xml_node n = of.child(key);
+  const auto v = numberFromText(n.child_value());
+  if (!v || !std::isfinite(*v) || *v <= 0) return {};
+  const std::string unit = n.attribute("unit").as_string(units.begin()->first);
+  for (const auto& [name, si] : units)
+    if (unit == name) return *v * si;
+  return {};
+}
+constexpr double britishU = 5.678263; ///< W/(m²K) for each Btu/(h ft² °F)
+
+/// Visible transmittance, g and U of each kind of window, by its id.
 std::map<std::string, Glazing> windowTypes(const pugi::xml_node& root, const std::string& file) {
   std::map<std::string, Glazing> out;
   for (const pugi::xml_node& type : root.children("WindowType")) {
@@ -65,11 +81,100 @@ std::map<std::string, Glazing> windowTypes(const pugi::xml_node& root, const std
     g.name = type.child_value("Name");
     if (g.name.empty()) g.name = id;
     g.transmittance = *best;
+    g.uValue = std::min(
+        10.0, quantity(type, "U-value", {{"WPerSquareMeterK", 1}, {"BtuPerHourSquareFtF", britishU}}).value_or(0));
+    double from = 90; // g at the least angle that is told
+    for (const pugi::xml_node& s : type.children("SolarHeatGainCoeff")) {
+      const auto v = numberFromText(s.child_value());
+      const double here = numberFromText(s.attribute("solarIncidentAngle").as_string("0")).value_or(0);
+      if (!v || !(*v > 0) || *v > 1 || here > from) continue;
+      from = here;
+      g.solarFactor = *v;
+    }
     g.source = "stated by " + file;
     out.emplace(id, std::move(g));
   }
   return out;
 }
+
+/// Constructions by id: layers where all of them are whole, else the U-value.
+std::map<std::string, Construction> constructionsOf(const pugi::xml_node& root, const std::string& file,
+                                                    std::size_t& faulty) {
+  std::map<std::string, ConstructionLayer> materials;
+  for (const pugi::xml_node& m : root.children("Material")) {
+    const auto thickness =
+        quantity(m, "Thickness",
+                 {{"Meters", 1}, {"Centimeters", 0.01}, {"Millimeters", 1e-3}, {"Feet", 0.3048}, {"Inches", 0.0254}});
+    const auto conducts = quantity(m, "Conductivity", {{"WPerMeterK", 1}, {"BtuPerHourFtF", 1.730735}});
+    if (!thickness || !conducts || *thickness > 5 || *conducts > 500) continue;
+    ConstructionLayer l;
+    l.name = m.child_value("Name");
+    l.thickness = *thickness;
+    l.conductivity = *conducts;
+    l.density = quantity(m, "Density", {{"KgPerCubicM", 1}, {"LbsPerCubicFt", 16.01846}, {"GramsPerCubicCm", 1000}})
+                    .value_or(l.density);
+    l.heatCapacity = quantity(m, "SpecificHeat", {{"JPerKgK", 1}, {"BTUPerLbF", 4186.8}}).value_or(l.heatCapacity);
+    materials[m.attribute("id").as_string()] = std::move(l);
+  }
+  std::map<std::string, std::vector<std::string>> layers;
+  for (const pugi::xml_node& l : root.children("Layer"))
+    for (const pugi::xml_node& m : l.children("MaterialId"))
+      layers[l.attribute("id").as_string()].push_back(m.attribute("materialIdRef").as_string());
+  std::map<std::string, Construction> out;
+  for (const pugi::xml_node& c : root.children("Construction")) {
+    const std::string id = c.attribute("id").as_string();
+    Construction made;
+    made.name = c.child_value("Name");
+    if (made.name.empty()) made.name = id;
+    made.source = "stated by " + file;
+    const auto u = quantity(c, "U-value", {{"WPerSquareMeterK", 1}, {"BtuPerHourSquareFtF", britishU}});
+    bool whole = true;
+    for (const pugi::xml_node& l : c.children("LayerId"))
+      for (const std::string& m : layers[l.attribute("layerIdRef").as_string()])
+        if (const auto at = materials.find(m); at != materials.end())
+          made.layers.push_back(at->second);
+        else
+          whole = false;
+    if (!whole) made.layers.clear();
+    if (id.empty() || ((!u || *u > 20) && made.layers.empty())) {
+      faulty += !id.empty();
+      continue;
+    }
+    if (u && *u <= 20) made.uValue = *u;
+    out.emplace(id, std::move(made));
+  }
+  return out;
+}
+
+/// Which construction most of the walls, roofs and floors have.
+class Usual {
+public:
+  void count(const std::string& kind, const std::string& construction, double area) {
+    const auto flow = flowOf(kind);
+    if (flow && !construction.empty()) areas_[std::size_t(*flow)][construction] += area;
+  }
+  void put(HeatDesign& d) const {
+    for (std::size_t f = 0; f < heatFlows; ++f) {
+      double most = 0;
+      for (const auto& [name, area] : areas_[f])
+        if (area > most) {
+          most = area;
+          d.*constructionOf(HeatFlow(f)) = name;
+        }
+    }
+  }
+
+private:
+  static std::optional<HeatFlow> flowOf(const std::string& kind) {
+    if (kind == "ExteriorWall" || kind == "UndergroundWall") return HeatFlow::Wall;
+    if (kind == "Roof") return HeatFlow::Roof;
+    if (kind == "SlabOnGrade" || kind == "UndergroundSlab") return HeatFlow::Ground;
+    if (kind == "RaisedFloor" || kind == "ExposedFloor") return HeatFlow::ExposedFloor;
+    if (kind == "InteriorWall" || kind == "InteriorFloor" || kind == "Ceiling") return HeatFlow::Inside;
+    return {};
+  }
+  std::array<std::map<std::string, double>, heatFlows> areas_;
+};
 
 /// What looks up or down in a space and lies lowest is its floor.
 struct SpaceFloor {
@@ -151,7 +256,10 @@ Expected<Model> parseGbXml(std::string_view text, const std::string& file) {
     model.notes.push_back("The unit \"" + unit.substr(0, 40) + "\" is not known; it is guessed.");
 
   const std::map<std::string, Glazing> types = windowTypes(root, file);
-  std::set<std::string> missing, taken, glazings;
+  std::size_t faultyConstructions = 0;
+  const std::map<std::string, Construction> constructions = constructionsOf(root, file, faultyConstructions);
+  Usual usual;
+  std::set<std::string> missing, taken, glazings, built;
   std::map<std::string, SpaceFloor> spaces;
   std::size_t faulty = 0, air = 0, openings = 0;
   for (const pugi::xml_node& campus : root.children("Campus")) {
@@ -197,6 +305,11 @@ Expected<Model> parseGbXml(std::string_view text, const std::string& file) {
         ++faulty;
         continue;
       }
+      if (const auto c = constructions.find(surface.attribute("constructionIdRef").as_string());
+          c != constructions.end()) {
+        usual.count(kind, c->second.name, length(ringNormal(*outer)));
+        if (built.insert(c->second.name).second) model.heat.constructions.push_back(c->second);
+      }
       if (const Vec3 n = ringNormal(*outer); std::abs(n.z) > 0.9 * length(n))
         for (const pugi::xml_node& next : surface.children("AdjacentSpaceId"))
           if (const auto at = spaces.find(next.attribute("spaceIdRef").as_string()); at != spaces.end())
@@ -238,6 +351,7 @@ Expected<Model> parseGbXml(std::string_view text, const std::string& file) {
     }
   }
   addSpaces(model, spaces);
+  usual.put(model.heat);
   if (model.parts.empty())
     return fail(faulty > 0 ? "No surface can be read: corners are missing or no numbers."
                            : "There are no surfaces in the file.",
@@ -247,6 +361,7 @@ Expected<Model> parseGbXml(std::string_view text, const std::string& file) {
   };
   note(faulty, "surface was", "surfaces were", " left out: corners are missing, no numbers or without area.");
   note(openings, "opening was", "openings were", " left out for the same.");
+  note(faultyConstructions, "construction was", "constructions were", " left out: neither a U-value nor whole layers.");
   note(air, "air boundary was", "air boundaries were", " passed over.");
   if (!missing.empty())
     model.notes.push_back(fmt::format("Surfaces name spaces that there are not: \"{}\"{}.", *missing.begin(),

@@ -1,10 +1,12 @@
-// gbXML out: rooms as spaces with their surfaces and openings, shading and what stands around as shade. Metres; inner
-// faces of walls.
+// gbXML out: rooms as spaces with their surfaces and openings, what these border on and are made of, uses as zones;
+// shading and what stands around as shade. Metres; inner faces of walls. A surface that borders on several things is
+// told by the largest.
 
 #include "core/base/words.h"
 #include "core/files/meshes/model_export.h"
 #include "core/geometry/plan_cut.h"
 #include "core/model/light_model.h"
+#include "core/studies/energy/envelope.h"
 #include <fmt/format.h>
 #include <pugixml.hpp>
 #include <sstream>
@@ -46,6 +48,7 @@ public:
     for (const Room& r : p_.rooms) all += area(r.outline);
     add(building_, "Area", fmt::format("{:.3f}", all));
     layout_ = placedOpenings(p_);
+    envelopes_ = roomEnvelopes(p_);
     for (std::size_t r = 0; r < p_.rooms.size(); ++r) room(r);
     for (const ElementPtr& e : p_.elements)
       if (Outcome o = shade(*e); !o) return tl::unexpected(o.error());
@@ -57,7 +60,16 @@ public:
       t.append_attribute("unit") = "Fraction";
       t.append_attribute("type") = "Visible";
       t.append_attribute("incidentAngle") = "0";
+      const Glazing glass = glazing(name);
+      if (glass.uValue > 0) unit(add(type, "U-value", fmt::format("{:.4f}", glass.uValue)), "WPerSquareMeterK");
+      if (glass.solarFactor > 0) {
+        pugi::xml_node g = add(type, "SolarHeatGainCoeff", fmt::format("{:.4f}", glass.solarFactor));
+        unit(g, "Fraction");
+        g.append_attribute("solarIncidentAngle") = "0";
+      }
     }
+    for (const auto& [name, id] : constructions_) construction(name, id);
+    for (const auto& [name, id] : zones_) zone(name, id);
     std::ostringstream text;
     document_.save(text, " ");
     out_.bytes = text.str();
@@ -99,11 +111,94 @@ private:
   }
   std::string spaceId(std::size_t r) const { return "space-" + p_.rooms[r].id.text(); }
 
-  double transmittance(const std::string& name) const {
-    if (const Glazing* g = findGlazing(p_.glazings, name)) return g->transmittance;
+  static void unit(pugi::xml_node n, const char* name) { n.append_attribute("unit") = name; }
+  Glazing glazing(const std::string& name) const {
+    if (const Glazing* g = findGlazing(p_.glazings, name)) return *g;
     const auto library = libraryGlazings();
     const Glazing* g = findGlazing(library, name);
-    return g ? g->transmittance : 0.7;
+    return g ? *g : Glazing{};
+  }
+  double transmittance(const std::string& name) const {
+    const Glazing g = glazing(name);
+    return g.name.empty() ? 0.7 : g.transmittance;
+  }
+  void construction(const std::string& name, const std::string& id) {
+    const auto c = findConstruction(p_.heat, name);
+    pugi::xml_node n = root_.append_child("Construction");
+    n.append_attribute("id") = id.c_str();
+    if (!c) return;
+    unit(add(n, "U-value", fmt::format("{:.5f}", uValueOf(*c, flowOf_[name]))), "WPerSquareMeterK");
+    std::vector<std::string> materials;
+    for (std::size_t k = 0; k < c->layers.size(); ++k) {
+      const std::string own = fmt::format("{}-layer-{}", id, k + 1);
+      n.append_child("LayerId").append_attribute("layerIdRef") = own.c_str();
+      materials.push_back(own);
+    }
+    add(n, "Name", name);
+    for (std::size_t k = 0; k < c->layers.size(); ++k) {
+      const ConstructionLayer& l = c->layers[k];
+      pugi::xml_node layer = root_.append_child("Layer");
+      layer.append_attribute("id") = materials[k].c_str();
+      layer.append_child("MaterialId").append_attribute("materialIdRef") = (materials[k] + "-material").c_str();
+      pugi::xml_node m = root_.append_child("Material");
+      m.append_attribute("id") = (materials[k] + "-material").c_str();
+      add(m, "Name", l.name);
+      unit(add(m, "Thickness", fmt::format("{:.5f}", l.thickness)), "Meters");
+      unit(add(m, "Conductivity", fmt::format("{:.5f}", l.conductivity)), "WPerMeterK");
+      unit(add(m, "Density", fmt::format("{:.3f}", l.density)), "KgPerCubicM");
+      unit(add(m, "SpecificHeat", fmt::format("{:.3f}", l.heatCapacity)), "JPerKgK");
+    }
+  }
+  void zone(const std::string& name, const std::string& id) {
+    const auto u = findUse(p_.heat, name);
+    pugi::xml_node n = root_.append_child("Zone");
+    n.append_attribute("id") = id.c_str();
+    add(n, "Name", name);
+    if (!u || !u->conditioned) return;
+    unit(add(n, "DesignHeatT", fmt::format("{:.2f}", u->heatTo)), "C");
+    unit(add(n, "DesignCoolT", fmt::format("{:.2f}", u->coolTo)), "C");
+  }
+  /// What happens in a room: power by floor area, set-points by its zone.
+  void use(pugi::xml_node space, const Room& room) {
+    const UseOfRoom u = useOfRoom(p_.heat, room.use);
+    if (!u.own) return; // nobody said
+    const std::string id = zones_.emplace(u.use.name, "zone-" + std::to_string(zones_.size() + 1)).first->second;
+    space.append_attribute("zoneIdRef") = id.c_str();
+    space.append_attribute("conditionType") = u.use.conditioned ? "HeatedAndCooled" : "Unconditioned";
+    unit(add(space, "PeopleHeatGain", fmt::format("{:.4f}", u.use.people)), "WattPerSquareMeter");
+    unit(add(space, "LightPowerPerArea", fmt::format("{:.4f}", u.use.lighting)), "WattPerSquareMeter");
+    unit(add(space, "EquipPowerPerArea", fmt::format("{:.4f}", u.use.equipment)), "WattPerSquareMeter");
+  }
+  /// The largest of the parts of one surface: what the file says it borders on.
+  const EnvelopeSurface* facing(std::size_t r, int edge) const {
+    const EnvelopeSurface* best = nullptr;
+    for (const EnvelopeSurface& s : envelopes_[r].surfaces)
+      if (s.edge == edge && (!best || s.area > best->area)) best = &s;
+    return best;
+  }
+  /// Kind of surface, its construction and the room behind it.
+  pugi::xml_node bordering(std::size_t r, int edge, const std::string& id, const std::string& name,
+                           const std::vector<Vec3>& corners) {
+    const EnvelopeSurface* s = facing(r, edge);
+    const Beyond beyond = s ? s->beyond : Beyond::Alike;
+    const bool out = beyond == Beyond::Outdoors, ground = beyond == Beyond::Ground;
+    const char* kind = edge == ceilingEdge ? (out ? "Roof" : "Ceiling")
+                       : edge == floorEdge ? (out      ? "RaisedFloor"
+                                              : ground ? "SlabOnGrade"
+                                                       : "InteriorFloor")
+                       : out               ? "ExteriorWall"
+                       : ground            ? "UndergroundWall"
+                                           : "InteriorWall";
+    std::vector<std::size_t> rooms{r};
+    if (s && s->neighbour) rooms.push_back(*s->neighbour);
+    pugi::xml_node n = surface(kind, id, name, rooms, corners);
+    if (s && (s->neighbour || beyond != Beyond::Alike)) {
+      flowOf_.emplace(s->construction, s->flow);
+      n.append_attribute("constructionIdRef") =
+          constructions_.emplace(s->construction, "construction-" + std::to_string(constructions_.size() + 1))
+              .first->second.c_str();
+    }
+    return n;
   }
   std::string typeOf(const PlacedOpening& o) {
     const std::string name =
@@ -125,17 +220,17 @@ private:
     std::vector<Vec3> floor, ceiling;
     for (Vec2 q : o.outer) ceiling.push_back({q.x, q.y, high});
     for (auto q = o.outer.rbegin(); q != o.outer.rend(); ++q) floor.push_back({q->x, q->y, low});
-    surface("InteriorFloor", id + "-floor", room.name + ": floor", {r}, floor);
-    pugi::xml_node top = surface("Ceiling", id + "-ceiling", room.name + ": ceiling", {r}, ceiling);
+    use(space, room);
+    bordering(r, floorEdge, id + "-floor", room.name + ": floor", floor);
+    pugi::xml_node top = bordering(r, ceilingEdge, id + "-ceiling", room.name + ": ceiling", ceiling);
     if (!o.holes.empty())
       out_.notes.push_back(fmt::format("The holes in the floor of \"{}\" are not in the file.", room.name));
-    const std::vector<bool> outer = outerEdges(p_, r);
     std::map<int, pugi::xml_node> walls;
     for (std::size_t i = 0; i < room.outline.outer.size(); ++i) {
       const Vec2 a = room.outline.outer[i], b = room.outline.outer[(i + 1) % room.outline.outer.size()];
-      walls[int(i)] = surface(outer[i] ? "ExteriorWall" : "InteriorWall", fmt::format("{}-wall-{}", id, i + 1),
-                              fmt::format("{}: wall {}", room.name, i + 1), {r},
-                              {{a.x, a.y, low}, {b.x, b.y, low}, {b.x, b.y, high}, {a.x, a.y, high}});
+      walls[int(i)] =
+          bordering(r, int(i), fmt::format("{}-wall-{}", id, i + 1), fmt::format("{}: wall {}", room.name, i + 1),
+                    {{a.x, a.y, low}, {b.x, b.y, low}, {b.x, b.y, high}, {a.x, a.y, high}});
     }
     std::size_t n = 0;
     for (const PlacedOpening& q : layout_.openings) {
@@ -179,7 +274,10 @@ private:
   pugi::xml_document document_;
   pugi::xml_node root_, campus_, building_;
   OpeningLayout layout_;
-  std::map<std::string, std::string> types_; ///< name of the glazing -> id
+  std::vector<RoomEnvelope> envelopes_;
+  std::map<std::string, std::string> constructions_, zones_; ///< name → id; zones by use
+  std::map<std::string, HeatFlow> flowOf_;                   ///< of a construction, where it is first met
+  std::map<std::string, std::string> types_;                 ///< name of the glazing -> id
   ExportedModel out_;
   std::size_t left_ = 0, skipped_ = 0;
 };

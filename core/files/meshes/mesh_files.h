@@ -44,6 +44,7 @@ struct Model {
   std::optional<LengthUnit> statedUnit; ///< where the format or the file says it
   bool statedYUp = false, statedZUp = false;
   std::vector<Glazing> glazings; ///< that the file states a transmittance for; parts name them as their material
+  HeatDesign heat; ///< constructions that the file states, and what its walls, roofs and floors mostly are
   Georeference geo;
   std::string path;                ///< it was read from
   Digest content;                  ///< of that file's bytes

@@ -2,6 +2,7 @@
 
 #include "core/base/tolerances.h"
 #include "core/files/meshes/mesh_files.h"
+#include "core/model/heat_library.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -107,6 +108,11 @@ void namesAsUtf8(Model& model) {
     for (std::string* name : {&o.name, &o.layer}) put(*name);
   for (Glazing& g : model.glazings)
     for (std::string* name : {&g.name, &g.source}) put(*name);
+  for (Construction& c : model.heat.constructions) {
+    for (std::string* name : {&c.name, &c.source}) put(*name);
+    for (ConstructionLayer& l : c.layers) put(l.name);
+  }
+  for (std::size_t f = 0; f < heatFlows; ++f) put(model.heat.*constructionOf(HeatFlow(f)));
   for (std::string& level : model.levels) put(level);
   for (std::string* name : {&model.level, &model.geo.system}) put(*name);
   for (std::string& note : model.notes) note = nameAsUtf8(std::move(note));

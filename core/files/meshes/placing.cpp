@@ -6,6 +6,7 @@
 #include "core/files/meshes/mesh_files.h"
 #include "core/model/form/edit.h"
 #include "core/model/form/role_guess.h"
+#include "core/model/heat_library.h"
 #include "core/model/mending/check.h"
 #include "core/sun/earth.h"
 #include <algorithm>
@@ -249,6 +250,7 @@ ImportOutcome broughtIn(Project p, const Model& model, Placement placement, Role
     turn = p.site.northAngle - *placement.northAngle; // about the project's zero
   for (const Glazing& g : model.glazings)
     if (!findGlazing(p.glazings, g.name)) p.glazings.push_back(g);
+  takeStated(p.heat, model.heat);
   const std::vector<Finish> finishes = libraryFinishes();
   const std::vector<Glazing> glazings = libraryGlazings();
   const auto named = [&](const Element& e) { // paint does not go on glass, nor glass on walls

@@ -3,6 +3,7 @@
 #include "core/base/words.h"
 #include "core/files/meshes/mesh_files.h"
 #include "core/model/finish.h"
+#include "core/model/heat_library.h"
 #include <algorithm>
 #include <fmt/format.h>
 
@@ -60,6 +61,7 @@ Project takenOver(Project now, const Project& before, const ImportOutcome& o) {
   now.sources = o.project.sources;
   for (const Glazing& g : o.project.glazings) // that the file states
     if (!findGlazing(now.glazings, g.name)) now.glazings.push_back(g);
+  takeStated(now.heat, o.project.heat);
   if (before.elements.empty()) {
     now.site.origin = o.project.site.origin;
     now.site.place = o.project.site.place;

@@ -110,7 +110,6 @@ void readFinishes(JsonObject& root, Project& p) {
 }
 
 void readRooms(JsonObject& root, Project& p) {
-  readHeat(root, p.heat);
   root.array("rooms", [&](const Json& v, const std::string& path) {
     JsonObject o(v, path, root.faults());
     Room r;
@@ -135,6 +134,7 @@ void readRooms(JsonObject& root, Project& p) {
     r.extra = o.extra();
     p.rooms.push_back(std::move(r));
   });
+  readHeat(root, p.heat, [&](const Json& v, const std::string& path) { return roomRef(v, path, p, root.faults()); });
   root.array("openings", [&](const Json& v, const std::string& path) {
     JsonObject o(v, path, root.faults());
     Opening q;

@@ -1,5 +1,7 @@
 #include "core/files/results/energy_files.h"
 #include "core/files/results/tables.h"
+#include "core/studies/energy/energy_reading.h"
+#include <algorithm>
 #include <fmt/format.h>
 
 namespace noonward {
@@ -26,6 +28,20 @@ std::string energyHoursCsv(const EnergyYear& year) {
       out += fmt::format("{},{},{:.2f},{:.2f},{:.1f},{:.1f},{:.1f},{:.1f}\n", csvField(r.name), h + 1, e.air,
                          e.operative, e.heating, e.cooling, e.lighting, e.solar);
     }
+  return out;
+}
+
+std::string energyWeightsCsv(const EnergyYear& year, const std::vector<EnergyWeight>& weights) {
+  std::string out = "room,weight,unit,heating,cooling,lighting,all,all_per_m2\n";
+  for (const EnergyRoom& r : year.rooms) {
+    const EnergyParts y = r.year();
+    for (const EnergyWeight& w : weights) {
+      const double all = weighed(r, w);
+      out += fmt::format("{},{},{},{:.3f},{:.3f},{:.3f},{:.3f},{:.4f}\n", csvField(r.name), csvField(w.name),
+                         csvField(w.unit), y.heating * w.heating, -y.cooling * w.cooling, y.lighting * w.lighting, all,
+                         all / std::max(1e-9, r.floorArea));
+    }
+  }
   return out;
 }
 

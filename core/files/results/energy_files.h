@@ -11,4 +11,7 @@ std::string energyCsv(const EnergyYear& year);
 /// room,hour,air_c,operative_c,heating_w,cooling_w,lighting_w,solar_w; hours 1 to 8760 of the weather year.
 std::string energyHoursCsv(const EnergyYear& year);
 
+/// room,weight,unit,heating,cooling,lighting,all,all_per_m2: the year's demand by each weight.
+std::string energyWeightsCsv(const EnergyYear& year, const std::vector<EnergyWeight>& weights);
+
 } // namespace noonward

@@ -70,6 +70,10 @@ void moveRoom(Project& p, Room& room, const Motion& by) {
   moveRing(room.outline.outer, by);
   for (Ring& h : room.outline.holes) moveRing(h, by);
   room.floor += by.lift;
+  if (by.mirrored)
+    for (HeatSurface& s : p.heat.surfaces)
+      if (s.room == room.id && s.edge >= 0 && s.edge < int(was.size()))
+        s.edge = int(wallAfter(std::size_t(s.edge), was.size(), by));
   for (Opening& o : p.openings) {
     if (o.room != room.id) continue;
     if (o.edge < 0) {

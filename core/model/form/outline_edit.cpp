@@ -22,10 +22,26 @@ Ring* ringOf(Outline& o, std::size_t ring) {
   return ring == 0 ? &o.outer : ring <= o.holes.size() ? &o.holes[ring - 1] : nullptr;
 }
 
-/// Windows go to the edge of the new outline that lies where theirs was.
-void reseat(std::vector<Opening>& openings, RoomId room, const Ring& old, const Ring& now) {
-  for (Opening& o : openings)
+/// Windows, and what is said of walls, go to the edge of the new outline that lies where theirs was.
+void reseat(Project& p, RoomId room, const Ring& old, const Ring& now) {
+  for (Opening& o : p.openings)
     if (o.room == room) seatOn(o, old, now, 0.5);
+  std::vector<HeatSurface> moved; // what was said of walls goes with them; of two in one place the first stays
+  for (HeatSurface s : p.heat.surfaces) {
+    if (s.room == room && s.edge >= 0) {
+      if (std::size_t(s.edge) >= old.size()) continue;
+      Opening middle; // of the wall
+      middle.edge = s.edge;
+      middle.width = 0;
+      middle.along = length(old[(std::size_t(s.edge) + 1) % old.size()] - old[std::size_t(s.edge)]) / 2;
+      if (!seatOn(middle, old, now, 0.5)) continue;
+      s.edge = middle.edge;
+    }
+    if (std::none_of(moved.begin(), moved.end(),
+                     [&](const HeatSurface& o) { return o.room == s.room && o.edge == s.edge; }))
+      moved.push_back(std::move(s));
+  }
+  p.heat.surfaces = std::move(moved);
 }
 
 Expected<Project> withOutline(const Project& p, const CornerRef& ref, const std::function<void(Ring&)>& change) {
@@ -41,7 +57,7 @@ Expected<Project> withOutline(const Project& p, const CornerRef& ref, const std:
   if (ref.room) {
     for (Room& r : out.rooms)
       if (r.id.value == ref.owner) r.outline = o;
-    if (ref.ring == 0) reseat(out.openings, {ref.owner}, found->outer, o.outer);
+    if (ref.ring == 0) reseat(out, {ref.owner}, found->outer, o.outer);
     return out;
   }
   return withEdited(std::move(out), {{ref.owner}}, [&](Element& e) { std::get<Mass>(e.shape).outline = o; });
@@ -172,7 +188,7 @@ Expected<Project> withRoomOutline(const Project& p, RoomId id, const Outline& ou
   Project out = p;
   for (Room& r : out.rooms) {
     if (r.id != id) continue;
-    reseat(out.openings, id, r.outline.outer, outline.outer);
+    reseat(out, id, r.outline.outer, outline.outer);
     r.outline = outline;
     return out;
   }

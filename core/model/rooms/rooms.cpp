@@ -386,41 +386,62 @@ std::string openingName(const Project& p, const PlacedOpening& o) {
   return fmt::format("{}: {}", p.rooms[o.room].name, o.opening.name.empty() ? "Window" : o.opening.name);
 }
 
-std::vector<bool> outerEdges(const Project& p, std::size_t index) {
-  const Room& room = p.rooms[index];
-  std::vector<bool> out;
-  const double reach = std::max(0.4, room.wall + 0.05); // m behind a wall
-  const auto plan = [](const Room& r) {
-    Box3 b;
-    for (Vec2 q : r.outline.outer) b.add({q.x, q.y, 0});
-    return b;
-  };
-  const Box3 own = plan(room);
-  std::vector<const Room*> near;
-  for (const Room& o : p.rooms) {
-    if (o.id == room.id || !sameHeight(o, room)) continue;
-    const Box3 b = plan(o);
-    const double far = reach + 0.01;
-    if (b.low.x <= own.high.x + far && b.high.x >= own.low.x - far && b.low.y <= own.high.y + far &&
-        b.high.y >= own.low.y - far)
-      near.push_back(&o);
-  }
-  for (std::size_t i = 0; i < room.outline.outer.size(); ++i) {
-    const Edge e = edgeOf(room, i);
-    int behind = 0;
-    for (int k = 0; k < 5; ++k) {
-      const Vec2 on = e.a + e.along * (e.length * (k + 0.5) / 5);
-      for (const double d : {0.06, 0.13, 0.25, reach}) {
-        const bool inside = std::any_of(near.begin(), near.end(),
-                                        [&](const Room* o) { return contains(o->outline, on + e.outward * d); });
-        if (inside) {
-          ++behind;
-          break;
-        }
-      }
+namespace {
+/// What stands behind the sides of one room.
+class Behind {
+public:
+  Behind(const Project& p, std::size_t index) : room_(p.rooms[index]), reach_(std::max(0.4, room_.wall + 0.05)) {
+    const auto plan = [](const Room& r) {
+      Box3 b;
+      for (Vec2 q : r.outline.outer) b.add({q.x, q.y, 0});
+      return b;
+    };
+    const Box3 own = plan(room_);
+    for (std::size_t r = 0; r < p.rooms.size(); ++r) {
+      const Room& o = p.rooms[r];
+      if (o.id == room_.id || !sameHeight(o, room_)) continue;
+      const Box3 b = plan(o);
+      const double far = reach_ + 0.01;
+      if (b.low.x <= own.high.x + far && b.high.x >= own.low.x - far && b.low.y <= own.high.y + far &&
+          b.high.y >= own.low.y - far)
+        near_.push_back({r, &o});
     }
-    out.push_back(behind < 3);
   }
+  /// The room behind the k-th of n spots along a side.
+  std::optional<std::size_t> at(std::size_t edge, int k, int n) const {
+    const Edge e = edgeOf(room_, edge);
+    const Vec2 on = e.a + e.along * (e.length * (k + 0.5) / n);
+    for (const double d : {0.06, 0.13, 0.25, reach_})
+      for (const auto& [r, o] : near_)
+        if (contains(o->outline, on + e.outward * d)) return r;
+    return {};
+  }
+
+private:
+  const Room& room_;
+  double reach_; ///< m behind a wall
+  std::vector<std::pair<std::size_t, const Room*>> near_;
+};
+} // namespace
+
+std::vector<bool> outerEdges(const Project& p, std::size_t index) {
+  const Behind behind(p, index);
+  std::vector<bool> out;
+  for (std::size_t i = 0; i < p.rooms[index].outline.outer.size(); ++i) {
+    int shut = 0;
+    for (int k = 0; k < 5; ++k) shut += behind.at(i, k, 5).has_value();
+    out.push_back(shut < 3);
+  }
+  return out;
+}
+
+std::vector<std::map<std::size_t, double>> roomsBehind(const Project& p, std::size_t index) {
+  const Behind behind(p, index);
+  constexpr int spots = 40;
+  std::vector<std::map<std::size_t, double>> out(p.rooms[index].outline.outer.size());
+  for (std::size_t i = 0; i < out.size(); ++i)
+    for (int k = 0; k < spots; ++k)
+      if (const auto r = behind.at(i, k, spots)) out[i][*r] += 1.0 / spots;
   return out;
 }
 

@@ -8,6 +8,7 @@
 #include "core/geometry/polygon.h"
 #include <algorithm>
 #include <array>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -159,6 +160,8 @@ Vec3 pointOnWall(const Project& project, const WallSpot& wall, double along, dou
 
 /// Which edges of a room stand outdoors: no other room of overlapping height lies right behind them.
 std::vector<bool> outerEdges(const Project& project, std::size_t room);
+/// By side of a room: the rooms behind its wall (index in the project), and the share of its length each has, to 1/40.
+std::vector<std::map<std::size_t, double>> roomsBehind(const Project& project, std::size_t room);
 
 struct OpeningLayout {
   std::vector<PlacedOpening> openings;

@@ -1,7 +1,7 @@
 #pragma once
 // What one year of energy leaves for the next: light behind panes and on sensors, hours of blinds.
 
-#include "core/base/hash.h"
+#include "core/studies/year_study.h"
 #include <Eigen/Core>
 #include <array>
 #include <cstdint>
@@ -24,6 +24,9 @@ struct EnergyKept {
   Digest key;          ///< of the year behind it
   bool before = false; ///< without the proposal
   std::vector<Gains> spaces;
+  std::shared_ptr<const YearInput> base;     ///< of the last question: its sky and scene serve while they are its
+  std::shared_ptr<const LightScene> checked; ///< the scene that was checked, and what was found
+  Findings checks;
 };
 
 } // namespace noonward

@@ -50,6 +50,11 @@ std::optional<EnergyRoom> allRooms(const EnergyYear& year) {
     }
     out.solarError = std::hypot(out.solarError, r.solarError);
     out.lightingError = std::hypot(out.lightingError, r.lightingError);
+    for (std::size_t h = 0; h < r.free.size() && h < hoursOfYear; ++h) {
+      out.free.resize(hoursOfYear);
+      out.free[h] += r.free[h] * float(r.floorArea);
+    }
+    out.freeAbove = std::max(out.freeAbove, r.freeAbove);
     out.floorArea += r.floorArea;
     out.hoursAbove = std::max(out.hoursAbove, r.hoursAbove); // of the warmest
   }
@@ -57,6 +62,7 @@ std::optional<EnergyRoom> allRooms(const EnergyYear& year) {
     EnergyHour& o = out.hours[h];
     o.air /= float(out.floorArea);
     o.operative /= float(out.floorArea);
+    if (!out.free.empty()) out.free[h] /= float(out.floorArea);
     if (double(o.heating) > out.peakHeating) {
       out.peakHeating = double(o.heating);
       out.peakHeatingHour = std::uint32_t(h);
@@ -147,7 +153,31 @@ std::string whyText(const Project& p, const EnergyRoom& room, std::optional<std:
   return out;
 }
 
+std::string freeText(const EnergyRoom& room) {
+  if (room.free.empty()) return {};
+  const auto [low, high] = std::minmax_element(room.free.begin(), room.free.end());
+  return fmt::format("Left to itself: {:.0f} to {:.0f} °C, above 26 °C in {}.", *low, *high,
+                     counted(std::size_t(room.freeAbove), "hour of use", "hours of use"));
+}
+
+double weighed(const EnergyRoom& room, const EnergyWeight& w) {
+  const EnergyParts y = room.year();
+  return y.heating * w.heating - y.cooling * w.cooling + y.lighting * w.lighting;
+}
+
+std::string weighedText(const EnergyRoom& room, const std::vector<EnergyWeight>& weights, const DisplayUnits& units) {
+  const ShownUnit area = shownUnit("m²", units);
+  std::string out;
+  for (const EnergyWeight& w : weights) {
+    const double all = weighed(room, w);
+    out += fmt::format("{}{} {:.0f} {}, {:.2f} {}/{}", out.empty() ? "" : "; ", w.name, all, w.unit,
+                       all / std::max(1e-9, area.shown(room.floorArea)), w.unit, area.symbol);
+  }
+  return out.empty() ? out : out + " a year";
+}
+
 std::vector<float> energySeries(const EnergyRoom& room, EnergySeries which) {
+  if (which == EnergySeries::Free) return room.free;
   std::vector<float> out;
   for (const EnergyHour& h : room.hours)
     out.push_back(which == EnergySeries::Temperature ? h.operative

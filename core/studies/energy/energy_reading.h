@@ -25,8 +25,15 @@ std::string whyText(const Project& project, const EnergyRoom& room, std::optiona
 /// "Heating 41, cooling 4, lighting 8 kWh/m² a year"; of a month where one is asked for.
 std::string demandText(const EnergyRoom& room, std::optional<std::size_t> month, const DisplayUnits& units);
 
-enum class EnergySeries { Temperature, Load };
-/// By record: °C, operative; or W for each m² of floor, heating above 0, cooling below.
+/// "Left to itself: 4 to 31 °C, above 26 °C in 212 hours of use."
+std::string freeText(const EnergyRoom& room);
+/// The year's demand by a weight, in its unit.
+double weighed(const EnergyRoom& room, const EnergyWeight& weight);
+/// "Price 1240 €, 5.2 €/m²; carbon 310 kg, 1.3 kg/m² a year"; empty without weights.
+std::string weighedText(const EnergyRoom& room, const std::vector<EnergyWeight>& weights, const DisplayUnits& units);
+
+enum class EnergySeries { Temperature, Load, Free };
+/// By record: °C, operative; W for each m² of floor, heating above 0, cooling below; °C, operative, left to itself.
 std::vector<float> energySeries(const EnergyRoom& room, EnergySeries which);
 
 } // namespace noonward

@@ -23,9 +23,14 @@ struct EnergyInput {
     double heat = 0;  ///< W/K
     double ratio = 0; ///< g over visible transmittance
   };
+  struct Part { ///< of what is opaque, by what it is told as
+    EnergyCauseKind kind = EnergyCauseKind::Walls;
+    double heat = 0;                  ///< W/K
+    std::optional<std::size_t> space; ///< another room behind it, which is not as warm as the outdoors
+  };
   struct Zone { ///< by space of `base`
     HeatZone heat;
-    std::array<double, 4> opaque{}; ///< W/K: walls, roof, ground, floor over outdoor air
+    std::vector<Part> parts;
     double volume = 0;
     RoomUse use;
     std::vector<bool> inUse; ///< 8760
@@ -40,10 +45,9 @@ struct EnergyInput {
 
 namespace {
 
-constexpr double groundShare = 0.5; ///< of the loss to outdoor air, of floors on the ground
-constexpr double airHeat = 1200;    ///< J/(m³K)
-constexpr std::size_t skip = 8;     ///< hours, for the uncertainty of lighting
-constexpr double overheated = 26;   ///< °C
+constexpr double airHeat = 1200;  ///< J/(m³K)
+constexpr std::size_t skip = 8;   ///< hours, for the uncertainty of lighting
+constexpr double overheated = 26; ///< °C
 
 /// g and U of glass that states none, by its panes: typical values of the trade.
 double usualSolarFactor(const Glazing& g) {
@@ -64,13 +68,63 @@ std::vector<bool> hoursOfUse(const Zone& zone, double offset, int year, const Ro
   return late;
 }
 
-/// The construction meant by a name; the library's usual one where none is named or known.
-double uValueNamed(const HeatDesign& d, const std::string& name, HeatFlow flow, std::set<std::string>& unknown) {
-  if (!name.empty()) {
-    if (const auto c = findConstruction(d, name)) return uValueOf(*c, flow);
-    unknown.insert(name);
+/// Constructions by name, each looked up once; the library's usual one where none is known.
+class Constructions {
+public:
+  Constructions(const HeatDesign& design, std::set<std::string>& unknown) : design_(design), unknown_(unknown) {}
+  const Construction& of(const EnvelopeSurface& s) {
+    const auto at = known_.find(s.construction);
+    if (at != known_.end()) return at->second;
+    auto found = findConstruction(design_, s.construction);
+    if (found) return known_.emplace(s.construction, std::move(*found)).first->second;
+    unknown_.insert(s.construction);
+    const std::string usual = usualConstruction(s.flow);
+    return known_.try_emplace(usual, *findConstruction({}, usual)).first->second;
   }
-  return uValueOf(*findConstruction({}, usualConstruction(flow)), flow);
+
+private:
+  const HeatDesign& design_;
+  std::set<std::string>& unknown_;
+  std::map<std::string, Construction> known_;
+};
+
+EnergyCauseKind kindOf(const EnvelopeSurface& s) {
+  if (s.neighbour) return EnergyCauseKind::Rooms;
+  return s.edge >= 0                  ? EnergyCauseKind::Walls
+         : s.edge == ceilingEdge      ? EnergyCauseKind::Roof
+         : s.beyond == Beyond::Ground ? EnergyCauseKind::Ground
+                                      : EnergyCauseKind::ExposedFloor;
+}
+
+/// What the layers of a room's surfaces hold: Cm and Am of ISO 13790:2008, 12.3.1.1 and 12.2.2. Surfaces without layers
+/// hold what they would in a room of medium mass.
+void holdByLayers(HeatZone& z, const RoomEnvelope& e, Constructions& constructions) {
+  constexpr double medium = 165e3 / 4.5; // J/(m²K)
+  double sum = 0, squares = 0;
+  for (const EnvelopeSurface& s : e.surfaces) {
+    const double held = heldHeat(constructions.of(s)).value_or(medium);
+    sum += s.area * held;
+    squares += s.area * held * held;
+  }
+  z.capacity = sum;
+  z.massArea = squares > 0 ? sum * sum / squares : 0;
+}
+
+/// The year behind it: that of the question before, sky and scene, where only heat differs.
+Expected<YearInput> baseOf(const Project& p, const Study& study, const YearSettings& settings, const LightInput& in) {
+  const std::vector<GroupId> groups = groupsTaken(p, study.groups);
+  if (in.energyKept && in.energyKept->base && !in.before) {
+    auto facts = yearFacts(p, groups, settings);
+    if (!facts) return tl::unexpected(facts.error());
+    if (facts->key == in.energyKept->base->key) {
+      YearInput out = *in.energyKept->base;
+      static_cast<YearFacts&>(out) = std::move(*facts);
+      return out;
+    }
+  }
+  auto out = yearInput(p, groups, settings, nullptr, in.before);
+  if (out && in.energyKept && !in.before) in.energyKept->base = std::make_shared<const YearInput>(*out);
+  return out;
 }
 
 } // namespace
@@ -106,7 +160,7 @@ Outcome energyQuestion(const Project& p, const Study& study, std::optional<Insta
     if (const std::string fault = faultOf(u); !fault.empty()) return fail(fault, "heat");
   in.sky.text = "the weather year, " + blindsText(study.year);
   in.unit = "kWh/m²";
-  h.add("energy 2")
+  h.add("energy 3")
       .add(p.site.weather->digest)
       .add(p.site.northAngle)
       .add(p.site.place.latitude)
@@ -117,13 +171,15 @@ Outcome energyQuestion(const Project& p, const Study& study, std::optional<Insta
       .add(timeZoneDataVersion());
   const HeatDesign& d = p.heat;
   hashFields(h, d);
-  h.add(d.wall).add(d.roof).add(d.ground).add(d.exposedFloor).add(d.use);
+  h.add(d.wall).add(d.roof).add(d.ground).add(d.exposedFloor).add(d.partition).add(d.use);
+  for (const HeatSurface& s : d.surfaces) h.add(s.room.value).add(s.edge).add(int(s.beyond)).add(s.construction);
   for (const Construction& c : d.constructions) {
     h.add(c.name).add(c.uValue);
-    for (const ConstructionLayer& l : c.layers) h.add(l.thickness).add(l.conductivity);
+    for (const ConstructionLayer& l : c.layers)
+      h.add(l.thickness).add(l.conductivity).add(l.density).add(l.heatCapacity);
   }
   for (const RoomUse& u : d.uses) hashFields(h.add(u.name), u);
-  for (const Room& r : p.rooms) h.add(r.use).add(r.floor).add(r.height);
+  for (const Room& r : p.rooms) h.add(r.id.value).add(r.use).add(r.floor).add(r.height);
   for (const Glazing& g : p.glazings) h.add(g.name).add(g.solarFactor).add(g.uValue);
   return {};
 }
@@ -132,7 +188,7 @@ Outcome energyInput(const Project& p, const Study& study, std::optional<Instant>
   auto out = std::make_shared<EnergyInput>();
   YearSettings settings = study.year;
   settings.stopFor = StopFor::Nothing;
-  auto base = yearInput(p, groupsTaken(p, study.groups), settings, nullptr, in.before);
+  auto base = baseOf(p, study, settings, in);
   if (!base) return tl::unexpected(base.error());
   out->base = std::move(*base);
   const auto model = lightModel(p, !in.before);
@@ -164,13 +220,14 @@ Outcome energyInput(const Project& p, const Study& study, std::optional<Instant>
     sum.ratio = tau[k] > 0 ? g[k] / tau[k] : 0;
   }
 
-  const double wall = uValueNamed(p.heat, p.heat.wall, HeatFlow::Wall, unknown),
-               roof = uValueNamed(p.heat, p.heat.roof, HeatFlow::Roof, unknown),
-               ground = uValueNamed(p.heat, p.heat.ground, HeatFlow::Ground, unknown),
-               under = uValueNamed(p.heat, p.heat.exposedFloor, HeatFlow::ExposedFloor, unknown);
+  Constructions constructions(p.heat, unknown);
   const std::vector<RoomEnvelope> envelopes = roomEnvelopes(p);
   const Weather& w = *p.site.weather;
   std::set<int> byDefault, inside;
+  std::map<int, std::size_t> spaceOf; ///< room → its first space
+  for (std::size_t k = 0; k < out->base.sensors.groups.size(); ++k)
+    if (const SensorGridFacts& g = out->base.sensors.groups[k]; g.room >= 0 && g.count > 0)
+      spaceOf.try_emplace(g.room, k);
   for (std::size_t k = 0; k < out->base.sensors.groups.size(); ++k) {
     EnergyInput::Zone z;
     const int r = out->base.sensors.groups[k].room;
@@ -184,11 +241,31 @@ Outcome energyInput(const Project& p, const Study& study, std::optional<Instant>
       z.volume = e.volume;
       z.heat.floorArea = e.floorArea;
       z.heat.mass = p.heat.mass;
-      z.opaque = {e.wall * wall, e.roof * roof, groundShare * e.ground * ground, e.exposedFloor * under};
-      for (double each : z.opaque) z.heat.opaque += each;
+      if (p.heat.mass == ThermalMass::OfLayers) holdByLayers(z.heat, e, constructions);
+      double bordering = e.openings;
+      for (const EnvelopeSurface& q : e.surfaces) {
+        EnergyInput::Part part{kindOf(q), q.area * uValueOf(constructions.of(q), q.flow), {}};
+        if (q.neighbour) {
+          const auto at = spaceOf.find(int(*q.neighbour));
+          const bool free = !useOfRoom(p.heat, p.rooms[*q.neighbour].use).use.conditioned;
+          if (at != spaceOf.end())
+            part.space = at->second;
+          else if (free)
+            part.heat *= p.heat.unheatedShare;
+          else
+            continue;
+        } else if (q.beyond == Beyond::Alike) {
+          continue;
+        } else {
+          bordering += q.area;
+          part.heat *= lossShare(p.heat, q.beyond);
+        }
+        z.heat.opaque += part.heat;
+        z.parts.push_back(part);
+      }
+      if (bordering <= 0) inside.insert(r);
       for (std::size_t group = 1; group < model->groups.size(); ++group)
         if (model->groups[group].room == r) z.heat.windows += out->glass[group].heat;
-      if (e.wall + e.roof + e.ground + e.exposedFloor + e.openings <= 0) inside.insert(r);
     }
     out->zones.push_back(std::move(z));
   }
@@ -237,7 +314,7 @@ namespace {
 using NamedCause = std::pair<EnergyCauseKind, const char*>;
 using CK = EnergyCauseKind;
 /// In the order of their kinds; the sun's place is kept by groups of windows, which follow.
-constexpr std::array<NamedCause, 13> namesOfCauses{{{CK::Heating, "heating"},
+constexpr std::array<NamedCause, 14> namesOfCauses{{{CK::Heating, "heating"},
                                                     {CK::Cooling, "cooling"},
                                                     {CK::Lighting, "lighting"},
                                                     {CK::People, "people"},
@@ -248,13 +325,18 @@ constexpr std::array<NamedCause, 13> namesOfCauses{{{CK::Heating, "heating"},
                                                     {CK::Roof, "roof"},
                                                     {CK::Ground, "floor on the ground"},
                                                     {CK::ExposedFloor, "floor over outdoor air"},
+                                                    {CK::Rooms, "other rooms"},
                                                     {CK::Ventilation, "fresh air"},
                                                     {CK::Leakage, "leakage"}}};
 
 /// A room, hour by hour.
 class EnergyOfRoom {
 public:
-  EnergyOfRoom(const EnergyInput& in, std::size_t space) : in_(in), z_(in.zones[space]) {}
+  EnergyOfRoom(const EnergyInput& in, std::size_t space)
+      : in_(in), z_(in.zones[space]), space_(space), room_(in.zones[space].heat) {
+    for (const EnergyInput::Part& part : z_.parts) bordersOnRooms_ |= part.space.has_value();
+  }
+  std::size_t space() const { return space_; }
 
   /// Gains of the sun and what lighting must give, W by hour.
   void gains(const EnergyKept::Gains& g, const std::string& room) {
@@ -288,21 +370,37 @@ public:
     lightingError_ = batchError(each);
   }
 
-  void run(EnergyRoom& out) const {
+  /// Before each pass over the year.
+  void begin() {
+    EnergyRoom& out = made;
     out.solarError = std::sqrt(solarVariance_);
     out.lightingError = lightingError_;
-    const HeatRoom room(z_.heat);
-    double mass = 20;
-    for (int pass = 0; pass < 3; ++pass) { // until it begins as it ends
-      out.months = {};
-      out.causes.clear();
-      for (const auto& [kind, name] : namesOfCauses) out.causes.push_back({kind, name, {}});
-      for (const std::string& name : names_) out.causes.push_back({EnergyCauseKind::Sun, name, {}});
-      out.hours.assign(hoursOfYear, {});
-      out.peakHeating = out.peakCooling = out.hoursAbove = 0;
-      for (std::size_t h = 0; h < hoursOfYear; ++h) mass = hour(room, h, mass, out);
-    }
+    out.months = {};
+    out.causes.clear();
+    for (const auto& [kind, name] : namesOfCauses) out.causes.push_back({kind, name, {}});
+    for (const std::string& name : names_) out.causes.push_back({EnergyCauseKind::Sun, name, {}});
+    out.hours.assign(hoursOfYear, {});
+    out.peakHeating = out.peakCooling = out.hoursAbove = 0;
   }
+  /// One hour; `around`: °C of every space the hour before, of the node that its surfaces share (θs), so that what one
+  /// loses the other gains. Returns its own.
+  double hour(std::size_t h, const std::vector<double>& around);
+  /// With nothing heated or cooled: the temperature alone.
+  double freeHour(std::size_t h, const std::vector<double>& around) {
+    HeatHour in = inputOf(h, around);
+    in.heatTo = -1e9;
+    in.coolTo = 1e9;
+    const HeatStep s = room_.step(in, mass_);
+    mass_ = s.massEnd;
+    made.free[h] = float(s.operative);
+    made.freeAbove += z_.inUse[h] && s.operative > overheated;
+    return s.surface;
+  }
+  void beginFree() {
+    made.free.assign(hoursOfYear, 0);
+    made.freeAbove = 0;
+  }
+  EnergyRoom made;
 
 private:
   /// The share of the lamps that an hour's daylight leaves owing.
@@ -315,69 +413,113 @@ private:
     }
     return z_.use.control == LightingControl::Dimmed ? left : mean < z_.use.target ? 1.0 : 0.0;
   }
-  double hour(const HeatRoom& room, std::size_t h, double mass, EnergyRoom& out) const {
+  HeatHour inputOf(std::size_t h, const std::vector<double>& around) const {
     const bool used = z_.inUse[h];
     const RoomUse& u = z_.use;
-    const double area = z_.heat.floorArea, internal = used ? (u.people + u.equipment) * area : 0;
     HeatHour in;
     in.outdoor = in.supply = in_.outdoor[h];
-    in.ventilation = airHeat * (u.infiltration * z_.volume / 3600 + (used ? u.ventilation * area / 1000 : 0));
-    in.internal = internal + lighting_[h];
+    in.ventilation =
+        airHeat * (u.infiltration * z_.volume / 3600 + (used ? u.ventilation * z_.heat.floorArea / 1000 : 0));
+    in.internal = (used ? (u.people + u.equipment) * z_.heat.floorArea : 0) + lighting_[h];
     for (const auto& group : solar_) in.solar += group[h];
-    in.heatTo = used ? u.heatTo : u.heatBack;
-    in.coolTo = used ? u.coolTo : u.coolBack;
-    const HeatStep s = room.step(in, mass);
-    const double heating = std::max(0.0, s.need), cooling = std::min(0.0, s.need);
-    EnergyParts& m = out.months[std::size_t(in_.month[h])];
-    m.heating += heating / 1000;
-    m.cooling += cooling / 1000;
-    m.lighting += lighting_[h] / 1000;
-    m.solar += in.solar / 1000;
-    m.internal += internal / 1000;
-    m.transmission += (s.throughWindows + s.throughOpaque) / 1000;
-    m.ventilation += s.byVentilation / 1000;
-    const auto month = std::size_t(in_.month[h]);
-    const double fresh = used ? airHeat * u.ventilation * area / 1000 : 0;
-    const auto charge = [&](EnergyCauseKind kind, double watts) {
-      out.causes[std::size_t(kind)].months[month] += watts / 1000; // they stand in the order of their kinds
-    };
-    using K = EnergyCauseKind;
-    charge(K::Heating, heating);
-    charge(K::Cooling, cooling);
-    charge(K::Lighting, lighting_[h]);
-    charge(K::People, used ? u.people * area : 0);
-    charge(K::Equipment, used ? u.equipment * area : 0);
-    charge(K::Windows, s.throughWindows);
-    constexpr std::array opaque{K::Walls, K::Roof, K::Ground, K::ExposedFloor};
-    for (std::size_t k = 0; k < opaque.size() && z_.heat.opaque > 0; ++k)
-      charge(opaque[k], s.throughOpaque * z_.opaque[k] / z_.heat.opaque);
-    if (in.ventilation > 0) {
-      charge(K::Ventilation, s.byVentilation * fresh / in.ventilation);
-      charge(K::Leakage, s.byVentilation * (1 - fresh / in.ventilation));
+    if (u.conditioned) {
+      in.heatTo = used ? u.heatTo : u.heatBack;
+      in.coolTo = used ? u.coolTo : u.coolBack;
     }
-    for (std::size_t k = 0; k < solar_.size(); ++k)
-      out.causes[namesOfCauses.size() + k].months[month] += solar_[k][h] / 1000;
-    if (heating > out.peakHeating) {
-      out.peakHeating = heating;
-      out.peakHeatingHour = std::uint32_t(h);
+    if (bordersOnRooms_) {
+      double sum = 0;
+      for (const EnergyInput::Part& part : z_.parts) sum += part.heat * facing(part, h, around);
+      in.beyond = sum / z_.heat.opaque;
     }
-    if (-cooling > out.peakCooling) {
-      out.peakCooling = -cooling;
-      out.peakCoolingHour = std::uint32_t(h);
-    }
-    out.hoursAbove += used && s.operative > overheated;
-    out.hours[h] = {float(s.air),   float(s.operative),  float(heating),
-                    float(cooling), float(lighting_[h]), float(in.solar)};
-    return s.massEnd;
+    return in;
+  }
+  double facing(const EnergyInput::Part& part, std::size_t h, const std::vector<double>& around) const {
+    return part.space ? around[*part.space] : in_.outdoor[h];
   }
 
   const EnergyInput& in_;
   const EnergyInput::Zone& z_;
+  std::size_t space_;
   std::vector<std::vector<double>> solar_; ///< by group of windows
   std::vector<std::string> names_;         ///< of those groups' sun
   std::vector<double> lighting_;
   double solarVariance_ = 0, lightingError_ = 0; ///< kWh², kWh
+  HeatRoom room_;
+  double mass_ = 20; ///< °C
+  bool bordersOnRooms_ = false;
 };
+
+double EnergyOfRoom::hour(std::size_t h, const std::vector<double>& around) {
+  EnergyRoom& out = made;
+  const bool used = z_.inUse[h];
+  const RoomUse& u = z_.use;
+  const double area = z_.heat.floorArea;
+  const HeatHour in = inputOf(h, around);
+  const HeatStep s = room_.step(in, mass_);
+  mass_ = s.massEnd;
+  const double heating = std::max(0.0, s.need), cooling = std::min(0.0, s.need);
+  const auto month = std::size_t(in_.month[h]);
+  EnergyParts& m = out.months[month];
+  m.heating += heating / 1000;
+  m.cooling += cooling / 1000;
+  m.lighting += lighting_[h] / 1000;
+  m.solar += in.solar / 1000;
+  m.internal += (in.internal - lighting_[h]) / 1000;
+  m.transmission += (s.throughWindows + s.throughOpaque) / 1000;
+  m.ventilation += s.byVentilation / 1000;
+  const double fresh = used ? airHeat * u.ventilation * area / 1000 : 0;
+  const auto charge = [&](EnergyCauseKind kind, double watts) {
+    out.causes[std::size_t(kind)].months[month] += watts / 1000; // they stand in the order of their kinds
+  };
+  using K = EnergyCauseKind;
+  charge(K::Heating, heating);
+  charge(K::Cooling, cooling);
+  charge(K::Lighting, lighting_[h]);
+  charge(K::People, used ? u.people * area : 0);
+  charge(K::Equipment, used ? u.equipment * area : 0);
+  charge(K::Windows, s.throughWindows);
+  const double beyond = in.beyond.value_or(in.outdoor);
+  // Each part its share of the whole and what it faces beyond the mean: what one room loses to another that one gains.
+  for (const EnergyInput::Part& part : z_.parts)
+    charge(part.kind, s.throughOpaque * part.heat / z_.heat.opaque + part.heat * (facing(part, h, around) - beyond));
+  if (in.ventilation > 0) {
+    charge(K::Ventilation, s.byVentilation * fresh / in.ventilation);
+    charge(K::Leakage, s.byVentilation * (1 - fresh / in.ventilation));
+  }
+  for (std::size_t k = 0; k < solar_.size(); ++k)
+    out.causes[namesOfCauses.size() + k].months[month] += solar_[k][h] / 1000;
+  if (heating > out.peakHeating) {
+    out.peakHeating = heating;
+    out.peakHeatingHour = std::uint32_t(h);
+  }
+  if (-cooling > out.peakCooling) {
+    out.peakCooling = -cooling;
+    out.peakCoolingHour = std::uint32_t(h);
+  }
+  out.hoursAbove += used && s.operative > overheated;
+  out.hours[h] = {float(s.air),   float(s.operative),  float(heating),
+                  float(cooling), float(lighting_[h]), float(in.solar)};
+  return s.surface;
+}
+
+/// Hour by hour, all rooms together, until the year begins as it ends.
+void runRooms(std::vector<EnergyOfRoom>& rooms, std::size_t spaces) {
+  std::vector<double> around(spaces, 20), now = around;
+  for (int pass = 0; pass < 3; ++pass) {
+    for (EnergyOfRoom& r : rooms) r.begin();
+    for (std::size_t h = 0; h < hoursOfYear; ++h) {
+      for (EnergyOfRoom& r : rooms) now[r.space()] = r.hour(h, around);
+      around = now;
+    }
+  }
+  for (int pass = 0; pass < 3; ++pass) {
+    for (EnergyOfRoom& r : rooms) r.beginFree();
+    for (std::size_t h = 0; h < hoursOfYear; ++h) {
+      for (EnergyOfRoom& r : rooms) now[r.space()] = r.freeHour(h, around);
+      around = now;
+    }
+  }
+}
 
 /// What falls behind the glass of a space and on its sensors; false where it was stopped.
 bool learn(const EnergyInput& e, std::size_t space, bool daylit, KeptCoefficients& kept, AimShelf& aims,
@@ -440,31 +582,23 @@ LightResult runEnergy(const LightInput& in, RunControl& control, Threads threads
   AimShelf aims(*e.base.scene, {}, e.base.settings.seed);
   EnergyKept own;
   EnergyKept& learnt = in.energyKept ? *in.energyKept : own;
-  if (learnt.key != e.base.key || learnt.before != in.before || learnt.spaces.size() != e.zones.size())
-    learnt = {e.base.key, in.before, {}};
+  if (learnt.key != e.base.key || learnt.before != in.before || learnt.spaces.size() != e.zones.size()) {
+    learnt.key = e.base.key;
+    learnt.before = in.before;
+    learnt.spaces.clear();
+  }
   learnt.spaces.resize(e.zones.size());
   bool all = control.goesOn(), worked = false;
   double done = 0;
   year->ofGroup.assign(e.zones.size(), -1);
-  struct Known {
-    float each, error;
-    std::int32_t room;
-  };
-  std::map<int, Known> known; // in two grids it is one room
+  std::map<int, std::int32_t> known; // in two grids it is one room
+  std::vector<EnergyOfRoom> rooms;
   for (std::size_t k = 0; k < e.zones.size() && all; ++k) {
     const SensorGridFacts& g = e.base.sensors.groups[k];
     done += double(g.count);
     if (g.room < 0 || g.count == 0 || !(e.zones[k].heat.floorArea > 0)) continue;
-    const auto value = [&](float each, float error) {
-      for (std::size_t i = g.first; i < g.first + g.count; ++i) {
-        out.value[i] = each;
-        out.standardError[i] = error;
-        out.samples[i] = 1;
-      }
-    };
     if (const auto at = known.find(g.room); at != known.end()) {
-      value(at->second.each, at->second.error);
-      year->ofGroup[k] = at->second.room;
+      year->ofGroup[k] = at->second;
       continue;
     }
     const bool daylit = e.zones[k].use.lighting > 0 && e.zones[k].use.control != LightingControl::Always;
@@ -478,23 +612,30 @@ LightResult runEnergy(const LightInput& in, RunControl& control, Threads threads
     }
     all = control.goesOn();
     if (!all) break;
-    EnergyOfRoom room(e, k);
+    EnergyOfRoom& room = rooms.emplace_back(e, k);
     room.gains(gains, g.name);
-    EnergyRoom made;
-    made.room = e.base.rooms[k].value;
-    made.name = g.name;
-    made.use = e.zones[k].use.name;
-    made.floorArea = e.zones[k].heat.floorArea;
-    room.run(made);
-    const EnergyParts y = made.year();
-    const float each = float((y.heating - y.cooling + y.lighting) / made.floorArea);
-    // A kWh more of the lamps is one more of cooling too, at most.
-    const float error = float(std::hypot(made.solarError, 2 * made.lightingError) / made.floorArea);
-    value(each, error);
-    year->ofGroup[k] = std::int32_t(year->rooms.size());
-    known[g.room] = {each, error, year->ofGroup[k]};
-    year->rooms.push_back(std::move(made));
+    room.made.room = e.base.rooms[k].value;
+    room.made.name = g.name;
+    room.made.use = e.zones[k].use.name;
+    room.made.floorArea = e.zones[k].heat.floorArea;
+    known[g.room] = year->ofGroup[k] = std::int32_t(rooms.size()) - 1;
     if (control.progress) control.progress(std::min(0.999, done / double(std::max<std::size_t>(1, n))));
+  }
+  runRooms(rooms, e.zones.size());
+  for (EnergyOfRoom& room : rooms) year->rooms.push_back(std::move(room.made));
+  for (std::size_t k = 0; k < e.zones.size(); ++k) {
+    const EnergyRoom* r = year->room(k);
+    if (!r) continue;
+    const EnergyParts y = r->year();
+    const float each = float((y.heating - y.cooling + y.lighting) / r->floorArea);
+    // A kWh more of the lamps is one more of cooling too, at most.
+    const float error = float(std::hypot(r->solarError, 2 * r->lightingError) / r->floorArea);
+    const SensorGridFacts& g = e.base.sensors.groups[k];
+    for (std::size_t i = g.first; i < g.first + g.count; ++i) {
+      out.value[i] = each;
+      out.standardError[i] = error;
+      out.samples[i] = 1;
+    }
   }
   out.energy = std::move(year);
   out.end = control.end(all);

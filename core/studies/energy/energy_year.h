@@ -5,8 +5,9 @@
 // Sun: what falls behind each group of windows, from the same sky, beam and shade as light (hourly_sky.h), through the
 // same angular curve of the glass, times g over the visible transmittance; closed blinds leave a share of it. Blinds by
 // the rules of the year. Lighting: what daylight leaves owing to the target, sensor by sensor (dimmed), or the whole
-// where the room's mean is below it (switched), in the hours of use. Rooms do not exchange heat; floors on the ground
-// lose half of what they would to outdoor air. The year begins as it ends.
+// where the room's mean is below it (switched), in the hours of use. Rooms of one study exchange heat through what
+// parts them, each with what its neighbours had the hour before; a room that is not in the study is as warm as its
+// neighbour. Floors on the ground lose half of what they would to outdoor air. The year begins as it ends.
 //
 // Signs: into the room positive. ± is that of the light's paths alone, and far below what else is uncertain.
 
@@ -34,6 +35,7 @@ enum class EnergyCauseKind {
   Roof,
   Ground,
   ExposedFloor,
+  Rooms,
   Ventilation,
   Leakage
 };
@@ -60,6 +62,8 @@ struct EnergyRoom {
   double demandError() const { return std::hypot(solarError, lightingError); }
   double hoursAbove = 0;         ///< of use with an operative temperature above 26 °C
   std::vector<EnergyHour> hours; ///< 8760
+  std::vector<float> free;       ///< °C, operative, 8760: with nothing heated or cooled in any room
+  double freeAbove = 0;          ///< hours of use above 26 °C then
   EnergyParts year() const;
 };
 struct EnergyYear {

@@ -9,14 +9,16 @@ struct MassFacts {
   double area, capacity; ///< Am/Af; Cm/Af, J/(m²K)
 };
 constexpr std::array<MassFacts, 5> masses{{{2.5, 80e3}, {2.5, 110e3}, {2.5, 165e3}, {3.0, 260e3}, {3.5, 370e3}}};
-const MassFacts& massOf(ThermalMass mass) {
-  return masses[std::size_t(mass)];
+MassFacts massOf(const HeatZone& z) {
+  if (z.mass == ThermalMass::OfLayers && z.capacity > 0) // Am no more than the surfaces that there are
+    return {std::clamp(z.massArea / z.floorArea, 0.5, 4.5), z.capacity / z.floorArea};
+  return masses[z.mass == ThermalMass::OfLayers ? std::size_t(ThermalMass::Medium) : std::size_t(z.mass)];
 }
 constexpr double his = 3.45, hms = 9.1, rat = 4.5; ///< W/(m²K), 7.2.2.2; W/(m²K), 12.2.2; Λat
 } // namespace
 
 HeatRoom::HeatRoom(const HeatZone& z)
-    : area_(z.floorArea), am_(massOf(z.mass).area * z.floorArea), cm_(massOf(z.mass).capacity * z.floorArea),
+    : area_(z.floorArea), am_(massOf(z).area * z.floorArea), cm_(massOf(z).capacity * z.floorArea),
       atot_(rat * z.floorArea), hms_(hms * am_), his_(his * atot_), hw_(z.windows) {
   hem_ = z.opaque > 0 ? 1 / (1 / std::min(z.opaque, 0.999 * hms_) - 1 / hms_) : 0; // (63)
 }
@@ -28,7 +30,8 @@ HeatStep HeatRoom::with(const HeatHour& h, double before, double need) const {
   const double hve = h.ventilation, share = his_ / (his_ + hve), h1 = hve * share; // (C.6)
   const double h2 = h1 + hw_, h3 = 1 / (1 / std::max(1e-12, h2) + 1 / hms_);       // (C.7), (C.8)
   const double given = star + hw_ * h.outdoor + h1 * h.supply + share * (air + need);
-  const double total = mass + hem_ * h.outdoor + h3 * given / std::max(1e-12, h2); // (C.5)
+  const double beyond = h.beyond.value_or(h.outdoor);
+  const double total = mass + hem_ * beyond + h3 * given / std::max(1e-12, h2); // (C.5)
   HeatStep s;
   s.massEnd = (before * (cm_ / 3600 - 0.5 * (h3 + hem_)) + total) / (cm_ / 3600 + 0.5 * (h3 + hem_)); // (C.4)
   const double mean = (before + s.massEnd) / 2;                                                       // (C.9)
@@ -37,7 +40,7 @@ HeatStep HeatRoom::with(const HeatHour& h, double before, double need) const {
   s.operative = 0.3 * s.air + 0.7 * s.surface;                                                        // (C.12)
   s.need = need;
   s.throughWindows = hw_ * (h.outdoor - s.surface) - straight;
-  s.throughOpaque = hem_ * (h.outdoor - mean);
+  s.throughOpaque = hem_ * (beyond - mean);
   s.byVentilation = hve * (h.supply - s.air);
   s.stored = cm_ / 3600 * (s.massEnd - before);
   return s;

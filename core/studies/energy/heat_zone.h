@@ -7,19 +7,22 @@
 // the equations is taken.
 
 #include "core/model/heat.h"
+#include <optional>
 
 namespace noonward {
 
 struct HeatZone {
   double floorArea = 0; ///< m²
-  double opaque = 0;    ///< Htr,op, W/K: walls, roofs and floors to the outside
+  double opaque = 0;    ///< Htr,op, W/K: walls, roofs and floors to the outside and to other rooms
   double windows = 0;   ///< Htr,w, W/K
   ThermalMass mass = ThermalMass::Medium;
+  double capacity = 0, massArea = 0; ///< Cm, J/K, and Am, m², of OfLayers
 };
 
 struct HeatHour {
   double outdoor = 0;                            ///< °C
   double supply = 0;                             ///< °C, of the air that comes in
+  std::optional<double> beyond;                  ///< °C, what the opaque parts face, by W/K; none: outdoor
   double ventilation = 0;                        ///< Hve, W/K
   double internal = 0;                           ///< W, people, equipment and lighting
   double solar = 0;                              ///< W, through glass
