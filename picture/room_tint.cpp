@@ -71,10 +71,13 @@ RoomTints roomTints(const Project& p, RoomFigure figure) {
                                                     : std::nan("");
     const double shown = std::string_view(unitOf(figure)) == "m" ? v / metresPer(p.units.length) : unit.shown(v);
     out.value.push_back(shown);
-    out.words.push_back(std::isnan(v) ? "none"
-                        : std::string_view(unitOf(figure)) == "m"
-                            ? lengthText(v, p.units.length)
-                            : fmt::format("{:.{}f} {}", shown, shown < 10 ? 1 : 0, unit.symbol));
+    out.words.push_back(std::isnan(v)                             ? "none"
+                        : std::string_view(unitOf(figure)) == "m" ? lengthText(v, p.units.length)
+                                                                  : fmt::format("{:.{}f} {}", shown,
+                                                                                shown < 1    ? 2
+                                                                                : shown < 10 ? 1
+                                                                                             : 0,
+                                                                                unit.symbol));
     if (shown > most) most = shown;
   }
   out.scale.palette = Palette::Illuminance;

@@ -13,11 +13,12 @@ struct HeatPlace {
   HeatFlow flow;
   std::string HeatDesign::*name;
 };
-constexpr std::array<HeatPlace, 4> heatPlaces{
+constexpr std::array<HeatPlace, heatFlows> heatPlaces{
     {{"Outer walls", "Of all rooms, where they border on the outdoors", HeatFlow::Wall, &HeatDesign::wall},
      {"Roofs", "Of ceilings under the sky", HeatFlow::Roof, &HeatDesign::roof},
      {"Ground floors", "Of floors on the ground, which lose half as much", HeatFlow::Ground, &HeatDesign::ground},
-     {"Floors in air", "Of floors with outdoor air below", HeatFlow::ExposedFloor, &HeatDesign::exposedFloor}}};
+     {"Floors in air", "Of floors with outdoor air below", HeatFlow::ExposedFloor, &HeatDesign::exposedFloor},
+     {"Partitions", "Of walls, ceilings and floors between rooms", HeatFlow::Inside, &HeatDesign::partition}}};
 
 std::vector<Construction> allConstructions(const HeatDesign& d) {
   std::vector<Construction> out = d.constructions;
@@ -89,6 +90,8 @@ void FinishesSheet::buildHeat() {
             if (c.name == old) c.name = fresh;
           for (const HeatPlace& place : heatPlaces)
             if (d.*place.name == old) d.*place.name = fresh;
+          for (HeatSurface& s : d.surfaces)
+            if (s.construction == old) s.construction = fresh;
         });
       },
       "What it is called in tables and in the record");

@@ -51,7 +51,7 @@ private:
   QComboBox* which_;
   QLineEdit *ground_, *name_, *reflectance_, *specular_, *transmittance_, *panes_, *diffuse_, *frame_, *dirt_, *gains_,
       *loses_;
-  std::array<QComboBox*, 4> constructionOf_{}; ///< by HeatFlow
+  std::array<QComboBox*, 5> constructionOf_{}; ///< by HeatFlow
   QComboBox* construction_;
   QLabel* constructionFacts_;
   QLineEdit *uValue_, *constructionName_;

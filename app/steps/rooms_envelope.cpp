@@ -5,6 +5,8 @@
 #include "core/model/heat_library.h"
 #include "core/studies/energy/envelope.h"
 #include <QListWidget>
+#include <QScrollArea>
+#include <QTimer>
 #include <fmt/format.h>
 
 namespace noonward {
@@ -19,10 +21,15 @@ std::vector<std::string> constructionNames(const HeatDesign& d) {
     for (const Construction& c : list) out.push_back(c.name);
   return out;
 }
+/// Scrolls the sheet to it.
+void bringUp(QWidget* w) {
+  for (QWidget* p = w->parentWidget(); p; p = p->parentWidget())
+    if (auto* area = qobject_cast<QScrollArea*>(p)) area->ensureWidgetVisible(w, 0, 24);
+}
 } // namespace
 
 void RoomsSheet::buildEnvelope() {
-  addFold("What is around it");
+  envelopeFold_ = addFold("What is around it");
   envelopeFacts_ = addNote();
   envelopeFacts_->setAccessibleName("What the room loses");
   envelope_ = new QListWidget;
@@ -93,16 +100,22 @@ void RoomsSheet::refreshEnvelope() {
       }
     }
     const double loss = heatLoss(p, e);
-    envelopeFacts_->setText(QString::fromStdString(
-        fmt::format("Walls, roof and floor lose {:.0f} W for each °C, {:.2f} W/m²K of its floor; windows beside that.",
-                    loss, loss / std::max(1e-9, e.floorArea))));
+    envelopeFacts_->setText(QString::fromStdString(fmt::format(
+        "It loses {:.0f} W for each °C, {:.2f} W/m²K of its floor: {:.0f} % through windows. Air comes beside that.",
+        loss, loss / std::max(1e-9, e.floorArea), loss > 0 ? 100 * e.windows / loss : 0)));
   }
   for (QComboBox* c : {beyond_, surfaceConstruction_}) {
     const QSignalBlocker still(c);
     c->clear();
     c->setEnabled(looked.has_value());
   }
-  if (!looked) return;
+  if (!looked) return shownSurface_.reset();
+  if (const auto now = document_.looking().heatSurface;
+      shownSurface_ != now) { // chosen on the stage: its lines come up
+    shownSurface_ = now;
+    envelopeFold_->setOpen(true);
+    QTimer::singleShot(0, this, [this] { bringUp(surfaceConstruction_); });
+  }
   const HeatSurface* said = heatSurface(p.heat, room_, looked->edge);
   const QSignalBlocker still(beyond_), too(surfaceConstruction_);
   for (const Beyond b : beyonds) beyond_->addItem(beyondName(b));

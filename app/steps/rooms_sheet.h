@@ -101,6 +101,8 @@ private:
   QLabel* envelopeFacts_;
   QComboBox *beyond_, *surfaceConstruction_;
   std::vector<int> edges_; ///< rows of the list of surfaces
+  Fold* envelopeFold_;
+  std::optional<std::pair<std::uint64_t, int>> shownSurface_;
   GroupId eyes_;           ///< the group of eyes looked at
   QLabel* eyesFacts_;
   QWidget *eyeRows_, *eyeOne_, *eyeGridRows_;

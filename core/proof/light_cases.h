@@ -45,6 +45,7 @@ std::vector<ProofCase> proveSky();
 std::vector<ProofCase> proveExposure(); ///< no-sky lines, probable sunlight
 std::vector<ProofCase> proveShade();    ///< cut-off angles of every kind of part, the dial against rays
 std::vector<ProofCase> proveEnergy();   ///< irradiation on planes, behind obstructions, of a year
+std::vector<ProofCase> proveHeat();     ///< rooms' heat: steady, of a year, between rooms, by layers
 std::vector<ProofCase> proveGlare();    ///< the formula, the position index, pictures, views by geometry
 std::vector<ProofCase> proveBuilding(); ///< furnaces, shading rules, glass, the year, openings under skies
 

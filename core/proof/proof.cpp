@@ -113,9 +113,10 @@ std::vector<ProofCase> proveShadows() {
 
 std::span<const ProofSubject> proofSubjects() {
   static constexpr ProofSubject all[] = {
-      {"Sun", proveSun},       {"Shadows", proveShadows},    {"Skies", proveSky},
-      {"Light", proveLight},   {"Exposure", proveExposure},  {"The building and its year", proveBuilding},
-      {"Shading", proveShade}, {"Irradiation", proveEnergy}, {"Glare and view", proveGlare}};
+      {"Sun", proveSun},           {"Shadows", proveShadows},    {"Skies", proveSky},
+      {"Light", proveLight},       {"Exposure", proveExposure},  {"The building and its year", proveBuilding},
+      {"Shading", proveShade},     {"Irradiation", proveEnergy}, {"Glare and view", proveGlare},
+      {"Heat of rooms", proveHeat}};
   return all;
 }
 

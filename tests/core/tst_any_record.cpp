@@ -588,7 +588,7 @@ private slots:
   void aYearOfGlareTellsItsWorstSeatsAndShowsOne() {
     Project p = houseOfTheYear(1.2);
     SensorGroup eyes;
-    eyes.id = {40};
+    eyes.id = {60};
     eyes.name = "Desks";
     eyes.eyes = true;
     PointSensor at;
@@ -600,7 +600,7 @@ private slots:
     away.name = "Away from it";
     eyes.layout = std::vector<PointSensor>{away, at};
     p.groups.push_back(eyes);
-    study(p, 41, StudyKind::Glare, "Glare at desks", {{40}});
+    study(p, 41, StudyKind::Glare, "Glare at desks", {{60}});
     p.studies.back().year.blinds = BlindRule::Never;
     p.record.parts = {part(RecordPartKind::Study, StudyId{41}.text())};
     const auto facts = gathered(p);

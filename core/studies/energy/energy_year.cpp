@@ -49,15 +49,11 @@ constexpr double airHeat = 1200;  ///< J/(m³K)
 constexpr std::size_t skip = 8;   ///< hours, for the uncertainty of lighting
 constexpr double overheated = 26; ///< °C
 
-/// g and U of glass that states none, by its panes: typical values of the trade.
+/// g of glass that states none, by its panes: typical values of the trade.
 double usualSolarFactor(const Glazing& g) {
   constexpr std::array<double, 4> byPanes{0.90, 0.85, 0.75, 0.65};
   return byPanes[std::size_t(std::clamp(g.panes, 0, 3))] *
          std::min(1.0, g.transmittance / std::max(0.05, mostTransmittance(std::max(1, g.panes))));
-}
-double usualUValue(const Glazing& g) {
-  constexpr std::array<double, 4> byPanes{5.8, 5.8, 2.8, 1.9};
-  return byPanes[std::size_t(std::clamp(g.panes, 0, 3))];
 }
 
 std::vector<bool> hoursOfUse(const Zone& zone, double offset, int year, const RoomUse& u) {
@@ -208,7 +204,7 @@ Outcome energyInput(const Project& p, const Study& study, std::optional<Instant>
     if (glass.solarFactor <= 0 || glass.uValue <= 0) guessed.insert(glass.name);
     EnergyInput::Glass& sum = out->glass[part.group];
     sum.area += area;
-    sum.heat += area * (glass.uValue > 0 ? glass.uValue : usualUValue(glass));
+    sum.heat += area * (uValueOf(glass));
     g[part.group] += area * (glass.solarFactor > 0 ? glass.solarFactor : usualSolarFactor(glass));
     tau[part.group] += area * glass.transmittance;
   }

@@ -2,6 +2,7 @@
 #include "core/geometry/polygon.h"
 #include "core/model/light_model.h"
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -107,6 +108,28 @@ private:
   RoomEnvelope& e_;
 };
 
+/// U of openings, each glazing looked up once.
+class GlassOf {
+public:
+  explicit GlassOf(const Project& p) : p_(p), library_(libraryGlazings()) {}
+  double of(const PlacedOpening& o) {
+    const std::string name =
+        finishFor(p_, {Role::Glazing, o.opening.id.value, {}, "", o.opening.type, o.opening.glazing, o.facing}).name;
+    const auto [at, fresh] = known_.try_emplace(name, 0);
+    if (fresh) {
+      const Glazing* g = findGlazing(p_.glazings, name);
+      if (!g) g = findGlazing(library_, name);
+      at->second = uValueOf(g ? *g : Glazing{});
+    }
+    return at->second;
+  }
+
+private:
+  const Project& p_;
+  std::vector<Glazing> library_;
+  std::map<std::string, double> known_;
+};
+
 HeatFlow flowOf(const EnvelopeSurface& s) {
   if (s.beyond == Beyond::Alike) return HeatFlow::Inside;
   if (s.edge >= 0) return HeatFlow::Wall;
@@ -119,6 +142,7 @@ HeatFlow flowOf(const EnvelopeSurface& s) {
 std::vector<RoomEnvelope> roomEnvelopes(const Project& p) {
   std::vector<RoomEnvelope> out;
   const OpeningLayout laid = placedOpenings(p);
+  GlassOf glass(p);
   for (std::size_t r = 0; r < p.rooms.size(); ++r) {
     const Room& room = p.rooms[r];
     RoomEnvelope& e = out.emplace_back();
@@ -127,7 +151,10 @@ std::vector<RoomEnvelope> roomEnvelopes(const Project& p) {
     e.floorArea = area(room.outline);
     e.volume = e.floorArea * room.height;
     for (const PlacedOpening& o : laid.openings)
-      if (o.room == r && o.opening.room == room.id) e.openings += o.area();
+      if (o.room == r && o.opening.room == room.id) {
+        e.openings += o.area();
+        e.windows += o.area() * glass.of(o);
+      }
     Drawn drawn(p, r, laid, e);
     drawn.walls();
     drawn.ceilingAndFloor();
@@ -151,6 +178,11 @@ std::vector<RoomEnvelope> roomEnvelopes(const Project& p) {
   return out;
 }
 
+double uValueOf(const Glazing& g) {
+  constexpr std::array<double, 4> byPanes{5.8, 5.8, 2.8, 1.9}; // typical values of the trade
+  return g.uValue > 0 ? g.uValue : byPanes[std::size_t(std::clamp(g.panes, 0, 3))];
+}
+
 double lossShare(const HeatDesign& d, Beyond beyond) {
   constexpr double ground = 0.5;
   return beyond == Beyond::Ground     ? ground
@@ -160,7 +192,7 @@ double lossShare(const HeatDesign& d, Beyond beyond) {
 }
 
 double heatLoss(const Project& p, const RoomEnvelope& e) {
-  double sum = 0;
+  double sum = e.windows;
   for (const EnvelopeSurface& s : e.surfaces) {
     if (s.beyond == Beyond::Alike) continue;
     auto c = findConstruction(p.heat, s.construction);

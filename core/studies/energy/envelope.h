@@ -31,14 +31,17 @@ struct RoomEnvelope {
   double ground = 0;       ///< m² of floor on the ground
   double exposedFloor = 0; ///< m² of floor with outdoor air below
   double inside = 0;       ///< m² towards other rooms
+  double windows = 0;      ///< W/K through the openings
 };
 /// Of every room, in order; one whose outline is faulty has none but its id.
 std::vector<RoomEnvelope> roomEnvelopes(const Project& project);
 
 /// Of the loss to outdoor air, the share that is lost to what is beyond.
 double lossShare(const HeatDesign& design, Beyond beyond);
-/// W/K through walls, roof and floor to what is colder: the ground and unheated spaces by their shares; other rooms
-/// not.
+/// W/(m²K) of a glazing: stated, or typical by its number of panes.
+double uValueOf(const Glazing& glazing);
+/// W/K through walls, roof, floor and windows to what is colder: the ground and unheated spaces by their shares; other
+/// rooms not.
 double heatLoss(const Project& project, const RoomEnvelope& envelope);
 
 /// "South wall 2", "Ceiling", "Floor".
