@@ -58,6 +58,8 @@ std::vector<Measured> energySpeed() {
   p.heat.mass = ThermalMass::Heavy;
   for (Glazing& g : p.glazings) g.solarFactor = 0.4;
   out.push_back({"energy-other-glass-and-use", once(), "s", 0.2, false});
+  study.year.blinds = BlindRule::Never;
+  out.push_back({"energy-other-blinds", once(), "s", 0.2, false});
   double sum = 0;
   out.push_back({"heat-of-500-rooms", seconds([&] { sum = hoursOfRooms(500); }), "s", 5, false});
   return std::isnan(sum) ? std::vector<Measured>{} : out;

@@ -115,8 +115,8 @@ void composeGlare(const ChapterPage& page, const FieldChapter& f) {
            {"> 0.45", 0.7, true},
            {"DGP 95 %", 0.9, true},
            {"worst", 0.7, true},
-           {"at", 1.2, true},
-           {"by", 3, false}},
+           {"at", 1.6, false},
+           {"by", 2.8, false}},
           rows);
   const SeatLine& worst = g.seats.front();
   if (!g.worst) {
@@ -127,14 +127,14 @@ void composeGlare(const ChapterPage& page, const FieldChapter& f) {
   const double disc = 0.55 * w.width(), high = disc + 70 * k;
   w.gap(8);
   w.keep(high + 30);
-  w.paragraph(q(fmt::format("What {} sees on {}", worst.name, worst.moment)), t.ink, 10, true);
+  w.paragraph(q(fmt::format("What “{}” sees on {}", worst.name, worst.moment)), t.ink, 10, true);
   w.paragraph(q(fmt::format("Blinds open, {}. In the year, blinds as they then stand, DGP is {:.2f}.", g.worst->sky,
                             worst.seat.worst)),
               t.muted, 9);
   const FisheyePage shown = worstSeatPage(page.facts.project, g);
   w.picture(high, [&](QPainter& painter, QRectF area) {
     paintFisheye(painter, {area.left(), area.top(), disc, disc}, shown, t, k);
-    paintLuminanceScale(painter, {area.left(), area.top() + disc + 34 * k, 0.8 * disc, 9 * k}, shown.scale, t, k);
+    paintLuminanceScale(painter, {area.left(), area.top() + disc + 34 * k, disc - 2, 9 * k}, shown.scale, t, k);
     const double left = area.left() + disc + 24 * k;
     paintFisheyeFigures(painter, {left, area.top(), area.right() - left, high}, shown, t, k);
   });

@@ -6,6 +6,7 @@
 #include "app/theme/table_fill.h"
 #include "core/files/project/heat_json.h"
 #include "core/studies/energy/energy_reading.h"
+#include "core/studies/irradiation.h"
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -28,6 +29,8 @@ void StudiesSheet::buildEnergyYear() {
     showAnswer();
   });
   wholeYear_->setToolTip("Causes of the year instead of those of one month");
+  energySeason_ = addNote();
+  energySeason_->setAccessibleName("Energy in the season");
   energyWeighed_ = addNote();
   energyWeighed_->setAccessibleName("Energy by weights");
   addButton("Price or carbon by a file…", [this] { emit weightsWanted(); })
@@ -89,13 +92,14 @@ void StudiesSheet::showEnergyYear(const SensorField& painted) {
       f.setBold(rows[k].room == room);
       item->setFont(f);
       item->setTextAlignment(c == 0 ? Qt::AlignLeft | Qt::AlignVCenter : Qt::AlignRight | Qt::AlignVCenter);
-      item->setToolTip(QString("%1, used as “%2”: %3. Peaks: heating %4 kW, cooling %5 kW; warmer than 26 °C in %6 h "
+      item->setToolTip(QString("%1, used as “%2”: %3. Peaks: heating %4 kW, cooling %5 kW; warmer than %7 °C in %6 h "
                                "of use.")
                            .arg(QString::fromStdString(rows[k].room->name), QString::fromStdString(rows[k].room->use),
                                 QString::fromStdString(demandText(*rows[k].room, std::nullopt, p.units)))
                            .arg(rows[k].room->peakHeating / 1000, 0, 'f', 1)
                            .arg(rows[k].room->peakCooling / 1000, 0, 'f', 1)
-                           .arg(rows[k].room->hoursAbove, 0, 'f', 0));
+                           .arg(rows[k].room->hoursAbove, 0, 'f', 0)
+                           .arg(rows[k].room->warmAbove));
       rooms_->setItem(int(k), c, item);
     }
   }
@@ -110,6 +114,12 @@ void StudiesSheet::showEnergyYear(const SensorField& painted) {
   const EnergyRoom& told = room ? *room : *all;
   energyBars_->show(told, energyMonth_, p.units);
   energyWhy_->setText(QString::fromStdString(told.name + ". " + whyText(p, told, energyMonth_) + " " + freeText(told)));
+  const Season& season = l.season;
+  const bool whole = datesOf(season, 2025).size() >= 365 && std::abs(season.endMinute - season.beginMinute) >= 1440;
+  energySeason_->setVisible(!whole);
+  if (!whole)
+    energySeason_->setText(QString::fromStdString(
+        stretchText(told, hoursOfSeason(p, season), "In the season, " + seasonText(season), p.units)));
   energyWeighed_->setText(QString::fromStdString(weighedText(told, p.heat.weights, p.units)));
   energyWeighed_->setVisible(!p.heat.weights.empty());
   wholeYear_->setVisible(energyMonth_.has_value());

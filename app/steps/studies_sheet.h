@@ -111,7 +111,7 @@ private:
   void showEnergyYear(const SensorField& painted);
   QWidget* energyRows_;
   EnergyBars* energyBars_;
-  QLabel *energyWhy_, *energyWeighed_;
+  QLabel *energyWhy_, *energyWeighed_, *energySeason_;
   QPushButton* wholeYear_;
   std::optional<std::size_t> energyMonth_; ///< whose causes are told; the year's where none is chosen
   void editYear(const QString& name, const std::function<void(YearSettings&)>& change);

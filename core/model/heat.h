@@ -61,6 +61,7 @@ struct HeatDesign {
   /// Names; empty: "office", for rooms whose own `use` names none, and the library's usual constructions.
   std::string use, wall, roof, ground, exposedFloor, partition;
   double closedBlinds = 0.6;  ///< 0…1, of the sun's gains through glass, that closed blinds leave
+  double warmAbove = 26;      ///< °C, operative: hours of use above it are counted
   double unheatedShare = 0.5; ///< 0…1, of the loss to outdoor air, of what borders on an unheated space (b, ISO 13789)
   std::vector<Construction> constructions;
   std::vector<RoomUse> uses;

@@ -79,6 +79,9 @@ Fields<HeatDesign> describedHeatDesign() {
   d.part("closed-blinds", "Sun past blinds", 0, 100, &S::closedBlinds,
          "Of the sun's heat that the glass lets in, what closed blinds leave in the room")
       .unlessDefault();
+  d.number("warm-above", "Too warm above", "°C", 10, 60, &S::warmAbove,
+           "Hours of use with an operative temperature above it are counted")
+      .unlessDefault();
   d.part("unheated", "Loss to unheated", 0, 100, &S::unheatedShare,
          "Of the loss to outdoor air, what a surface loses that borders on an unheated space")
       .unlessDefault();

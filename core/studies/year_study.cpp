@@ -163,6 +163,16 @@ Expected<YearFacts> yearFacts(const Project& p, const std::vector<GroupId>& grou
   return factsOf(p, *model, groups, settings);
 }
 
+void setHours(const Project& p, YearInput& in) {
+  const YearSettings& s = in.settings;
+  const Zone zone = p.zone();
+  const double offset = p.site.weather->utcOffset;
+  in.mask = clockMask(s.clockChanges ? zone : Zone::fixed(offset), offset, p.site.year, s.beginMinute, s.endMinute,
+                      s.weekdaysOnly);
+  in.daylight = daylightHours(in.sky->diffuse);
+  in.shut = clockMask(zone, offset, p.site.year, s.shutFrom, s.shutTo);
+}
+
 Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& groups, const YearSettings& settings,
                               KeptCoefficients* kept, bool before) {
   const auto zone = Zone::named(p.site.zone);
@@ -185,10 +195,7 @@ Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& grou
   YearInput in;
   static_cast<YearFacts&>(in) = std::move(*facts);
   in.sky = std::move(*sky);
-  in.mask = clockMask(settings.clockChanges ? *zone : Zone::fixed(p.site.weather->utcOffset), p.site.weather->utcOffset,
-                      p.site.year, settings.beginMinute, settings.endMinute, settings.weekdaysOnly);
-  in.daylight = daylightHours(in.sky->diffuse);
-  in.shut = clockMask(*zone, p.site.weather->utcOffset, p.site.year, settings.shutFrom, settings.shutTo);
+  setHours(p, in);
   in.scene = std::make_shared<const LightScene>(*model);
   if (settings.anyBlinds(BlindRule::Glare)) {
     Study study;

@@ -48,6 +48,9 @@ struct YearInput : YearFacts {
 Expected<YearInput> yearInput(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings,
                               KeptCoefficients* kept = nullptr, bool before = false);
 
+/// The hours of the schedule, of daylight and of closed blinds, by the input's settings.
+void setHours(const Project& project, YearInput& input);
+
 /// What a year depends on, rays, weather, schedule and blinds; equal digests, equal answers. No scene is built.
 Digest hashYear(const Project& project, const std::vector<GroupId>& groups, const YearSettings& settings);
 

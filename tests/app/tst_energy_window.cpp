@@ -3,6 +3,7 @@
 
 #ifndef Q_MOC_RUN
 #include "app/charts/energy_bars.h"
+#include "app/steps/studies_sheet.h"
 #include "core/model/heat_library.h"
 #include "core/studies/energy/energy_reading.h"
 #include "tests/app/driver.h"
@@ -54,6 +55,27 @@ private slots:
     QTRY_VERIFY(why->text().contains("in August"));
     press(*w, "The whole year");
     QTRY_VERIFY(why->text().contains("a year"));
+    // The season of the Almanac is told by itself; a file weighs what is paid for.
+    auto* season = named<QLabel>(*w, "Energy in the season");
+    w->document().look([](Looking& l) {
+      l.season = {};
+      l.season.fromMonth = 7;
+      l.season.toMonth = 7;
+    });
+    QTRY_VERIFY2(season->isVisibleTo(w.get()) && season->text().startsWith("In the season, 1 Jul") &&
+                     season->text().contains("cooling "),
+                 qPrintable(season->text()));
+    w->document().look([](Looking& l) { l.season = {}; });
+    QTRY_VERIFY(!season->isVisibleTo(w.get()));
+    auto* sheet = w->findChild<StudiesSheet*>();
+    sheet->takeWeights(SOURCE_TREE "/resources/energy/brevholm-weights.json");
+    auto* weighed = named<QLabel>(*w, "Energy by weights");
+    QTRY_VERIFY2(weighed->isVisibleTo(w.get()) && weighed->text().startsWith("Price ") &&
+                     weighed->text().contains("Carbon "),
+                 qPrintable(weighed->text()));
+    QCOMPARE(project().heat.weights.size(), std::size_t(2));
+    sheet->takeWeights(SOURCE_TREE "/README.md"); // no weights: told, nothing changed
+    QCOMPARE(project().heat.weights.size(), std::size_t(2));
     // The room is chosen: the Almanac shows when it is heated and cooled.
     QTest::mouseClick(table->viewport(), Qt::LeftButton, {}, table->visualItemRect(table->item(0, 0)).center());
     QTRY_VERIFY(why->text().startsWith("Hall. "));

@@ -221,6 +221,65 @@ private slots:
     QCOMPARE((*runner.light(*before, control, "Energy"))->value, runLight(*before, alone).value);
   }
 
+  void otherBlindsTraceNothingAgain() {
+    const Project p = energyHouse(0.5);
+    auto kept = std::make_shared<EnergyKept>();
+    RunControl control;
+    const auto asked = [&](const Study& s) {
+      const auto in = lightInput(p, s, false, {}, kept);
+      if (!in) throw std::runtime_error(in.error().text());
+      return std::pair(answeredByKept(*in), runLight(*in, control));
+    };
+    QVERIFY(!asked(energyStudy(BlindRule::Never)).first);
+    std::vector<double> cooling;
+    for (const BlindRule rule : {BlindRule::Standard, BlindRule::Always, BlindRule::Schedule, BlindRule::Never}) {
+      const auto [known, result] = asked(energyStudy(rule));
+      QVERIFY(known);
+      const LightResult fresh = ran(p, energyStudy(rule));
+      QCOMPARE(result.value, fresh.value);
+      QVERIFY(result.key == fresh.key);
+      cooling.push_back(-result.energy->rooms[0].year().cooling);
+    }
+    QVERIFY(cooling[1] < cooling[0] && cooling[0] < cooling[3]); // always shut, by the standard, never
+    // Another fabric is known too; fabric that throws light back is traced, another grid as well.
+    Study other = energyStudy(BlindRule::Standard);
+    other.year.fabricDiffuse = 0.2;
+    QVERIFY(asked(other).first);
+    other.year.fabricReflectance = 0.5;
+    QVERIFY(!answeredByKept(*lightInput(p, other, false, {}, kept)));
+    Project finer = p;
+    std::get<RoomGrid>(finer.groups[0].layout).spacing = 0.9;
+    QVERIFY(!answeredByKept(*lightInput(finer, energyStudy(), false, {}, kept)));
+  }
+
+  void anyStretchOfHoursIsReadAlone() {
+    const EnergyRoom room = ran(energyHouse()).energy->rooms[0];
+    const EnergyParts whole = partsOf(room, std::vector<bool>(8760, true)), year = room.year();
+    for (double EnergyParts::*part :
+         {&EnergyParts::heating, &EnergyParts::cooling, &EnergyParts::lighting, &EnergyParts::solar,
+          &EnergyParts::internal, &EnergyParts::transmission, &EnergyParts::ventilation})
+      QVERIFY2(std::abs(whole.*part - year.*part) < 1e-4 * std::max(1.0, std::abs(year.*part)),
+               qPrintable(QString("%1 %2").arg(whole.*part).arg(year.*part)));
+    // July by its hours is July by its month.
+    std::vector<bool> july(8760, false);
+    for (std::size_t h = 181 * 24; h < 212 * 24; ++h) july[h] = true;
+    QVERIFY(std::abs(partsOf(room, july).cooling - room.months[6].cooling) < 1e-3);
+    QVERIFY(std::abs(partsOf(room, july).ventilation - room.months[6].ventilation) < 1e-3);
+    const QString text = QString::fromStdString(stretchText(room, july, "July", {}));
+    QVERIFY2(text.startsWith("July: heating ") && text.contains(" kWh, cooling "), qPrintable(text));
+    QCOMPARE(partsOf(room, {}).solar, 0.0);
+  }
+
+  void hoursTooWarmGoByTheTemperatureChosen() {
+    Project p = energyHouse(0.5);
+    const EnergyRoom at26 = ran(p).energy->rooms[0];
+    p.heat.warmAbove = 24;
+    const EnergyRoom at24 = ran(p).energy->rooms[0];
+    QVERIFY(at24.hoursAbove > at26.hoursAbove && at24.freeAbove > at26.freeAbove);
+    QCOMPARE(at24.year().cooling, at26.year().cooling);
+    QVERIFY(QString::fromStdString(freeText(at24)).contains("above 24 °C"));
+  }
+
   void theErrorIsThatOfOtherSeeds() {
     std::vector<double> solar, lighting;
     double solarError = 0, lightingError = 0;

@@ -257,8 +257,8 @@ void putEnergy(std::string& out, const EnergyYear& e) {
     putAll(out, charsOf(r.use));
     put(out, r.floorArea);
     putAll(out, std::vector<EnergyParts>(r.months.begin(), r.months.end()));
-    putAll(out,
-           std::vector<double>{r.peakHeating, r.peakCooling, r.hoursAbove, r.solarError, r.lightingError, r.freeAbove});
+    putAll(out, std::vector<double>{r.peakHeating, r.peakCooling, r.hoursAbove, r.solarError, r.lightingError,
+                                    r.freeAbove, r.warmAbove});
     putAll(out, std::vector<std::uint32_t>{r.peakHeatingHour, r.peakCoolingHour});
     putAll(out, r.hours);
     putAll(out, r.free);
@@ -313,7 +313,7 @@ void takeEnergy(Taker& t, LightResult& r) {
       std::copy_n(causes.begin() + std::ptrdiff_t(12 * c), 12, room.causes.back().months.begin());
       name = end + 1;
     }
-    t.sound = t.sound && months.size() == 12 && figures.size() == 6 && hours.size() == 2 &&
+    t.sound = t.sound && months.size() == 12 && figures.size() == 7 && hours.size() == 2 &&
               room.hours.size() == hoursOfYear && room.free.size() == hoursOfYear;
     if (!t.sound) return;
     room.name.assign(called.begin(), called.end());
@@ -325,6 +325,7 @@ void takeEnergy(Taker& t, LightResult& r) {
     room.solarError = figures[3];
     room.lightingError = figures[4];
     room.freeAbove = figures[5];
+    room.warmAbove = figures[6];
     room.peakHeatingHour = hours[0];
     room.peakCoolingHour = hours[1];
     e->rooms.push_back(std::move(room));

@@ -27,6 +27,8 @@ struct EnergyKept {
   std::shared_ptr<const YearInput> base;     ///< of the last question: its sky and scene serve while they are its
   std::shared_ptr<const LightScene> checked; ///< the scene that was checked, and what was found
   Findings checks;
+  std::shared_ptr<KeptCoefficients> rays; ///< of all spaces, where they fit into memory: other blinds trace nothing
+  static constexpr std::size_t mostRayBytes = 384u << 20;
 };
 
 } // namespace noonward

@@ -45,6 +45,9 @@ std::optional<EnergyRoom> allRooms(const EnergyYear& year) {
       o.cooling += e.cooling;
       o.lighting += e.lighting;
       o.solar += e.solar;
+      o.internal += e.internal;
+      o.transmission += e.transmission;
+      o.ventilation += e.ventilation;
       o.air += e.air * float(r.floorArea);
       o.operative += e.operative * float(r.floorArea);
     }
@@ -55,6 +58,7 @@ std::optional<EnergyRoom> allRooms(const EnergyYear& year) {
       out.free[h] += r.free[h] * float(r.floorArea);
     }
     out.freeAbove = std::max(out.freeAbove, r.freeAbove);
+    out.warmAbove = r.warmAbove;
     out.floorArea += r.floorArea;
     out.hoursAbove = std::max(out.hoursAbove, r.hoursAbove); // of the warmest
   }
@@ -156,8 +160,35 @@ std::string whyText(const Project& p, const EnergyRoom& room, std::optional<std:
 std::string freeText(const EnergyRoom& room) {
   if (room.free.empty()) return {};
   const auto [low, high] = std::minmax_element(room.free.begin(), room.free.end());
-  return fmt::format("Left to itself: {:.0f} to {:.0f} °C, above 26 °C in {}.", *low, *high,
+  return fmt::format("Left to itself: {:.0f} to {:.0f} °C, {}above {:g} °C in {}.", *low, *high,
+                     room.room == 0 ? "the warmest room " : "", room.warmAbove,
                      counted(std::size_t(room.freeAbove), "hour of use", "hours of use"));
+}
+
+EnergyParts partsOf(const EnergyRoom& room, const std::vector<bool>& hours) {
+  EnergyParts out;
+  for (std::size_t h = 0; h < room.hours.size() && h < hours.size(); ++h) {
+    if (!hours[h]) continue;
+    const EnergyHour& e = room.hours[h];
+    out.heating += double(e.heating) / 1000;
+    out.cooling += double(e.cooling) / 1000;
+    out.lighting += double(e.lighting) / 1000;
+    out.solar += double(e.solar) / 1000;
+    out.internal += double(e.internal) / 1000;
+    out.transmission += double(e.transmission) / 1000;
+    out.ventilation += double(e.ventilation) / 1000;
+  }
+  return out;
+}
+
+std::string stretchText(const EnergyRoom& room, const std::vector<bool>& hours, const std::string& when,
+                        const DisplayUnits& units) {
+  const EnergyParts y = partsOf(room, hours);
+  const auto kwh = [&](double v) { return quantityText(v, std::abs(v) < 10 ? 1 : 0, "kWh", units); };
+  return fmt::format("{}: heating {}, cooling {}, lighting {}; sun {}, people and equipment {}, walls and windows {}, "
+                     "air {}.",
+                     when, kwh(y.heating), kwh(-y.cooling), kwh(y.lighting), kwh(y.solar), kwh(y.internal),
+                     kwh(y.transmission), kwh(y.ventilation));
 }
 
 double weighed(const EnergyRoom& room, const EnergyWeight& w) {

@@ -27,6 +27,11 @@ std::string demandText(const EnergyRoom& room, std::optional<std::size_t> month,
 
 /// "Left to itself: 4 to 31 °C, above 26 °C in 212 hours of use."
 std::string freeText(const EnergyRoom& room);
+/// kWh in the hours chosen (records 0…8759).
+EnergyParts partsOf(const EnergyRoom& room, const std::vector<bool>& hours);
+/// "21 Jun · 8:00–18:00: heating 0 kWh, cooling 12 kWh, …".
+std::string stretchText(const EnergyRoom& room, const std::vector<bool>& hours, const std::string& when,
+                        const DisplayUnits& units);
 /// The year's demand by a weight, in its unit.
 double weighed(const EnergyRoom& room, const EnergyWeight& weight);
 /// "Price 1240 €, 5.2 €/m²; carbon 310 kg, 1.3 kg/m² a year"; empty without weights.

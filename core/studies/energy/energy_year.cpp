@@ -40,14 +40,13 @@ struct EnergyInput {
   std::vector<Zone> zones;
   std::vector<double> outdoor; ///< °C, 8760
   std::vector<int> month;      ///< 0…11, 8760
-  double closedBlinds = 0.6;
+  double closedBlinds = 0.6, warmAbove = 26;
 };
 
 namespace {
 
-constexpr double airHeat = 1200;  ///< J/(m³K)
-constexpr std::size_t skip = 8;   ///< hours, for the uncertainty of lighting
-constexpr double overheated = 26; ///< °C
+constexpr double airHeat = 1200; ///< J/(m³K)
+constexpr std::size_t skip = 8;  ///< hours, for the uncertainty of lighting
 
 /// g of glass that states none, by its panes: typical values of the trade.
 double usualSolarFactor(const Glazing& g) {
@@ -112,9 +111,16 @@ Expected<YearInput> baseOf(const Project& p, const Study& study, const YearSetti
   if (in.energyKept && in.energyKept->base && !in.before) {
     auto facts = yearFacts(p, groups, settings);
     if (!facts) return tl::unexpected(facts.error());
-    if (facts->key == in.energyKept->base->key) {
-      YearInput out = *in.energyKept->base;
+    const YearInput& was = *in.energyKept->base;
+    const bool same = facts->key == was.key, byGlare = settings.anyBlinds(BlindRule::Glare);
+    if (same || (!byGlare && facts->rays == was.rays && facts->sunKey == was.sunKey)) {
+      YearInput out = was;
       static_cast<YearFacts&>(out) = std::move(*facts);
+      if (!same) {
+        out.eyes.reset();
+        setHours(p, out);
+        in.energyKept->base = std::make_shared<const YearInput>(out);
+      }
       return out;
     }
   }
@@ -156,7 +162,7 @@ Outcome energyQuestion(const Project& p, const Study& study, std::optional<Insta
     if (const std::string fault = faultOf(u); !fault.empty()) return fail(fault, "heat");
   in.sky.text = "the weather year, " + blindsText(study.year);
   in.unit = "kWh/m²";
-  h.add("energy 3")
+  h.add("energy 4")
       .add(p.site.weather->digest)
       .add(p.site.northAngle)
       .add(p.site.place.latitude)
@@ -192,6 +198,7 @@ Outcome energyInput(const Project& p, const Study& study, std::optional<Instant>
   const auto zone = Zone::named(p.site.zone);
   if (!zone) return tl::unexpected(zone.error());
   out->closedBlinds = p.heat.closedBlinds;
+  out->warmAbove = p.heat.warmAbove;
 
   std::set<std::string> unknown, guessed;
   out->glass.resize(model->groups.size());
@@ -389,7 +396,7 @@ public:
     const HeatStep s = room_.step(in, mass_);
     mass_ = s.massEnd;
     made.free[h] = float(s.operative);
-    made.freeAbove += z_.inUse[h] && s.operative > overheated;
+    made.freeAbove += z_.inUse[h] && s.operative > in_.warmAbove;
     return s.surface;
   }
   void beginFree() {
@@ -492,9 +499,16 @@ double EnergyOfRoom::hour(std::size_t h, const std::vector<double>& around) {
     out.peakCooling = -cooling;
     out.peakCoolingHour = std::uint32_t(h);
   }
-  out.hoursAbove += used && s.operative > overheated;
-  out.hours[h] = {float(s.air),   float(s.operative),  float(heating),
-                  float(cooling), float(lighting_[h]), float(in.solar)};
+  out.hoursAbove += used && s.operative > in_.warmAbove;
+  out.hours[h] = {float(s.air),
+                  float(s.operative),
+                  float(heating),
+                  float(cooling),
+                  float(lighting_[h]),
+                  float(in.solar),
+                  float(in.internal - lighting_[h]),
+                  float(s.throughWindows + s.throughOpaque),
+                  float(s.byVentilation)};
   return s.surface;
 }
 
@@ -519,7 +533,7 @@ void runRooms(std::vector<EnergyOfRoom>& rooms, std::size_t spaces) {
 
 /// What falls behind the glass of a space and on its sensors; false where it was stopped.
 bool learn(const EnergyInput& e, std::size_t space, bool daylit, KeptCoefficients& kept, AimShelf& aims,
-           RunControl& control, Threads threads, EnergyKept::Gains& out) {
+           RunControl& control, Threads threads, bool retained, EnergyKept::Gains& out) {
   YearSpace s(e.base, space, threads);
   if (!control.goesOn() || (daylit && !s.trace(kept, 2, aims, control)) || !s.takeBeam(kept, control)) return false;
   s.workBlinds(kept);
@@ -537,19 +551,38 @@ bool learn(const EnergyInput& e, std::size_t space, bool daylit, KeptCoefficient
   }
   if (daylit) out.lux = s.illuminance(kept, 2, 1);
   for (std::size_t b = 0; daylit && b < out.luxOf.size(); ++b) out.luxOf[b] = s.illuminance(kept, 2, skip, b);
-  kept.spaces[space] = {};
-  kept.openBytes = 0;
+  if (!retained) {
+    kept.spaces[space] = {};
+    kept.openBytes = 0;
+  }
   out.whole = true;
   return true;
 }
 
 } // namespace
 
+/// Of the coefficients of all spaces, and of the light behind each part of their windows, about.
+std::size_t rayBytes(const YearInput& in) {
+  std::size_t sum = 0;
+  for (const SensorGridFacts& g : in.sensors.groups) {
+    std::size_t parts = 1;
+    for (const WindowGroup& w : in.groups) parts += g.room >= 0 && w.room == g.room;
+    sum += g.count * parts * sizeof(float) *
+           (2 * KeptCoefficients::batches * SkyBins::count + 3 * in.sky->hours.size() / 2);
+  }
+  return sum;
+}
+
 bool answeredByKept(const LightInput& in) {
   if (!in.energy || !in.energyKept) return false;
   const EnergyInput& e = *in.energy;
   const EnergyKept& kept = *in.energyKept;
-  if (kept.key != e.base.key || kept.before != in.before || kept.spaces.size() != e.zones.size()) return false;
+  if (kept.before != in.before || kept.spaces.size() != e.zones.size()) return false;
+  // Other blinds: from the rays, as long as nothing has to be traced for them.
+  const YearSettings& set = e.base.settings;
+  const bool byRays = kept.rays && kept.rays->key == e.base.rays && kept.rays->sun == e.base.sunKey &&
+                      !set.anyBlinds(BlindRule::Glare) && !set.fabricReflectance;
+  if (kept.key != e.base.key && !byRays) return false;
   for (std::size_t k = 0; k < e.zones.size(); ++k) {
     const SensorGridFacts& g = e.base.sensors.groups[k];
     if (g.room < 0 || g.count == 0 || !(e.zones[k].heat.floorArea > 0)) continue;
@@ -573,7 +606,11 @@ LightResult runEnergy(const LightInput& in, RunControl& control, Threads threads
   out.standardError.assign(n, 0);
   out.samples.assign(n, 0);
   auto year = std::make_shared<EnergyYear>();
-  KeptCoefficients kept;
+  const bool retained = in.energyKept && rayBytes(e.base) <= EnergyKept::mostRayBytes;
+  std::shared_ptr<KeptCoefficients> rays = retained ? in.energyKept->rays : nullptr;
+  if (!rays) rays = std::make_shared<KeptCoefficients>();
+  if (in.energyKept) in.energyKept->rays = retained ? rays : nullptr;
+  KeptCoefficients& kept = *rays;
   kept.startFor(e.base);
   AimShelf aims(*e.base.scene, {}, e.base.settings.seed);
   EnergyKept own;
@@ -602,7 +639,7 @@ LightResult runEnergy(const LightInput& in, RunControl& control, Threads threads
     if (!gains.whole || (daylit && gains.lux.size() == 0)) {
       gains = {};
       all = (worked || workGlare(e.base, kept, control, threads)) &&
-            learn(e, k, daylit, kept, aims, control, threads, gains);
+            learn(e, k, daylit, kept, aims, control, threads, retained, gains);
       worked = true;
       if (!all) break;
     }
@@ -614,6 +651,7 @@ LightResult runEnergy(const LightInput& in, RunControl& control, Threads threads
     room.made.name = g.name;
     room.made.use = e.zones[k].use.name;
     room.made.floorArea = e.zones[k].heat.floorArea;
+    room.made.warmAbove = e.warmAbove;
     known[g.room] = year->ofGroup[k] = std::int32_t(rooms.size()) - 1;
     if (control.progress) control.progress(std::min(0.999, done / double(std::max<std::size_t>(1, n))));
   }

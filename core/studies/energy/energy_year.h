@@ -48,6 +48,7 @@ struct EnergyCause {
 struct EnergyHour {                                        ///< of a room
   float air = 0, operative = 0;                            ///< °C
   float heating = 0, cooling = 0, lighting = 0, solar = 0; ///< W
+  float internal = 0, transmission = 0, ventilation = 0;   ///< W: people and equipment; walls and windows; air
 };
 struct EnergyRoom {
   std::uint64_t room = 0; ///< id
@@ -60,10 +61,11 @@ struct EnergyRoom {
   double solarError = 0, lightingError = 0; ///< standard errors of the year's sums, kWh: of the light's paths alone
   /// How far heating or cooling can be off for it, kWh: no more than the gains are.
   double demandError() const { return std::hypot(solarError, lightingError); }
-  double hoursAbove = 0;         ///< of use with an operative temperature above 26 °C
+  double hoursAbove = 0;         ///< of use with an operative temperature above `warmAbove`
   std::vector<EnergyHour> hours; ///< 8760
   std::vector<float> free;       ///< °C, operative, 8760: with nothing heated or cooled in any room
-  double freeAbove = 0;          ///< hours of use above 26 °C then
+  double freeAbove = 0;          ///< hours of use above `warmAbove` then
+  double warmAbove = 26;         ///< °C
   EnergyParts year() const;
 };
 struct EnergyYear {
