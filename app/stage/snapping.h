@@ -3,6 +3,7 @@
 // along the axes, else on a grid.
 
 #include "core/model/form/outline_edit.h"
+#include "core/model/rooms/walls.h"
 
 namespace noonward {
 

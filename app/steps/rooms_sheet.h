@@ -103,7 +103,7 @@ private:
   std::vector<int> edges_; ///< rows of the list of surfaces
   Fold* envelopeFold_;
   std::optional<std::pair<std::uint64_t, int>> shownSurface_;
-  GroupId eyes_;           ///< the group of eyes looked at
+  GroupId eyes_; ///< the group of eyes looked at
   QLabel* eyesFacts_;
   QWidget *eyeRows_, *eyeOne_, *eyeGridRows_;
   QComboBox *whichEyes_, *whichEye_, *eyesIn_;

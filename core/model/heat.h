@@ -35,14 +35,12 @@ struct RoomUse { ///< what happens in a room: W/m² of its floor in the hours of
   double heatTo = 20, coolTo = 26, heatBack = 16, coolBack = 35; ///< °C of the air, in the hours of use and out of them
   double ventilation = 0.8, infiltration = 0.15;    ///< l/s for each m² of outdoor air in use; 1/h, always
   double beginMinute = 8 * 60, endMinute = 18 * 60; ///< by the site's clock; an end before the begin is past midnight
-  bool weekdaysOnly = true, locked = false;
-  bool conditioned = true; ///< heated and cooled; left to itself it has the temperature that comes of what is around it
+  bool weekdaysOnly = true, locked = false, conditioned = true; ///< not: left to itself, neither heated nor cooled
   bool operator==(const RoomUse&) const = default;
 };
 /// What lies behind a surface of a room. Alike: something as warm as the room, to which it loses nothing.
 enum class Beyond { AsDrawn, Outdoors, Ground, Unheated, Alike };
-/// What is said of one surface, against what is drawn and usual.
-struct HeatSurface {
+struct HeatSurface { ///< what is said of one surface, against what is drawn and usual
   RoomId room;
   int edge = 0; ///< side of the room's outline, from 0; ceiling and floor: below
   Beyond beyond = Beyond::AsDrawn;
@@ -50,8 +48,7 @@ struct HeatSurface {
   bool operator==(const HeatSurface&) const = default;
 };
 inline constexpr int ceilingEdge = -1, floorEdge = -2;
-/// What a kWh is weighed by: a price, carbon, primary energy.
-struct EnergyWeight {
+struct EnergyWeight {                            ///< what a kWh is weighed by: a price, carbon, primary energy
   std::string name, unit, source;                ///< "Price", "€"
   double heating = 1, cooling = 1, lighting = 1; ///< of the unit, for each kWh of the demand
   bool operator==(const EnergyWeight&) const = default;

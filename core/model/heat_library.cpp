@@ -209,6 +209,9 @@ std::optional<double> heldHeat(const Construction& c) {
 void takeStated(HeatDesign& d, const HeatDesign& stated) {
   for (const Construction& c : stated.constructions)
     if (!findConstruction(d, c.name)) d.constructions.push_back(c);
+  for (const RoomUse& u : stated.uses)
+    if (std::none_of(d.uses.begin(), d.uses.end(), [&](const RoomUse& o) { return o.name == u.name; }))
+      d.uses.push_back(u);
   for (std::size_t f = 0; f < heatFlows; ++f)
     if (std::string& name = d.*constructionOf(HeatFlow(f)); name.empty()) name = stated.*constructionOf(HeatFlow(f));
 }

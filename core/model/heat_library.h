@@ -43,7 +43,7 @@ double uValueOf(const Construction& construction, HeatFlow flow);
 /// 13790:2008, 12.3.1.1, simplified. Nothing without layers.
 std::optional<double> heldHeat(const Construction& construction);
 
-/// Constructions of `stated` that the design lacks, and its usual ones where the design names none.
+/// Constructions and uses of `stated` that the design lacks, and its usual ones where the design names none.
 void takeStated(HeatDesign& design, const HeatDesign& stated);
 
 /// A fault of a use, as a sentence; empty where it is sound.

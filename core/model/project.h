@@ -50,7 +50,7 @@ inline constexpr std::array<Role, 12> allRoles{Role::Building, Role::Neighbour, 
                                                Role::Glazing,  Role::Shading,   Role::Planting, Role::Ignore};
 
 /// Layer of flat outlines that say where a model's spaces lie and what they are called.
-inline constexpr const char* spacesLayer = "Spaces";
+inline constexpr const char *spacesLayer = "Spaces", *spaceUseKey = "use"; ///< the key among a space's further ones
 
 /// Where a copy stands in a row or grid: so many steps from the element it is a copy of.
 struct RowPlace {

@@ -54,7 +54,7 @@ bool RoomGlare::light(AimShelf& aims, RunControl& control) {
   wideIn_ = base();
   wideIn_.sensors = sight_.wide;
   // Errors of single places fade in the sum over a hemisphere: fewer paths than at a sensor will do.
-  wideIn_.settings.error = std::min(0.9, 2 * wideIn_.settings.error);
+  wideIn_.settings.error = std::min(0.9, 3 * wideIn_.settings.error);
   wideKept_.startFor(wideIn_);
   const std::size_t spaces = wideIn_.sensors.groups.size();
   wideKept_.spaces.assign(spaces, {});

@@ -4,6 +4,7 @@
 #include "core/files/meshes/model_export.h"
 #include "core/files/save_file.h"
 #include "core/model/form/edit.h"
+#include "core/model/heat_library.h"
 #include "core/model/mending/check.h"
 #include "core/model/tracing/tracing.h"
 #include <QDirIterator>
@@ -208,6 +209,15 @@ private slots:
     top.width = top.height = 1;
     p.openings.push_back(top);
     p.site.origin = {5000, 3000, 0};
+    RoomUse hobby = *findUse({}, "office");
+    hobby.name = "hobby";
+    hobby.locked = false;
+    hobby.lighting = 9.5;
+    hobby.heatTo = 18;
+    hobby.heatBack = 15;
+    p.heat.uses = {hobby};
+    p.rooms[0].use = "hobby";
+    p.rooms[1].use = "unheated";
     const auto out = exportModel(p, ExportFormat::GbXml);
     QVERIFY2(out, out ? "" : out.error().message.c_str());
     const auto back = parseGbXml(out->bytes, "house.xml");
@@ -231,6 +241,23 @@ private slots:
             std::any_of(back->glazings.begin(), back->glazings.end(), [](const Glazing& g) {
               return g.name == "Glass of 62 %" && std::abs(g.transmittance - 0.62) < 1e-9;
             }));
+    // Uses come back with the rooms traced from its spaces.
+    Project again = broughtInHouse(*back);
+    const auto use = findUse(again.heat, "hobby");
+    QVERIFY(use && use->lighting == 9.5 && use->heatTo == 18 && use->people == hobby.people && use->conditioned);
+    QVERIFY(!findUse(again.heat, "unheated")->conditioned);
+    again = withTrace(again, *traceModel(again, {}));
+    std::map<std::string, std::string> were;
+    std::string all;
+    for (const Room& r : p.rooms) were[r.name] = r.use;
+    std::size_t same = 0;
+    for (const Room& r : again.rooms) {
+      all += r.name + ": " + r.use + "; ";
+      const std::string largest = r.name.substr(0, r.name.find(" + ")); // walls without thickness: some are one room
+      QVERIFY2(were.contains(largest) && were[largest] == r.use, all.c_str());
+      same += !r.use.empty();
+    }
+    QVERIFY2(same >= 1, all.c_str());
     QVERIFY(!exportModel({}, ExportFormat::GbXml));
   }
 

@@ -586,7 +586,8 @@ private slots:
     QCOMPARE(cli({"set-up", project, "--yardstick", "nothing"}).code, 2);
     // The record of the other option, on Letter, holds; changed, it does not.
     const QString folder = d.filePath("hand-in");
-    const Ran record = cli({"record", project, "--option", "B", "--page", "letter", "--out", folder});
+    const Ran record =
+        cli({"record", project, "--option", "B", "--page", "letter", "--study", "Library year", "--out", folder});
     QVERIFY2(record.code == 0, qPrintable(record.err));
     const Ran holds = cli({"verify", folder});
     QVERIFY2(holds.code == 0 && holds.out.startsWith("The record holds"), qPrintable(holds.out + holds.err));

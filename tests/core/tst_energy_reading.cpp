@@ -228,7 +228,8 @@ private slots:
     const auto asked = [&](const Study& s) {
       const auto in = lightInput(p, s, false, {}, kept);
       if (!in) throw std::runtime_error(in.error().text());
-      return std::pair(answeredByKept(*in), runLight(*in, control));
+      const bool known = answeredByKept(*in);
+      return std::pair(known, runLight(*in, control));
     };
     QVERIFY(!asked(energyStudy(BlindRule::Never)).first);
     std::vector<double> cooling;

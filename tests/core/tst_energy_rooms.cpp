@@ -390,6 +390,12 @@ private slots:
     QVERIFY(near(findConstruction(back->heat, "R")->uValue, 0.3));
     const Glazing* own = findGlazing(back->glazings, "Own");
     QVERIFY(own && near(own->solarFactor, 0.4) && near(own->uValue, 1.1));
+    const auto warm = findUse(back->heat, "warm"), free = findUse(back->heat, "free");
+    QVERIFY(warm && warm->conditioned && warm->people == 0 && warm->lighting == 0 && warm->heatTo == 20);
+    QVERIFY(free && !free->conditioned);
+    QCOMPARE(std::count_if(back->outlines.begin(), back->outlines.end(),
+                           [](const ModelOutline& o) { return o.use == "warm" || o.use == "free"; }),
+             2);
     // A project that has constructions of its own keeps them.
     HeatDesign mine;
     mine.wall = "Wall, cavity";

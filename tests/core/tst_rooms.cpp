@@ -4,6 +4,7 @@
 #include "core/model/form/edit.h"
 #include "core/model/light_model.h"
 #include "core/model/mending/check.h"
+#include "core/model/rooms/walls.h"
 #include "core/studies/light_check.h"
 #include "core/studies/light_study.h"
 #include "tests/house.h"

@@ -4,6 +4,7 @@
 #include "app/theme/style.h"
 #include "core/light/scene.h"
 #include "core/model/form/edit.h"
+#include "core/model/rooms/walls.h"
 #include <QMouseEvent>
 #include <QPainter>
 

@@ -176,9 +176,92 @@ private:
   std::array<std::map<std::string, double>, heatFlows> areas_;
 };
 
+/// Uses of spaces: power by floor area of the space, set-points of its zone; called after the zone.
+class Uses {
+public:
+  explicit Uses(const pugi::xml_node& root) {
+    const bool fahrenheit = root.attribute("temperatureUnit").as_string() == std::string("F");
+    for (const pugi::xml_node& zone : root.children("Zone")) {
+      Zone z;
+      z.name = zone.child_value("Name");
+      if (z.name.empty()) z.name = zone.attribute("id").as_string();
+      z.heat = temperature(zone.child("DesignHeatT"), fahrenheit);
+      z.cool = temperature(zone.child("DesignCoolT"), fahrenheit);
+      zones_[zone.attribute("id").as_string()] = std::move(z);
+    }
+  }
+  /// Its name, once it is among the design's; empty where the file says nothing of the space.
+  std::string of(const pugi::xml_node& space, const std::string& file, HeatDesign& into) {
+    const auto zone = zones_.find(space.attribute("zoneIdRef").as_string());
+    const auto per = [&](const char* key) {
+      return power(space, key, {{"WattPerSquareMeter", 1}, {"WattPerSquareFoot", 1 / 0.09290304}});
+    };
+    const auto lighting = per("LightPowerPerArea"), equipment = per("EquipPowerPerArea");
+    std::optional<double> people;
+    const auto each = power(space, "PeopleHeatGain", {{"WattPerPerson", 1}, {"BtuPerHourPerson", 0.29307107}}),
+               room = power(space, "PeopleNumber", {{"SquareMPerPerson", 1}, {"SquareFtPerPerson", 0.09290304}}),
+               number = power(space, "PeopleNumber", {{"NumberOfPeople", 1}}),
+               area = numberFromText(space.child_value("Area"));
+    if (number && *number == 0) people = 0;
+    if (each && room && *room > 0) people = *each / *room;
+    if (each && number && area && *area > 0) people = *each * *number / *area;
+    const bool free = space.attribute("conditionType").as_string() == std::string("Unconditioned");
+    if (!lighting && !equipment && !people && !free && (zone == zones_.end() || !zone->second.heat)) return {};
+    RoomUse u;
+    u.name = zone != zones_.end() ? zone->second.name : free ? "unheated" : "stated";
+    if (const auto known = findUse({}, u.name)) u = *known; // what the file does not tell, the library does
+    u.copyOf.clear();
+    u.locked = false;
+    u.conditioned = !free;
+    u.source = "stated by " + file;
+    u.lighting = lighting.value_or(u.lighting);
+    u.equipment = equipment.value_or(u.equipment);
+    u.people = people.value_or(u.people);
+    if (zone != zones_.end()) {
+      u.heatTo = zone->second.heat.value_or(u.heatTo);
+      u.coolTo = zone->second.cool.value_or(u.coolTo);
+      u.heatBack = std::min(u.heatBack, u.heatTo);
+      u.coolBack = std::max(u.coolBack, u.coolTo);
+    }
+    if (!faultOf(u).empty() || u.lighting > 500 || u.equipment > 2000 || u.people > 500 || std::abs(u.heatTo) > 50 ||
+        std::abs(u.coolTo) > 50)
+      return {};
+    const std::string stem = u.name;
+    for (int n = 2;; ++n) {
+      const auto same =
+          std::find_if(into.uses.begin(), into.uses.end(), [&](const RoomUse& o) { return o.name == u.name; });
+      if (same == into.uses.end()) break;
+      if (*same == u) return u.name;
+      u.name = fmt::format("{} ({})", stem, n);
+    }
+    into.uses.push_back(u);
+    return into.uses.back().name;
+  }
+
+private:
+  struct Zone {
+    std::string name;
+    std::optional<double> heat, cool; ///< °C
+  };
+  static std::optional<double> temperature(const pugi::xml_node& n, bool fahrenheit) {
+    const auto v = numberFromText(n.child_value());
+    if (!v || !std::isfinite(*v)) return {};
+    const std::string unit = n.attribute("unit").as_string(fahrenheit ? "F" : "C");
+    return unit == "F" ? std::optional((*v - 32) / 1.8) : unit == "C" ? v : std::nullopt;
+  }
+  static std::optional<double> power(const pugi::xml_node& of, const char* key,
+                                     std::initializer_list<std::pair<const char*, double>> units) {
+    if (const auto v = numberFromText(of.child(key).child_value()); v && *v == 0) // nothing is a statement too
+      for (const auto& [name, si] : units)
+        if (of.child(key).attribute("unit").as_string() == std::string(name)) return 0.0;
+    return of.child(key).attribute("unit") ? quantity(of, key, units) : std::nullopt;
+  }
+  std::map<std::string, Zone> zones_;
+};
+
 /// What looks up or down in a space and lies lowest is its floor.
 struct SpaceFloor {
-  std::string name;
+  std::string name, use;
   std::optional<double> area; ///< m², as the file states it
   std::vector<std::vector<Vec3>> loops;
 };
@@ -217,6 +300,7 @@ void addSpaces(Model& model, const std::map<std::string, SpaceFloor>& spaces) {
       out.name = space.name.empty() ? id : space.name;
       if (const int n = ++taken[out.name]; n > 1) out.name += fmt::format(" ({})", n);
       out.layer = spacesLayer;
+      out.use = space.use;
       out.outline = o;
       out.base = low;
       out.role = Role::Floor;
@@ -259,6 +343,7 @@ Expected<Model> parseGbXml(std::string_view text, const std::string& file) {
   std::size_t faultyConstructions = 0;
   const std::map<std::string, Construction> constructions = constructionsOf(root, file, faultyConstructions);
   Usual usual;
+  Uses uses(root);
   std::set<std::string> missing, taken, glazings, built;
   std::map<std::string, SpaceFloor> spaces;
   std::size_t faulty = 0, air = 0, openings = 0;
@@ -280,6 +365,7 @@ Expected<Model> parseGbXml(std::string_view text, const std::string& file) {
       for (const pugi::xml_node& space : building.children("Space")) {
         SpaceFloor& floor = spaces[space.attribute("id").as_string()];
         floor.name = space.child_value("Name");
+        floor.use = uses.of(space, file, model.heat);
         const std::string per = root.attribute("areaUnit").as_string("SquareMeters");
         if (const auto stated = numberFromText(space.child_value("Area"));
             stated && (per == "SquareMeters" || per == "SquareFeet"))

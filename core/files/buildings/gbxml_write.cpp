@@ -165,7 +165,13 @@ private:
     const std::string id = zones_.emplace(u.use.name, "zone-" + std::to_string(zones_.size() + 1)).first->second;
     space.append_attribute("zoneIdRef") = id.c_str();
     space.append_attribute("conditionType") = u.use.conditioned ? "HeatedAndCooled" : "Unconditioned";
-    unit(add(space, "PeopleHeatGain", fmt::format("{:.4f}", u.use.people)), "WattPerSquareMeter");
+    constexpr double each = 75; // W, of a person who sits
+    if (u.use.people > 0) {
+      unit(add(space, "PeopleNumber", fmt::format("{:.6f}", each / u.use.people)), "SquareMPerPerson");
+      unit(add(space, "PeopleHeatGain", fmt::format("{:.1f}", each)), "WattPerPerson");
+    } else {
+      unit(add(space, "PeopleNumber", "0"), "NumberOfPeople");
+    }
     unit(add(space, "LightPowerPerArea", fmt::format("{:.4f}", u.use.lighting)), "WattPerSquareMeter");
     unit(add(space, "EquipPowerPerArea", fmt::format("{:.4f}", u.use.equipment)), "WattPerSquareMeter");
   }

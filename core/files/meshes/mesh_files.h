@@ -27,6 +27,7 @@ struct ModelOutline {
   double base = 0;   ///< file units
   double height = 0; ///< file units; 0: the file gives none
   std::optional<Role> role = {};
+  std::string use = {}; ///< of a space, where the file states one: a name among Model::heat's uses
 };
 
 /// Where on Earth a file says it stands.

@@ -105,13 +105,15 @@ void namesAsUtf8(Model& model) {
     for (std::string& group : p.mesh.faceGroup) put(group);
   }
   for (ModelOutline& o : model.outlines)
-    for (std::string* name : {&o.name, &o.layer}) put(*name);
+    for (std::string* name : {&o.name, &o.layer, &o.use}) put(*name);
   for (Glazing& g : model.glazings)
     for (std::string* name : {&g.name, &g.source}) put(*name);
   for (Construction& c : model.heat.constructions) {
     for (std::string* name : {&c.name, &c.source}) put(*name);
     for (ConstructionLayer& l : c.layers) put(l.name);
   }
+  for (RoomUse& u : model.heat.uses)
+    for (std::string* name : {&u.name, &u.source}) put(*name);
   for (std::size_t f = 0; f < heatFlows; ++f) put(model.heat.*constructionOf(HeatFlow(f)));
   for (std::string& level : model.levels) put(level);
   for (std::string* name : {&model.level, &model.geo.system}) put(*name);

@@ -1,5 +1,6 @@
 // A read model into a project: elements in local metres, what was given to them before kept.
 
+#include "core/base/json.h"
 #include "core/base/tolerances.h"
 #include "core/files/cities/reference_system.h"
 #include "core/files/library.h"
@@ -153,6 +154,7 @@ std::vector<Element> placedElements(const Model& model, const Placement& placeme
       for (Vec2 p : o.outline.outer) plate.corners.push_back({placed(p).x, placed(p).y, base});
       e.shape = std::move(plate);
       e.counted = false;
+      if (!o.use.empty()) e.extra = Json{{spaceUseKey, o.use}}.dump();
     }
     out.push_back(std::move(e));
   }

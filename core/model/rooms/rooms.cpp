@@ -3,6 +3,7 @@
 #include "core/model/derived_memory.h"
 #include "core/model/light_model.h"
 #include "core/model/project.h"
+#include "core/model/rooms/walls.h"
 #include "core/model/settings/fields.h"
 #include <algorithm>
 #include <cmath>

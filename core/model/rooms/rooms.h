@@ -8,7 +8,6 @@
 #include "core/geometry/polygon.h"
 #include <algorithm>
 #include <array>
-#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -146,22 +145,8 @@ struct PlacedOpening {
 /// "Reading room: Window 2".
 std::string openingName(const Project& project, const PlacedOpening& opening);
 
-/// The wall of a room that a point on a facade, or on its inner face, belongs to.
-struct WallSpot {
-  std::size_t room = 0; ///< index in the project
-  int edge = 0;
-  double along = 0, height = 0;      ///< m: from the edge's first corner; above the floor
-  double length = 0, roomHeight = 0; ///< m, of the wall
-};
-/// `outward`: the facade's normal, either way round. Only walls that stand outdoors, no more than 2 m behind the point.
-std::optional<WallSpot> wallBehind(const Project& project, Vec3 point, Vec3 outward);
-/// On the inner face of that wall.
-Vec3 pointOnWall(const Project& project, const WallSpot& wall, double along, double height);
-
 /// Which edges of a room stand outdoors: no other room of overlapping height lies right behind them.
 std::vector<bool> outerEdges(const Project& project, std::size_t room);
-/// By side of a room: the rooms behind its wall (index in the project), and the share of its length each has, to 1/40.
-std::vector<std::map<std::size_t, double>> roomsBehind(const Project& project, std::size_t room);
 
 struct OpeningLayout {
   std::vector<PlacedOpening> openings;

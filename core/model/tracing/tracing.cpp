@@ -1,4 +1,5 @@
 #include "core/model/tracing/tracing.h"
+#include "core/base/json.h"
 #include "core/base/words.h"
 #include "core/geometry/mesh_columns.h"
 #include "core/model/form/edit.h"
@@ -302,8 +303,8 @@ private:
         room.extra = old.extra;
         return;
       }
-    std::vector<std::pair<double, std::string>>
-        names; // of several spaces without walls between them, the largest first
+    std::vector<std::pair<double, std::string>> names; // of several spaces without walls, the largest first
+    std::map<std::string, std::string> uses;
     for (const ElementPtr& e : p_.elements) {
       const Plate* plate = e->plate();
       if (!plate || e->counted || e->name.empty() || plate->corners.empty()) continue;
@@ -315,10 +316,14 @@ private:
           !contains(room.outline, pointInside(flat)))
         continue;
       names.emplace_back(-area(flat), e->name);
+      if (const Json more = Json::parse(e->extra, nullptr, false);
+          more.is_object() && more.contains(spaceUseKey) && more[spaceUseKey].is_string())
+        uses[e->name] = more[spaceUseKey].get<std::string>();
     }
     if (names.empty()) return;
     std::stable_sort(names.begin(), names.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
     room.name = names.front().second;
+    if (const auto use = uses.find(room.name); use != uses.end()) room.use = use->second;
     for (std::size_t i = 1; i < names.size() && i < 4; ++i) room.name += " + " + names[i].second;
     ++named_;
   }

@@ -1,6 +1,7 @@
 #include "core/studies/energy/envelope.h"
 #include "core/geometry/polygon.h"
 #include "core/model/light_model.h"
+#include "core/model/rooms/walls.h"
 #include <algorithm>
 #include <array>
 #include <cmath>
