@@ -92,6 +92,7 @@ int runStudies(const ProjectCall& c) {
                      c.months,
                      c.weights};
   if (c.months && *kind != StudyKind::Irradiation) return complain("run: --months goes with --study irradiation", 2);
+  if (!c.weights.empty() && *kind != StudyKind::Energy) return complain("run: --weights goes with --study energy", 2);
   if (c.before && c.difference) return complain("run: --before or --difference, not both", 2);
   if (factsOf(*kind).answer == AnswerOf::Year) return runYearStudy(call);
   if (factsOf(*kind).answer == AnswerOf::Light) return runLightStudies(call, *kind);

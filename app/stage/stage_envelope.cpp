@@ -99,12 +99,13 @@ void Stage::paintEnvelopeKey(QPainter& p, double x, double y) {
   ground.setAlpha(225);
   p.setPen(Qt::NoPen);
   p.setBrush(ground);
-  p.drawRoundedRect(QRectF(x - 8, y - 15, 402, 24), 3, 3);
+  p.drawRoundedRect(QRectF(x - 8, y - 15, 498, 24), 3, 3);
   p.setFont(textFont(11.5));
   for (const auto& [name, pen, wide] : {std::tuple{"outdoors", penOf(Beyond::Outdoors, false, t), 84},
                                         {"ground", penOf(Beyond::Ground, false, t), 76},
                                         {"unheated", penOf(Beyond::Unheated, false, t), 88},
-                                        {"other room", penOf(Beyond::Alike, true, t), 96}}) {
+                                        {"other room", penOf(Beyond::Alike, true, t), 96},
+                                        {"as warm", penOf(Beyond::Alike, false, t), 86}}) {
     p.setPen(pen);
     p.drawLine(QPointF(x, y - 4), QPointF(x + 22, y - 4));
     p.setPen(t.muted);

@@ -30,6 +30,7 @@ void bringUp(QWidget* w) {
 
 void RoomsSheet::buildEnvelope() {
   envelopeFold_ = addFold("What is around it");
+  connect(envelopeFold_, &Fold::clicked, this, [this] { refreshEnvelope(); });
   envelopeFacts_ = addNote();
   envelopeFacts_->setAccessibleName("What the room loses");
   envelope_ = new QListWidget;
@@ -82,7 +83,8 @@ void RoomsSheet::refreshEnvelope() {
   const QSignalBlocker quiet(envelope_);
   envelope_->clear();
   std::optional<EnvelopeSurface> looked;
-  if (index != p.rooms.end()) {
+  const bool seen = envelopeFold_->isOpen() || document_.looking().heatSurface; // every room is looked at for it
+  if (seen && index != p.rooms.end()) {
     const RoomEnvelope e = roomEnvelopes(p)[std::size_t(index - p.rooms.begin())];
     const ShownUnit area = shownUnit("m²", p.units);
     for (const EnvelopeSurface& s : e.surfaces) {

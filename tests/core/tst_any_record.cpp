@@ -598,7 +598,9 @@ private slots:
     PointSensor away = at;
     away.normal = {0, 1, 0};
     away.name = "Away from it";
-    eyes.layout = std::vector<PointSensor>{away, at};
+    PointSensor back = at; // farther in, under the same name
+    back.position.y = 5.2;
+    eyes.layout = std::vector<PointSensor>{away, at, back};
     p.groups.push_back(eyes);
     study(p, 41, StudyKind::Glare, "Glare at desks", {{60}});
     p.studies.back().year.blinds = BlindRule::Never;
@@ -608,7 +610,7 @@ private slots:
     const FieldChapter& chapter = facts->fields.at(0);
     QVERIFY2(chapter.glare.has_value(), chapter.fault.c_str());
     const GlareChapter& glare = *chapter.glare;
-    QCOMPARE(glare.seats.size(), std::size_t(2));
+    QCOMPARE(glare.seats.size(), std::size_t(3));
     QCOMPARE(glare.seats[0].name, std::string("At the window"));
     QVERIFY(glare.seats[0].seat.above[1] >= glare.seats[1].seat.above[1] && !glare.seats[0].moment.empty());
     QVERIFY2(glare.worst != nullptr, glare.fault.c_str());

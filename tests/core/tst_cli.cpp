@@ -511,6 +511,8 @@ private slots:
     QVERIFY(QFile::exists(d.filePath("out/year-spaces.csv")));
     QCOMPARE(cli({"run", project, "--study", "year", "--blinds", "sometimes"}).code, 2);
     QCOMPARE(cli({"run", project, "--study", "year", "--name", "nobody"}).code, 2);
+    QCOMPARE(cli({"run", project, "--study", "year", "--weights", "none.json"}).code, 2);
+    QCOMPARE(cli({"run", project, "--study", "energy", "--weights", d.filePath("none.json")}).code, 2);
     QCOMPARE(cli({"run", d.filePath("tarrow-green.noonward"), "--study", "year", "--name", "Village green", "--error",
                   "30", "--out", d.filePath("green")})
                  .code,

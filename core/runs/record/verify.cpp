@@ -188,21 +188,27 @@ private:
     if (!field.light || !field.light->glare)
       return line(study.name + ": worst seats", "claimed", "not in the study", false);
     const GlareChapter found = glareChapter(p_, field, control_);
-    for (const Json& claim : claims.contains("worst_seats") ? claims["worst_seats"] : Json::array()) {
-      const std::string name = textAt(claim, "name");
-      const auto at =
-          std::find_if(found.seats.begin(), found.seats.end(), [&](const auto& s) { return s.name == name; });
-      if (at == found.seats.end()) { // the last of those told may be another by noise
-        if (&claim != &claims["worst_seats"].back())
-          line(study.name + ", " + name, "among the worst", "not among them", false);
+    const Json none = Json::array();
+    const Json& seats = claims.contains("worst_seats") ? claims["worst_seats"] : none;
+    std::vector<bool> met(found.seats.size(), false); // two may share a name
+    for (std::size_t n = 0; n < seats.size(); ++n) {
+      const std::string name = textAt(seats[n], "name"), who = study.name + ", " + name;
+      std::size_t k = 0;
+      while (k < found.seats.size() && (met[k] || found.seats[k].name != name)) ++k;
+      if (k == found.seats.size()) { // the last of those told may be another by noise
+        if (n + 1 < seats.size()) line(who, "among the worst", "not among them", false);
         continue;
       }
-      figure(study.name + ", " + name + ": share above 0.40, %", claim, "share_above_040_percent",
-             100 * at->seat.above[1], std::max(1.0, 400 * at->seat.aboveError[1]));
-      figure(study.name + ", " + name + ": DGP exceeded in 5 %", claim, "dgp_95", at->seat.dgp95, 0.02);
+      met[k] = true;
+      const GlareSeat& seat = found.seats[k].seat;
+      figure(who + ": share above 0.40, %", seats[n], "share_above_040_percent", 100 * seat.above[1],
+             std::max(1.0, 400 * seat.aboveError[1]));
+      figure(who + ": DGP exceeded in 5 %", seats[n], "dgp_95", seat.dgp95, 0.02);
+      figure(who + ": highest DGP", seats[n], "worst_dgp", seat.worst, 0.05); // a source may pass its threshold
     }
+    if (seats.empty() || found.seats.empty() || textAt(seats[0], "name") != found.seats.front().name) return;
     if (!claims.contains("fisheye")) return;
-    const Glare none, &seen = found.worst ? found.worst->glare : none;
+    const Glare dark, &seen = found.worst ? found.worst->glare : dark;
     figure(study.name + ", worst seat: DGP of the picture", claims["fisheye"], "dgp", seen.dgp,
            0.01 + 4 * seen.dgpError);
     figure(study.name + ", worst seat: Ev of the picture, lx", claims["fisheye"], "ev_lux", seen.ev,
