@@ -1,7 +1,6 @@
 #include "core/model/heat_library.h"
 #include <algorithm>
 #include <cctype>
-#include <cmath>
 #include <fmt/format.h>
 
 namespace noonward {
@@ -222,14 +221,6 @@ std::string faultOf(const RoomUse& u) {
   if (u.heatBack > u.coolBack)
     return fmt::format("“{}” heats to {:g} °C and cools to {:g} °C out of use: the set-points cross.", u.name,
                        u.heatBack, u.coolBack);
-  return {};
-}
-
-std::string faultOf(const EnergyWeight& w) {
-  if (w.name.empty()) return "A weight of energy needs a name.";
-  for (double v : {w.heating, w.cooling, w.lighting})
-    if (!std::isfinite(v) || v < 0 || v > 1e6)
-      return fmt::format("“{}” weighs a kWh by {:g}; 0 to 1000000 are expected.", w.name, v);
   return {};
 }
 

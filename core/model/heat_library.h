@@ -35,8 +35,6 @@ const char* beyondName(Beyond beyond); ///< "outdoors"
 const HeatSurface* heatSurface(const HeatDesign& design, RoomId room, int edge);
 /// Says it: one that says nothing any more is taken out.
 void setHeatSurface(HeatDesign& design, const HeatSurface& surface);
-/// A fault of a weight, as a sentence; empty where it is sound.
-std::string faultOf(const EnergyWeight& weight);
 /// W/(m²K): as stated, or of its layers with the resistances of surfaces of ISO 6946:2017, table 7.
 double uValueOf(const Construction& construction, HeatFlow flow);
 /// J/(m²K) that its layers hold within 0.1 m of the room, up to the first that insulates (below 0.1 W/(mK)): ISO

@@ -49,7 +49,7 @@ public:
 
   double operator()(Vec3 direction) const; ///< cd/m²; 0 below the horizon
   /// Of many directions at once, unit, none below the horizon; `out` as long as each of the others. As the one above to
-  /// 1e-7 of it, at a tenth of the time.
+  /// 1e-6 of it, at about a third of the time.
   void luminances(std::span<const double> x, std::span<const double> y, std::span<const double> z,
                   std::span<double> out) const;
   double zenith() const { return (*this)({0, 0, 1}); }
