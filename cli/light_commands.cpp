@@ -8,6 +8,7 @@
 #include "core/files/results/energy_files.h"
 #include "core/files/results/glare_files.h"
 #include "core/files/results/tables.h"
+#include "core/model/rooms/placing.h"
 #include "core/model/settings/study_fields.h"
 #include "core/runs/runner.h"
 #include "core/runs/trial.h"

@@ -5,6 +5,7 @@
 #include "core/files/results/tables.h"
 #include "core/files/save_file.h"
 #include "core/model/settings/fields.h"
+#include "core/runs/wish_hours.h"
 #include "core/studies/shade.h"
 #include "picture/shade_dial.h"
 #include <fmt/format.h>
@@ -14,7 +15,8 @@ namespace noonward::cli {
 namespace {
 
 struct ShadeCall {
-  std::string project, option, csv, shares, date, rule, what = "depth", out, at, projection = "equidistant";
+  std::string project, option, csv, shares, date, rule, what = "depth", out, at, keepOutStudy,
+                                                        projection = "equidistant";
   std::vector<std::string> keepOut, letIn, windows;
   double keepOutFrom = 1e9, letInUpTo = -1e9, keepOutBeam = -1, goal = 90, most = 3, every = 5;
   ShadeSettings settings;
@@ -56,7 +58,9 @@ std::optional<Season> seasonFromText(const std::string& text) {
 
 /// The hours of the call in place of the project's.
 Outcome putWishes(Project& p, const ShadeCall& c) {
-  if (c.keepOut.empty() && c.letIn.empty() && c.keepOutFrom > 1e8 && c.letInUpTo < -1e8 && c.keepOutBeam < 0) return {};
+  if (c.keepOut.empty() && c.letIn.empty() && c.keepOutFrom > 1e8 && c.letInUpTo < -1e8 && c.keepOutBeam < 0 &&
+      c.keepOutStudy.empty())
+    return {};
   SunWishes w;
   for (const auto& [texts, list] : {std::pair{&c.keepOut, &w.keepOut}, {&c.letIn, &w.letIn}})
     for (const std::string& text : *texts) {
@@ -72,6 +76,18 @@ Outcome putWishes(Project& p, const ShadeCall& c) {
   if ((w.keepOutFrom || w.letInUpTo || w.keepOutBeamFrom) && !(p.site.weather && p.site.weather->whole()))
     return fail("Hours by temperature or beam need a whole weather year, and the project has none.");
   p.sunWishes = std::move(w);
+  if (c.keepOutStudy.empty()) return {};
+  const auto study = std::find_if(p.studies.begin(), p.studies.end(), [&](const Study& s) {
+    return s.name == c.keepOutStudy || s.id.text() == c.keepOutStudy;
+  });
+  if (study == p.studies.end()) return fail(fmt::format("no study is called \"{}\"", c.keepOutStudy));
+  ResultStore store(ResultStore::besideProject(c.project));
+  StudyRunner runner(&store, {c.threads});
+  RunControl control;
+  control.progress = progressLine();
+  auto with = withHoursOfStudy(p, Study(*study), runner, control, {c.threads});
+  if (!with) return tl::unexpected(with.error());
+  p = std::move(*with);
   return {};
 }
 std::string wishesOf(const Project& p) {
@@ -282,6 +298,10 @@ void addCommon(CLI::App* a, const std::shared_ptr<ShadeCall>& c) {
                 "W/m² of the weather's direct normal irradiance from which sun is not wanted")
       ->check(CLI::Range(0.0, 1500.0));
   a->add_option("--let-in-up-to", c->letInUpTo, "°C up to which it is");
+  a->add_option(
+      "--keep-out-study", c->keepOutStudy,
+      "name of a year of glare or a daylight year: sun is not wanted in its hours above DGP 0.40, or with the "
+      "beam of ASE");
   a->add_option("--step", c->settings.stepMinutes, "minutes between moments (15)")->check(CLI::Range(1, 60));
   a->add_option("--points", c->settings.points, "n × n points on each pane (6)")->check(CLI::Range(1, 32));
   a->add_option("--threads", c->threads, "0: all")->check(CLI::Range(0, 256));

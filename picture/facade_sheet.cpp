@@ -3,6 +3,7 @@
 #include "core/model/form/edit.h"
 #include "core/model/form/layers.h"
 #include "core/model/options.h"
+#include "core/model/rooms/placing.h"
 #include "core/studies/model_parts.h"
 #include "core/sun/sun_path.h"
 #include "picture/paper.h"

@@ -8,6 +8,14 @@ FaceTint withOwnColour(FaceTint tint, const std::string& own) {
   return {mixed(tint.lit, c, 0.55), mixed(tint.shade, c, 0.55)};
 }
 
+FaceTint facingTint(const Theme& t, Facing facing) {
+  const QColor c(facing == Facing::North   ? "#5B6C8F"
+                 : facing == Facing::East  ? "#D9B65A"
+                 : facing == Facing::South ? "#C9791B"
+                                           : "#8C5A66");
+  return {mixed(t.faceLit, c, 0.72), mixed(t.faceShade, c, 0.72)};
+}
+
 FaceTint faceTint(const Theme& t, Role role, bool proposed, bool counted) {
   if (!counted || role == Role::Ignore) return {t.leftOut, t.leftOut};
   FaceTint out{proposed ? t.proposedLit : t.faceLit, proposed ? t.proposedShade : t.faceShade};

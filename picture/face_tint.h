@@ -11,6 +11,8 @@ struct FaceTint {
 };
 /// `own`: the colour of its layer, where it has one.
 FaceTint withOwnColour(FaceTint tint, const std::string& own);
+/// Of a facade by the side it looks to.
+FaceTint facingTint(const Theme& theme, Facing facing);
 FaceTint faceTint(const Theme& theme, Role role, bool proposed, bool counted = true);
 
 } // namespace noonward

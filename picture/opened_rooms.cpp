@@ -74,7 +74,7 @@ Project openedRooms(const Project& p, double wanted, double cut) {
     const Mass* m = e->mass();
     std::vector<Ring> inside;
     for (std::size_t r = 0; m && r < p.rooms.size(); ++r)
-      if (onStorey(p.rooms[r]) && p.rooms[r].floor >= m->base - 0.5 && p.rooms[r].floor < m->base + m->height &&
+      if (onStorey(p.rooms[r]) && p.rooms[r].floor >= m->base - 0.5 && p.rooms[r].floor < m->top() - 0.01 &&
           contains(m->outline, centroid(p.rooms[r].outline))) {
         inside.push_back(p.rooms[r].outline.outer);
         hosted[r] = true;
@@ -84,6 +84,7 @@ Project openedRooms(const Project& p, double wanted, double cut) {
       Element low = *e;
       std::get<Mass>(low.shape).height = floor + cut - m->base;
       std::get<Mass>(low.shape).storeys = 1;
+      std::get<Mass>(low.shape).roof = {};
       if (m->base < floor + cut - 0.01) out.elements.push_back(std::make_shared<const Element>(std::move(low)));
     } else if (inside.empty())
       out.elements.push_back(e);

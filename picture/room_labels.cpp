@@ -1,4 +1,5 @@
 #include "picture/room_labels.h"
+#include "core/model/rooms/placing.h"
 #include "core/studies/energy/energy_year.h"
 #include "picture/contours.h"
 #include "picture/opened_rooms.h"

@@ -1,4 +1,5 @@
 #include "picture/room_tint.h"
+#include "core/model/rooms/placing.h"
 #include "core/studies/energy/envelope.h"
 #include "picture/opened_rooms.h"
 #include <algorithm>
@@ -25,22 +26,25 @@ const char* roomFigureName(RoomFigure f) {
     return "glass by outer wall";
   case RoomFigure::HeatLoss:
     return "heat loss by floor area";
+  case RoomFigure::Facing:
+    return "orientation of facades";
   }
   return "";
 }
 
 namespace {
-double figureOf(const RoomFacts& f, const Room& room, RoomFigure figure) {
+double figureOf(const RoomFacts& f, RoomFigure figure) {
   switch (figure) {
   case RoomFigure::None:
   case RoomFigure::HeatLoss: // of the envelopes of all rooms together
+  case RoomFigure::Facing:   // of no room
     break;
   case RoomFigure::Area:
     return f.area;
   case RoomFigure::Volume:
     return f.volume;
   case RoomFigure::Height:
-    return room.height;
+    return f.height;
   case RoomFigure::Glass:
     return f.allWindows();
   case RoomFigure::GlassOfFloor:
@@ -66,7 +70,7 @@ RoomTints roomTints(const Project& p, RoomFigure figure) {
   const auto envelopes = figure == RoomFigure::HeatLoss ? roomEnvelopes(p) : std::vector<RoomEnvelope>{};
   double most = 0;
   for (std::size_t r = 0; r < facts.size(); ++r) {
-    const double v = figure != RoomFigure::HeatLoss ? figureOf(facts[r], p.rooms[r], figure)
+    const double v = figure != RoomFigure::HeatLoss ? figureOf(facts[r], figure)
                      : envelopes[r].floorArea > 0   ? heatLoss(p, envelopes[r]) / envelopes[r].floorArea
                                                     : std::nan("");
     const double shown = std::string_view(unitOf(figure)) == "m" ? v / metresPer(p.units.length) : unit.shown(v);

@@ -7,10 +7,11 @@
 
 namespace noonward {
 
-enum class RoomFigure { None, Area, Volume, Height, Glass, GlassOfFloor, GlassOfWall, HeatLoss };
-inline constexpr std::array<RoomFigure, 8> allRoomFigures{
-    RoomFigure::None,  RoomFigure::Area,         RoomFigure::Volume,      RoomFigure::Height,
-    RoomFigure::Glass, RoomFigure::GlassOfFloor, RoomFigure::GlassOfWall, RoomFigure::HeatLoss};
+/// Facing is of the facades of the building, closed, rather than of its rooms.
+enum class RoomFigure { None, Area, Volume, Height, Glass, GlassOfFloor, GlassOfWall, HeatLoss, Facing };
+inline constexpr std::array<RoomFigure, 9> allRoomFigures{
+    RoomFigure::None,         RoomFigure::Area,        RoomFigure::Volume,   RoomFigure::Height, RoomFigure::Glass,
+    RoomFigure::GlassOfFloor, RoomFigure::GlassOfWall, RoomFigure::HeatLoss, RoomFigure::Facing};
 const char* roomFigureName(RoomFigure figure); ///< "glass by floor area"
 
 struct RoomTints {

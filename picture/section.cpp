@@ -1,5 +1,6 @@
 #include "picture/section.h"
 #include "core/model/light_model.h"
+#include "core/model/rooms/room_form.h"
 #include <QPainterPath>
 #include <algorithm>
 #include <cmath>
@@ -47,6 +48,43 @@ Outline under(const Mass& m, const SectionLine& line, double u, double v) {
   return out;
 }
 
+/// A room over a piece of the line, under its ceiling as it slopes.
+Ring within(const RoomForm& form, const SectionLine& line, double u, double v) {
+  if (form.level) return box(u, form.floor, v, form.top);
+  Ring out{{u, form.floor}, {v, form.floor}};
+  constexpr int n = 96;
+  for (int k = n; k >= 0; --k) {
+    const double at = u + (v - u) * k / n, in = std::clamp(at, u + 1e-6, v - 1e-6);
+    out.push_back({at, form.ceilingAt(line.a + line.along() * in)});
+  }
+  return out;
+}
+
+/// Boxes of monitors and sawtooths: the shaft below, lid and glass above the roof.
+void lanterns(const OpeningLayout& laid, const SectionLine& line, std::vector<Ring>& hollow, SectionCut& out) {
+  for (const Lantern& l : laid.lanterns)
+    for (const auto& [u, v] : inside({l.plan, {}}, line)) {
+      hollow.push_back(box(u, l.foot - 0.01, v, l.roof + 0.01));
+      const double depth = length(l.plan[2] - l.plan[1]);
+      const Vec2 back = (l.plan[2] - l.plan[1]) * (1 / std::max(1e-9, depth));
+      const auto lid = [&](double at) {
+        return l.roof + l.rise * (l.bothSides ? 1 : 1 - dot(line.a + line.along() * at - l.plan[1], back) / depth);
+      };
+      for (const auto& [a, b] : {std::pair{Vec2{u, l.roof}, Vec2{u, lid(u)}},
+                                 {Vec2{u, lid(u)}, Vec2{v, lid(v)}},
+                                 {Vec2{v, lid(v)}, Vec2{v, l.roof}}})
+        out.lines.emplace_back(a, b);
+    }
+  for (const PlacedOpening& o : laid.openings) {
+    if (!o.raised) continue;
+    const Vec2 b = o.a + o.along * o.opening.width;
+    const double d = dot(o.a - line.a, line.towardEye()), e = dot(b - line.a, line.towardEye());
+    if ((d > 0) == (e > 0)) continue;
+    const double u = dot(o.a + (b - o.a) * (d / (d - e)) - line.a, line.along());
+    out.panes.emplace_back(Vec2{u, o.level}, Vec2{u, o.level + o.opening.height});
+  }
+}
+
 void meshLines(const Mesh& m, const SectionLine& line, std::vector<std::pair<Vec2, Vec2>>& out) {
   const Vec2 side = line.towardEye(), along = line.along();
   for (const Triangle& t : m.triangles) {
@@ -71,16 +109,22 @@ SectionCut cutAt(const Project& p, const SectionLine& line) {
   std::vector<bool> hosted(p.rooms.size(), false);
   for (const Room& r : p.rooms)
     if (checkOutline(r.outline).fault == OutlineFault::None)
-      for (const auto& [u, v] : inside(r.outline, line)) hollow.push_back(box(u, r.floor, v, r.floor + r.height));
+      for (const auto& [u, v] : inside(r.outline, line)) hollow.push_back(within(roomForm(p, r), line, u, v));
+  lanterns(laid, line, hollow, out);
   for (const PlacedOpening& o : laid.openings) {
     const Room& r = p.rooms[o.room];
     const auto in = o.corners(r.floor, r.floor + r.height, -0.01),
                outer = o.corners(r.floor, r.floor + r.height, o.depth + 0.01),
                glass = o.corners(r.floor, r.floor + r.height, o.depth - o.paneDepth());
     if (o.opening.edge < 0) {
+      if (o.raised) continue;
       for (const auto& [u, v] : inside({{xy(in[0]), xy(in[1]), xy(in[2]), xy(in[3])}, {}}, line)) {
-        hollow.push_back(box(u, in[0].z, v, outer[0].z));
-        out.panes.emplace_back(Vec2{u, glass[0].z}, Vec2{v, glass[0].z});
+        const auto rise = [&](double at) { // of the slope it lies in, over its first corner
+          return o.slope ? o.slope->at(line.a + line.along() * at) - o.slope->at(xy(in[0])) : 0.0;
+        };
+        hollow.push_back(
+            {{u, in[0].z + rise(u)}, {v, in[0].z + rise(v)}, {v, outer[0].z + rise(v)}, {u, outer[0].z + rise(u)}});
+        out.panes.emplace_back(Vec2{u, glass[0].z + rise(u)}, Vec2{v, glass[0].z + rise(v)});
       }
       continue;
     }
@@ -107,7 +151,7 @@ SectionCut cutAt(const Project& p, const SectionLine& line) {
     const Room& room = p.rooms[r];
     if (hosted[r] || checkOutline(room.outline).fault != OutlineFault::None) continue;
     for (const auto& [u, v] : inside(room.outline, line)) {
-      const double low = room.floor, high = room.floor + room.height;
+      const double low = room.floor, high = room.floor + room.height; // no roof stands over it
       for (const auto& [a, b] : {std::pair{Vec2{u, low}, Vec2{v, low}},
                                  {Vec2{v, low}, Vec2{v, high}},
                                  {Vec2{v, high}, Vec2{u, high}},

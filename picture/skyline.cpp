@@ -6,13 +6,12 @@
 
 namespace noonward {
 
-QPointF onDial(QPointF middle, double radius, double azimuth, double altitude) {
-  const double r = radius * (1 - altitude / (pi / 2));
-  return middle + QPointF(std::sin(azimuth) * r, -std::cos(azimuth) * r);
+DialMap dialRound(QPointF middle, double radius, DialProjection projection) {
+  return {projection, QRectF(middle - QPointF(radius, radius), QSizeF(2 * radius, 2 * radius))};
 }
 
-QImage skylineDome(const Project& project, const ProbeResult& r, int n, const Theme& t) {
-  const double radius = n / 2.0;
+QImage skylineDome(const Project& project, const ProbeResult& r, int n, const Theme& t, DialProjection projection) {
+  const DialMap map = dialRound({n / 2.0, n / 2.0}, n / 2.0, projection);
   QImage out(n, n, QImage::Format_ARGB32_Premultiplied);
   out.fill(Qt::transparent);
   // Walls, reveals and shades of rooms are as much proposed as the building they are in.
@@ -30,9 +29,9 @@ QImage skylineDome(const Project& project, const ProbeResult& r, int n, const Th
   };
   for (int y = 0; y < n; ++y)
     for (int x = 0; x < n; ++x) {
-      const double dx = x + 0.5 - radius, dy = y + 0.5 - radius, d = std::hypot(dx, dy);
-      if (d >= radius) continue;
-      const double altitude = 90 * (1 - d / radius), azimuth = degrees(wrapTwoPi(std::atan2(dx, -dy)));
+      const auto direction = map.from(QPointF(x + 0.5, y + 0.5));
+      if (!direction) continue;
+      const double azimuth = degrees(direction->first), altitude = degrees(direction->second);
       const std::uint64_t e = r.dome.at(std::min(359, int(azimuth)), std::min(89, int(altitude)));
       // The skyline's sharp edge beats the cell where they disagree.
       if (r.room >= 0) { // seen from in a room: its surfaces by role, sky and what stands outdoors through the panes
@@ -69,7 +68,11 @@ void paintSkyline(QPainter& p, QPointF m, double radius, const Project& project,
   grid.setAlpha(70);
   p.setBrush(Qt::NoBrush);
   p.setPen(QPen(grid, 0.8));
-  for (int a = 30; a < 90; a += 30) p.drawEllipse(m, radius * (1 - a / 90.0), radius * (1 - a / 90.0));
+  const DialMap map = dialRound(m, radius, tracks.projection);
+  for (int a = 30; a < 90; a += 30) {
+    const double ring = m.y() - map.at(0, radians(a)).y();
+    p.drawEllipse(m, ring, ring);
+  }
 
   const int year = project.site.year;
   const Zone zone = project.zone();
@@ -78,7 +81,7 @@ void paintSkyline(QPainter& p, QPointF m, double radius, const Project& project,
     for (const auto& piece : dayTrack(*tracks.knots, project.site.place, zone, date)) {
       QPainterPath line;
       for (std::size_t i = 0; i < piece.size(); ++i) {
-        const QPointF q = onDial(m, radius, piece[i].sun.azimuth, std::max(0.0, piece[i].sun.altitude));
+        const QPointF q = map.at(piece[i].sun.azimuth, std::max(0.0, piece[i].sun.altitude));
         i == 0 ? line.moveTo(q) : line.lineTo(q);
       }
       p.setPen(pen);
@@ -95,7 +98,7 @@ void paintSkyline(QPainter& p, QPointF m, double radius, const Project& project,
       p.setPen(QPen(t.noon, 2));
       p.setBrush(t.raised);
       const double ring = tracks.everyMonth ? 7 : 4.5;
-      p.drawEllipse(onDial(m, radius, s.azimuth, s.altitude), ring, ring);
+      p.drawEllipse(map.at(s.azimuth, s.altitude), ring, ring);
     }
   }
   p.setPen(QPen(t.ink, 1.2));
@@ -104,7 +107,7 @@ void paintSkyline(QPainter& p, QPointF m, double radius, const Project& project,
   p.setFont(textFont(10.5));
   const char* names[] = {"N", "E", "S", "W"};
   for (int k = 0; k < 4; ++k) {
-    const QPointF q = onDial(m, radius + 9, k * pi / 2, 0);
+    const QPointF q = dialRound(m, radius + 9).at(k * pi / 2, 0);
     p.setPen(t.muted);
     p.drawText(QRectF(q.x() - 8, q.y() - 8, 16, 16), Qt::AlignCenter, names[k]);
   }

@@ -3,6 +3,7 @@
 #include "core/studies/energy/energy_reading.h"
 #include "core/studies/glare.h"
 #include "core/studies/glare_year.h"
+#include "core/studies/shade.h"
 #include "core/sun/sun_path.h"
 #include "picture/legend.h"
 #include <QKeyEvent>
@@ -194,12 +195,8 @@ void AlmanacPlot::renderWishes() {
       const Date date = plusDays({g.year, 1, 1}, d);
       const Instant t = g.instant(date, (k + 0.5) * 30);
       const CivilTime clock = g.zone.clock(t);
-      const WeatherHour* hour = weather ? &weather->hours[weatherHourIndex(civil(t, weather->utcOffset))] : nullptr;
-      constexpr double none = std::numeric_limits<double>::quiet_NaN();
-      const double warm = hour ? (*hour)[WeatherField::DryBulb] : none,
-                   beam = hour ? (*hour)[WeatherField::DirectNormal] : none;
       const bool up = knots_ && knots_->covers(t) && solarPosition(knots_->at(t), p.site.place).altitude > 0;
-      at.push_back(up ? wishes.at(clock.date, clock.seconds / 60, warm, beam) : SunWish::None);
+      at.push_back(up ? wishes.at(clock.date, clock.seconds / 60, hourOf(weather, t)) : SunWish::None);
     }
   wishes_ = QImage(width, height, QImage::Format_ARGB32_Premultiplied);
   wishes_.fill(Qt::transparent);

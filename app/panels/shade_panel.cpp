@@ -2,6 +2,8 @@
 #include "app/theme/style.h"
 #include "core/files/results/tables.h"
 #include "core/files/save_file.h"
+#include "core/model/rooms/placing.h"
+#include "core/runs/wish_hours.h"
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -27,7 +29,7 @@ struct ShadePanel::Answer {
 
 ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), document_(document) {
   setAccessibleName("Shade panel");
-  setFixedSize(688, 546);
+  setFixedSize(688, 588);
   auto* all = new QVBoxLayout(this);
   all->setContentsMargins(18, 10, 18, 12);
   all->setSpacing(4);
@@ -176,6 +178,24 @@ ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), doc
   strong->addWidget(words("direct normal", textFont(11.5), true, false));
   strong->addStretch();
   right->addLayout(strong);
+  hoursRow_ = new QWidget;
+  auto* hours = new QHBoxLayout(hoursRow_);
+  hours->setContentsMargins(0, 0, 0, 0);
+  hours->addWidget(words("out in the hours of", textFont(11.5), true, false));
+  hoursOf_ = new QComboBox;
+  hoursOf_->setAccessibleName("Study whose hours are kept out");
+  connect(hoursOf_, &QComboBox::activated, this, [this](int i) {
+    const Project& p = document_.project();
+    if (i <= 0 || i > int(hourStudies_.size()))
+      return editWishes("Hours of no study", [](SunWishes& w) {
+        w.keepOutHours.clear();
+        w.keepOutHoursOf.clear();
+      });
+    for (const Study& s : p.studies)
+      if (s.id == hourStudies_[std::size_t(i - 1)]) return takeHoursOf(s);
+  });
+  hours->addWidget(hoursOf_, 1);
+  right->addWidget(hoursRow_);
   right->addStretch();
   middle->addLayout(right, 1);
   all->addLayout(middle);
@@ -191,9 +211,12 @@ ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), doc
   foot->addStretch();
   foot->addWidget(textButton("Close", "Escape closes too", [this] { hide(); }));
   all->addLayout(foot);
-  explain({{whichWindow_, "The window whose sky is shown"},
-           {whichRule_, "The shading at this window that is dragged and sized"},
-           {projection_, "How the sky is laid flat: three plans of the dome, or azimuth against altitude"}});
+  explain(
+      {{whichWindow_, "The window whose sky is shown"},
+       {whichRule_, "The shading at this window that is dragged and sized"},
+       {projection_, "How the sky is laid flat: three plans of the dome, or azimuth against altitude"},
+       {hoursOf_, "Hours in which a year of glare has a line of sight above 0.40, or a daylight year the beam of ASE "
+                  "in a room"}});
   connect(&document_, &Document::projectChanged, this, [this] {
     if (!isVisible()) return;
     fill();
@@ -313,6 +336,45 @@ void ShadePanel::fill() {
   from_->setEnabled(weather);
   upTo_->setEnabled(weather);
   beamFrom_->setEnabled(weather);
+  hourStudies_.clear();
+  hoursOf_->clear();
+  hoursOf_->addItem(p.sunWishes.keepOutHours.empty() ? "no study" : "no study any more");
+  for (const Study& s : p.studies) {
+    if (!tellsHoursOfSun(s)) continue;
+    hourStudies_.push_back(s.id);
+    hoursOf_->addItem(QString::fromStdString(s.name));
+    if (!p.sunWishes.keepOutHours.empty() && p.sunWishes.keepOutHoursOf.ends_with("(" + s.name + ")"))
+      hoursOf_->setCurrentIndex(hoursOf_->count() - 1);
+  }
+  hoursRow_->setVisible(!hourStudies_.empty() || !p.sunWishes.keepOutHours.empty());
+}
+
+void ShadePanel::takeHoursOf(const Study& study) {
+  if (sizing_) return;
+  sizing_ = std::make_shared<RunControl>();
+  sized_->setText(QString("Taking the hours of %1 …").arg(QString::fromStdString(study.name)));
+  fill();
+  document_.inBackground([this, project = document_.project(), study, control = sizing_, opened = opened_,
+                          revision = document_.revision(),
+                          store = document_.store()]() -> std::function<void(Document&)> {
+    StudyRunner runner(store.get());
+    auto done = std::make_shared<const Expected<Project>>(withHoursOfStudy(project, study, runner, *control));
+    return [this, done, opened, revision](Document&) {
+      if (opened != opened_) return;
+      sizing_.reset();
+      const bool moved = revision != document_.revision();
+      sized_->setText(!*done  ? QString::fromStdString(done->error().text())
+                      : moved ? QString("The model changed meanwhile: ask again.")
+                              : QString());
+      if (*done && !moved)
+        editWishes("Hours of a study", [&](SunWishes& w) {
+          w.keepOutHours = (*done)->sunWishes.keepOutHours;
+          w.keepOutHoursOf = (*done)->sunWishes.keepOutHoursOf;
+        });
+      else
+        fill();
+    };
+  });
 }
 
 void ShadePanel::ask() {

@@ -37,6 +37,7 @@ private:
   void size(ShadeSizing::What what);
   void editWishes(const QString& name, const std::function<void(SunWishes&)>& change);
   void addHere(ShadeRule::Kind kind);
+  void takeHoursOf(const Study& study);
   const PlacedOpening* placed() const;
   const ShadeRule* rule() const;
   CutOff cutOff() const;
@@ -53,7 +54,9 @@ private:
   int knotYear_ = 0;
   bool busy_ = false, again_ = false, picking_ = false;
   quint64 opened_ = 0;
-  QComboBox *whichWindow_, *whichRule_, *projection_;
+  QComboBox *whichWindow_, *whichRule_, *projection_, *hoursOf_;
+  std::vector<StudyId> hourStudies_;
+  QWidget* hoursRow_;
   ShadeDial* dial_;
   GlassDayChart* chart_;
   QLabel *figures_, *wishes_, *sized_, *day_;

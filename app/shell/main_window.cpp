@@ -42,6 +42,7 @@ MainWindow::MainWindow(const std::filesystem::path& resources) : document_(resou
        {action("Draw a shading plane"), ToolSign::Plate, "Corners on the ground; then lift and tilt it in the sheet"},
        {action("Cut masses along a line"), ToolSign::Cut, "Two clicks in plan; rooms are cut with their masses"},
        {action("Plant trees"), ToolSign::Tree, "A tree at each click, in leaf, bare, or solid"},
+       {action("Draw guides"), ToolSign::Guide, "Endless lines that drawn and moved points snap to"},
        {action("Draw balconies"), ToolSign::Balcony,
         "Two corners on a facade, as a balcony is seen there, then how far it stands out"},
        {action("Import a model"), ToolSign::Import, "Meshes, drawings, building models, city models, terrain", true},

@@ -100,7 +100,8 @@ void MainWindow::buildActions() {
   const auto tool = [this](Tool t) {
     return [this, t] {
       document_.look([&](Looking& l) {
-        if (t == Tool::Draw || t == Tool::Move || t == Tool::Cut || t == Tool::Mirror || t == Tool::Tree)
+        if (t == Tool::Draw || t == Tool::Move || t == Tool::Cut || t == Tool::Mirror || t == Tool::Tree ||
+            t == Tool::Guide)
           l.step = Step::Model;
       });
       stage_->setTool(t);
@@ -153,6 +154,13 @@ void MainWindow::buildActions() {
     stage_->setTool(Tool::Eye);
     stage_->setFocus();
   });
+  add("Draw guides", QKeySequence("L"), tool(Tool::Guide));
+  add("Take all guides away", {}, [this] {
+    Project p = document_.project();
+    if (p.guides.empty()) return say("There are no guides.", false);
+    p.guides.clear();
+    document_.change(std::move(p), "Take guides away");
+  });
   add("Draw a shading plane", {}, tool(Tool::Plate));
   add("Plant trees", QKeySequence("T"), tool(Tool::Tree));
   add("Draw balconies", QKeySequence("B"), [this] {
@@ -191,6 +199,8 @@ void MainWindow::buildActions() {
   };
   add("Next cell of the result", QKeySequence("J"), nextCell(1));
   add("Previous cell of the result", QKeySequence("Shift+J"), nextCell(-1));
+  add("Dimensions of what is selected", QKeySequence("X"),
+      [this] { document_.look([](Looking& l) { l.dimensions = !l.dimensions; }); });
   add("Figures at the sensors", QKeySequence("V"),
       [this] { document_.look([](Looking& l) { l.values = !l.values; }); });
   const auto storey = [this](int by) {

@@ -2,6 +2,7 @@
 #include "app/theme/style.h"
 #include "core/model/light_model.h"
 #include "picture/skyline.h"
+#include <QComboBox>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
@@ -13,6 +14,13 @@ SkylineDial::SkylineDial(Document& document, Studies& studies, QWidget* parent)
   setAccessibleName("Skyline dial");
   setFocusPolicy(Qt::TabFocus);
   setMouseTracking(true);
+  choice_ = new QComboBox(this);
+  choice_->setAccessibleName("Projection of the skyline");
+  choice_->setToolTip("How the dome of the sky is laid flat");
+  for (const DialProjection way : allProjections)
+    if (way != DialProjection::Flat) choice_->addItem(projectionKey(way));
+  choice_->move(0, 0);
+  connect(choice_, &QComboBox::activated, this, [this](int i) { setProjection(allProjections[std::size_t(i)]); });
   setLarge(false);
   connect(&studies_, &Studies::probeChanged, this, &SkylineDial::refresh);
   connect(&document_, &Document::lookingChanged, this, &SkylineDial::refresh);
@@ -21,9 +29,18 @@ SkylineDial::SkylineDial(Document& document, Studies& studies, QWidget* parent)
 
 void SkylineDial::setLarge(bool large) {
   large_ = large;
+  choice_->setVisible(large);
   const int d = large ? 420 : 168;
   resize(d + 36, d + 44);
   if (parentWidget()) move(parentWidget()->width() - width() - 8, parentWidget()->height() - height() - 6);
+  update();
+}
+
+void SkylineDial::setProjection(DialProjection projection) {
+  projection_ = projection;
+  choice_->setCurrentIndex(int(projection));
+  drawn_.reset();
+  under_.clear();
   update();
 }
 
@@ -49,14 +66,14 @@ void SkylineDial::paintEvent(QPaintEvent*) {
   p.drawEllipse(m, radius + 15, radius + 15);
   if (drawn_ != r || dome_.width() != int(2 * radius)) {
     drawn_ = r;
-    dome_ = skylineDome(project, *r, int(2 * radius), t);
+    dome_ = skylineDome(project, *r, int(2 * radius), t, projection_);
   }
   const int year = project.site.year;
   if (!knots_ || knotYear_ != year) {
     knots_.emplace(SunKnots::ofYear(year));
     knotYear_ = year;
   }
-  paintSkyline(p, m, radius, project, dome_, {&*knots_, large_, document_.looking().moment}, t);
+  paintSkyline(p, m, radius, project, dome_, {&*knots_, large_, document_.looking().moment, projection_}, t);
   const QString caption =
       under_.isEmpty() ? QString(r->room >= 0 ? (large_ ? "what the spot sees · click for small" : "what the spot sees")
                                  : large_     ? "skyline at the probe · click for small"
@@ -81,13 +98,12 @@ void SkylineDial::mouseMoveEvent(QMouseEvent* e) {
   under_.clear();
   if (const auto r = studies_.probeResult()) {
     const double radius = (width() - 36) / 2.0;
-    const QPointF d = e->position() - QPointF(width() / 2.0, 16 + radius);
-    const double l = std::hypot(d.x(), d.y());
-    if (l < radius) {
-      const double azimuth = degrees(wrapTwoPi(std::atan2(d.x(), -d.y())));
+    const DialMap map = dialRound(QPointF(width() / 2.0, 16 + radius), radius, projection_);
+    if (const auto direction = map.from(e->position())) {
+      const double azimuth = degrees(direction->first), altitude = degrees(direction->second);
       const SkylineStep& s = r->skyline[std::size_t(std::lround(azimuth * 2)) % 720];
       if (r->room >= 0) {
-        const int az = std::min(359, int(azimuth)), al = std::clamp(int(90 * (1 - l / radius)), 0, 89);
+        const int az = std::min(359, int(azimuth)), al = std::clamp(int(altitude), 0, 89);
         const std::uint64_t seen = r->dome.at(az, al);
         const bool own = seen && !document_.project().element({seen});
         under_ = QString("azimuth %1°, altitude %2° · ").arg(azimuth, 0, 'f', 0).arg(al) +
@@ -98,7 +114,7 @@ void SkylineDial::mouseMoveEvent(QMouseEvent* e) {
         return;
       }
       under_ = QString("azimuth %1° · free above %2°").arg(azimuth, 0, 'f', 0).arg(degrees(s.altitude), 0, 'f', 1);
-      const std::uint64_t id = r->dome.at(std::min(359, int(azimuth)), std::clamp(int(90 * (1 - l / radius)), 0, 89));
+      const std::uint64_t id = r->dome.at(std::min(359, int(azimuth)), std::clamp(int(altitude), 0, 89));
       if (const std::string name = id ? surfaceName(document_.project(), id) : std::string(); !name.empty())
         under_ = QString::fromStdString(name) + QString(" · %1°").arg(azimuth, 0, 'f', 0);
     }

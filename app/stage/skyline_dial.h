@@ -3,9 +3,12 @@
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/state/studies.h"
+#include "picture/dial_map.h"
 #include <QImage>
 #include <QWidget>
 #endif
+
+class QComboBox;
 
 namespace noonward {
 
@@ -15,6 +18,7 @@ public:
   SkylineDial(Document& document, Studies& studies, QWidget* parent);
   void setLarge(bool large);
   bool large() const { return large_; }
+  void setProjection(DialProjection projection);
 
 protected:
   void paintEvent(QPaintEvent*) override;
@@ -27,6 +31,8 @@ private:
   Document& document_;
   Studies& studies_;
   bool large_ = false;
+  DialProjection projection_ = DialProjection::Equidistant;
+  QComboBox* choice_ = nullptr; ///< of the projection, on the large dial
   QImage dome_;
   std::shared_ptr<const ProbeResult> drawn_;
   std::optional<SunKnots> knots_;

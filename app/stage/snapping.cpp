@@ -22,8 +22,43 @@ const char* snapText(SnapKind kind) {
     return "square";
   case SnapKind::Source:
     return "source edge";
+  case SnapKind::Guide:
+    return "guide";
   }
   return "";
+}
+
+namespace {
+std::optional<Vec2> crossing(const Guide& one, const Guide& other) {
+  const Vec2 d = one.b - one.a, e = other.b - other.a;
+  const double c = cross(d, e);
+  if (std::abs(c) < 0.02 * length(d) * length(e)) return {};
+  return one.a + d * (cross(other.a - one.a, e) / c);
+}
+} // namespace
+
+std::optional<LineNear> lineNear(const Project& project, Vec2 at, double reach) {
+  std::optional<LineNear> best;
+  double nearest = reach;
+  const auto take = [&](Vec2 a, Vec2 b, Vec2 on) {
+    const double d = length(at - on), l = length(b - a);
+    if (d >= nearest || !(l > 0)) return;
+    nearest = d;
+    const Vec2 left{-(b.y - a.y) / l, (b.x - a.x) / l};
+    best = LineNear{{a, b}, dot(at - on, left) < 0 ? left * -1 : left};
+  };
+  for (const Guide& g : project.guides) take(g.a, g.b, onGuide(g, at));
+  for (const ElementPtr& e : project.elements) {
+    const Mass* m = e->mass();
+    if (!m || e->hidden) continue;
+    const Ring& r = m->outline.outer;
+    for (std::size_t i = 0; i < r.size(); ++i) {
+      const Vec2 a = r[i], d = r[(i + 1) % r.size()] - a;
+      const double l2 = dot(d, d);
+      if (l2 > 0) take(a, a + d, a + d * std::clamp(dot(at - a, d) / l2, 0.0, 1.0));
+    }
+  }
+  return best;
 }
 
 Snap snapPoint(const Project& project, const Ring& draft, Vec2 p, double reach) {
@@ -53,7 +88,20 @@ Snap snapPoint(const Project& project, const Ring& draft, Vec2 p, double reach) 
       ring(m->outline.outer);
       for (const Ring& h : m->outline.holes) ring(h);
     }
+  for (std::size_t i = 0; i < project.guides.size(); ++i) {
+    const Guide& g = project.guides[i];
+    if (const Vec2 on = onGuide(g, p); length(on - p) < beside) {
+      beside = length(on - p);
+      edge = {on, SnapKind::Guide};
+    }
+    for (std::size_t j = 0; j < i && best.kind != SnapKind::Corner; ++j)
+      if (const auto cross = crossing(g, project.guides[j]); cross && length(*cross - p) < nearest) {
+        nearest = length(*cross - p);
+        best = {*cross, SnapKind::Guide};
+      }
+  }
   if (best.kind != SnapKind::Grid) return best;
+  if (edge.kind == SnapKind::Guide) return edge;
   const auto round = [](double v) { return std::round(v * 2) / 2; };
   if (!draft.empty()) {
     const Vec2 from = draft.back();
@@ -116,7 +164,15 @@ MoveSnap snapMove(const Project& project, const std::vector<ElementId>& moving, 
         line.y = by.y + d.y;
       }
     }
-  if (out.kind == SnapKind::Corner || (offX >= reach && offY >= reach)) return out;
+  if (out.kind == SnapKind::Corner) return out;
+  for (Vec2 a : own)
+    for (const Guide& g : project.guides) {
+      const Vec2 d = onGuide(g, a) - a;
+      if (length(d) >= nearest || (alongX && std::abs(d.y) > 1e-9) || (alongY && std::abs(d.x) > 1e-9)) continue;
+      nearest = length(d);
+      out = {by + d, SnapKind::Guide};
+    }
+  if (out.kind == SnapKind::Guide || (offX >= reach && offY >= reach)) return out;
   return {line, SnapKind::Axis};
 }
 

@@ -1,13 +1,13 @@
 #pragma once
-// Where a drawn point lands: on a corner, the middle of an edge, an edge, in line with the last edge or square to it,
-// along the axes, else on a grid.
+// Where a drawn point lands: on a corner, the middle of an edge, a guide, an edge, in line with the last edge or square
+// to it, along the axes, else on a grid.
 
 #include "core/model/form/outline_edit.h"
 #include "core/model/rooms/walls.h"
 
 namespace noonward {
 
-enum class SnapKind { Grid, Corner, Middle, Edge, Start, Axis, Square, Source };
+enum class SnapKind { Grid, Corner, Middle, Edge, Start, Axis, Square, Source, Guide };
 struct Snap {
   Vec2 at;
   SnapKind kind = SnapKind::Grid;
@@ -16,6 +16,12 @@ const char* snapText(SnapKind kind);
 
 /// `reach`: how near counts, m. `draft`: the points drawn so far.
 Snap snapPoint(const Project& project, const Ring& draft, Vec2 pointer, double reach);
+/// The edge of a mass or the guide within `reach` of a point, and which way from it the point lies, a unit vector.
+struct LineNear {
+  Guide line;
+  Vec2 side;
+};
+std::optional<LineNear> lineNear(const Project& project, Vec2 at, double reach);
 /// The point at a typed length from the last one, in the direction of the pointer.
 Vec2 atLength(const Ring& draft, Vec2 towards, double length);
 

@@ -253,6 +253,7 @@ bool Stage::looksIntoRooms() const {
       camera_.kind == ViewKind::Facade || tool_ == Tool::Window)
     return false;
   const Step step = sight_->looking().step;
+  if (tintsFacades()) return false;
   if (step == Step::Rooms || step == Step::Finishes) return true;
   const Study* s = studies_.activeStudy();
   if (!s || (step != Step::Studies && step != Step::Record)) return false;
@@ -328,9 +329,9 @@ void Stage::rebuild() {
   const Project& p = shown();
   const Looking& l = sight_->looking();
   const bool byFinish = l.step == Step::Finishes;
-  StageLook look{l.selected, l.face, theme().dark, byFinish};
+  StageLook look{l.selected, l.face, theme().dark, byFinish, tintsFacades()};
   QString key = QString::number(theme().dark) + (l.face ? QString::number(*l.face) : "-");
-  if (byFinish) key += "f" + QString::number(sight_->revision());
+  if (byFinish || look.byFacing) key += (byFinish ? "f" : "o") + QString::number(sight_->revision());
   for (const auto& [layer, colour] : p.layerColours) key += QString::fromStdString(layer + colour);
   for (ElementId id : l.selected) key += QString::fromStdString(id.text());
   for (ElementId id : moving_) key += "m" + QString::fromStdString(id.text());
@@ -356,7 +357,7 @@ void Stage::rebuild() {
   layCasters();
   layUnderlays();
   const auto answer = sight_->answer();
-  const auto painted = answer && !tintsRooms() ? answer->painted : nullptr;
+  const auto painted = answer && !tintsRooms() && !tintsFacades() ? answer->painted : nullptr;
   const FieldScale scale = painted ? l.scale(*painted) : FieldScale{};
   const QString scaleKey = painted ? QString("%1 %2 %3 %4")
                                          .arg(scale.low)
@@ -506,6 +507,11 @@ const Element* Stage::onlySelected() const {
 bool Stage::tintsRooms() const {
   const Looking& l = sight_->looking();
   return openedOpen_ && l.step == Step::Rooms && l.rooms != RoomFigure::None;
+}
+
+bool Stage::tintsFacades() const {
+  const Looking& l = sight_->looking();
+  return l.step == Step::Rooms && l.rooms == RoomFigure::Facing;
 }
 
 /// Of the project as it is looked at; worked out once for each state of it.

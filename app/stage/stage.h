@@ -7,6 +7,7 @@
 #include "app/stage/stage_tool.h"
 #include "app/state/sight.h"
 #include "core/light/scene.h"
+#include "core/model/form/facades.h"
 #include "core/studies/energy/envelope.h"
 #include <QElapsedTimer>
 #include <QWidget>
@@ -129,6 +130,7 @@ private:
   void paintOverlay(QPainter& p);
   void paintTracks(QPainter& p);
   bool tintsRooms() const;
+  bool tintsFacades() const;   ///< by the side they look to, the building closed
   bool showsEnvelopes() const; ///< what is behind walls, in place of figures
   const std::vector<RoomEnvelope>& envelopes();
   const RoomTints& tints();
@@ -138,6 +140,8 @@ private:
   void paintEnvelopeKey(QPainter& p, double x, double y);
   std::optional<QLineF> sideOnStage(const Room& room, int edge) const;
   void paintAreas(QPainter& p);
+  void paintGuides(QPainter& p);
+  void paintFacadeKey(QPainter& p, double x, double y);
   void paintRooms(QPainter& p);
   void paintEyes(QPainter& p);
   void paintPointer(QPainter& p);
@@ -175,6 +179,8 @@ private:
   std::vector<RoomEnvelope> envelopes_;
   std::optional<std::uint64_t> envelopesOf_;
   std::pair<std::uint64_t, RoomFigure> tintsOf_{}; ///< revision and figure
+  std::array<FacadeFacts, 4> facades_;
+  std::uint64_t facadesOf_ = ~std::uint64_t{0}; ///< revision
   std::future<StageGeometry> preparing_;
   QTimer prepareTimer_;
   Project opened_;

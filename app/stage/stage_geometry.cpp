@@ -1,4 +1,5 @@
 #include "app/stage/stage_geometry.h"
+#include "core/model/form/facades.h"
 #include "core/model/form/layers.h"
 #include "core/model/light_model.h"
 #include "picture/face_tint.h"
@@ -70,6 +71,26 @@ QColor finishTint(const Project& p, const Element& e) {
 }
 } // namespace
 
+namespace {
+/// Its walls by the side they look to, the rest as it is.
+void addByFacing(StageGeometry& g, const Mesh& m, const FaceTint& rest, double northAngle, const Theme& t) {
+  std::array<Mesh, 5> parts;
+  for (std::size_t k = 0; k < m.triangles.size(); ++k) {
+    const Vec3 n = m.areaVector(k);
+    const auto f = std::abs(n.z) > 0.1 * length(n) ? std::nullopt : facingOf(n, northAngle);
+    Mesh& into = parts[f ? std::size_t(*f) : 4];
+    for (std::uint32_t i : m.triangles[k]) into.points.push_back(m.points[i]);
+    const auto first = std::uint32_t(into.points.size() - 3);
+    into.triangles.push_back({first, first + 1, first + 2});
+    into.face.push_back(m.faceOf(k));
+  }
+  for (std::size_t k = 0; k < parts.size(); ++k) {
+    const FaceTint tint = k < 4 ? facingTint(t, allFacings[k]) : rest;
+    if (!parts[k].triangles.empty()) addMesh(g, parts[k], tint.lit, tint.shade, t.noon, std::nullopt);
+  }
+}
+} // namespace
+
 std::size_t triangleCount(const Project& p) {
   std::size_t n = 0;
   for (const ElementPtr& e : p.elements) n += std::visit([](const auto& s) { return trianglesOf(s); }, e->shape);
@@ -109,7 +130,10 @@ StageGeometry stageGeometry(const Project& p, const StageLook& look, const std::
       lit = mixed(lit, t.noon, 0.22);
       shade = mixed(shade, t.noon, 0.22);
     }
-    addMesh(g, **mesh, lit, shade, t.noon, selected ? look.face : std::nullopt);
+    if (look.byFacing && isFacade(p, *e))
+      addByFacing(g, **mesh, {lit, shade}, p.site.northAngle, t);
+    else
+      addMesh(g, **mesh, lit, shade, t.noon, selected ? look.face : std::nullopt);
     g.box.addBox((*mesh)->box());
     if ((!edges && !selected) || e->tree()) continue; // the lines of every leaf would be a scribble
     std::vector<float>& list = selected ? g.strongEdges : g.edges;

@@ -29,6 +29,7 @@ struct StageLook {
   std::optional<std::uint32_t> face;
   bool dark = false;
   bool byFinish = false; ///< tinted by reflectance, glass by transmittance
+  bool byFacing = false; ///< facades tinted by the side they look to
 };
 
 /// The tint of a surface that reflects, or of glass that lets through, such a share of the light.

@@ -3,6 +3,9 @@
 #include "app/stage/stage.h"
 #include "app/stage/stage_geometry.h"
 #include "app/theme/style.h"
+#include "core/model/form/facades.h"
+#include "picture/dimension_lines.h"
+#include "picture/face_tint.h"
 #include "picture/picture_export.h"
 #include "picture/room_labels.h"
 #include "picture/sun_ray.h"
@@ -23,6 +26,7 @@ void Stage::paintOverlay(QPainter& p) {
   p.setRenderHint(QPainter::Antialiasing, true);
   if (!hasOpenGl()) paintUnderlays(p);
   paintAreas(p);
+  paintGuides(p);
   if ((camera_.kind == ViewKind::Solid || camera_.kind == ViewKind::Plan) && !openedOpen_) paintTracks(p);
   if (camera_.kind == ViewKind::Section && sight_->looking().section) {
     const auto shownAnswer = sight_->answer();
@@ -59,8 +63,14 @@ void Stage::paintOverlay(QPainter& p) {
         p.drawText(QRectF(q->x() - 4, q->y() - 30, w, 19), Qt::AlignCenter, text);
       }
     }
+  if (l.dimensions)
+    paintDimensions(
+        p, dimensionsOf(sight_->project(), l.selected, l.step == Step::Rooms ? l.opening : OpeningId{}),
+        [this](Vec3 at) { return pixelOf(at); }, sight_->project().units.length, t);
   const auto answer = sight_->answer();
-  if (tintsRooms()) {
+  if (tintsFacades()) {
+    paintFacadeKey(p, 20, height() - 62);
+  } else if (tintsRooms()) {
     paintLegend(p, QRectF(16, height() - 52, 250, 46), tints().scale, t);
     if (showsEnvelopes()) {
       paintEnvelopes(p);
@@ -261,6 +271,60 @@ void Stage::paintAreas(QPainter& p) {
     p.setPen(QPen(c, 1, Qt::DotLine));
     p.setBrush(Qt::NoBrush);
     p.drawPolygon(outline);
+  }
+}
+
+/// Guides run on and on: drawn as far as the model is wide on every side of it.
+void Stage::paintGuides(QPainter& p) {
+  const Step step = sight_->looking().step;
+  const Project& project = sight_->project();
+  if (project.guides.empty() || (camera_.kind != ViewKind::Solid && camera_.kind != ViewKind::Plan) ||
+      (step != Step::Site && step != Step::Model && step != Step::Rooms))
+    return;
+  const Sky k = sky();
+  p.setBrush(Qt::NoBrush);
+  p.setPen(QPen(theme().noon, 1, Qt::DashDotLine));
+  for (const Guide& g : project.guides) {
+    const Vec2 middle = onGuide(g, xy(k.center)), along = (g.b - g.a) * (1 / length(g.b - g.a));
+    constexpr int pieces = 48; // what lies behind the eye has no place on the stage
+    std::optional<QPointF> before;
+    for (int i = 0; i <= pieces; ++i) {
+      const Vec2 at = middle + along * (k.radius * (4.0 * i / pieces - 2));
+      const auto q = pixelOf({at.x, at.y, 0});
+      if (q && before) p.drawLine(*before, *q);
+      before = q;
+    }
+  }
+}
+
+/// What the tints of facades mean, with how much there is of each and its glass.
+void Stage::paintFacadeKey(QPainter& p, double x, double y) {
+  const Theme& t = theme();
+  const Project& project = sight_->project();
+  if (facadesOf_ != sight_->revision()) {
+    facades_ = facadeFacts(project);
+    facadesOf_ = sight_->revision();
+  }
+  QColor ground = t.raised;
+  ground.setAlpha(225);
+  p.setPen(Qt::NoPen);
+  p.setBrush(ground);
+  p.drawRoundedRect(QRectF(x - 8, y - 12, 4 * 124 + 12, 46), 3, 3);
+  for (const Facing f : allFacings) {
+    const FacadeFacts& facts = facades_[std::size_t(f)];
+    p.setPen(QPen(t.rule, 1));
+    p.setBrush(facingTint(t, f).lit);
+    p.drawRect(QRectF(x, y - 4, 12, 12));
+    p.setFont(textFont(11.5));
+    p.setPen(t.ink);
+    p.drawText(QPointF(x + 18, y + 6), facingKey(f));
+    p.setFont(figureFont(10.5));
+    p.setPen(t.muted);
+    p.drawText(QPointF(x + 18, y + 24), facts.area > 0 ? QString("%1, glass %2 %")
+                                                             .arg(shownQuantity(facts.area, 0, "m²", project.units))
+                                                             .arg(100 * facts.glass / facts.area, 0, 'f', 0)
+                                                       : QString("none"));
+    x += 124;
   }
 }
 

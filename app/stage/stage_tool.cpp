@@ -13,23 +13,13 @@ template <class T> std::unique_ptr<StageTool> make(Stage& stage) {
 constexpr struct {
   Tool tool;
   std::unique_ptr<StageTool> (*make)(Stage&);
-} tools[] = {{Tool::Select, make<SelectTool>},
-             {Tool::Draw, make<DrawTool>},
-             {Tool::Move, make<MoveTool>},
-             {Tool::Probe, make<ProbeTool>},
-             {Tool::Area, make<AreaTool>},
-             {Tool::Room, make<RoomTool>},
-             {Tool::Window, make<WindowTool>},
-             {Tool::Plate, make<PlateTool>},
-             {Tool::Section, make<SectionTool>},
-             {Tool::Corners, make<CornersTool>},
-             {Tool::Distance, make<DistanceTool>},
-             {Tool::Spot, make<SpotTool>},
-             {Tool::Balcony, make<BalconyTool>},
-             {Tool::Cut, make<CutTool>},
-             {Tool::Mirror, make<MirrorTool>},
-             {Tool::Tree, make<TreeTool>},
-             {Tool::Eye, make<EyeTool>}};
+} tools[] = {
+    {Tool::Select, make<SelectTool>},   {Tool::Draw, make<DrawTool>},         {Tool::Move, make<MoveTool>},
+    {Tool::Probe, make<ProbeTool>},     {Tool::Area, make<AreaTool>},         {Tool::Room, make<RoomTool>},
+    {Tool::Window, make<WindowTool>},   {Tool::Plate, make<PlateTool>},       {Tool::Section, make<SectionTool>},
+    {Tool::Corners, make<CornersTool>}, {Tool::Distance, make<DistanceTool>}, {Tool::Spot, make<SpotTool>},
+    {Tool::Balcony, make<BalconyTool>}, {Tool::Cut, make<CutTool>},           {Tool::Mirror, make<MirrorTool>},
+    {Tool::Tree, make<TreeTool>},       {Tool::Eye, make<EyeTool>},           {Tool::Guide, make<GuideTool>}};
 } // namespace
 
 std::unique_ptr<StageTool> makeTool(Tool tool, Stage& stage) {

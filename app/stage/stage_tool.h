@@ -36,7 +36,8 @@ enum class Tool {
   Cut,
   Mirror,
   Tree,
-  Eye
+  Eye,
+  Guide
 };
 
 class StageTool {

@@ -34,6 +34,12 @@ void paintSign(QPainter& p, ToolSign sign) {
   case ToolSign::Tree:
     p.drawEllipse(QPointF(9, 6.5), 5, 4.5);
     return line({{9, 8}, {9, 16}});
+  case ToolSign::Guide:
+    line({{2, 13}, {6, 11.7}});
+    line({{8, 11}, {9, 10.7}});
+    line({{11, 10}, {16, 8.3}});
+    line({{6, 16}, {7, 12}});
+    return line({{8, 8}, {9.5, 2}});
   case ToolSign::Balcony:
     line({{3, 2}, {3, 16}});
     line({{3, 12}, {14, 12}});

@@ -23,7 +23,8 @@ enum class ToolSign {
   Trace,
   Picture,
   Cut,
-  Tree
+  Tree,
+  Guide
 };
 
 class ToolStrip : public QWidget {

@@ -71,6 +71,7 @@ struct Looking {
   RoomFigure rooms = RoomFigure::None; ///< what the rooms are coloured by, in the Rooms step
   std::optional<std::pair<std::uint64_t, int>> heatSurface; ///< room and edge (HeatSurface) that is looked at
   bool values = false;                                      ///< figures at the sensors
+  bool dimensions = false;                                  ///< dimension lines of what is selected
   bool sunWishes = false;                                   ///< hours of sun kept out and let in, over the Almanac
   std::optional<Role> onlyRole;                             ///< this role alone on the stage
   std::string onlyGlazing;                                  ///< every pane of this glazing alone

@@ -4,6 +4,7 @@
 #include "app/steps/rooms_sheet.h"
 #include "app/theme/style.h"
 #include "core/model/rooms/opening_edit.h"
+#include "core/model/rooms/room_form.h"
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
@@ -152,14 +153,15 @@ void RoomsSheet::refreshSides() {
     const Ring& ring = p.rooms[r].outline.outer;
     if (checkOutline(p.rooms[r].outline).fault != OutlineFault::None) continue;
     const std::vector<bool> outer = outerEdges(p, r);
+    const RoomForm form = roomForm(p, p.rooms[r]);
     for (std::size_t i = 0; i < ring.size(); ++i) {
       const Vec2 d = ring[(i + 1) % ring.size()] - ring[i];
       if (const auto f = facingOf({d.y, -d.x, 0}, p.site.northAngle); f && outer[i])
-        wall[std::size_t(*f)] += length(d) * p.rooms[r].height;
+        wall[std::size_t(*f)] += form.wallArea(ring[i], ring[(i + 1) % ring.size()]);
     }
   }
   for (const PlacedOpening& o : placedOpenings(p).openings)
-    if (o.facing) glass[std::size_t(*o.facing)] += o.area();
+    if (o.facing && !o.raised) glass[std::size_t(*o.facing)] += o.area();
   QStringList all;
   for (Facing f : allFacings) {
     const auto k = std::size_t(f);

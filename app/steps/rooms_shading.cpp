@@ -4,6 +4,7 @@
 #include "app/steps/looked_at.h"
 #include "app/steps/rooms_sheet.h"
 #include "app/theme/style.h"
+#include "core/model/rooms/placing.h"
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>

@@ -4,6 +4,7 @@
 #include "app/theme/style.h"
 #include "app/theme/table_fill.h"
 #include "core/model/form/edit.h"
+#include "core/model/rooms/placing.h"
 #include "core/model/settings/fields.h"
 #include <QComboBox>
 #include <QHeaderView>

@@ -78,6 +78,25 @@ bool addPolygon(Mesh& mesh, const std::vector<std::vector<Vec3>>& rings, std::ui
   return true;
 }
 
+namespace {
+/// Pieces of a plane, as triangles of a face.
+bool addPieces(Mesh& mesh, const Plane& plane, const std::vector<Outline>& pieces, std::uint32_t face) {
+  bool any = false;
+  for (const Outline& piece : pieces) {
+    const auto cut = triangulate(piece);
+    if (!cut) continue;
+    const auto from = std::uint32_t(mesh.points.size());
+    for (Vec2 q : points(piece)) mesh.points.push_back(plane.origin + plane.u * q.x + plane.v * q.y);
+    for (const Triangle& t : *cut) {
+      mesh.triangles.push_back({from + t[0], from + t[1], from + t[2]});
+      mesh.face.push_back(face);
+    }
+    any = any || !cut->empty();
+  }
+  return any;
+}
+} // namespace
+
 bool addPolygonWithout(Mesh& mesh, const std::vector<Vec3>& outer, const std::vector<std::vector<Vec3>>& cuts,
                        std::uint32_t face) {
   if (cuts.empty()) return addPolygon(mesh, {outer}, face);
@@ -92,18 +111,33 @@ bool addPolygonWithout(Mesh& mesh, const std::vector<Vec3>& outer, const std::ve
   };
   std::vector<Ring> away;
   for (const auto& c : cuts) away.push_back(flat(c));
-  bool any = false;
-  for (const Outline& piece : difference({flat(outer), {}}, away)) {
-    const auto cut = triangulate(piece);
-    if (!cut) continue;
-    const auto from = std::uint32_t(mesh.points.size());
-    for (Vec2 q : points(piece)) mesh.points.push_back(plane.origin + plane.u * q.x + plane.v * q.y);
-    for (const Triangle& t : *cut) {
-      mesh.triangles.push_back({from + t[0], from + t[1], from + t[2]});
-      mesh.face.push_back(face);
+  return addPieces(mesh, plane, difference({flat(outer), {}}, away), face);
+}
+
+bool addFaceWithout(Mesh& mesh, const Mesh& from, std::uint32_t face, const std::vector<std::vector<Vec3>>& cuts) {
+  Vec3 normal;
+  std::vector<std::size_t> own;
+  for (std::size_t t = 0; t < from.triangles.size(); ++t)
+    if (from.faceOf(t) == face) {
+      normal = normal + from.areaVector(t);
+      own.push_back(t);
     }
-    any = any || !cut->empty();
+  if (own.empty() || !(length(normal) > 0)) return false;
+  const Plane plane(from.points[from.triangles[own.front()][0]], normalized(normal));
+  std::vector<Outline> whole;
+  for (std::size_t t : own) {
+    Outline o;
+    for (std::uint32_t k : from.triangles[t]) o.outer.push_back(plane.flat(from.points[k]));
+    if (std::abs(signedArea(o.outer)) > 1e-9) whole.push_back(std::move(o));
   }
+  std::vector<Ring> away;
+  for (const auto& c : cuts) {
+    Ring r;
+    for (Vec3 p : c) r.push_back(plane.flat(p));
+    away.push_back(std::move(r));
+  }
+  bool any = false;
+  for (const Outline& o : united(whole)) any = addPieces(mesh, plane, difference(o, away), face) || any;
   return any;
 }
 

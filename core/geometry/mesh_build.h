@@ -21,6 +21,9 @@ bool addPolygon(Mesh& mesh, const std::vector<std::vector<Vec3>>& rings, std::ui
 bool addPolygonWithout(Mesh& mesh, const std::vector<Vec3>& outer, const std::vector<std::vector<Vec3>>& cuts,
                        std::uint32_t face);
 
+/// A flat face of another mesh with polygons of its plane cut out of it. False where nothing is left.
+bool addFaceWithout(Mesh& mesh, const Mesh& from, std::uint32_t face, const std::vector<std::vector<Vec3>>& cuts);
+
 /// The triangles of `gathered` with only the points they use; those without area are dropped and counted.
 Mesh withOwnPoints(const std::vector<Vec3>& points, const Mesh& gathered, std::size_t& dropped);
 

@@ -24,7 +24,7 @@ bool sameProject(const Project& a, const Project& b) {
   const Site &s = a.site, &t = b.site;
   return a.id == b.id && a.name == b.name && a.units == b.units && a.extra == b.extra && a.preparedBy == b.preparedBy &&
          a.client == b.client && a.record == b.record && a.accepted == b.accepted && a.underlays == b.underlays &&
-         a.sources == b.sources && a.option == b.option &&
+         a.guides == b.guides && a.sources == b.sources && a.option == b.option &&
          sameList(a.options, b.options,
                   [](const Option& g, const Option& h) {
                     return g.id == h.id && g.name == h.name && g.design == h.design && g.orphans == h.orphans;

@@ -1,6 +1,8 @@
 #include "core/model/light_model.h"
 #include "core/base/tolerances.h"
+#include "core/geometry/mesh_build.h"
 #include "core/model/derived_memory.h"
+#include "core/model/rooms/room_form.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -69,11 +71,14 @@ SurfaceAnswer finishFor(const Project& p, const SurfaceQuestion& q) {
 namespace {
 
 /// A wall in its own plane: u along, z up; what openings take is left out cell by cell, so that sills may lie on edges.
+/// `top`: its upper end where that is no level, (u, z) from one side to the other; openings lie below it.
 struct Rectangle {
   double u0, z0, u1, z1;
 };
-void wallWithHoles(Mesh& m, Vec2 a, Vec2 along, const Rectangle& wall, const std::vector<Rectangle>& holes) {
+void wallWithHoles(Mesh& m, Vec2 a, Vec2 along, const Rectangle& wall, const std::vector<Rectangle>& holes,
+                   const std::vector<Vec2>& top = {}) {
   std::vector<double> us{wall.u0, wall.u1}, zs{wall.z0, wall.z1};
+  for (Vec2 t : top) us.push_back(std::clamp(t.x, wall.u0, wall.u1));
   for (const Rectangle& h : holes) {
     us.insert(us.end(), {std::clamp(h.u0, wall.u0, wall.u1), std::clamp(h.u1, wall.u0, wall.u1)});
     zs.insert(zs.end(), {std::clamp(h.z0, wall.z0, wall.z1), std::clamp(h.z1, wall.z0, wall.z1)});
@@ -82,21 +87,35 @@ void wallWithHoles(Mesh& m, Vec2 a, Vec2 along, const Rectangle& wall, const std
     std::sort(v->begin(), v->end());
     v->erase(std::unique(v->begin(), v->end(), [](double x, double y) { return y - x < 1e-9; }), v->end());
   }
-  for (std::size_t i = 0; i + 1 < us.size(); ++i)
-    for (std::size_t j = 0; j + 1 < zs.size(); ++j) {
-      const double u = 0.5 * (us[i] + us[i + 1]), z = 0.5 * (zs[j] + zs[j + 1]);
+  const auto topAt = [&](double u) {
+    for (std::size_t k = 0; k + 1 < top.size(); ++k)
+      if (u <= top[k + 1].x + 1e-9) {
+        const double w = top[k + 1].x - top[k].x;
+        return w > 0 ? top[k].y + (top[k + 1].y - top[k].y) * (u - top[k].x) / w : top[k].y;
+      }
+    return top.empty() ? wall.z1 : top.back().y;
+  };
+  for (std::size_t i = 0; i + 1 < us.size(); ++i) {
+    const double left = topAt(us[i]), right = topAt(us[i + 1]), lower = std::min(left, right);
+    for (std::size_t j = 0; j + 1 < zs.size() && (top.empty() || zs[j] < lower - 1e-9 || j == 0); ++j) {
+      const bool last = !top.empty() && (zs[j + 1] >= lower - 1e-9 || j + 2 == zs.size());
+      const double u = 0.5 * (us[i] + us[i + 1]), z = last ? 0.5 * (zs[j] + lower) : 0.5 * (zs[j] + zs[j + 1]);
       if (std::any_of(holes.begin(), holes.end(),
                       [&](const Rectangle& h) { return u > h.u0 && u < h.u1 && z > h.z0 && z < h.z1; }))
         continue;
       const auto n = std::uint32_t(m.points.size());
-      for (const auto& [x, y] :
-           {std::pair{us[i], zs[j]}, {us[i + 1], zs[j]}, {us[i + 1], zs[j + 1]}, {us[i], zs[j + 1]}}) {
+      for (const auto& [x, y] : {std::pair{us[i], zs[j]},
+                                 {us[i + 1], zs[j]},
+                                 {us[i + 1], last ? right : zs[j + 1]},
+                                 {us[i], last ? left : zs[j + 1]}}) {
         const Vec2 q = a + along * x;
         m.points.push_back({q.x, q.y, y});
       }
       m.triangles.push_back({n, n + 1, n + 2});
       m.triangles.push_back({n, n + 2, n + 3});
+      if (last) break;
     }
+  }
 }
 
 void addQuad(Mesh& m, Vec3 a, Vec3 b, Vec3 c, Vec3 d) {
@@ -146,6 +165,8 @@ public:
     }
     for (const PlacedOpening& o : openings_.openings)
       if (there_[o.room]) opening(o);
+    for (const Lantern& l : openings_.lanterns)
+      if (there_[l.room]) lantern(l);
     out.finishFault = unknown_;
     if (!defaults_.empty()) {
       std::string list;
@@ -229,7 +250,9 @@ private:
     // Faces whose openings pierce them are drawn anew with their holes.
     std::map<std::uint32_t, std::vector<const PlacedOpening*>> pierced;
     for (const PlacedOpening& o : openings_.openings)
-      if (o.mass == e.id.value) pierced[o.massFace].push_back(&o);
+      if (o.mass == e.id.value && !o.raised) pierced[o.massFace].push_back(&o);
+    for (const Lantern& l : openings_.lanterns)
+      if (l.mass == e.id.value) pierced[roofFace];
     const bool byFace = std::any_of(p_.assignments.begin(), p_.assignments.end(),
                                     [&](const Assignment& a) { return a.face || a.facing; });
     if (pierced.empty() && !byFace) {
@@ -248,7 +271,10 @@ private:
         q.facing = facingOf(m.areaVector(t), p_.site.northAngle);
         at = materialOf.emplace(face, opaque(finishFor(p_, q), who)).first;
       }
-      if (pierced.contains(face) && !aboveEaves(e, m, t)) continue; // gable ends have nothing to pierce
+      if (e.imported()) {
+        if (addPierced(m, t, face, pierced, by[at->second])) continue;
+      } else if (pierced.contains(face) && (reachesRoof(e, pierced[face]) || !aboveEaves(e, m, t)))
+        continue;
       Mesh& into = by[at->second];
       const auto n = std::uint32_t(into.points.size());
       for (std::uint32_t k : m.triangles[t]) into.points.push_back(m.points[k]);
@@ -258,11 +284,34 @@ private:
     if (const Mass* mass = e.mass())
       for (const auto& [face, list] : pierced) {
         Mesh& into = by[materialOf[face]];
-        if (Outcome o = piercedFace(*mass, face, list, into); !o) return o;
+        if (reachesRoof(e, list))
+          pierceSloping(m, face, list, into);
+        else if (Outcome o = piercedFace(*mass, face, list, into, e.id.value); !o)
+          return o;
         into.face.resize(into.triangles.size(), face);
       }
     add(e.id.value, std::move(by), e.role, -1, SurfaceSource::Element, e.id.value);
     return {};
+  }
+
+  /// A triangle of an imported solid with what openings in its plane take of it. False where none does.
+  bool addPierced(const Mesh& m, std::size_t t, std::uint32_t face,
+                  const std::map<std::uint32_t, std::vector<const PlacedOpening*>>& pierced, Mesh& into) const {
+    const Triangle& k = m.triangles[t];
+    const std::vector<Vec3> corners{m.points[k[0]], m.points[k[1]], m.points[k[2]]};
+    const Vec3 n = m.areaVector(t);
+    std::vector<std::vector<Vec3>> cuts;
+    for (const auto& [of, list] : pierced)
+      for (const PlacedOpening* o : list) {
+        const Vec3 out{o->outward.x, o->outward.y, 0};
+        const Room& room = p_.rooms[o->room];
+        const auto hole = o->corners(room.floor, room.floor + room.height, o->depth);
+        if (std::abs(dot(n, out)) < 0.9995 * length(n) || std::abs(dot(corners[0] - hole[0], out)) > 2e-3) continue;
+        cuts.emplace_back(hole.begin(), hole.end());
+      }
+    if (cuts.empty()) return false;
+    addPolygonWithout(into, corners, cuts, face);
+    return true;
   }
 
   static bool aboveEaves(const Element& e, const Mesh& m, std::size_t triangle) {
@@ -273,10 +322,32 @@ private:
     return m.points[t[0]].z >= eaves && m.points[t[1]].z >= eaves && m.points[t[2]].z >= eaves;
   }
 
-  Outcome piercedFace(const Mass& mass, std::uint32_t face, const std::vector<const PlacedOpening*>& list, Mesh& into) {
+  /// Is the face a slope, or a wall with an opening that reaches into its gable?
+  bool reachesRoof(const Element& e, const std::vector<const PlacedOpening*>& list) const {
+    const Mass* mass = e.mass();
+    if (!mass || mass->roof.flat()) return false;
+    return std::any_of(list.begin(), list.end(), [&](const PlacedOpening* q) {
+      const Room& room = p_.rooms[q->room];
+      return q->slope || room.floor + q->opening.sill + q->opening.height > mass->base + mass->height - 1e-6;
+    });
+  }
+  void pierceSloping(const Mesh& m, std::uint32_t face, const std::vector<const PlacedOpening*>& list, Mesh& into) {
+    std::vector<std::vector<Vec3>> cuts;
+    for (const PlacedOpening* q : list) {
+      const Room& room = p_.rooms[q->room];
+      const auto c = q->corners(room.floor, room.floor + room.height, q->depth);
+      cuts.emplace_back(c.begin(), c.end());
+    }
+    addFaceWithout(into, m, face, cuts);
+  }
+
+  Outcome piercedFace(const Mass& mass, std::uint32_t face, const std::vector<const PlacedOpening*>& list, Mesh& into,
+                      std::uint64_t id) {
     const Outline o = tidied(mass.outline);
     if (face == roofFace) {
       std::vector<Ring> holes;
+      for (const Lantern& l : openings_.lanterns)
+        if (l.mass == id) holes.push_back(l.plan);
       for (const PlacedOpening* q : list) {
         Ring r;
         for (const Vec3& c : q->corners(0, 0, 0)) r.push_back(xy(c));
@@ -311,6 +382,46 @@ private:
     return {};
   }
 
+  /// Piece by piece, each with the holes that lie in it.
+  static Expected<Mesh> slopingCeiling(const RoomForm& form, double skin, const std::vector<Ring>& holes) {
+    Mesh out;
+    for (const CeilingPiece& c : form.ceiling) {
+      std::vector<Ring> own;
+      for (const Ring& h : holes)
+        if (std::all_of(h.begin(), h.end(), [&](Vec2 q) { return contains(c.outline, q); })) own.push_back(h);
+      const auto piece = flat(c.outline, 0, own);
+      if (!piece) return tl::unexpected(piece.error());
+      const auto n = std::uint32_t(out.points.size());
+      for (Vec3 q : piece->points) out.points.push_back({q.x, q.y, c.plane.at(xy(q)) - skin});
+      for (const Triangle& t : piece->triangles) out.triangles.push_back({t[0] + n, t[1] + n, t[2] + n});
+    }
+    return out;
+  }
+
+  /// The box above a flat roof, and the shaft down to the ceiling: all that is not glass.
+  void lantern(const Lantern& l) {
+    const Room& room = p_.rooms[l.room];
+    Mesh m;
+    const auto at = [&](std::size_t k, double z) { return Vec3{l.plan[k % 4].x, l.plan[k % 4].y, z}; };
+    const double top = l.roof + l.rise;
+    for (std::size_t k = 0; k < 4; ++k) {
+      if (l.roof - l.foot > 1e-6) addQuad(m, at(k, l.foot), at(k + 1, l.foot), at(k + 1, l.roof), at(k, l.roof));
+      if (k == 0 || (l.bothSides && k == 2)) continue; // glass
+      if (l.bothSides) {
+        addQuad(m, at(k, l.roof), at(k + 1, l.roof), at(k + 1, top), at(k, top));
+      } else if (k != 2) { // from the head of the glass down to the far side
+        const auto n = std::uint32_t(m.points.size());
+        m.points.insert(m.points.end(), {at(k, l.roof), at(k + 1, l.roof), at(k == 1 ? 1 : 0, top)});
+        m.triangles.push_back({n, n + 1, n + 2});
+      }
+    }
+    const double far = l.bothSides ? top : l.roof;
+    addQuad(m, at(0, top), at(1, top), at(2, far), at(3, far));
+    add(l.opening.value,
+        {{opaque(finishFor(p_, {Role::Ceiling, room.id.value, roofFace, "", "", "", {}}), room.name), std::move(m)}},
+        Role::Ceiling, int(l.room), SurfaceSource::Opening, hosts_[l.room]);
+  }
+
   Outcome room(std::size_t r) {
     const Room& room = p_.rooms[r];
     const auto ask = [&](Role role, std::optional<Facing> facing, std::uint32_t face) {
@@ -319,7 +430,7 @@ private:
     std::vector<Ring> roofHoles;
     std::map<int, std::vector<Rectangle>> holes;
     for (const PlacedOpening& o : openings_.openings) {
-      if (o.room != r) continue;
+      if (o.room != r || o.raised) continue;
       if (o.opening.edge >= 0) {
         holes[o.opening.edge].push_back({o.opening.along, room.floor + o.opening.sill,
                                          o.opening.along + o.opening.width,
@@ -330,9 +441,13 @@ private:
       for (const Vec3& c : o.corners(0, 0, 0)) ring.push_back(xy(c));
       roofHoles.push_back(std::move(ring));
     }
+    for (const Lantern& l : openings_.lanterns)
+      if (l.room == r) roofHoles.push_back(l.plan);
+    const RoomForm form = roomForm(p_, room);
     const double skin = std::min(tolerance::roomSkin, room.height / 4);
     auto floor = flat(room.outline, room.floor + skin, {}),
-         ceiling = flat(room.outline, room.floor + room.height - skin, roofHoles);
+         ceiling = form.level ? flat(room.outline, room.floor + room.height - skin, roofHoles)
+                              : slopingCeiling(form, skin, roofHoles);
     if (!floor || !ceiling) return fail((!floor ? floor : ceiling).error().message, room.name);
     floor->face.assign(floor->triangles.size(), baseFace);
     ceiling->face.assign(ceiling->triangles.size(), roofFace);
@@ -353,8 +468,9 @@ private:
             ask(wall ? Role::Wall : Role::Partition, facingOf({along.y, -along.x, 0}, p_.site.northAngle), face);
         const auto list = isOuter ? holes.find(int(i)) : holes.end();
         Mesh& into = (wall ? walls : partitions)[material];
-        wallWithHoles(into, a, along, {0, room.floor, l, room.floor + room.height},
-                      list == holes.end() ? std::vector<Rectangle>{} : list->second);
+        wallWithHoles(into, a, along, {0, room.floor, l, form.top},
+                      list == holes.end() ? std::vector<Rectangle>{} : list->second,
+                      form.level ? std::vector<Vec2>{} : form.wallTop(a, b));
         into.face.resize(into.triangles.size(), face);
       }
     };
@@ -384,8 +500,9 @@ private:
     const std::uint32_t material =
         glass(finishFor(p_, {Role::Glazing, o.opening.id.value, {}, "", o.opening.type, o.opening.glazing, o.facing}),
               room.name, o.opening.frame);
-    const std::string side = fmt::format("{}{}{}", o.facing ? facingKey(*o.facing) : "above",
-                                         o.opening.type.empty() ? "" : ", ", o.opening.type);
+    const std::string side =
+        fmt::format("{}{}{}{}", o.raised ? "above, " : "", o.facing ? facingKey(*o.facing) : "above",
+                    o.opening.type.empty() ? "" : ", ", o.opening.type);
     const std::uint32_t group =
         groupOf(room.id.text() + ", " + side, int(o.room), o.facing, room.name + ", " + side, o.area());
     out.parts.push_back({o.opening.id.value, std::make_shared<const Mesh>(std::move(pane)), Role::Glazing, true,
@@ -433,14 +550,16 @@ std::vector<SurfaceEntry> surfaces(const Project& p) {
       out.push_back({{role, room.id.value, face, "", "", "", facing}, room.name + ": " + part, area});
     };
     put(Role::Floor, {}, baseFace, "floor", area(room.outline));
-    put(Role::Ceiling, {}, roofFace, "ceiling", area(room.outline));
+    const RoomForm form = roomForm(p, room);
+    put(Role::Ceiling, {}, roofFace, "ceiling", form.level ? area(room.outline) : form.ceilingArea());
     const auto outer = outerEdges(p, r);
     const Ring& ring = room.outline.outer;
     for (std::size_t i = 0; i < ring.size(); ++i) {
       const Vec2 d = ring[(i + 1) % ring.size()] - ring[i];
       const auto facing = facingOf({d.y, -d.x, 0}, p.site.northAngle);
       put(outer[i] ? Role::Wall : Role::Partition, facing, firstWallFace + std::uint32_t(i),
-          fmt::format("{} wall", facing ? facingKey(*facing) : "a"), length(d) * room.height);
+          fmt::format("{} wall", facing ? facingKey(*facing) : "a"),
+          form.level ? length(d) * room.height : form.wallArea(ring[i], ring[(i + 1) % ring.size()]));
     }
   }
   for (const PlacedOpening& o : placedOpenings(p).openings)

@@ -5,6 +5,7 @@
 
 #include "core/base/hash.h"
 #include "core/model/project.h"
+#include "core/model/rooms/placing.h"
 
 namespace noonward {
 

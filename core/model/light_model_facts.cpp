@@ -36,6 +36,11 @@ ElementPtr hostOf(const Project& p, const Room& room) {
         encloses(*e->imported(), {middle.x, middle.y, z}))
       solid = e;
   }
+  if (!solid && !gone) // an attic: where its middle lies over the slope, its foot does not
+    for (const ElementPtr& e : p.elements)
+      if (const Mass* m = e->mass(); m && !m->roof.flat() && !(e->role == Role::Ignore && !e->ghost) &&
+                                     encloses(*m, {middle.x, middle.y, room.floor + std::min(0.5, room.height / 4)}))
+        return e;
   return solid ? solid : gone;
 }
 
@@ -105,7 +110,9 @@ void hashGeometry(Hasher& hash, const Project& p, bool withProposed) {
   };
   const auto shape = [&](const Element& e) { std::visit([&](const auto& s) { hashShape(hash, s); }, e.shape); };
   if (!withProposed && anyDemolished(p)) return hashGeometry(hash, withDemolishedStanding(p), false);
-  hash.add("scene 3"); // 3: floors and ceilings stand clear of what lies in their plane
+  // 3: floors and ceilings stand clear of what lies in their plane; 4: ceilings follow roofs, imported solids are
+  // pierced
+  hash.add("scene 4");
   for (const ElementPtr& e : p.elements) {
     if (!standsInTheLight(*e, withProposed) || e->role == Role::Glazing) continue;
     shape(*e);
@@ -136,11 +143,15 @@ void hashGeometry(Hasher& hash, const Project& p, bool withProposed) {
     if (frame != 0) hash.add("frame").add(tidyNumber(100 * frame));
     if (at != Opening{}.paneAt) hash.add("pane at").add(tidyNumber(100 * at));
   };
+  const auto raised = [&](const Raised& r) {
+    if (r.kind != Raised::Kind::Flat) hash.add("raised").add(int(r.kind)).add(tidyNumber(r.rise)).add(int(r.toward));
+  };
   for (const Opening& o : p.openings) {
     rooms({o.room});
     hash.add("opening").add(o.type).add(o.edge).add(o.along).add(o.sill).add(o.width).add(o.height).add(o.repeat).add(
         o.gap);
     pane(o.frame, o.paneAt);
+    if (o.edge < 0) raised(o.raised);
   }
   for (const WindowRule& w : p.windowRules) {
     hash.add("windows")
@@ -155,6 +166,7 @@ void hashGeometry(Hasher& hash, const Project& p, bool withProposed) {
     if (w.module != 0 || w.ends != 0) hash.add("bays").add(tidyNumber(w.module)).add(tidyNumber(w.ends));
     if (w.kind == WindowRule::Kind::Curtain) hash.add("mullion").add(tidyNumber(w.mullion));
     pane(w.frame, w.paneAt);
+    if (w.ceiling) raised(w.raised);
     rooms(w.rooms);
     facings(w.facings);
   }

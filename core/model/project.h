@@ -268,6 +268,7 @@ struct Project : Design {
   std::vector<Judgement> judgements;
   std::vector<SavedView> views;
   std::vector<Underlay> underlays;                 ///< to trace over
+  std::vector<Guide> guides;                       ///< to draw along
   std::vector<SourceFile> sources;                 ///< one a file brought in
   std::map<std::string, std::string> layerColours; ///< of layers with one of their own: "#6A8F5B"
   std::map<std::string, std::string> accepted;     ///< codes of findings the user has said yes to, and by which words

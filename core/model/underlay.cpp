@@ -195,4 +195,10 @@ std::optional<WallRectangle> wallOf(const Project& project, ElementId id, Vec3 a
   return WallRectangle{{foot3.x, foot3.y, foot}, right, high - low, head - foot};
 }
 
+Vec2 onGuide(const Guide& g, Vec2 p) {
+  const Vec2 d = g.b - g.a;
+  const double l2 = dot(d, d);
+  return l2 > 0 ? g.a + d * (dot(p - g.a, d) / l2) : g.a;
+}
+
 } // namespace noonward

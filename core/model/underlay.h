@@ -82,4 +82,12 @@ struct Project;
 /// seen from where the normal points. Nothing where the plane is level or the element is gone.
 std::optional<WallRectangle> wallOf(const Project& project, ElementId element, Vec3 at, Vec3 normal);
 
+/// An endless line of the plan that drawn and moved points snap to; no study sees it.
+struct Guide {
+  Vec2 a, b; ///< m, local: two points of it, apart
+  bool operator==(const Guide&) const = default;
+};
+/// The point of a guide nearest to another.
+Vec2 onGuide(const Guide& guide, Vec2 p);
+
 } // namespace noonward

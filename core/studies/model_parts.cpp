@@ -1,4 +1,5 @@
 #include "core/studies/model_parts.h"
+#include "core/model/rooms/placing.h"
 #include <array>
 #include <fmt/format.h>
 #include <map>

@@ -1,5 +1,6 @@
 #include "core/studies/opening_sun.h"
 #include "core/base/parallel.h"
+#include "core/model/rooms/placing.h"
 #include "core/sun/sun_path.h"
 #include <algorithm>
 #include <cmath>
@@ -64,7 +65,7 @@ Expected<std::vector<RoomSun>> openingSun(const Project& p, const OpeningSunSett
       out.room = o.room;
       out.opening = o.opening.name;
       out.position = at;
-      out.stretches = sunlit(scene, at, top ? Vec3{0, 0, 1} : Vec3{o.outward.x, o.outward.y, 0}, path, counts);
+      out.stretches = sunlit(scene, at, o.facingOutward(), path, counts);
       out.hours = total(out.stretches) / 3600;
     }
   });

@@ -6,7 +6,7 @@
 
 #include "core/base/parallel.h"
 #include "core/light/light_scene.h"
-#include "core/model/rooms/rooms.h"
+#include "core/model/rooms/placing.h"
 #include "core/sun/intervals.h"
 
 namespace noonward {

@@ -143,11 +143,15 @@ private:
   std::size_t count_ = 0;
 };
 
-Vec3 outwardOf(const PlacedOpening& o) {
-  return o.opening.edge < 0 ? Vec3{0, 0, 1} : Vec3{o.outward.x, o.outward.y, 0};
-}
-
 } // namespace
+
+SunWishes::Hour hourOf(const Weather* weather, Instant t) {
+  constexpr double none = std::numeric_limits<double>::quiet_NaN();
+  if (!weather) return {-1, none, none};
+  const auto record = weatherHourIndex(civil(t, weather->utcOffset));
+  const WeatherHour& hour = weather->hours[record];
+  return {int(record), hour[WeatherField::DryBulb], hour[WeatherField::DirectNormal]};
+}
 
 Expected<std::vector<SunMoment>> sunMoments(const Project& p, const ShadeSettings& s) {
   const auto zone = Zone::named(p.site.zone);
@@ -162,15 +166,10 @@ Expected<std::vector<SunMoment>> sunMoments(const Project& p, const ShadeSetting
     const SolarPosition sun = solarPosition(knots.at(t), p.site.place);
     if (sun.altitude <= 0) continue;
     const CivilTime clock = zone->clock(t);
-    double temperature = std::numeric_limits<double>::quiet_NaN(), beam = 0, measured = temperature;
-    if (weather) {
-      const WeatherHour& hour = weather->hours[weatherHourIndex(civil(t, weather->utcOffset))];
-      temperature = hour[WeatherField::DryBulb];
-      measured = hour[WeatherField::DirectNormal];
-      beam = std::max(0.0, measured);
-      if (!std::isfinite(beam)) beam = 0;
-    }
-    const SunWish wish = wishes.at(clock.date, clock.seconds / 60, temperature, measured);
+    const SunWishes::Hour now = hourOf(weather, t);
+    double beam = std::max(0.0, now.directNormal);
+    if (!std::isfinite(beam)) beam = 0;
+    const SunWish wish = wishes.at(clock.date, clock.seconds / 60, now);
     if (wish == SunWish::None) continue;
     out.push_back({toModel(sun.direction, p.site.northAngle), wish, float(step / 3600), float(beam)});
   }
@@ -256,7 +255,7 @@ Expected<GlassDays> glassInSun(const Project& p, Date date, double step, int n, 
     for (std::size_t i = first; i < last; ++i) {
       const GlassPane& pane = panes[i];
       const PlacedOpening& o = layout.openings[pane.at];
-      const Vec3 outward = outwardOf(o);
+      const Vec3 outward = o.facingOutward();
       GlassDay& day = out.windows[i];
       day.room = o.room;
       day.opening = o.opening.id;

@@ -10,7 +10,7 @@
 #include "core/base/parallel.h"
 #include "core/base/run_control.h"
 #include "core/light/scene.h"
-#include "core/model/rooms/rooms.h"
+#include "core/model/rooms/placing.h"
 #include "core/model/settings/sun_wishes.h"
 #include "core/sun/intervals.h"
 
@@ -28,6 +28,8 @@ struct SunMoment {
   float hours = 0; ///< that it stands for
   float beam = 0;  ///< W/m² direct normal; 0 without weather
 };
+/// Of a whole weather year, or null.
+SunWishes::Hour hourOf(const Weather* weather, Instant moment);
 /// Of the project's year. Errors: no such zone.
 Expected<std::vector<SunMoment>> sunMoments(const Project& project, const ShadeSettings& settings = {});
 

@@ -1,3 +1,4 @@
+#include "core/model/rooms/placing.h"
 #include "core/studies/shade_rays.h"
 #include <cmath>
 #include <fmt/format.h>

@@ -4,6 +4,7 @@
 #include "core/base/units.h"
 #include "core/base/weighted.h"
 #include "core/model/form/edit.h"
+#include "core/model/rooms/placing.h"
 #include "core/studies/hourly_sky.h"
 #include "core/studies/opening_sun.h"
 #include "core/yardsticks/judge.h"

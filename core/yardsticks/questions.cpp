@@ -3,6 +3,7 @@
 #include "core/model/form/edit.h"
 #include "core/model/form/receivers.h"
 #include "core/model/heat_library.h"
+#include "core/model/rooms/placing.h"
 #include "core/yardsticks/window_points.h"
 #include <algorithm>
 #include <fmt/format.h>

@@ -1,7 +1,7 @@
 #include "core/yardsticks/window_points.h"
 #include "core/base/words.h"
 #include "core/model/mending/panes.h"
-#include "core/model/rooms/rooms.h"
+#include "core/model/rooms/placing.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>

@@ -4,6 +4,7 @@
 
 #ifndef Q_MOC_RUN
 #include "core/model/form/edit.h"
+#include "core/model/rooms/placing.h"
 #include "tests/app/driver.h"
 #include "tests/plain_words.h"
 #include <QAction>

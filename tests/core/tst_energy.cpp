@@ -7,6 +7,7 @@
 #include "core/files/results/energy_files.h"
 #include "core/files/results/result_store.h"
 #include "core/model/heat_library.h"
+#include "core/model/rooms/placing.h"
 #include "core/studies/energy/energy_year.h"
 #include "tests/energy_house.h"
 #include <cmath>

@@ -3,7 +3,7 @@
 
 #ifndef Q_MOC_RUN
 #include "core/base/tolerances.h"
-#include "core/model/rooms/rooms.h"
+#include "core/model/rooms/placing.h"
 #include "tests/house.h"
 #include <QtTest>
 #include <random>

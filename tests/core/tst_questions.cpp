@@ -3,6 +3,7 @@
 #include "core/files/library.h"
 #include "core/files/project/project_file.h"
 #include "core/model/form/edit.h"
+#include "core/model/rooms/placing.h"
 #include "core/yardsticks/questions.h"
 #include "core/yardsticks/window_points.h"
 #include "tests/house.h"

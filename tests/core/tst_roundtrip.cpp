@@ -250,6 +250,32 @@ Project projectBy(unsigned seed) {
       p.openings.push_back(std::move(o));
     }
   }
+  for (int k = c.whole(0, 3); k > 0; --k)
+    p.guides.push_back({{c.typed(-50, 50), c.typed(-50, 50)}, {c.typed(60, 90), c.typed(-50, 50)}});
+  const auto raised = [&](Raised& r) {
+    r.kind = Raised::Kind(c.whole(1, 2));
+    r.rise = c.typed(0.5, 3);
+    r.toward = c.of(allFacings);
+  };
+  if (!p.rooms.empty() && c.coin()) {
+    Opening o;
+    o.id = OpeningId::fresh();
+    o.name = c.name("rooflight");
+    o.room = p.rooms.front().id;
+    o.along = c.typed(0, 3);
+    o.sill = c.typed(0, 3);
+    if (c.coin(0.7)) raised(o.raised);
+    p.openings.push_back(std::move(o));
+  }
+  if (c.coin()) {
+    WindowRule w;
+    w.id = RuleId::fresh();
+    w.ceiling = true;
+    w.kind = WindowRule::Kind::Row;
+    w.name = c.name("rooflights");
+    if (c.coin(0.7)) raised(w.raised);
+    p.windowRules.push_back(w);
+  }
   if (c.coin()) {
     WindowRule w;
     w.id = RuleId::fresh();

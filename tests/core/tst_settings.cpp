@@ -2,6 +2,7 @@
 // every field of every kind alike.
 
 #ifndef Q_MOC_RUN
+#include "core/model/rooms/placing.h"
 #include "core/model/settings/study_fields.h"
 #include "core/runs/answer.h"
 #include "tests/house.h"

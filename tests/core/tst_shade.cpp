@@ -8,8 +8,11 @@
 #include "core/model/form/edit.h"
 #include "core/model/mending/check.h"
 #include "core/proof/light_cases.h"
+#include "core/runs/wish_hours.h"
+#include "core/studies/hourly_sky.h"
 #include "core/studies/shade.h"
 #include "core/studies/sun_hours.h"
+#include "core/studies/sun_wish_hours.h"
 #include "tests/house.h"
 #include <QTemporaryDir>
 #include <QtTest>
@@ -228,6 +231,8 @@ private slots:
     p.sunWishes.keepOut = {{{}, "hot", 6, 1, 8, 31, 540, 1080}};
     p.sunWishes.letIn = {{{}, "cold", 11, 1, 2, 28, 0, 1440}};
     p.sunWishes.keepOutFrom = 24.5;
+    p.sunWishes.keepOutHours = {0, 1, 2, 4000, 4002, 8759};
+    p.sunWishes.keepOutHoursOf = "glare above 0.40 (Seats)";
     QTemporaryDir folder;
     const auto file = folder.filePath("a.noonward").toStdString();
     QVERIFY(writeProject(p, file));
@@ -337,29 +342,90 @@ private slots:
     w.keepOut = {{{}, "", 6, 1, 8, 31, 540, 1080}};
     w.letIn = {{{}, "", 11, 1, 2, 28, 0, 1440}};
     const double none = std::numeric_limits<double>::quiet_NaN();
-    QVERIFY(w.at({2026, 7, 1}, 600, none, none) == SunWish::KeepOut);
-    QVERIFY(w.at({2026, 7, 1}, 539, none, none) == SunWish::None);
-    QVERIFY(w.at({2026, 7, 1}, 1080, none, none) == SunWish::None);
-    QVERIFY(w.at({2026, 1, 1}, 600, none, none) == SunWish::LetIn);
+    QVERIFY(w.at({2026, 7, 1}, 600, {-1, none, none}) == SunWish::KeepOut);
+    QVERIFY(w.at({2026, 7, 1}, 539, {-1, none, none}) == SunWish::None);
+    QVERIFY(w.at({2026, 7, 1}, 1080, {-1, none, none}) == SunWish::None);
+    QVERIFY(w.at({2026, 1, 1}, 600, {-1, none, none}) == SunWish::LetIn);
     w.keepOutFrom = 20;
     w.letInUpTo = 10;
-    QVERIFY(w.at({2026, 1, 1}, 600, 25, none) == SunWish::KeepOut); // keeping out goes before
-    QVERIFY(w.at({2026, 4, 1}, 600, 5, none) == SunWish::LetIn);
-    QVERIFY(w.at({2026, 4, 1}, 600, none, none) == SunWish::None);
+    QVERIFY(w.at({2026, 1, 1}, 600, {-1, 25, none}) == SunWish::KeepOut); // keeping out goes before
+    QVERIFY(w.at({2026, 4, 1}, 600, {-1, 5, none}) == SunWish::LetIn);
+    QVERIFY(w.at({2026, 4, 1}, 600, {-1, none, none}) == SunWish::None);
     // By the sun's own strength; where the weather says nothing, nothing follows from it.
     w.keepOutBeamFrom = 400;
-    QVERIFY(w.at({2026, 4, 1}, 600, 15, 399) == SunWish::None);
-    QVERIFY(w.at({2026, 4, 1}, 600, 15, 400) == SunWish::KeepOut);
-    QVERIFY(w.at({2026, 1, 1}, 600, 5, 700) == SunWish::KeepOut); // before what is wanted
-    QVERIFY(w.at({2026, 4, 1}, 600, 15, none) == SunWish::None);
+    QVERIFY(w.at({2026, 4, 1}, 600, {-1, 15, 399}) == SunWish::None);
+    QVERIFY(w.at({2026, 4, 1}, 600, {-1, 15, 400}) == SunWish::KeepOut);
+    QVERIFY(w.at({2026, 1, 1}, 600, {-1, 5, 700}) == SunWish::KeepOut); // before what is wanted
+    QVERIFY(w.at({2026, 4, 1}, 600, {-1, 15, none}) == SunWish::None);
     QVERIFY(wishesText(w).find("from 400 W/m² of beam") != std::string::npos);
+    // Hour by hour, as a study had them.
+    w.keepOutHours = {10, 4000};
+    w.keepOutHoursOf = "glare above 0.40 (Seats)";
+    QVERIFY(w.at({2026, 4, 1}, 600, {4000, 15, none}) == SunWish::KeepOut);
+    QVERIFY(w.at({2026, 4, 1}, 600, {4001, 15, none}) == SunWish::None);
+    QVERIFY(wishesText(w).find("2 h of glare above 0.40 (Seats)") != std::string::npos);
     SunWishes alone;
     alone.keepOutBeamFrom = 0;
     QVERIFY(!alone.empty());
     // Half a year apart on both sides of the equator.
-    QVERIFY(proposedWishes(0.9).at({2026, 7, 1}, 600, none, none) == SunWish::KeepOut);
-    QVERIFY(proposedWishes(-0.6).at({2026, 7, 1}, 600, none, none) == SunWish::LetIn);
+    QVERIFY(proposedWishes(0.9).at({2026, 7, 1}, 600, {-1, none, none}) == SunWish::KeepOut);
+    QVERIFY(proposedWishes(-0.6).at({2026, 7, 1}, 600, {-1, none, none}) == SunWish::LetIn);
     QVERIFY(wishesText(w).find("from 20 °C") != std::string::npos);
+  }
+
+  void hoursComeFromStudies() {
+    // Of the beam: against every sensor and hour asked by itself.
+    Project p = test::houseOfTheYear(1.2);
+    Study year;
+    year.id = {90};
+    year.kind = StudyKind::Year;
+    year.name = "Year";
+    p.studies = {year};
+    RunControl control;
+    const auto hours = hoursOfBeam(p, {}, year.year, control);
+    QVERIFY2(hours, hours ? "" : hours.error().text().c_str());
+    QVERIFY(hours->size() > 100 && std::is_sorted(hours->begin(), hours->end()));
+    const auto input = yearInput(p, {}, year.year);
+    QVERIFY(input);
+    std::size_t next = 0;
+    for (std::size_t h = 0; h < input->sky->hours.size(); ++h) {
+      int bright = 0;
+      for (const Sensor& s : input->sensors.sensors)
+        if (input->sky->beam[h] > 0)
+          bright += beamAt(*input->scene, s.position, s.normalVector(), input->sky->sun[h]).share *
+                        double(input->sky->beam[h]) * input->settings.glassKept >=
+                    1000;
+      const bool mine = input->mask[input->sky->hours[h]] && bright > 0.02 * double(input->sensors.sensors.size());
+      const bool told = next < hours->size() && (*hours)[next] == input->sky->hours[h];
+      next += told;
+      QVERIFY2(mine == told, qPrintable(QString("hour %1").arg(input->sky->hours[h])));
+    }
+    // Of glare: any line of sight above the limit, and not at it.
+    GlareYear glare;
+    glare.hours = {100, 200, 300};
+    glare.seats.resize(2);
+    glare.dgp = {3000, 4000, 4001, 2000, 3999, 1000};
+    QCOMPARE(hoursOfGlare(glare), (std::vector<std::uint16_t>{300}));
+    QCOMPARE(hoursOfGlare(glare, 0.25), (std::vector<std::uint16_t>{100, 200, 300}));
+    // Taken into the project, they are what shading is judged by; what tells none is refused.
+    StudyRunner runner(nullptr);
+    const auto with = withHoursOfStudy(p, year, runner, control);
+    QVERIFY(with && with->sunWishes.keepOutHours == *hours);
+    const auto moments = sunMoments(*with);
+    QVERIFY(moments && !moments->empty());
+    double unwanted = 0;
+    for (const SunMoment& m : *moments) {
+      QVERIFY(m.wish == SunWish::KeepOut);
+      unwanted += double(m.hours);
+    }
+    QVERIFY2(std::abs(unwanted - double(hours->size())) < 0.02 * double(hours->size()) + 2,
+             qPrintable(QString("%1 of %2").arg(unwanted).arg(hours->size())));
+    Study sun;
+    sun.name = "Sun";
+    QVERIFY(!withHoursOfStudy(p, sun, runner, control));
+    Project dark = p;
+    dark.windowRules.clear();
+    QVERIFY(!withHoursOfStudy(dark, year, runner, control)); // not an hour
   }
 
   void momentsAreTheHoursOfTheYear() {

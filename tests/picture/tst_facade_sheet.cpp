@@ -5,6 +5,7 @@
 #include "core/files/library.h"
 #include "core/model/form/edit.h"
 #include "core/model/options.h"
+#include "core/model/rooms/placing.h"
 #include "picture/facade_sheet.h"
 #include "picture/film.h"
 #include "picture/saved_view.h"

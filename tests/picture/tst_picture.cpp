@@ -3,6 +3,7 @@
 #include "core/files/meshes/mesh_files.h"
 #include "core/files/project/project_file.h"
 #include "core/model/form/edit.h"
+#include "core/model/rooms/placing.h"
 #include "core/studies/model_parts.h"
 #include "picture/opened_rooms.h"
 #include "picture/picture_export.h"

@@ -21,7 +21,7 @@ ProbeResult atTheWindow(const Project& p) {
 }
 QColor at(const QImage& dome, double azimuth, double altitude) {
   const double r = dome.width() / 2.0;
-  const QPointF q = onDial({r, r}, r, radians(azimuth), radians(altitude));
+  const QPointF q = dialRound({r, r}, r).at(radians(azimuth), radians(altitude));
   return dome.pixelColor(int(q.x()), int(q.y()));
 }
 
@@ -42,7 +42,7 @@ private slots:
     QFETCH(double, azimuth);
     QFETCH(double, altitude);
     QFETCH(QPointF, wanted);
-    const QPointF got = onDial({100, 100}, 50, radians(azimuth), radians(altitude));
+    const QPointF got = dialRound({100, 100}, 50).at(radians(azimuth), radians(altitude));
     QVERIFY(std::hypot(got.x() - wanted.x(), got.y() - wanted.y()) < 1e-9);
   }
 
@@ -88,7 +88,7 @@ private slots:
       return image;
     };
     const SolarPosition s = solarPosition(sunOfDate(noon), p.site.place);
-    const QPointF sun = onDial({180, 180}, 150, s.azimuth, s.altitude);
+    const QPointF sun = dialRound({180, 180}, 150).at(s.azimuth, s.altitude);
     const QImage with = painted(noon), plain = painted({});
     // The ring round the sun is of its colour, and only where a moment is given.
     const auto ringed = [&](const QImage& image) {

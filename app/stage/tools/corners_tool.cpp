@@ -118,7 +118,11 @@ void CornersTool::drag(QPointF at) {
   for (const CornerRef& c : correctable())
     if (const Ring* r = ringOf(before_, c); r && c.corner < r->size() && !(c == corner_))
       others.push_back((*r)[c.corner]);
-  const Snap s = snapCorner(guides_, others, *ring, corner_.corner, xy(*g), 9 * metresPerPixel());
+  const double reach = 9 * metresPerPixel();
+  Snap s = snapCorner(guides_, others, *ring, corner_.corner, xy(*g), reach);
+  if (s.kind == SnapKind::Grid || s.kind == SnapKind::Square)
+    for (const Guide& line : before_.guides)
+      if (const Vec2 on = onGuide(line, xy(*g)); length(on - xy(*g)) < reach) s = {on, SnapKind::Guide};
   auto next = withCornerAt(before_, corner_, s.at);
   if (!next) return; // this far the outline breaks: stay where it was
   const Vec2 by = s.at - (*ring)[corner_.corner];

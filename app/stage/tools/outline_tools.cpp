@@ -332,6 +332,43 @@ void MirrorTool::drawn(Vec2 a, Vec2 b) {
   document().look([&](Looking& l) { l.selected = made; });
 }
 
+QString GuideTool::hint() const {
+  return "Click two points of a guide; or, over an edge or a guide, type a distance and Enter for one parallel to it; "
+         "Backspace takes the one under the pointer away";
+}
+
+void GuideTool::lay(const Guide& guide) {
+  Project p = project();
+  p.guides.push_back(guide);
+  document().change(std::move(p), "Lay guide");
+}
+
+void GuideTool::drawn(Vec2 a, Vec2 b) {
+  lay({a, b});
+}
+
+void GuideTool::enter() {
+  const auto distance = typedLength();
+  const auto at = onLevel(pointer(), 0);
+  if (!draft().empty() || !distance || !at) return LineTool::enter();
+  const auto near = lineNear(project(), xy(*at), 14 * metresPerPixel());
+  if (!near) return say("Point at an edge or a guide that the new one is to run along");
+  forgetTyped();
+  const Vec2 by = near->side * *distance;
+  lay({near->line.a + by, near->line.b + by});
+  update();
+}
+
+void GuideTool::back() {
+  if (!draft().empty()) return LineTool::back();
+  const auto at = onLevel(pointer(), 0);
+  if (!at) return;
+  Project p = project();
+  const double reach = 10 * metresPerPixel();
+  if (std::erase_if(p.guides, [&](const Guide& g) { return length(onGuide(g, xy(*at)) - xy(*at)) < reach; }) > 0)
+    document().change(std::move(p), "Take guide away");
+}
+
 QString SectionTool::hint() const {
   return "Click the two ends of the section in the plan; it is seen toward its left";
 }

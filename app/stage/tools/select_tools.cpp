@@ -6,6 +6,7 @@
 #include "core/model/form/arrange.h"
 #include "core/model/form/carry.h"
 #include "core/model/form/edit.h"
+#include "core/model/rooms/placing.h"
 #include <QGuiApplication>
 #include <QMouseEvent>
 #include <QPainter>

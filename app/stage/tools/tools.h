@@ -158,6 +158,21 @@ protected:
   void drawn(Vec2 a, Vec2 b) override;
 };
 
+/// Lays guides, beside each other too.
+class GuideTool : public LineTool {
+public:
+  using LineTool::LineTool;
+  QString hint() const override;
+  void enter() override; ///< with a distance typed and nothing drawn: parallel to the edge or guide under the pointer
+  void back() override;  ///< takes away the guide under the pointer
+
+protected:
+  void drawn(Vec2 a, Vec2 b) override;
+
+private:
+  void lay(const Guide& guide);
+};
+
 class SectionTool : public LineTool {
 public:
   using LineTool::LineTool;

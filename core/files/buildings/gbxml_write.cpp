@@ -6,6 +6,7 @@
 #include "core/files/meshes/model_export.h"
 #include "core/geometry/plan_cut.h"
 #include "core/model/light_model.h"
+#include "core/model/rooms/room_form.h"
 #include "core/studies/energy/envelope.h"
 #include <fmt/format.h>
 #include <pugixml.hpp>
@@ -76,6 +77,9 @@ public:
     out_.elements = p_.rooms.size();
     if (left_ > 0)
       out_.notes.push_back(counted(left_, "element is", "elements are") + " left out of studies, and not in the file.");
+    if (raised_ > 0)
+      out_.notes.push_back(counted(raised_, "pane of a raised rooflight is", "panes of raised rooflights are") +
+                           " not in the file: it has no boxes above roofs.");
     if (skipped_ > 0)
       out_.notes.push_back(counted(skipped_, "mesh has", "meshes have") +
                            fmt::format(" more than {} faces: too fine for gbXML, and not in the file.", mostFaces));
@@ -219,7 +223,8 @@ private:
     space.append_attribute("id") = spaceId(r).c_str();
     add(space, "Name", room.name);
     add(space, "Area", fmt::format("{:.4f}", area(room.outline)));
-    add(space, "Volume", fmt::format("{:.4f}", area(room.outline) * room.height));
+    const RoomForm form = roomForm(p_, room);
+    add(space, "Volume", fmt::format("{:.4f}", form.level ? area(room.outline) * room.height : form.volume()));
     const std::string id = "s-" + room.id.text();
     const double low = room.floor, high = room.floor + room.height;
     const Outline o = tidied(room.outline);
@@ -228,20 +233,40 @@ private:
     for (auto q = o.outer.rbegin(); q != o.outer.rend(); ++q) floor.push_back({q->x, q->y, low});
     use(space, room);
     bordering(r, floorEdge, id + "-floor", room.name + ": floor", floor);
-    pugi::xml_node top = bordering(r, ceilingEdge, id + "-ceiling", room.name + ": ceiling", ceiling);
+    std::vector<pugi::xml_node> tops;
+    for (std::size_t k = 0; k < form.ceiling.size() && !form.level; ++k) {
+      std::vector<Vec3> piece;
+      for (Vec2 q : form.ceiling[k].outline.outer) piece.push_back({q.x, q.y, form.ceiling[k].plane.at(q)});
+      tops.push_back(bordering(r, ceilingEdge, fmt::format("{}-ceiling-{}", id, k + 1),
+                               fmt::format("{}: ceiling {}", room.name, k + 1), piece));
+    }
+    if (form.level) tops.push_back(bordering(r, ceilingEdge, id + "-ceiling", room.name + ": ceiling", ceiling));
     if (!o.holes.empty())
       out_.notes.push_back(fmt::format("The holes in the floor of \"{}\" are not in the file.", room.name));
     std::map<int, pugi::xml_node> walls;
     for (std::size_t i = 0; i < room.outline.outer.size(); ++i) {
       const Vec2 a = room.outline.outer[i], b = room.outline.outer[(i + 1) % room.outline.outer.size()];
-      walls[int(i)] =
-          bordering(r, int(i), fmt::format("{}-wall-{}", id, i + 1), fmt::format("{}: wall {}", room.name, i + 1),
-                    {{a.x, a.y, low}, {b.x, b.y, low}, {b.x, b.y, high}, {a.x, a.y, high}});
+      std::vector<Vec3> corners{{a.x, a.y, low}, {b.x, b.y, low}};
+      const auto line = form.wallTop(a, b);
+      for (auto t = line.rbegin(); t != line.rend(); ++t) {
+        const Vec2 at = t == line.rbegin() ? b : t + 1 == line.rend() ? a : a + (b - a) * (t->x / length(b - a));
+        corners.push_back({at.x, at.y, t->y});
+      }
+      walls[int(i)] = bordering(r, int(i), fmt::format("{}-wall-{}", id, i + 1),
+                                fmt::format("{}: wall {}", room.name, i + 1), corners);
     }
     std::size_t n = 0;
     for (const PlacedOpening& q : layout_.openings) {
       if (q.room != r) continue;
-      pugi::xml_node into = q.opening.edge >= 0 ? walls[q.opening.edge] : top;
+      if (q.raised) {
+        ++raised_;
+        continue;
+      }
+      std::size_t over = 0;
+      for (std::size_t k = 0; k < form.ceiling.size() && q.slope; ++k)
+        if (form.ceiling[k].plane == *q.slope && contains(form.ceiling[k].outline, {q.opening.along, q.opening.sill}))
+          over = k;
+      pugi::xml_node into = q.opening.edge >= 0 ? walls[q.opening.edge] : tops[over];
       pugi::xml_node opening = into.append_child("Opening");
       opening.append_attribute("id") = fmt::format("{}-opening-{}", id, ++n).c_str();
       opening.append_attribute("openingType") = q.opening.edge >= 0 ? "FixedWindow" : "FixedSkylight";
@@ -285,7 +310,7 @@ private:
   std::map<std::string, HeatFlow> flowOf_;                   ///< of a construction, where it is first met
   std::map<std::string, std::string> types_;                 ///< name of the glazing -> id
   ExportedModel out_;
-  std::size_t left_ = 0, skipped_ = 0;
+  std::size_t left_ = 0, skipped_ = 0, raised_ = 0;
 };
 
 } // namespace

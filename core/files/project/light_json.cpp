@@ -160,6 +160,7 @@ void readRooms(JsonObject& root, Project& p) {
     q.glazing = o.text("glazing");
     q.frame = o.number("frame", 0, 0, 95) / 100;
     if (o.has("pane-at")) q.paneAt = o.number("pane-at", 0, 0, 100) / 100;
+    if (top) readFields(o, q.raised);
     q.extra = o.extra();
     p.openings.push_back(std::move(q));
   });
@@ -335,6 +336,7 @@ void writeRooms(Json& root, const Design& p) {
     if (!o.glazing.empty()) j["glazing"] = o.glazing;
     if (o.frame != 0) j["frame"] = tidyNumber(100 * o.frame);
     if (o.paneAt != Opening{}.paneAt) j["pane-at"] = tidyNumber(100 * o.paneAt);
+    if (o.edge < 0) writeFields(j, o.raised);
     addExtra(j, o.extra);
     root["openings"].push_back(std::move(j));
   }

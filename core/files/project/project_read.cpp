@@ -107,6 +107,7 @@ private:
       p.accepted[code] = a.text("because");
     });
     readUnderlays(o, p, folder_, out_.notes);
+    readGuides(o, p);
     readSources(o, p, folder_);
     options(o);
     p.extra = o.extra();
@@ -425,6 +426,19 @@ private:
     if (o.has("keep-out-from")) w.keepOutFrom = o.number("keep-out-from", 0, -60, 60);
     if (o.has("keep-out-beam-from")) w.keepOutBeamFrom = o.number("keep-out-beam-from", 0, 0, 1500);
     if (o.has("let-in-up-to")) w.letInUpTo = o.number("let-in-up-to", 0, -60, 60);
+    o.array("keep-out-hours", [&](const Json& v, const std::string& path) {
+      const bool two = v.is_array() && v.size() == 2 && v[0].is_number_integer() && v[1].is_number_integer();
+      const int first = two ? v[0].get<int>() : 0, last = two ? v[1].get<int>() : 0;
+      if (first < 1 || last > 8760 || last < first) {
+        if (!fault_.error)
+          fault_.error = Error{"The first and the last of a run of hours, 1 to 8760, are expected here.", path};
+        return;
+      }
+      for (int h = first; h <= last; ++h) w.keepOutHours.push_back(std::uint16_t(h - 1));
+    });
+    std::sort(w.keepOutHours.begin(), w.keepOutHours.end());
+    w.keepOutHours.erase(std::unique(w.keepOutHours.begin(), w.keepOutHours.end()), w.keepOutHours.end());
+    w.keepOutHoursOf = o.text("keep-out-hours-of");
   }
 
   void study(JsonObject o) {

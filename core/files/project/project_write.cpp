@@ -198,6 +198,13 @@ std::string projectText(const Project& p, const std::string& folder) {
     if (w.keepOutFrom) j["sun-wishes"]["keep-out-from"] = *w.keepOutFrom;
     if (w.keepOutBeamFrom) j["sun-wishes"]["keep-out-beam-from"] = *w.keepOutBeamFrom;
     if (w.letInUpTo) j["sun-wishes"]["let-in-up-to"] = *w.letInUpTo;
+    for (std::size_t k = 0; k < w.keepOutHours.size();) { // runs of hours, from 1 on
+      const std::size_t from = k;
+      while (++k < w.keepOutHours.size() && w.keepOutHours[k] == w.keepOutHours[k - 1] + 1) {
+      }
+      j["sun-wishes"]["keep-out-hours"].push_back(Json::array({w.keepOutHours[from] + 1, w.keepOutHours[k - 1] + 1}));
+    }
+    if (!w.keepOutHoursOf.empty()) j["sun-wishes"]["keep-out-hours-of"] = w.keepOutHoursOf;
   }
   for (const Study& x : p.studies) j["studies"].push_back(study(x));
   for (const Judgement& x : p.judgements) {
@@ -217,6 +224,7 @@ std::string projectText(const Project& p, const std::string& folder) {
   }
   writeRecordPlan(j, p);
   writeUnderlays(j, p);
+  writeGuides(j, p);
   writeSources(j, p);
   for (const auto& [code, words] : p.accepted)
     j["accepted"].push_back(words.empty() ? Json(code) : Json{{"finding", code}, {"because", words}});

@@ -66,6 +66,23 @@ void readUnderlays(JsonObject& root, Project& project, const std::filesystem::pa
   });
 }
 
+void readGuides(JsonObject& root, Project& project) {
+  root.array("guides", [&](const Json& v, const std::string& path) {
+    JsonObject o(v, path, root.faults());
+    const Json &a = o.raw("from"), &b = o.raw("to");
+    if (!numbers(a, 2)) return o.fault("from", "Two numbers [x, y] are expected here.");
+    if (!numbers(b, 2)) return o.fault("to", "Two numbers [x, y] are expected here.");
+    const Guide g{{a[0].get<double>(), a[1].get<double>()}, {b[0].get<double>(), b[1].get<double>()}};
+    if (length(g.b - g.a) < 1e-6) return o.fault("to", "A point apart from \"from\" is expected here.");
+    project.guides.push_back(g);
+  });
+}
+
+void writeGuides(Json& root, const Project& project) {
+  for (const Guide& g : project.guides)
+    root["guides"].push_back(Json{{"from", Json::array({g.a.x, g.a.y})}, {"to", Json::array({g.b.x, g.b.y})}});
+}
+
 void readSources(JsonObject& root, Project& project, const std::filesystem::path& folder) {
   root.array("sources", [&](const Json& v, const std::string& path) {
     JsonObject o(v, path, root.faults());

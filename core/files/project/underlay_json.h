@@ -18,6 +18,9 @@ void readUnderlays(JsonObject& root, Project& project, const std::filesystem::pa
 /// "sources"; paths become absolute.
 void readSources(JsonObject& root, Project& project, const std::filesystem::path& folder);
 void writeUnderlays(Json& root, const Project& project);
+/// "guides".
+void readGuides(JsonObject& root, Project& project);
+void writeGuides(Json& root, const Project& project);
 void writeSources(Json& root, const Project& project);
 
 } // namespace noonward

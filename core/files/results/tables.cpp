@@ -1,6 +1,7 @@
 #include "core/files/results/tables.h"
 #include "core/base/json.h"
 #include "core/files/meshes/geo_rings.h"
+#include "core/model/rooms/placing.h"
 #include <cmath>
 #include <fmt/format.h>
 

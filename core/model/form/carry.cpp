@@ -4,6 +4,7 @@
 #include "core/model/form/motion.h"
 #include "core/model/form/outline_edit.h"
 #include "core/model/light_model.h"
+#include "core/model/rooms/room_form.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -141,10 +142,65 @@ void reseatAlong(Project& p, const Room& old, const Room& now, const std::vector
   }
 }
 
+bool underTheRoof(const Room& room, const Mass& m) {
+  const double eaves = m.base + m.height;
+  return !m.roof.flat() && room.floor > eaves - 0.5 && room.floor + room.height > eaves + 0.01;
+}
+
+/// The same ring, begun where its sides run most alike to those of another.
+Ring begunLike(const Ring& ring, const Ring& like) {
+  const std::vector<Line> own = linesOf(ring), other = linesOf(like);
+  const std::size_t n = ring.size();
+  std::size_t best = 0;
+  double most = -1e300;
+  for (std::size_t k = 0; k < n; ++k) {
+    double alike = 0;
+    for (std::size_t i = 0; i < n; ++i)
+      alike += dot(own[(i + k) % n].along, other[i].along) - 1e-3 * length(ring[(i + k) % n] - like[i]);
+    if (alike > most) {
+      most = alike;
+      best = k;
+    }
+  }
+  Ring out = ring;
+  std::rotate(out.begin(), out.begin() + std::ptrdiff_t(best), out.end());
+  return out;
+}
+
+/// How far a side of a room went, square to itself.
+Vec2 midpointShift(const Room& old, const Room& now, std::size_t i) {
+  const Line was = linesOf(old.outline.outer)[i], is = linesOf(now.outline.outer)[i];
+  return was.outward() * dot(is.a - was.a, was.outward());
+}
+
+/// An attic whose walls stand where the roof comes down to them stands there again under the roof as it is now. False
+/// where it is none, or would have other walls.
+bool followRoof(Room& room, const Project& before, const Project& after, const Room& old, std::uint64_t mass) {
+  const ElementPtr e = before.element({mass});
+  if (!e || !e->mass() || !underTheRoof(old, *e->mass())) return false;
+  const RoomForm form = roomForm(before, old);
+  if (form.level) return false;
+  const Ring& ring = old.outline.outer;
+  double knee = 1e300;
+  for (std::size_t i = 0; i < ring.size(); ++i)
+    knee = std::min(knee, form.clearHeight(ring[i], ring[(i + 1) % ring.size()], 0, 1e9));
+  const auto was = underRoof(before, mass, old.wall, knee, 0), is = underRoof(after, mass, old.wall, knee, 0);
+  if (was.size() != 1 || is.size() != 1 || is[0].outer.size() != ring.size() ||
+      std::abs(area(was[0]) - area(old.outline)) > 1e-3 * area(old.outline))
+    return false;
+  room.outline.outer = begunLike(is[0].outer, ring);
+  return true;
+}
+
 /// Rooms that fill a storey follow it where the mass is raised, lowered or set on another foot; what lies between a
 /// ceiling and the next floor stays. Others, and all where no storey would be left to stand in, keep their height and
 /// go along with the foot.
 void followHeight(Room& room, const Mass& a, const Mass& b) {
+  if (underTheRoof(room, a)) { // it stands on the eaves and reaches up with the roof
+    room.floor += b.base + b.height - a.base - a.height;
+    room.height = std::max(0.5, room.height + b.roof.top() - a.roof.top());
+    return;
+  }
   constexpr double slabs = 0.8, standing = 2.2; // m
   const double was = a.height / std::max(1, a.storeys), is = b.height / std::max(1, b.storeys);
   const double below = std::round((room.floor - a.base) / was), step = room.floor - (a.base + below * was);
@@ -183,10 +239,14 @@ Project carried(const Project& before, Project after, const std::vector<ElementI
       }
       const Mass *m = a->mass(), *n = b->mass();
       if (!m || !n) continue;
-      if (m->base != n->base || m->height != n->height) followHeight(*room, *m, *n);
+      if (m->base != n->base || m->height != n->height || !(m->roof == n->roof)) followHeight(*room, *m, *n);
       std::vector<Vec2> shifts;
-      if (!(m->outline == n->outline) && followShape(room->outline, *m, *n, shifts))
+      if (followRoof(*room, before, after, old, a->id.value)) {
+        for (std::size_t i = 0; i < room->outline.outer.size(); ++i) shifts.push_back(midpointShift(old, *room, i));
         reseatAlong(after, old, *room, shifts);
+      } else if (!(m->outline == n->outline) && followShape(room->outline, *m, *n, shifts)) {
+        reseatAlong(after, old, *room, shifts);
+      }
     }
     if (!rigid) continue;
     moveRules(after, together, *rigid);
@@ -223,7 +283,7 @@ Expected<Project> withRoomFitted(const Project& p, RoomId id) {
     if (r.id == id) {
       const Mass& m = *host->mass();
       r.floor = std::max(r.floor, m.base);
-      r.height = std::max(0.5, std::min(r.height, m.base + m.height - r.floor));
+      r.height = std::max(0.5, std::min(r.height, m.top() - r.floor));
     }
   return fitted;
 }

@@ -1,6 +1,6 @@
 #include "core/model/form/motion.h"
 #include "core/model/form/edit.h"
-#include "core/model/rooms/rooms.h"
+#include "core/model/rooms/placing.h"
 #include <algorithm>
 #include <cmath>
 
@@ -49,6 +49,11 @@ Facing facingAfter(Facing f, const Motion& by, double northAngle) {
   return facingOf({d.x, d.y, 0}, northAngle).value_or(f);
 }
 
+void turnRaised(WindowRule& w, const Motion& by, double northAngle) {
+  if (w.ceiling) w.raised.toward = facingAfter(w.raised.toward, by, northAngle);
+}
+void turnRaised(ShadeRule&, const Motion&, double) {}
+
 bool leansToASide(const ShadeRule& s) {
   return (s.kind == ShadeRule::Kind::Fins && (s.sides != ShadeRule::Sides::Spread || s.angle != 0)) ||
          (s.kind == ShadeRule::Kind::UprightLouvres && s.angle != 0);
@@ -78,6 +83,7 @@ void moveRoom(Project& p, Room& room, const Motion& by) {
     if (o.room != room.id) continue;
     if (o.edge < 0) {
       moveRooflight(o, by);
+      o.raised.toward = facingAfter(o.raised.toward, by, p.site.northAngle);
     } else if (by.mirrored && o.edge < int(was.size())) {
       const auto k = std::size_t(o.edge);
       const double l = length(was[(k + 1) % was.size()] - was[k]);
@@ -98,7 +104,8 @@ void moveRules(Project& p, const std::vector<RoomId>& rooms, const Motion& by) {
       auto own = rule;
       for (Facing& f : own.facings) f = facingAfter(f, by, p.site.northAngle);
       if (by.mirrored) otherHand(own);
-      if (own.facings == rule.facings && !(by.mirrored && leansToASide(rule))) continue;
+      turnRaised(own, by, p.site.northAngle);
+      if (own == rule && !(by.mirrored && leansToASide(rule))) continue;
       std::vector<RoomId> those, others;
       for (const Room& r : p.rooms)
         if (rule.rooms.empty() || std::find(rule.rooms.begin(), rule.rooms.end(), r.id) != rule.rooms.end())
@@ -116,7 +123,7 @@ void moveRules(Project& p, const std::vector<RoomId>& rooms, const Motion& by) {
     }
     list.insert(list.end(), more.begin(), more.end());
   };
-  turnThose(p.windowRules, [](const WindowRule& w) { return !w.ceiling; });
+  turnThose(p.windowRules, [](const WindowRule& w) { return !w.ceiling || w.raised.kind != Raised::Kind::Flat; });
   turnThose(p.shadeRules, [](const ShadeRule& s) { return !s.rooflights && s.windows.empty(); });
 }
 

@@ -72,7 +72,7 @@ struct RoomPart {
 
 /// Does the room stand in the mass as it is, walls and all?
 bool fits(const Room& room, const Mass& m) {
-  return room.floor >= m.base - 0.01 && room.floor + room.height <= m.base + m.height + 0.01 &&
+  return room.floor >= m.base - 0.01 && room.floor + room.height <= m.top() + 0.01 &&
          std::all_of(room.outline.outer.begin(), room.outline.outer.end(),
                      [&](Vec2 q) { return contains(m.outline, q) || distanceToEdge(m.outline, q) < 0.01; });
 }

@@ -9,6 +9,7 @@
 #include "core/model/mending/check_overlap.h"
 #include "core/model/mending/check_size.h"
 #include "core/model/mending/check_source.h"
+#include "core/model/rooms/room_form.h"
 #include "core/sky/weather_check.h"
 #include <algorithm>
 #include <fmt/format.h>
@@ -425,6 +426,18 @@ Expected<Project> mendProject(const Project& project, const Finding& f) {
       auto fitted = withRoomFitted(p, {v});
       if (!fitted) return fitted;
       p = std::move(*fitted);
+    }
+  } else if (f.mend == "room.knee") {
+    for (std::uint64_t v : f.elements) {
+      const Room* room = p.room({v});
+      if (!room) return fail("The room is gone.");
+      const std::vector<Outline> parts = roomForm(p, *room).standing(1);
+      if (parts.empty()) return fail(fmt::format("The roof is nowhere 1 m above the floor of \"{}\".", room->name));
+      auto cut = withRoomOutline(
+          p, room->id,
+          tidied(*std::max_element(parts.begin(), parts.end(), [](auto& a, auto& b) { return area(a) < area(b); })));
+      if (!cut) return cut;
+      p = std::move(*cut);
     }
   } else if (f.mend == "opening.fit") {
     for (std::uint64_t v : f.elements) p = withOpeningFitted(std::move(p), {v});

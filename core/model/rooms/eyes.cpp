@@ -1,7 +1,7 @@
 #include "core/model/rooms/eyes.h"
 #include "core/geometry/polygon.h"
 #include "core/model/form/edit.h"
-#include "core/model/rooms/rooms.h"
+#include "core/model/rooms/placing.h"
 #include "core/sun/solar_position.h"
 #include <algorithm>
 #include <cmath>

@@ -179,11 +179,16 @@ Expected<Project> withDoor(const Project& p, RoomId id, OpeningId* made) {
 
 Expected<Project> withRoomsForWindows(const Project& p, ElementId id) {
   const ElementPtr e = p.element(id);
-  if (!e || !e->mass()) return fail("Select a drawn mass for its windows; of imports, rooms are traced or drawn.");
+  constexpr std::size_t most = 100'000; // faces
+  const bool solid = e && e->imported() && e->imported()->mesh && e->imported()->mesh->triangles.size() <= most &&
+                     (e->role == Role::Building || e->role == Role::Neighbour);
+  if (!e || (!e->mass() && !solid))
+    return fail("Select a drawn mass or an imported building for its windows; of other imports, rooms are traced or "
+                "drawn.");
   for (const Room& r : p.rooms)
     if (hostOf(p, r) == e) return fail(fmt::format("\"{}\" has rooms already: their walls take windows.", e->name));
   Project out = p;
-  for (Room& r : roomsOfMass(p, id.value, 0.35, 0.4)) {
+  for (Room& r : solid ? roomsOfImport(p, id.value, 0.35, 0.4) : roomsOfMass(p, id.value, 0.35, 0.4)) {
     r.counted = false;
     r.reason = "early mass: for windows alone";
     out.rooms.push_back(std::move(r));

@@ -34,8 +34,8 @@ Expected<Project> withCornerWindow(const Project& project, OpeningId opening, bo
 /// it. Error where none has.
 Expected<Project> withDoor(const Project& project, RoomId room, OpeningId* made = nullptr);
 
-/// Rooms for windows alone in a mass without rooms: one a storey, not counted, so that windows can be laid out, seen,
-/// and asked for sun before there is a plan. Error: no mass, or it has rooms.
+/// Rooms for windows alone in a mass or an imported building without rooms: one a storey, not counted, so that windows
+/// can be laid out, seen, and asked for sun before there is a plan. Error: no such element, or it has rooms.
 Expected<Project> withRoomsForWindows(const Project& project, ElementId mass);
 
 } // namespace noonward

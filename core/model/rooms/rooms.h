@@ -3,7 +3,6 @@
 // outline follows the inner faces of its walls, counter-clockwise; edge i runs from corner i to corner i + 1, outer
 // ring only. Orientation is by the true azimuth of the outward normal, ± 45° of north, east, south, west, by name.
 
-#include "core/base/finding.h"
 #include "core/base/id.h"
 #include "core/geometry/polygon.h"
 #include <algorithm>
@@ -43,6 +42,41 @@ struct Room {
   bool operator==(const Room&) const = default;
 };
 
+/// Glass that stands up above a flat roof instead of lying in it.
+struct Raised {
+  enum class Kind { Flat, Monitor, Sawtooth };
+  Kind kind = Kind::Flat; ///< Monitor: upright on two sides, a level lid; Sawtooth: upright on one, the lid slopes
+  double rise = 1.2;      ///< m, of the glass above the roof
+  Facing toward = Facing::North; ///< which side its glass looks to; a monitor's also to the other side
+  bool operator==(const Raised&) const = default;
+
+  template <class D> static void describe(D& d) {
+    using S = Raised;
+    const auto stands = [](const S& s) { return s.kind != Kind::Flat; };
+    d.choice("rooflight", "Glass lies",
+             {{Kind::Flat, {"flat", "in the roof"}},
+              {Kind::Monitor, {"monitor", "upright, both sides (monitor)"}},
+              {Kind::Sawtooth, {"sawtooth", "upright, one side (sawtooth)"}}},
+             &S::kind, "Of rooflights: in the roof itself, or upright on a box above it; flat roofs alone carry boxes")
+        .spoken("Form of the rooflights")
+        .unlessDefault();
+    d.number("rise", "Glass height", "m", 0.05, 20, &S::rise,
+             "Of rooflights whose glass stands upright, above the roof")
+        .matters(stands)
+        .unlessDefault();
+    d.choice("toward", "Glass looks",
+             {{Facing::North, {"north", "north"}},
+              {Facing::East, {"east", "east"}},
+              {Facing::South, {"south", "south"}},
+              {Facing::West, {"west", "west"}}},
+             &S::toward,
+             "Of such rooflights: the side of the box nearest to it; a monitor's glass looks to the other side too")
+        .spoken("Side the raised glass looks to")
+        .matters(stands)
+        .unlessDefault();
+  }
+};
+
 /// One window or rooflight.
 struct Opening {
   OpeningId id;
@@ -51,12 +85,13 @@ struct Opening {
   int edge = -1;     ///< of the room's outline; -1: in the ceiling
   double along = 0;  ///< m, from the edge's first corner to the near side; in a ceiling x of the low corner, local
   double sill = 0.9; ///< m above the floor; in a ceiling y of the low corner
-  double width = 1.2, height = 1.4; ///< m
+  double width = 1.2, height = 1.4; ///< m; in a ceiling of its plan, also under a slope
   int repeat = 1;                   ///< so many alike in a row along the wall, or in x in a ceiling
   double gap = 0.6;                 ///< m, between them
   std::string glazing;
   double frame = 0;        ///< 0…0.95, share of it that frames, mullions and panels take, beside the glazing's own
   double paneAt = 1.0 / 3; ///< 0…1, of the wall's depth: how far the pane stands in from the outer face
+  Raised raised;           ///< in a ceiling alone
   std::string extra;
   bool operator==(const Opening&) const = default;
 };
@@ -79,6 +114,7 @@ struct WindowRule {
   double sill = 0.9, head = 2.4; ///< m above the floor; a ratio that needs more takes the whole height first
   double frame = 0;              ///< as Opening::frame
   double paneAt = 1.0 / 3;       ///< as Opening::paneAt
+  Raised raised;                 ///< of rooflights
   std::string glazing;
   std::string extra;
   bool operator==(const WindowRule&) const = default;
@@ -122,62 +158,5 @@ struct WindowRule {
         .unlessDefault();
   }
 };
-
-/// An opening where it stands, with the wall it is in.
-struct PlacedOpening {
-  Opening opening;        ///< edge, along, sill, width, height as resolved
-  std::size_t room = 0;   ///< index in the project
-  RuleId rule;            ///< that made it, if any
-  Vec2 a, along, outward; ///< corner and unit vectors of the edge; walls only
-  std::optional<Facing> facing;
-  double depth = 0.3;           ///< m, of the reveal: to the outer face
-  double before = 0, after = 0; ///< of a corner window: m that it widens at its first or second side for each m outward
-  std::uint64_t mass = 0;       ///< element whose face it pierces, 0 for none
-  std::uint32_t massFace = 0;
-  /// m, from the outer face in to the pane.
-  double paneDepth() const { return depth * std::clamp(opening.paneAt, 0.0, 1.0); }
-  /// Corners on the plane at `into` metres outward from the inner face, counter-clockwise seen from outside.
-  std::array<Vec3, 4> corners(double floor, double ceiling, double into) const;
-  /// m², of its pane.
-  double area() const { return (opening.width + (before + after) * (depth - paneDepth())) * opening.height; }
-};
-
-/// "Reading room: Window 2".
-std::string openingName(const Project& project, const PlacedOpening& opening);
-
-/// Which edges of a room stand outdoors: no other room of overlapping height lies right behind them.
-std::vector<bool> outerEdges(const Project& project, std::size_t room);
-
-struct OpeningLayout {
-  std::vector<PlacedOpening> openings;
-  Findings findings; ///< openings that do not fit, overlap, or look nowhere
-};
-/// All openings, drawn and made by rules, where they stand. Those that do not fit are left out and found.
-OpeningLayout placedOpenings(const Project& project);
-
-/// One line of the rooms table.
-struct RoomFacts {
-  RoomId id;
-  std::string name, use;
-  double area = 0, volume = 0, exposedArea = 0; ///< m², m³, m² of outer wall with its openings
-  std::array<double, 4> windowArea{};           ///< m² by Facing
-  double rooflightArea = 0;
-  bool counted = true;
-  std::string reason;
-  double allWindows() const { return windowArea[0] + windowArea[1] + windowArea[2] + windowArea[3] + rooflightArea; }
-};
-std::vector<RoomFacts> roomFacts(const Project& project);
-
-/// Does a sensor grid of the project lie in the room?
-bool hasGrid(const Project& project, const Room& room);
-
-/// Faults of rooms and openings: no glazing, overlapping rooms, outlines, openings that do not fit.
-Findings checkRooms(const Project& project);
-
-/// Its description as a table in Markdown: part of docs/project-format.md.
-std::string windowFieldsAsMarkdown();
-
-/// Rooms from a mass: one a storey, its outline pulled in by the wall.
-std::vector<Room> roomsOfMass(const Project& project, std::uint64_t mass, double wall, double slab);
 
 } // namespace noonward

@@ -3,6 +3,7 @@
 #include "core/base/words.h"
 #include "core/model/derived_memory.h"
 #include "core/model/form/edit.h"
+#include "core/model/rooms/room_form.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
@@ -53,6 +54,31 @@ public:
   SensorSet set;
 
 private:
+  /// Points that a ceiling which follows the roof leaves no room for: the nearest others speak for their floor.
+  void dropAboveCeiling(LaidGrid& laid, const Room& room, double height, Findings& findings) const {
+    constexpr double clear = 0.02; // m
+    const RoomForm form = roomForm(project_, room);
+    if (form.level) return;
+    std::vector<GridCell> kept, dropped;
+    for (GridCell& c : laid.cells) (form.ceilingAt(c.at) > room.floor + height + clear ? kept : dropped).push_back(c);
+    if (dropped.empty()) return;
+    for (const GridCell& d : dropped)
+      if (!kept.empty())
+        std::min_element(kept.begin(), kept.end(), [&](const GridCell& a, const GridCell& b) {
+          return length(a.at - d.at) < length(b.at - d.at);
+        })->area += d.area;
+    laid.cells = std::move(kept);
+    findings.push_back(
+        {Rank::WorthKnowing,
+         "sensors.under-roof",
+         fmt::format("{} of \"{}\" would stand above its sloping ceiling and {} left out.",
+                     counted(dropped.size(), "sensor", "sensors"), room.name, dropped.size() == 1 ? "is" : "are"),
+         1,
+         {room.id.value},
+         "",
+         ""});
+  }
+
   void close(SensorGridFacts facts) {
     facts.count = set.sensors.size() - facts.first;
     if (facts.count == 0)
@@ -100,6 +126,7 @@ private:
       if (Outcome full = this->room(cells > 1e9 ? std::size_t(1e9) : std::size_t(cells), group); !full) return full;
       if (grid.height >= 0 && grid.height < room.height) {
         LaidGrid laid = layGrid(room.outline, grid.spacing, grid.wallDistance, grid.layout);
+        dropAboveCeiling(laid, room, std::max(grid.height, tolerance::sensorOffset), set.findings);
         if (!laid.cells.empty()) {
           facts.spacing = laid.spacing;
           facts.distance = laid.distance;

@@ -1,5 +1,6 @@
 #include "core/model/rooms/shading.h"
 #include "core/model/project.h"
+#include "core/model/rooms/placing.h"
 #include "core/model/settings/fields.h"
 #include <cmath>
 #include <fmt/format.h>
@@ -197,13 +198,17 @@ OpeningFrame frameOf(const PlacedOpening& o, const Room& room) {
   OpeningFrame f;
   f.origin = c[0];
   f.width = length(c[1] - c[0]);
-  f.height = o.opening.height;
+  f.height = o.slope ? length(c[3] - c[0]) : o.opening.height;
   f.reveal = o.depth;
   f.pane = o.paneDepth();
-  if (o.opening.edge >= 0) {
+  if (o.upright()) {
     f.along = {o.along.x, o.along.y, 0};
     f.up = {0, 0, 1};
     f.outward = {o.outward.x, o.outward.y, 0};
+  } else if (o.slope) { // seen from outside
+    f.along = normalized(c[1] - c[0]);
+    f.up = normalized(c[3] - c[0]);
+    f.outward = normalized(cross(f.along, f.up));
   } else { // seen from above
     f.along = {1, 0, 0};
     f.up = {0, 1, 0};

@@ -7,6 +7,7 @@
 // All planes are thin. A part is made in the opening's own frame: along (to the right, seen from outside), up and
 // outward, metres from the opening's low left corner on the wall's outer face.
 
+#include "core/base/finding.h"
 #include "core/base/hash.h"
 #include "core/base/id.h"
 #include "core/geometry/mesh.h"
@@ -18,6 +19,8 @@
 #include <vector>
 
 namespace noonward {
+
+struct PlacedOpening; ///< placing.h
 
 struct ShadeRule {
   enum class Kind { Overhang, Fins, Louvres, UprightLouvres, EggCrate, Awning, Balcony, LightShelf, Screen };

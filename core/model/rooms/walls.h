@@ -1,10 +1,21 @@
 #pragma once
 // Walls of rooms from both sides: the one behind a spot on a facade, and the rooms behind one.
 
-#include "core/model/rooms/rooms.h"
+#include "core/model/rooms/placing.h"
 #include <map>
 
 namespace noonward {
+
+inline constexpr double deepestWall = 2.0; ///< m, of a mass's face behind a room's wall for the two to be one wall
+
+/// A side of a room, seen from inside: its outline runs counter-clockwise.
+struct RoomEdge {
+  Vec2 a, b, along, outward; ///< ends; unit vectors
+  double length = 0;         ///< m
+};
+RoomEdge edgeOf(const Room& room, std::size_t edge);
+/// Do two rooms share some height, so that one may stand behind a wall of the other?
+bool standBeside(const Room& a, const Room& b);
 
 /// The wall of a room that a point on a facade, or on its inner face, belongs to.
 struct WallSpot {

@@ -416,7 +416,8 @@ template <class S> std::string fieldsByKindAsMarkdown(const std::string& require
       if (f.isIn(like)) at += fmt::format("{}`{}`", at.empty() ? "" : ", ", kind.key);
     }
     out += fmt::format("| `{}` | {} | {} | {}{} |\n", f.key, f.expected,
-                       f.key == required ? "required" : fresh[f.key].dump(), f.help, f.matters ? ". For " + at : "");
+                       f.key == required ? "required" : fresh[f.key].dump(), f.help,
+                       f.matters && !at.empty() ? ". For " + at : "");
   }
   return out;
 }

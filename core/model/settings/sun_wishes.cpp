@@ -4,16 +4,17 @@
 
 namespace noonward {
 
-SunWish SunWishes::at(Date date, double minute, double temperature, double directNormal) const {
+SunWish SunWishes::at(Date date, double minute, const Hour& hour) const {
   const auto in = [&](const std::vector<Season>& list) {
     return std::any_of(list.begin(), list.end(), [&](const Season& s) {
       return minute >= s.beginMinute && minute < s.endMinute && holds(s, date);
     });
   };
-  if (in(keepOut) || (keepOutFrom && temperature >= *keepOutFrom) ||
-      (keepOutBeamFrom && directNormal >= *keepOutBeamFrom))
+  if (in(keepOut) || (keepOutFrom && hour.temperature >= *keepOutFrom) ||
+      (keepOutBeamFrom && hour.directNormal >= *keepOutBeamFrom) ||
+      (hour.record >= 0 && std::binary_search(keepOutHours.begin(), keepOutHours.end(), std::uint16_t(hour.record))))
     return SunWish::KeepOut;
-  if (in(letIn) || (letInUpTo && temperature <= *letInUpTo)) return SunWish::LetIn;
+  if (in(letIn) || (letInUpTo && hour.temperature <= *letInUpTo)) return SunWish::LetIn;
   return SunWish::None;
 }
 
@@ -45,6 +46,9 @@ std::string wishesText(const SunWishes& w) {
     if (!what.empty()) out += fmt::format("{}{} {}", out.empty() ? "" : "; ", verb, what);
   };
   say("sun kept out", w.keepOut, w.keepOutFrom, "from", w.keepOutBeamFrom);
+  if (!w.keepOutHours.empty())
+    out += fmt::format("{}{} h of {}", out.empty() ? "sun kept out in " : ", in ", w.keepOutHours.size(),
+                       w.keepOutHoursOf.empty() ? "a study" : w.keepOutHoursOf);
   say("let in", w.letIn, w.letInUpTo, "up to");
   return out;
 }

@@ -1,6 +1,7 @@
 #include "core/studies/energy/envelope.h"
 #include "core/geometry/polygon.h"
 #include "core/model/light_model.h"
+#include "core/model/rooms/room_form.h"
 #include "core/model/rooms/walls.h"
 #include <algorithm>
 #include <array>
@@ -29,7 +30,7 @@ double uncovered(const Outline& outline, const std::vector<Outline>& others) {
 class Drawn {
 public:
   Drawn(const Project& p, std::size_t index, const OpeningLayout& laid, RoomEnvelope& e)
-      : p_(p), index_(index), room_(p.rooms[index]), laid_(laid), e_(e) {}
+      : p_(p), index_(index), room_(p.rooms[index]), form_(roomForm(p, room_)), laid_(laid), e_(e) {}
 
   void walls() {
     const auto outer = outerEdges(p_, index_);
@@ -37,7 +38,7 @@ public:
     const Ring& ring = room_.outline.outer;
     for (std::size_t k = 0; k < outer.size(); ++k) {
       const Vec2 along = ring[(k + 1) % ring.size()] - ring[k];
-      const double all = length(along) * room_.height, holes = openings(int(k));
+      const double all = form_.wallArea(ring[k], ring[(k + 1) % ring.size()]), holes = openings(int(k));
       const double azimuth = wrapTwoPi(std::atan2(along.y, -along.x) + p_.site.northAngle);
       if (outer[k]) {
         put(int(k), std::max(0.0, all - holes), Beyond::Outdoors, {}, azimuth);
@@ -59,7 +60,9 @@ public:
     const double top = mass ? mass->base + mass->height : ceiling, base = mass ? mass->base : room_.floor;
     const double free = towards(
         ceilingEdge, [&](const Room& o) { return o.floor > room_.floor && std::abs(o.floor - ceiling) <= slab; });
-    put(ceilingEdge, std::max(0.0, free - openings(-1)), top <= ceiling + roofDepth ? Beyond::Outdoors : Beyond::Alike);
+    const double slanted = form_.level || !(e_.floorArea > 0) ? 1 : form_.ceilingArea() / e_.floorArea;
+    put(ceilingEdge, std::max(0.0, free * slanted - openings(-1)),
+        top <= ceiling + roofDepth || !form_.level ? Beyond::Outdoors : Beyond::Alike);
     const double bare = towards(floorEdge, [&](const Room& o) {
       return o.floor < room_.floor && std::abs(o.floor + o.height - room_.floor) <= slab;
     });
@@ -73,7 +76,8 @@ private:
   double openings(int edge) const {
     double sum = 0;
     for (const PlacedOpening& o : laid_.openings)
-      if (o.room == index_ && o.opening.room == room_.id && (edge < 0 ? o.opening.edge < 0 : o.opening.edge == edge))
+      if (o.room == index_ && !o.raised && o.opening.room == room_.id &&
+          (edge < 0 ? o.opening.edge < 0 : o.opening.edge == edge))
         sum += o.area();
     return sum;
   }
@@ -105,6 +109,7 @@ private:
   const Project& p_;
   std::size_t index_;
   const Room& room_;
+  RoomForm form_;
   const OpeningLayout& laid_;
   RoomEnvelope& e_;
 };
@@ -150,7 +155,8 @@ std::vector<RoomEnvelope> roomEnvelopes(const Project& p) {
     e.room = room.id;
     if (checkOutline(room.outline).fault != OutlineFault::None) continue;
     e.floorArea = area(room.outline);
-    e.volume = e.floorArea * room.height;
+    const RoomForm form = roomForm(p, room);
+    e.volume = form.level ? e.floorArea * room.height : form.volume();
     for (const PlacedOpening& o : laid.openings)
       if (o.room == r && o.opening.room == room.id) {
         e.openings += o.area();
