@@ -1,6 +1,8 @@
 #include "cli/commands.h"
 #include "core/base/json.h"
 #include "core/files/epw.h"
+#include "core/files/weather_json.h"
+#include "core/sky/splitting.h"
 #include "core/sky/weather_check.h"
 #include <fmt/format.h>
 #include <memory>
@@ -77,15 +79,69 @@ int show(const std::string& file, bool json) {
   return 0;
 }
 
+int split(const std::string& file, const std::string& model, bool csv, const std::string& out) {
+  auto w = readEpw(file);
+  if (!w) return complain(w.error().text(), 1);
+  const SplitModel by = *splitModelFromKey(model);
+  const SplitYear year = splitGlobal(*w, by);
+  double global = 0, beam = 0, diffuse = 0, hours = 0;
+  for (std::size_t i = 0; i < year.hours.size(); ++i) {
+    const SplitHour& s = year.hours[i];
+    if (!s.up) continue;
+    hours += 1;
+    global += std::max(0.0, w->hours[i][WeatherField::GlobalHorizontal]) / 1000;
+    beam += s.beam / 1000;
+    diffuse += s.diffuse / 1000;
+  }
+  if (hours == 0)
+    return complain(file + ": no hour has the sun up and global radiation: there is nothing to split.", 1);
+  if (!out.empty())
+    if (const Outcome o = saveFile(out, epwText(withSplit(*w, by, year))); !o) return complain(o.error().text(), 1);
+  if (csv) {
+    fmt::print("month,day,hour,altitude_deg,clearness,global_horizontal_w_m2,diffuse_share,direct_normal_w_m2,"
+               "diffuse_horizontal_w_m2\n");
+    for (std::size_t i = 0; i < year.hours.size(); ++i) {
+      const SplitHour& s = year.hours[i];
+      const WeatherHour& h = w->hours[i];
+      const double g = h[WeatherField::GlobalHorizontal];
+      fmt::print("{},{},{},{:.3f},{:.4f},{},{:.4f},{:.1f},{:.1f}\n", h.month, h.day, h.hour, degrees(s.altitude),
+                 s.clearness, std::isfinite(g) ? fmt::format("{:.1f}", g) : "", s.diffuseShare, s.beam, s.diffuse);
+    }
+    return 0;
+  }
+  fmt::print("{}: {}\nglobal {:.1f}, direct normal {:.1f}, diffuse {:.1f} kWh/m²; {:.0f} hours with the sun up{}{}\n",
+             w->name(), splitModelText(by), global, beam, diffuse, hours,
+             year.unknown > 0 ? fmt::format("; {} without global radiation, left dark", year.unknown) : "",
+             year.held > 0
+                 ? fmt::format("; in {} the beam was held at what comes from outside the atmosphere", year.held)
+                 : "");
+  return 0;
+}
+
+int shift(const std::string& file, const std::string& by, const std::string& out) {
+  auto w = readEpw(file);
+  if (!w) return complain(w.error().text(), 1);
+  const auto bytes = loadFile(by);
+  if (!bytes) return complain(bytes.error().text(), 1);
+  const auto how = weatherShiftFromJson(*bytes, by);
+  if (!how) return complain(how.error().text(), 2);
+  const ShiftedWeather s = shifted(std::move(*w), *how);
+  if (const Outcome o = saveFile(out, epwText(s.weather)); !o) return complain(o.error().text(), 1);
+  if (s.bounded > 0) fmt::print("{} hours: humidity held within 0 and 100 %\n", s.bounded);
+  if (s.bright > 0) fmt::print("{} hours: the beam is above what comes from outside the atmosphere\n", s.bright);
+  return 0;
+}
+
 } // namespace
 
 void addWeather(CLI::App& app, Session& session) {
-  auto* w = app.add_subcommand("weather", "Weather files: check them, mend them, show their months");
+  auto* w =
+      app.add_subcommand("weather", "Weather files: check them, mend them, split and shift them, show their months");
   w->require_subcommand(1);
   struct WeatherCall {
-    std::string file, out;
+    std::string file, out, model = "brl", by;
     std::vector<std::string> mends;
-    bool json = false;
+    bool json = false, csv = false;
   };
   auto c = std::make_shared<WeatherCall>();
   auto* checkCommand = w->add_subcommand("check", "What is wrong with a weather file");
@@ -98,6 +154,18 @@ void addWeather(CLI::App& app, Session& session) {
   showCommand->add_option("file", c->file, "EPW file")->required();
   showCommand->add_flag("--json", c->json, "as JSON");
   showCommand->callback([c, &session] { session.exit = show(c->file, c->json); });
+  auto* splitCommand = w->add_subcommand("split", "Global radiation of a year split into beam and diffuse");
+  splitCommand->add_option("file", c->file, "EPW file")->required();
+  splitCommand->add_option("--model", c->model, "brl: by five predictors; erbs: by the hour's clearness alone (brl)")
+      ->check(CLI::IsMember({"brl", "erbs"}));
+  splitCommand->add_flag("--csv", c->csv, "every hour, on standard output");
+  splitCommand->add_option("--out", c->out, "write the year with the new beam and diffuse here");
+  splitCommand->callback([c, &session] { session.exit = split(c->file, c->model, c->csv, c->out); });
+  auto* shiftCommand = w->add_subcommand("shift", "A year shifted by monthly changes, as to a warmer climate");
+  shiftCommand->add_option("file", c->file, "EPW file")->required();
+  shiftCommand->add_option("--by", c->by, "JSON file of the changes (docs/project-format.md)")->required();
+  shiftCommand->add_option("--out", c->out, "EPW file to write")->required();
+  shiftCommand->callback([c, &session] { session.exit = shift(c->file, c->by, c->out); });
 }
 
 } // namespace noonward::cli

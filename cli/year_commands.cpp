@@ -10,7 +10,9 @@
 #include "core/files/save_file.h"
 #include "core/runs/runner.h"
 #include "core/runs/trial.h"
+#include "core/studies/agreement.h"
 #include <CLI/CLI.hpp>
+#include <algorithm>
 #include <cmath>
 #include <cstdio>
 #include <filesystem>
@@ -39,16 +41,69 @@ Expected<NumberTable> readSeries(const std::string& file) {
 }
 
 struct MetricsCall {
-  std::string series, beam, zone = "UTC", out;
+  std::string series, beam, against, zone = "UTC", out;
   double begin = 8, end = 18, offset = 0, year = 2026;
   MetricSettings settings;
   std::vector<double> useful;
   bool weekdays = false, json = false, allHours = false;
 };
 
+Json agreementJson(const Agreement& a) {
+  const auto figure = [](double v) { return std::isfinite(v) ? Json(v) : Json(); };
+  return Json{{"n", a.n},
+              {"mbe", figure(a.mbe)},
+              {"nmbe", figure(a.nmbe)},
+              {"rmse", figure(a.rmse)},
+              {"cv_rmse", figure(a.cvRmse)},
+              {"r2", figure(a.r2)},
+              {"slope", figure(a.slope)},
+              {"left_out", a.leftOut}};
+}
+
+/// The series against measured ones of the same names.
+int runAgainst(const NumberTable& series, const MetricsCall& c) {
+  const auto measured = readSeries(c.against);
+  if (!measured) return complain(measured.error().text(), 1);
+  Json sensors = Json::array();
+  std::vector<double> modelled, observed;
+  std::vector<std::string> lost;
+  for (std::size_t k = 0; k < series.columns.size(); ++k) {
+    const auto at = std::find(measured->names.begin(), measured->names.end(), series.names[k]);
+    if (at == measured->names.end()) {
+      lost.push_back("\"" + series.names[k] + "\"");
+      continue;
+    }
+    const auto& m = series.columns[k];
+    const auto& o = measured->columns[std::size_t(at - measured->names.begin())];
+    if (m.size() != o.size())
+      return complain(fmt::format("metrics: {} has {} rows, {} has {}", c.series, m.size(), c.against, o.size()), 1);
+    modelled.insert(modelled.end(), m.begin(), m.end());
+    observed.insert(observed.end(), o.begin(), o.end());
+    Json one =
+        agreementJson(agreement(std::vector<double>(m.begin(), m.end()), std::vector<double>(o.begin(), o.end())));
+    one["sensor"] = series.names[k];
+    sensors.push_back(std::move(one));
+  }
+  if (sensors.empty())
+    return complain(fmt::format("metrics: no sensor of {} is called as one of {}", c.series, c.against), 1);
+  const Agreement all = agreement(modelled, observed);
+  if (c.json) {
+    Json j = agreementJson(all);
+    j["sensors"] = std::move(sensors);
+    if (!lost.empty()) j["without_measurement"] = lost.size();
+    fmt::print("{}\n", j.dump());
+    return 0;
+  }
+  fmt::print("n {}, left out {}\nMBE {} ({:.1f} %), RMSE {} ({:.1f} %), R² {}, slope {}\n", all.n, all.leftOut,
+             number(all.mbe), 100 * all.nmbe, number(all.rmse), 100 * all.cvRmse, number(all.r2), number(all.slope));
+  if (!lost.empty()) fmt::print("without a measurement: {}\n", fmt::join(lost, ", "));
+  return 0;
+}
+
 int runMetrics(const MetricsCall& c) {
   const auto series = readSeries(c.series);
   if (!series) return complain(series.error().text(), 1);
+  if (!c.against.empty()) return runAgainst(*series, c);
   std::optional<NumberTable> beam;
   if (!c.beam.empty()) {
     auto read = readSeries(c.beam);
@@ -235,6 +290,8 @@ void addMetrics(CLI::App& app, Session& session) {
   m->add_option("series", c->series,
                 "CSV: a head, then 8760 rows, the hours ending at 1:00 … 24:00 in local standard time")
       ->required();
+  m->add_option("--against", c->against,
+                "CSV alike, as measured: how far the series agrees with it (n, MBE, NMBE, RMSE, CV(RMSE), R², slope)");
   m->add_option("--beam", c->beam, "CSV alike, of direct beam: for ASE");
   m->add_option("--begin", c->begin, "clock hour (8)")->check(CLI::Range(0.0, 24.0));
   m->add_option("--end", c->end, "clock hour (18)")->check(CLI::Range(0.0, 24.0));

@@ -98,11 +98,14 @@ std::vector<DimensionLine> dimensionsOf(const Project& p, const std::vector<Elem
 }
 
 void paintDimensions(QPainter& p, const std::vector<DimensionLine>& lines,
-                     const std::function<std::optional<QPointF>(Vec3)>& pixelOf, LengthUnit unit, const Theme& t) {
+                     const std::function<std::optional<QPointF>(Vec3)>& pixelOf, Vec3 looking, LengthUnit unit,
+                     const Theme& t) {
   constexpr double off = 13, tick = 4, least = 16; // px
   p.setFont(figureFont(10.5));
   const QFontMetricsF letters(p.font());
+  std::vector<QRectF> taken;
   for (const DimensionLine& d : lines) {
+    if (d.what.empty() && dot(d.away, looking) > 0.1) continue;
     const auto a = pixelOf(d.a), b = pixelOf(d.b), c = pixelOf((d.a + d.b) * 0.5),
                e = pixelOf((d.a + d.b) * 0.5 + d.away * std::max(0.1, 0.1 * d.metres()));
     if (!a || !b || !c || !e) continue;
@@ -121,7 +124,12 @@ void paintDimensions(QPainter& p, const std::vector<DimensionLine>& lines,
     }
     const QString text = QString::fromStdString((d.what.empty() ? "" : d.what + " ") + lengthText(d.metres(), unit));
     QRectF r = letters.boundingRect(text).adjusted(-3, -1, 3, 1);
-    r.moveCenter((from + to) / 2 + across * (5 + std::abs(across.x()) * r.width() / 2 + std::abs(across.y()) * 7));
+    const QPointF beside = across * (5 + std::abs(across.x()) * r.width() / 2 + std::abs(across.y()) * 7);
+    for (const double t : {0.5, 0.3, 0.7, 0.12, 0.88}) { // where no other figure stands
+      r.moveCenter(from + (to - from) * t + beside);
+      if (std::none_of(taken.begin(), taken.end(), [&](const QRectF& o) { return o.intersects(r); })) break;
+    }
+    taken.push_back(r);
     QColor ground = t.stage;
     ground.setAlpha(215);
     p.fillRect(r, ground);

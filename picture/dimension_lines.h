@@ -21,8 +21,10 @@ struct DimensionLine {
 std::vector<DimensionLine> dimensionsOf(const Project& project, const std::vector<ElementId>& selected,
                                         OpeningId window = {});
 
-/// Those too short to be told, or behind the eye, are left out.
+/// Those too short to be told, or behind the eye, are left out, and sides of what is looked at from behind. `looking`:
+/// which way the eye looks.
 void paintDimensions(QPainter& painter, const std::vector<DimensionLine>& lines,
-                     const std::function<std::optional<QPointF>(Vec3)>& pixelOf, LengthUnit unit, const Theme& theme);
+                     const std::function<std::optional<QPointF>(Vec3)>& pixelOf, Vec3 looking, LengthUnit unit,
+                     const Theme& theme);
 
 } // namespace noonward

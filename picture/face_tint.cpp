@@ -13,7 +13,7 @@ FaceTint facingTint(const Theme& t, Facing facing) {
                  : facing == Facing::East  ? "#D9B65A"
                  : facing == Facing::South ? "#C9791B"
                                            : "#8C5A66");
-  return {mixed(t.faceLit, c, 0.72), mixed(t.faceShade, c, 0.72)};
+  return {mixed(t.faceLit, c, 0.55), mixed(t.faceShade, c, 0.55)};
 }
 
 FaceTint faceTint(const Theme& t, Role role, bool proposed, bool counted) {

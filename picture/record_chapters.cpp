@@ -114,8 +114,8 @@ void composeGlare(const ChapterPage& page, const FieldChapter& f) {
            {"> 0.40", 0.7, true},
            {"> 0.45", 0.7, true},
            {"DGP 95 %", 0.9, true},
-           {"worst", 0.7, true},
-           {"at", 1.6, false},
+           {"worst", 0.85, true},
+           {"at", 1.5, false},
            {"by", 2.8, false}},
           rows);
   const SeatLine& worst = g.seats.front();

@@ -135,6 +135,11 @@ private:
   }
 
   Outcome field(const FieldChapter& c, std::vector<RecordMap>& into) {
+    // Eyes set one by one cover nothing: a plan of them would be empty. Their table and the worst one's fisheye tell.
+    if (const auto& groups = c.now->sensors.groups;
+        !groups.empty() &&
+        std::all_of(groups.begin(), groups.end(), [](const SensorGridFacts& g) { return g.eyes && g.spacing <= 0; }))
+      return {};
     std::vector<std::pair<DesignState, SensorField>> states;
     const SensorField now = inUnits(*c.now, p_.units);
     if (c.before) {

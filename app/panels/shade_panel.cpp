@@ -29,7 +29,7 @@ struct ShadePanel::Answer {
 
 ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), document_(document) {
   setAccessibleName("Shade panel");
-  setFixedSize(688, 588);
+  setFixedSize(688, 556);
   auto* all = new QVBoxLayout(this);
   all->setContentsMargins(18, 10, 18, 12);
   all->setSpacing(4);
@@ -116,9 +116,6 @@ ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), doc
   size->addWidget(stop_);
   size->addStretch();
   right->addWidget(sizeRow_);
-  sized_ = words({}, textFont(11.5), true);
-  sized_->setAccessibleName("What sizing found");
-  right->addWidget(sized_);
   heading("Hours of sun");
   wishes_ = words({}, textFont(11.5), true);
   wishes_->setAccessibleName("Hours of sun kept out and let in");
@@ -208,7 +205,9 @@ ShadePanel::ShadePanel(Document& document, QWidget* parent) : Panel(parent), doc
   auto* foot = new QHBoxLayout;
   foot->addWidget(textButton("Save the dial …", "PNG, SVG or PDF", [this] { emit fileWanted("dial"); }));
   foot->addWidget(textButton("Save the table …", "Every window as CSV", [this] { emit fileWanted("report"); }));
-  foot->addStretch();
+  sized_ = words({}, textFont(11.5), true);
+  sized_->setAccessibleName("What sizing found");
+  foot->addWidget(sized_, 1);
   foot->addWidget(textButton("Close", "Escape closes too", [this] { hide(); }));
   all->addLayout(foot);
   explain(

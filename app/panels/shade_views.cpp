@@ -80,7 +80,7 @@ void ShadeDial::leaveEvent(QEvent*) {
 
 GlassDayChart::GlassDayChart(QWidget* parent) : QWidget(parent) {
   setAccessibleName("Glass in sun through the day");
-  setMinimumHeight(84);
+  setMinimumHeight(68);
 }
 
 void GlassDayChart::show(std::shared_ptr<const GlassDays> days, std::optional<double> now) {

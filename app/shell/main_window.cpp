@@ -238,7 +238,8 @@ void MainWindow::refresh() {
     title = "Rooms · " + QString(roomFigureName(l.rooms));
     line = QString::fromStdString(placeText(p.site.place));
   }
-  if (const auto all = storeys(p); all.size() > 1 && l.step != Step::Site && l.step != Step::Model)
+  const bool closed = l.step == Step::Rooms && l.rooms == RoomFigure::Facing;
+  if (const auto all = storeys(p); all.size() > 1 && l.step != Step::Site && l.step != Step::Model && !closed)
     title += QString(" · storey %1 of %2")
                  .arg(std::find(all.begin(), all.end(), storeyNear(p, l.storey)) - all.begin() + 1)
                  .arg(all.size());

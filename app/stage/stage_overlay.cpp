@@ -66,10 +66,11 @@ void Stage::paintOverlay(QPainter& p) {
   if (l.dimensions)
     paintDimensions(
         p, dimensionsOf(sight_->project(), l.selected, l.step == Step::Rooms ? l.opening : OpeningId{}),
-        [this](Vec3 at) { return pixelOf(at); }, sight_->project().units.length, t);
+        [this](Vec3 at) { return pixelOf(at); },
+        camera_.ray(width() / 2.0, height() / 2.0, width(), height()).direction, sight_->project().units.length, t);
   const auto answer = sight_->answer();
   if (tintsFacades()) {
-    paintFacadeKey(p, 20, height() - 62);
+    paintFacadeKey(p, 20, height() - 92);
   } else if (tintsRooms()) {
     paintLegend(p, QRectF(16, height() - 52, 250, 46), tints().scale, t);
     if (showsEnvelopes()) {

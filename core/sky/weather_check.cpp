@@ -1,4 +1,5 @@
 #include "core/sky/weather_check.h"
+#include "core/sun/earth.h"
 #include "core/sun/sun_path.h"
 #include <algorithm>
 #include <cmath>
@@ -46,14 +47,13 @@ std::vector<bool> nights(const Weather& w, const std::vector<HourSun>& suns) {
   return out;
 }
 
-constexpr double solarConstant = 1361; // W/m²
 /// What no sky gives: the physical limits used for quality control of measured radiation (Long and Dutton 2002), for
 /// the hour's highest sun.
 struct Caps {
   double ghi, dni, dhi;
 };
 Caps capsOf(const HourSun& sun, int day) {
-  const double normal = solarConstant * (1 + 0.034 * std::cos(2 * pi * (day - 3) / 365.0));
+  const double normal = earth::solarConstant * (1 + 0.034 * std::cos(2 * pi * (day - 3) / 365.0));
   const double height = std::max(0.0, std::sin(std::min(pi / 2, sun.position.altitude + radians(8)))),
                lifted = std::pow(height, 1.2);
   return {1.5 * normal * lifted + 100, normal, 0.95 * normal * lifted + 50};
@@ -70,10 +70,10 @@ std::optional<F> wrongOf(const WeatherHour& h, const HourSun& sun) {
   if (s < 0.05) return {};
   const double ghi = h[F::GlobalHorizontal], dni = h[F::DirectNormal], dhi = h[F::DiffuseHorizontal];
   const Caps caps = capsOf(sun, dayOfYear({2025, h.month, std::min(h.day, 28)}));
-  const double outside = solarConstant * s;
+  const double outside = earth::solarConstant * s;
   // Two numbers that could stand together: neither beyond what the clearest air gives (83 % of the outside; a beam of
   // 1361 exp(−0.22 m^0.7) W/m²), nor more diffuse than global.
-  const double clearest = solarConstant * std::exp(-0.22 * std::pow(1 / s, 0.7));
+  const double clearest = earth::solarConstant * std::exp(-0.22 * std::pow(1 / s, 0.7));
   const auto possible = [&](double global, double diffuse, double direct) {
     return global >= 0 && diffuse >= 0 && direct >= 0 && global <= 0.83 * outside + 20 &&
            diffuse <= std::min(caps.dhi, 1.02 * global + 10) && direct <= clearest;

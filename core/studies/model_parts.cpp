@@ -69,7 +69,8 @@ Project panesOf(const Project& p, const std::string& glazing) {
 
 Project withFittings(const Project& p) {
   Project out = p;
-  for (const PlacedOpening& o : placedOpenings(p).openings) {
+  const OpeningLayout laid = placedOpenings(p);
+  for (const PlacedOpening& o : laid.openings) {
     const Room& room = p.rooms[o.room];
     Element e;
     e.id = {o.opening.id.value};
@@ -84,9 +85,10 @@ Project withFittings(const Project& p) {
     e.shape = std::move(plate);
     out.elements.push_back(std::make_shared<const Element>(std::move(e)));
   }
-  if (!p.shadeRules.empty())
+  if (!p.shadeRules.empty() || !laid.lanterns.empty())
     for (const ElementPtr& e : modelParts(p, [&](const LightModel&, const LightPart& part) {
-                                 return part.role == Role::Shading && !p.element({part.element});
+                                 const bool box = part.source == SurfaceSource::Opening && part.role == Role::Ceiling;
+                                 return (part.role == Role::Shading || box) && !p.element({part.element});
                                }).elements)
       out.elements.push_back(e);
   return out;

@@ -14,4 +14,6 @@ inline Vec2 metresPerRadian(double latitude) {
   return {std::cos(latitude) * major / w, major * (1 - e2) / (w * w * w)};
 }
 
+inline constexpr double solarConstant = 1361; ///< W/m², facing the sun outside the atmosphere, at its mean distance
+
 } // namespace noonward::earth

@@ -68,6 +68,10 @@ private slots:
     write("empty.obj", "");
     write("lux.csv", "hour,desk\n1,100\n2,400\n");
     write("bad.csv", "hour,desk\n1,dark\n");
+    write("measured.csv", "hour,desk\n1,200\n2,300\n");
+    write("short.csv", "hour,desk\n1,200\n");
+    write("other.csv", "hour,sill\n1,200\n2,300\n");
+    write("shift.json", "{\"format\": \"noonward-weather-shift\", \"warmer\": 2}");
   }
 
   void callsEndAsTheyShould_data() {
@@ -232,11 +236,19 @@ private slots:
     row("metrics lux.csv", 1, "8760");
     row("metrics bad.csv --all-hours", 1, "no number");
     row("metrics none.csv", 1, "none.csv");
+    row("metrics lux.csv --against measured.csv", 0, "n 2, left out 0");
+    row("metrics lux.csv --against short.csv", 1, "2 rows");
+    row("metrics lux.csv --against other.csv", 1, "no sensor");
+    row("metrics lux.csv --against none.csv", 1, "none.csv");
     row("sky --sky cie-12", 1, "moment");
     row("sky --sky mauve", 2, "is no sky");
     row("sky --sky uniform --direction 45", 2, "--direction");
     row("weather none.epw", 2, "subcommand");
     row("weather check none.epw", 1, "none.epw");
+    row("weather split none.epw", 1, "none.epw");
+    row("weather split none.epw --model best", 2, "--model");
+    row("weather shift none.epw --by shift.json --out warm.epw", 1, "none.epw");
+    row("weather shift none.epw --by shift.json", 2, "--out");
     row("bench no-such", 2, "no measurement");
   }
   void callsEndAsTheyShould() {
@@ -267,6 +279,7 @@ private slots:
     row("sun --latitude 52 --longitude 13 --zone UTC --at 2026-06-21T12:00:00 --json", "");
     row("sky --sky uniform --json", "sky zenith_cd_m2 horizontal_diffuse_lx vertical_diffuse_lx");
     row("metrics lux.csv --all-hours --json", "hours threshold_lux space sensors");
+    row("metrics lux.csv --against measured.csv --json", "n mbe nmbe rmse cv_rmse r2 slope left_out sensors");
     row("finishes", "finishes glazings");
     row("shade report hut.noonward --json", "hours windows sides");
     row("shade size hut.noonward --rule Brim --goal 50 --look --json", "reached value_m windows tried before after");

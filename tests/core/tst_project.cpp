@@ -128,8 +128,24 @@ private slots:
                 false,
                 "dark by intent",
                 ""}};
-    p.openings = {{OpeningId::fresh(), "W", "t", p.rooms[0].id, 2, 0.5, 0.8, 1.3, 1.4, 3, 0.45, "Pane", 0.25, 0.8, ""},
-                  {OpeningId::fresh(), "R", "", p.rooms[0].id, -1, 4, 4, 0.5, 0.6, 1, 0.6, "", 0, 0.125, ""}};
+    p.openings = {
+        {OpeningId::fresh(), "W", "t", p.rooms[0].id, 2, 0.5, 0.8, 1.3, 1.4, 3, 0.45, "Pane", 0.25, 0.8, {}, ""},
+        {OpeningId::fresh(),
+         "R",
+         "",
+         p.rooms[0].id,
+         -1,
+         4,
+         4,
+         0.5,
+         0.6,
+         1,
+         0.6,
+         "",
+         0,
+         0.125,
+         {Raised::Kind::Sawtooth, 1.5, Facing::East},
+         ""}};
     p.windowRules = {{.id = RuleId::fresh(),
                       .name = "Rule",
                       .type = "t",

@@ -89,6 +89,10 @@ bool hasGrid(const Project& project, const Room& room);
 /// Faults of rooms and openings: no glazing, overlapping rooms, outlines, openings that do not fit.
 Findings checkRooms(const Project& project);
 
+/// What is wrong with shading rules as they stand at a project's openings: at no window, deeper than the blades are
+/// apart.
+Findings checkShading(const Project& project);
+
 /// Its description as a table in Markdown: part of docs/project-format.md.
 std::string windowFieldsAsMarkdown();
 

@@ -7,7 +7,6 @@
 // All planes are thin. A part is made in the opening's own frame: along (to the right, seen from outside), up and
 // outward, metres from the opening's low left corner on the wall's outer face.
 
-#include "core/base/finding.h"
 #include "core/base/hash.h"
 #include "core/base/id.h"
 #include "core/geometry/mesh.h"
@@ -166,8 +165,5 @@ void hashShade(Hasher& hash, const ShadeRule& rule);
 
 /// The parameters as a table in Markdown: part of docs/project-format.md.
 std::string shadeFieldsAsMarkdown();
-
-/// What is wrong with rules as they stand at a project's openings: at no window, deeper than the blades are apart.
-Findings checkShading(const Project& project);
 
 } // namespace noonward
