@@ -257,9 +257,17 @@ bool Stage::looksIntoRooms() const {
   if (step == Step::Rooms || step == Step::Finishes) return true;
   const Study* s = studies_.activeStudy();
   if (!s || (step != Step::Studies && step != Step::Record)) return false;
+  const std::vector<Room>& rooms = sight_->project().rooms;
+  const auto inRoom = [&](const PointSensor& at) {
+    return std::any_of(rooms.begin(), rooms.end(), [&](const Room& r) {
+      return at.position.z > r.floor && at.position.z < r.floor + r.height && contains(r.outline, xy(at.position));
+    });
+  };
   return std::any_of(sight_->project().groups.begin(), sight_->project().groups.end(), [&](const SensorGroup& g) {
-    return std::holds_alternative<RoomGrid>(g.layout) &&
-           (std::find(s->groups.begin(), s->groups.end(), g.id) != s->groups.end());
+    if (std::find(s->groups.begin(), s->groups.end(), g.id) == s->groups.end()) return false;
+    const auto* eyes = g.eyes ? std::get_if<std::vector<PointSensor>>(&g.layout) : nullptr;
+    return std::holds_alternative<RoomGrid>(g.layout) ||
+           (eyes && std::any_of(eyes->begin(), eyes->end(), inRoom)); // seats set by hand
   });
 }
 
