@@ -269,6 +269,9 @@ private slots:
     const QString text = QString::fromStdString(stretchText(room, july, "July", {}));
     QVERIFY2(text.startsWith("July: heating ") && text.contains(" kWh, cooling "), qPrintable(text));
     QCOMPARE(partsOf(room, {}).solar, 0.0);
+    std::vector<bool> winter(8760, false);
+    std::fill_n(winter.begin(), 24, true);
+    QVERIFY(!QString::fromStdString(stretchText(room, winter, "1 Jan", {})).contains("-0.0"));
   }
 
   void hoursTooWarmGoByTheTemperatureChosen() {

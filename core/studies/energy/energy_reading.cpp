@@ -184,7 +184,9 @@ EnergyParts partsOf(const EnergyRoom& room, const std::vector<bool>& hours) {
 std::string stretchText(const EnergyRoom& room, const std::vector<bool>& hours, const std::string& when,
                         const DisplayUnits& units) {
   const EnergyParts y = partsOf(room, hours);
-  const auto kwh = [&](double v) { return quantityText(v, std::abs(v) < 10 ? 1 : 0, "kWh", units); };
+  const auto kwh = [&](double v) { // never "-0.0"
+    return quantityText(std::abs(v) < 0.05 ? 0.0 : v, std::abs(v) < 10 ? 1 : 0, "kWh", units);
+  };
   return fmt::format("{}: heating {}, cooling {}, lighting {}; sun {}, people and equipment {}, walls and windows {}, "
                      "air {}.",
                      when, kwh(y.heating), kwh(-y.cooling), kwh(y.lighting), kwh(y.solar), kwh(y.internal),
