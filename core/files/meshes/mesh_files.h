@@ -3,6 +3,7 @@
 // precision, glTF and the like through Assimp, IFC through IFC++, both in child processes. A model keeps the file's own
 // units and axes until it is placed.
 
+#include "core/base/finding.h"
 #include "core/base/run_control.h"
 #include "core/files/save_file.h"
 #include "core/geometry/mesh.h"
