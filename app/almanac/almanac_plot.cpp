@@ -177,7 +177,8 @@ void AlmanacPlot::renderWishes() {
   }
   const SunWishes wishes = p.sunWishes.empty() ? proposedWishes(p.site.place.latitude) : p.sunWishes;
   const QString key = QString("%1 %2 %3 %4 %5 %6 %7")
-                          .arg(QString::fromStdString(wishesText(wishes)))
+                          .arg(QString::fromStdString(wishesText(wishes)) + // as many other hours read alike
+                               QString::number(qHashRange(wishes.keepOutHours.begin(), wishes.keepOutHours.end())))
                           .arg(int(g.width))
                           .arg(int(g.height))
                           .arg(theme().dark)
