@@ -17,6 +17,7 @@ struct Session {
 
 void addSun(CLI::App& app, Session& session);
 void addWeather(CLI::App& app, Session& session);
+void addWeatherMake(CLI::App& weather, Session& session); ///< weather make
 void addProjectCommands(CLI::App& app, Session& session); ///< run, probe, check, judge, picture
 void addImport(CLI::App& app, Session& session);          ///< import, export, mend
 void addTrace(CLI::App& app, Session& session);           ///< trace

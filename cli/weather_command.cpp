@@ -1,5 +1,5 @@
+#include "cli/weather_command.h"
 #include "cli/commands.h"
-#include "core/base/json.h"
 #include "core/files/epw.h"
 #include "core/files/weather_json.h"
 #include "core/sky/splitting.h"
@@ -8,6 +8,14 @@
 #include <memory>
 
 namespace noonward::cli {
+
+Json weatherFindings(const Findings& findings) {
+  Json out = Json::array();
+  for (const Finding& f : findings)
+    out.push_back(
+        Json{{"rank", rankText(f.rank)}, {"code", f.code}, {"text", f.text}, {"count", f.count}, {"mend", f.mendText}});
+  return out;
+}
 
 namespace {
 
@@ -23,10 +31,7 @@ int check(const std::string& file, bool json, const std::vector<std::string>& me
     if (const Outcome o = saveFile(out, epwText(*w)); !o) return complain(o.error().text(), 1);
   const WeatherCheck c = checkWeather(*w);
   if (json) {
-    Json j{{"file", file}, {"hours", w->hours.size()}, {"notes", w->notes}, {"findings", Json::array()}};
-    for (const Finding& f : c.findings)
-      j["findings"].push_back(Json{
-          {"rank", rankText(f.rank)}, {"code", f.code}, {"text", f.text}, {"count", f.count}, {"mend", f.mendText}});
+    Json j{{"file", file}, {"hours", w->hours.size()}, {"notes", w->notes}, {"findings", weatherFindings(c.findings)}};
     for (const auto& r : c.rows) j["rows"].push_back(Json{{"code", r.code}, {"row", rowOf(*w, r.hour)}});
     fmt::print("{}\n", j.dump(2));
   } else {
@@ -135,8 +140,7 @@ int shift(const std::string& file, const std::string& by, const std::string& out
 } // namespace
 
 void addWeather(CLI::App& app, Session& session) {
-  auto* w =
-      app.add_subcommand("weather", "Weather files: check them, mend them, split and shift them, show their months");
+  auto* w = app.add_subcommand("weather", "Weather files: make, check, mend, split and shift them, show their months");
   w->require_subcommand(1);
   struct WeatherCall {
     std::string file, out, model = "brl", by;
@@ -165,6 +169,7 @@ void addWeather(CLI::App& app, Session& session) {
   shiftCommand->add_option("file", c->file, "EPW file")->required();
   shiftCommand->add_option("--by", c->by, "JSON file of the changes (docs/project-format.md)")->required();
   shiftCommand->add_option("--out", c->out, "EPW file to write")->required();
+  addWeatherMake(*w, session);
   shiftCommand->callback([c, &session] { session.exit = shift(c->file, c->by, c->out); });
 }
 
