@@ -32,6 +32,7 @@ void addLight(CLI::App& app, Session& session);    ///< sky, rooms, finishes, wh
 void addOptions(CLI::App& app, Session& session);  ///< options, compare, runs, set-up
 void addRecord(CLI::App& app, Session& session);   ///< record, verify
 void addMetrics(CLI::App& app, Session& session);  ///< metrics
+void addMeasured(CLI::App& app, Session& session); ///< measured, stand-in
 void addProve(CLI::App& app, Session& session);
 void addDemo(CLI::App& app, Session& session);
 void addBench(CLI::App& app, Session& session);

@@ -112,6 +112,7 @@ int main(int argc, char** argv) {
   addShadows(app, session);
   addFisheye(app, session);
   addMetrics(app, session);
+  addMeasured(app, session);
   addOptions(app, session);
   addRecord(app, session);
   addProve(app, session);

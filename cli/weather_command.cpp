@@ -118,7 +118,7 @@ int split(const std::string& file, const std::string& model, bool csv, const std
              w->name(), splitModelText(by), global, beam, diffuse, hours,
              year.unknown > 0 ? fmt::format("; {} without global radiation, left dark", year.unknown) : "",
              year.held > 0
-                 ? fmt::format("; in {} the beam was held at what comes from outside the atmosphere", year.held)
+                 ? fmt::format("; in {} the beam was held at what the cleanest air lets through", year.held)
                  : "");
   return 0;
 }

@@ -1,6 +1,7 @@
 // The daylight year on the command line: run it, and metrics of hourly series given as a table.
 
 #include "cli/commands.h"
+#include "cli/measured_command.h"
 #include "cli/run_command.h"
 #include "core/base/json.h"
 #include "core/base/words.h"
@@ -10,7 +11,6 @@
 #include "core/files/save_file.h"
 #include "core/runs/runner.h"
 #include "core/runs/trial.h"
-#include "core/studies/agreement.h"
 #include <CLI/CLI.hpp>
 #include <algorithm>
 #include <cmath>
@@ -48,18 +48,6 @@ struct MetricsCall {
   bool weekdays = false, json = false, allHours = false;
 };
 
-Json agreementJson(const Agreement& a) {
-  const auto figure = [](double v) { return std::isfinite(v) ? Json(v) : Json(); };
-  return Json{{"n", a.n},
-              {"mbe", figure(a.mbe)},
-              {"nmbe", figure(a.nmbe)},
-              {"rmse", figure(a.rmse)},
-              {"cv_rmse", figure(a.cvRmse)},
-              {"r2", figure(a.r2)},
-              {"slope", figure(a.slope)},
-              {"left_out", a.leftOut}};
-}
-
 /// The series against measured ones of the same names.
 int runAgainst(const NumberTable& series, const MetricsCall& c) {
   const auto measured = readSeries(c.against);
@@ -94,8 +82,7 @@ int runAgainst(const NumberTable& series, const MetricsCall& c) {
     fmt::print("{}\n", j.dump());
     return 0;
   }
-  fmt::print("n {}, left out {}\nMBE {} ({:.1f} %), RMSE {} ({:.1f} %), R² {}, slope {}\n", all.n, all.leftOut,
-             number(all.mbe), 100 * all.nmbe, number(all.rmse), 100 * all.cvRmse, number(all.r2), number(all.slope));
+  fmt::print("{}", agreementText(all));
   if (!lost.empty()) fmt::print("without a measurement: {}\n", fmt::join(lost, ", "));
   return 0;
 }

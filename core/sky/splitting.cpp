@@ -55,6 +55,14 @@ const char* splitModelText(SplitModel model) {
   return "";
 }
 
+double cleanAirShare(double altitude) {
+  const double h = std::max(0.0, degrees(altitude));
+  const double m = 1 / (std::sin(radians(h)) + 0.50572 * std::pow(h + 6.07995, -1.6364));
+  const double thickness =
+      m < 20 ? 1 / (6.6296 + m * (1.7513 + m * (-0.1202 + m * (0.0065 - m * 0.00013)))) : 1 / (10.4 + 0.718 * m);
+  return std::exp(-0.8662 * m * thickness);
+}
+
 double erbsDiffuseShare(double k) {
   if (k <= 0.22) return 1 - 0.09 * std::max(0.0, k);
   if (k > 0.8) return 0.165;
@@ -115,9 +123,9 @@ SplitYear splitGlobal(const Weather& w, SplitModel model) {
       s.diffuseShare = model == SplitModel::Erbs ? erbsDiffuseShare(s.clearness) : brlDiffuseShare(p);
       s.diffuse = std::clamp(s.diffuseShare, 0.0, 1.0) * global[i];
       s.beam = (global[i] - s.diffuse) / std::max(1e-3, std::sin(s.altitude));
-      if (s.beam > upright[i]) {
+      if (const double most = upright[i] * cleanAirShare(s.altitude); s.beam > most) {
         ++out.held;
-        s.beam = upright[i];
+        s.beam = most;
         s.diffuse = global[i] - s.beam * std::sin(s.altitude);
       }
     }

@@ -8,7 +8,11 @@
 //
 // Clearness is global over extraterrestrial radiation on the horizontal, of the part of the hour with the sun up. Beam
 // follows from closure, GHI = DNI · cos z + DHI, at the middle of that part; it is never above what comes from outside
-// the atmosphere: what is left then is diffuse, and counted. Angles in rad, W/m².
+// that bound: what is left then is diffuse, and counted. Angles in rad, W/m².
+//
+// The bound is what the cleanest and driest air lets through (Linke turbidity 1: exp(−0.8662 m δ), δ and the air mass m
+// by Kasten 1996 and Kasten and Young 1989): 0.90 of it at the zenith, 0.4 at the horizon. A closure divided by the
+// sine of a low sun would tell beams that no air gives.
 
 #include "core/sky/weather.h"
 #include <vector>
@@ -20,6 +24,8 @@ const char* splitModelKey(SplitModel model); ///< "erbs"
 std::optional<SplitModel> splitModelFromKey(std::string_view key);
 const char* splitModelText(SplitModel model); ///< with its source
 
+/// What the cleanest air lets through of the beam, 0…1, at a solar altitude.
+double cleanAirShare(double altitude);
 /// Diffuse share of global radiation, 0…1, by the hour's clearness.
 double erbsDiffuseShare(double clearness);
 struct BrlPredictors {

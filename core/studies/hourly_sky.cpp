@@ -1,6 +1,7 @@
 #include "core/studies/hourly_sky.h"
 #include "core/base/parallel.h"
 #include "core/sky/hour_input.h"
+#include "core/sky/measured/weather_making.h"
 #include "core/sky/sky_luminance.h"
 #include <algorithm>
 #include <cmath>
@@ -56,9 +57,15 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p, bool ownI
   const bool own = ownIlluminance && illuminanceColumns(w).usable();
   std::vector<double> given; // lx, diffuse by the file; NaN where the efficacy tells it
   out->diffuse.assign(w.hours.size(), 0);
+  const bool part = partOfYear(w);
   for (std::size_t i = 0; i < w.hours.size(); ++i) {
     const WeatherHour& h = w.hours[i];
     const auto hour = perezOf(h, suns[i], p.site.northAngle);
+    if (!hour && part) {
+      out->unknown.resize(w.hours.size(), false);
+      out->unknown[i] = true;
+      continue;
+    }
     if (!hour) return tl::unexpected(hour.error());
     const PerezInput& in = *hour;
     if (!(in.diffuseHorizontal > 0) && !(in.directNormal > 0)) continue;

@@ -23,6 +23,7 @@ struct HourlySky {
   Eigen::SparseMatrix<float> spreadBeam;
   std::vector<float> beamIrradiance, diffuseEfficacy; ///< W/m² facing the sun; lm/W of the sky's light
   std::vector<double> diffuse;                        ///< lx on the horizontal, all 8760 records
+  std::vector<bool> unknown; ///< records without radiation, of a year made of a part of one; else empty
 };
 /// An error where the project has no whole weather year, or radiation is missing from it.
 /// `ownIlluminance`: direct and diffuse illuminance of the weather file in hours where they are plausible, if they

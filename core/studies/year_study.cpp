@@ -1,5 +1,6 @@
 #include "core/studies/year_study.h"
 #include "core/model/settings/fields.h"
+#include "core/sky/measured/weather_making.h"
 #include "core/studies/coefficients.h"
 #include "core/studies/glare_sight.h"
 #include "core/studies/glare_year.h"
@@ -140,6 +141,15 @@ Expected<YearFacts> factsOf(const Project& p, const LightModel& model, const std
                             {},
                             "",
                             ""});
+  if (p.site.weather && partOfYear(*p.site.weather))
+    out.findings.push_back({Rank::BendsResult,
+                            "year.part",
+                            "The weather is of a part of a year: every figure is of its hours alone, and no verdict on "
+                            "a year can stand on it.",
+                            1,
+                            {},
+                            "",
+                            ""});
   out.rays = raysDigest(model, out.sensors, settings);
   Hasher sun;
   sun.add("year sun 1")
@@ -171,6 +181,8 @@ void setHours(const Project& p, YearInput& in) {
                       s.weekdaysOnly);
   in.daylight = daylightHours(in.sky->diffuse);
   in.shut = clockMask(zone, offset, p.site.year, s.shutFrom, s.shutTo);
+  for (std::size_t i = 0; i < in.sky->unknown.size(); ++i) // a study of the hours that there are
+    if (in.sky->unknown[i]) in.mask[i] = in.daylight[i] = false;
 }
 
 Expected<YearInput> yearInput(const Project& p, const std::vector<GroupId>& groups, const YearSettings& settings,

@@ -44,9 +44,9 @@ std::optional<Measured> byName(const std::string& name) {
   if (part({"dew", "taup", "dugpunkt"}) || word({"td", "tdew"})) return Measured::DewPoint;
   if (part({"humid", "feuchte", "fugt", "fuktighet"}) || word({"rh", "rf"})) return Measured::RelativeHumidity;
   if (part({"press", "luftdruck", "lufttryk", "baro"}) || word({"hpa", "mbar"})) return Measured::Pressure;
-  if (part({"wind"}) && part({"dir", "richtung", "retning"})) return Measured::WindDirection;
+  if (part({"wind", "vind"}) && part({"dir", "richtung", "retning"})) return Measured::WindDirection;
   if (word({"wd"})) return Measured::WindDirection;
-  if (part({"wind"}) || word({"ws", "ff"})) return Measured::WindSpeed;
+  if (part({"wind", "vind"}) || word({"ws", "ff"})) return Measured::WindSpeed;
   if (part({"diffus"}) && (part({"lux", "illum"}) || word({"lx", "klx"}))) return Measured::DiffuseIlluminance;
   if (part({"diffus"}) || word({"dhi"})) return Measured::Diffuse;
   if (part({"direct", "beam", "direkt"}) || word({"dni", "bni"})) return Measured::Beam;

@@ -224,7 +224,7 @@ std::string clockWords(const StationMap& m) {
 }
 
 Expected<StationRead> readStations(const std::vector<std::filesystem::path>& files, const StationMap& map,
-                                   const Zone* zone, RunControl& control) {
+                                   const Zone* zone, RunControl& control, int bin) {
   if (files.empty()) return fail("No file was given.");
   StationRead out;
   std::vector<StationGuess> guesses;
@@ -287,7 +287,7 @@ Expected<StationRead> readStations(const std::vector<std::filesystem::path>& fil
     out.kinds.push_back(c.is);
     directions.push_back(c.is == Measured::WindDirection);
   }
-  out.means = HourMeans(out.columns.size(), clock->standardOffset, directions);
+  out.means = HourMeans(out.columns.size(), clock->standardOffset, directions, bin);
   out.first = {1e18};
   out.last = {-1e18};
   Reading reading(out, *clock, control);

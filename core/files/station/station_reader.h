@@ -51,7 +51,7 @@ struct StationRead {
 /// Several files are joined, each with the columns it has. `zone`: the project's, where the map names none. Errors as
 /// guessStation(), none of the rows has a time and a value, dates that lie too far apart.
 Expected<StationRead> readStations(const std::vector<std::filesystem::path>& files, const StationMap& map,
-                                   const Zone* zone, RunControl& control);
+                                   const Zone* zone, RunControl& control, int bin = 3600);
 /// What was done with the stamps, in words, for the header of what is made: "Stamps are local clock, end of 600 s".
 std::string clockWords(const StationMap& map);
 

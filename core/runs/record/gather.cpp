@@ -2,6 +2,7 @@
 #include "core/model/mending/check.h"
 #include "core/runs/record/record.h"
 #include "core/studies/annual_metrics.h"
+#include "core/studies/model_parts.h"
 #include <algorithm>
 #include <chrono>
 #include <cmath>

@@ -352,8 +352,8 @@ private:
         if (!std::isfinite(beam)) {
           diffuse = std::min(diffuse, global);
           beam = (global - diffuse) / s;
-          if (beam > o.normal * o.share) { // a sun so low tells nothing of its beam
-            beam = o.normal * o.share;
+          if (const double most = o.normal * o.share * cleanAirShare(o.altitude); beam > most) {
+            beam = most; // a sun so low tells nothing of its beam
             diffuse = global - beam * s;
             ++made_.held;
           }
@@ -497,7 +497,7 @@ private:
               made_.negative);
     if (made_.held > 0)
       finding(Rank::WorthKnowing, "station.held",
-              fmt::format("In {} the beam was held at what comes from outside the atmosphere.",
+              fmt::format("In {} the beam was held at what the cleanest air lets through.",
                           counted(made_.held, "hour", "hours")),
               made_.held);
     if (made_.slip && made_.slip->counts()) {

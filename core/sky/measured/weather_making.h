@@ -52,7 +52,7 @@ struct MadeWeather {
   std::size_t invented() const { return hours[2] + hours[3] + hours[4]; }
   std::optional<ClockSlip> slip;                       ///< before anything was filled
   std::size_t impossible = 0, night = 0, negative = 0; ///< hours whose radiation was not taken, or set to 0
-  std::size_t held = 0; ///< hours whose beam was held at what comes from outside the atmosphere
+  std::size_t held = 0; ///< hours whose beam was held at what the cleanest air lets through
 };
 /// `columns`: what each column of the means is. Errors: no hours, a year that has none, no radiation in any column, no
 /// whole day.
