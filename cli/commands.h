@@ -26,13 +26,14 @@ void addShade(CLI::App& app, Session& session);           ///< shade report, sha
 void addSheet(CLI::App& app, Session& session);           ///< sheet, film
 void addShadows(CLI::App& app, Session& session);
 void addReceivers(CLI::App& app, Session& session);
-void addFisheye(CLI::App& app, Session& session);  ///< fisheye, glare
-void addUnderlay(CLI::App& app, Session& session); ///< underlay
-void addLight(CLI::App& app, Session& session);    ///< sky, rooms, finishes, why
-void addOptions(CLI::App& app, Session& session);  ///< options, compare, runs, set-up
-void addRecord(CLI::App& app, Session& session);   ///< record, verify
-void addMetrics(CLI::App& app, Session& session);  ///< metrics
-void addMeasured(CLI::App& app, Session& session); ///< measured, stand-in
+void addFisheye(CLI::App& app, Session& session);            ///< fisheye, glare
+void addUnderlay(CLI::App& app, Session& session);           ///< underlay
+void addLight(CLI::App& app, Session& session);              ///< sky, rooms, finishes, why
+void addOptions(CLI::App& app, Session& session);            ///< options, compare, runs, set-up
+void addRecord(CLI::App& app, Session& session);             ///< record, verify
+void addMetrics(CLI::App& app, Session& session);            ///< metrics
+void addMeasured(CLI::App& app, Session& session);           ///< measured, stand-in
+void addStandInWeather(CLI::App& standIn, Session& session); ///< stand-in weather
 void addProve(CLI::App& app, Session& session);
 void addDemo(CLI::App& app, Session& session);
 void addBench(CLI::App& app, Session& session);

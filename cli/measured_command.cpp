@@ -275,6 +275,7 @@ void addMeasured(CLI::App& app, Session& session) {
 
   auto* stand = app.add_subcommand("stand-in", "Simulated stand-ins for devices and services, on this machine alone");
   stand->require_subcommand(1);
+  addStandInWeather(*stand, session);
   auto l = std::make_shared<LoggerCall>();
   auto* g = stand->add_subcommand("logger", "Writes what instruments in a project would have measured");
   g->add_option("project", l->project, "project file")->required();

@@ -117,9 +117,8 @@ int split(const std::string& file, const std::string& model, bool csv, const std
   fmt::print("{}: {}\nglobal {:.1f}, direct normal {:.1f}, diffuse {:.1f} kWh/m²; {:.0f} hours with the sun up{}{}\n",
              w->name(), splitModelText(by), global, beam, diffuse, hours,
              year.unknown > 0 ? fmt::format("; {} without global radiation, left dark", year.unknown) : "",
-             year.held > 0
-                 ? fmt::format("; in {} the beam was held at what the cleanest air lets through", year.held)
-                 : "");
+             year.held > 0 ? fmt::format("; in {} the beam was held at what the cleanest air lets through", year.held)
+                           : "");
   return 0;
 }
 

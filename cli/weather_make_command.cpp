@@ -3,7 +3,9 @@
 #include "cli/commands.h"
 #include "cli/weather_command.h"
 #include "core/files/epw.h"
+#include "core/files/fetch.h"
 #include "core/files/station/station_weather.h"
+#include "core/sky/weather_check.h"
 #include <cmath>
 #include <memory>
 
@@ -120,6 +122,55 @@ int make(const MakeCall& c) {
   return 0;
 }
 
+struct FetchCall {
+  std::string address, out, project;
+  bool json = false;
+};
+
+int fetch(const FetchCall& c) {
+  RunControl control;
+  control.progress = progressLine();
+  auto got = fetchWeather(c.address, control);
+  std::fputs("\r      \r", stderr);
+  if (!got) return complain(got.error().text(), 1);
+  const Weather& w = got->weather;
+  const WeatherCheck check = checkWeather(w);
+  Findings findings = check.findings;
+  std::optional<Project> project;
+  if (!c.project.empty()) {
+    auto loaded = openProject(c.project);
+    if (!loaded) return complain(loaded.error().text(), 1);
+    project = std::move(loaded->project);
+    for (Finding& f : checkWeatherAgainst(w, {project->site.place, project->zone(), project->site.year}))
+      findings.push_back(std::move(f));
+  }
+  if (c.json) {
+    fmt::print("{}\n", Json{{"from", got->from},
+                            {"name", got->name},
+                            {"city", w.name()},
+                            {"source", w.source},
+                            {"latitude", degrees(w.place.latitude)},
+                            {"longitude", degrees(w.place.longitude)},
+                            {"hours", w.hours.size()},
+                            {"findings", weatherFindings(findings)}}
+                           .dump(2));
+  } else {
+    fmt::print("{}: {} ({}), {} hours, {:.4f}°, {:.4f}°, {:.0f} m, UTC{}\n", got->name, w.name(), w.source,
+               w.hours.size(), degrees(w.place.latitude), degrees(w.place.longitude), w.place.elevation,
+               offsetText(w.utcOffset));
+    for (const Finding& f : findings) fmt::print("{}: {}\n", rankText(f.rank), f.text);
+  }
+  if (!c.out.empty())
+    if (const Outcome o = saveFile(c.out, got->bytes); !o) return complain(o.error().text(), 1);
+  if (project) {
+    if (anyStops(check.findings))
+      return complain("the project keeps its weather: what came can't be used as it is (mend it first)", 1);
+    project->site.weather = std::make_shared<const Weather>(std::move(got->weather));
+    if (const Outcome o = saveProject(*project, c.project); !o) return complain(o.error().text(), 1);
+  }
+  return anyStops(check.findings) ? 1 : 0;
+}
+
 } // namespace
 
 void addWeatherMake(CLI::App& weather, Session& session) {
@@ -137,6 +188,13 @@ void addWeatherMake(CLI::App& weather, Session& session) {
   m->add_option("--mend", c->mends, "slip: move the stamps by what the sun says");
   m->add_flag("--look", c->look, "only tell how the files are read");
   m->add_flag("--json", c->json, "as JSON");
+  auto f = std::make_shared<FetchCall>();
+  auto* get = weather.add_subcommand("fetch", "A weather file by its address: a file, a zip archive, http or https");
+  get->add_option("address", f->address, "what is looked at, and taken where --out or --project say so")->required();
+  get->add_option("--out", f->out, "keep it as this file");
+  get->add_option("--project", f->project, "take it as the weather of this project");
+  get->add_flag("--json", f->json, "as JSON");
+  get->callback([f, &session] { session.exit = fetch(*f); });
   m->callback([c, &session] { session.exit = make(*c); });
 }
 
