@@ -166,6 +166,7 @@ int fetch(const FetchCall& c) {
     if (anyStops(check.findings))
       return complain("the project keeps its weather: what came can't be used as it is (mend it first)", 1);
     project->site.weather = std::make_shared<const Weather>(std::move(got->weather));
+    project->site.weatherFile.clear();
     if (const Outcome o = saveProject(*project, c.project); !o) return complain(o.error().text(), 1);
   }
   return anyStops(check.findings) ? 1 : 0;

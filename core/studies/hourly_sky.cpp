@@ -80,6 +80,11 @@ Expected<std::shared_ptr<const HourlySky>> hourlySky(const Project& p, bool ownI
     out->beamIrradiance.push_back(out->beam.back() > 0 ? float(in.directNormal) : 0.0f);
     inputs.push_back(in);
   }
+  for (std::size_t day = 0; day + 24 <= out->unknown.size(); day += 24) { // nights of days that are not there
+    bool any = false;
+    for (std::size_t i = day; i < day + 24; ++i) any |= suns[i].up && !out->unknown[i];
+    if (!any) std::fill_n(out->unknown.begin() + std::ptrdiff_t(day), 24, true);
+  }
   if (out->hours.empty()) return fail("The weather year has no hour with light.", "weather");
   out->diffuseEfficacy.assign(inputs.size(), 0);
   out->luminance.resize(Eigen::Index(SkyBins::count), Eigen::Index(inputs.size()));
