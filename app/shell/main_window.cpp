@@ -156,7 +156,8 @@ void MainWindow::placePanels() {
   proofs_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 620) / 2), 60, std::min(620, stage_->width()),
                        std::min(500, height() - 200));
   for (Panel* p : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(compare_),
-                   static_cast<Panel*>(shadows_), static_cast<Panel*>(fisheye_), static_cast<Panel*>(receivers_)})
+                   static_cast<Panel*>(shadows_), static_cast<Panel*>(fisheye_), static_cast<Panel*>(receivers_),
+                   static_cast<Panel*>(bench_), static_cast<Panel*>(desk_)})
     p->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, stage_->width() - 24),
                    std::max(260, stage_->height() - 56));
   help_->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, stage_->width() - 24),

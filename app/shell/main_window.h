@@ -6,12 +6,14 @@
 #include "app/panels/fisheye_panel.h"
 #include "app/panels/help_panel.h"
 #include "app/panels/import_panel.h"
+#include "app/panels/measuring_desk.h"
 #include "app/panels/pictures_panel.h"
 #include "app/panels/receivers_panel.h"
 #include "app/panels/shade_panel.h"
 #include "app/panels/shadow_panel.h"
 #include "app/panels/trace_panel.h"
 #include "app/panels/underlay_panel.h"
+#include "app/panels/weather_bench.h"
 #include "app/panels/year_panels.h"
 #include "app/shell/path_bar.h"
 #include "app/stage/second_stage.h"
@@ -109,6 +111,8 @@ private:
   ShadePanel* shade_ = nullptr;
   PicturesPanel* pictures_ = nullptr;
   ShadowPanel* shadows_ = nullptr;
+  WeatherBench* bench_ = nullptr;
+  MeasuringDesk* desk_ = nullptr;
   FisheyePanel* fisheye_ = nullptr;
   ReceiversPanel* receivers_ = nullptr;
   UnderlayPanel* underlay_ = nullptr;

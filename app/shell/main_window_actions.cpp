@@ -269,6 +269,14 @@ void MainWindow::buildActions() {
     placePanels();
     fisheye_->open();
   });
+  add("Weather bench", QKeySequence("Ctrl+Shift+B"), [this] {
+    placePanels();
+    bench_->open();
+  });
+  add("Measuring desk", QKeySequence("Ctrl+Shift+M"), [this] {
+    placePanels();
+    desk_->open();
+  });
   add("Receivers", QKeySequence("Ctrl+Shift+R"), [this] { openPanel(receivers_); });
   add("Receivers from a table", {}, [this] { emit receivers_->fileWanted("in"); });
   add("Views, sheets and films", {}, [this] {

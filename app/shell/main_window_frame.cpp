@@ -300,6 +300,25 @@ void MainWindow::buildFrame() {
         "Save the shadow plan", "Shadow plans (*.pdf *.svg *.png *.geojson *.dxf *.csv)",
         [this](const QString& f) { shadows_->exportTo(f); }, "pdf");
   });
+  bench_ = new WeatherBench(document_, this);
+  connect(bench_, &WeatherBench::fileWanted, this, [this](const QString& kind) {
+    if (kind == "in")
+      pickFile("A station's file", "Tables (*.csv *.tsv *.txt *.dat *.xlsx);;All files (*)",
+               [this](const QString& f) { bench_->addFile(f); });
+    else
+      pickFile(
+          "Save the year", "Weather files and tables (*.epw *.csv)", [this](const QString& f) { bench_->saveTo(f); },
+          "epw");
+  });
+  desk_ = new MeasuringDesk(document_, this);
+  connect(desk_, &MeasuringDesk::fileWanted, this, [this](const QString& kind) {
+    if (kind == "in")
+      pickFile("A logger's file", "Tables (*.csv *.tsv *.txt *.dat *.xlsx);;All files (*)",
+               [this](const QString& f) { desk_->takeFile(f); });
+    else
+      pickFile(
+          "Save the hours", "CSV (*.csv)", [this](const QString& f) { desk_->saveTo(f); }, "csv");
+  });
   fisheye_ = new FisheyePanel(document_, studies_, this);
   connect(fisheye_, &FisheyePanel::fileWanted, this, [this] {
     pickFile(
@@ -351,6 +370,8 @@ void MainWindow::buildFrame() {
     p.units = p.units.feet() ? DisplayUnits() : DisplayUnits{LengthUnit::FeetInches, LightUnit::FootCandle};
     document_.change(std::move(p), "Choose units");
   });
+  connect(site_, &SiteSheet::benchWanted, this, [this] { action("Weather bench")->trigger(); });
+  connect(studies, &StudiesSheet::deskWanted, this, [this] { action("Measuring desk")->trigger(); });
   connect(site_, &SiteSheet::weatherWanted, this, [this] { action("Load a weather file")->trigger(); });
   connect(model_, &ModelSheet::adjustWanted, underlay_, &UnderlayPanel::adjust);
   connect(record_, &RecordSheet::fileWanted, this, [this](const QString& kind) {

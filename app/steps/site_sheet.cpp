@@ -90,6 +90,9 @@ SiteSheet::SiteSheet(Document& document, QWidget* parent) : Sheet("Site", docume
   weather_ = addNote();
   weather_->setAccessibleName("Weather facts");
   addButton("Load a weather file…", [this] { emit weatherWanted(); });
+  addButton("Weather bench…", [this] {
+    emit benchWanted();
+  })->setToolTip("A year from a station's or logger's columns, or from an address of the net");
 
   addHeading("North");
   compass_ = new Compass;

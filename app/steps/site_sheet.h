@@ -19,6 +19,7 @@ public:
 
 signals:
   void weatherWanted();
+  void benchWanted();
 
 private:
   void searchCities(const QString& words);

@@ -505,6 +505,9 @@ void StudiesSheet::buildRuns() {
   addButton("Shadow plan…", [this] {
     emit shadowsWanted();
   })->setToolTip("Outlines of shadow from above, at hours of a day, and what the proposal adds; Ctrl+Shift+H");
+  addButton("Measuring desk…", [this] {
+    emit deskWanted();
+  })->setToolTip("A logger's file beside the computed light: how far they agree, and what parts them; Ctrl+Shift+M");
   addFold("Runs");
   runs_ = new QListWidget;
   runs_->setAccessibleName("Runs");

@@ -32,6 +32,7 @@ public:
 signals:
   void runsWanted();
   void shadowsWanted();
+  void deskWanted();
   void fisheyeWanted();
   void receiversWanted();
   void robustnessWanted();

@@ -1,0 +1,309 @@
+#include "app/panels/measuring_desk.h"
+#include "app/theme/style.h"
+#include "app/theme/table_fill.h"
+#include "core/base/units.h"
+#include "core/files/save_file.h"
+#include <QCheckBox>
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QRegularExpression>
+#include <QVBoxLayout>
+
+namespace noonward {
+
+namespace {
+std::optional<int> dayOf(const QString& text) {
+  auto date = dateFromText(text.trimmed().toStdString());
+  if (!date) date = dateFromText(text.trimmed().toStdString() + " 2025");
+  if (!date || (date->month == 2 && date->day == 29)) return {};
+  return dayOfYear({2025, date->month, date->day}) - 1;
+}
+} // namespace
+
+MeasuringDesk::MeasuringDesk(Document& document, QWidget* parent) : Panel(parent), document_(document) {
+  setAccessibleName("Measuring desk panel");
+  auto* all = new QVBoxLayout(this);
+  all->setContentsMargins(18, 10, 18, 12);
+  all->setSpacing(6);
+  all->addWidget(words("Measuring desk", titleFont(17), false));
+  auto* top = new QHBoxLayout;
+  top->setSpacing(8);
+  all->addLayout(top);
+  top->addWidget(textButton("A logger's file …", "CSV, TSV or XLSX with columns called as the sensors of a grid",
+                            [this] { emit fileWanted("in"); }));
+  fileText_ = words("No file yet.", textFont(12), true, false);
+  fileText_->setAccessibleName("File of the desk");
+  top->addWidget(fileText_, 1);
+  const auto put = [&](QHBoxLayout* row, const QString& label, QWidget* w, const QString& name, const QString& help,
+                       int width) {
+    auto* l = words(label, textFont(12), true, false);
+    l->setToolTip(help);
+    w->setToolTip(help);
+    w->setAccessibleName(name);
+    w->setAccessibleDescription(help);
+    if (width > 0) w->setFixedWidth(width);
+    row->addWidget(l);
+    row->addWidget(w);
+  };
+  put(top, "against", study_ = new QComboBox, "Study measured against",
+      "A daylight year of the project: its blinds and its error count", 190);
+  auto* second = new QHBoxLayout;
+  second->setSpacing(8);
+  all->addLayout(second);
+  put(second, "From", from_ = new QLineEdit("1 Jan"), "First day compared", "First day of the stretch, such as 1 May",
+      64);
+  put(second, "to", to_ = new QLineEdit("31 Dec"), "Last day compared", "Last day of the stretch", 64);
+  put(second, "hours", hours_ = new QLineEdit("0-24"), "Hours compared",
+      "Hours of the day, standard time of the weather, such as 8-18; hours with the sun down never count", 60);
+  put(second, "stamps keep", clock_ = new QComboBox, "Clock of the logger",
+      "Which clock the file's times were written by", 118);
+  clock_->addItems({"standard time", "local clock", "UTC"});
+  put(second, "moved by, min", slip_ = new QLineEdit("0"), "Slip of the logger", "Minutes added to every stamp", 52);
+  reflectances_ = new QCheckBox("try reflectances");
+  reflectances_->setAccessibleName("Try reflectances");
+  reflectances_->setToolTip(
+      "Computes a second year with surfaces a fifth darker, to tell which reflectance would agree best");
+  second->addWidget(reflectances_);
+  second->addStretch();
+
+  figures_ = words("", textFont(13), false);
+  figures_->setAccessibleName("Agreement");
+  all->addWidget(figures_);
+  auto* both = new QHBoxLayout;
+  both->setSpacing(18);
+  all->addLayout(both, 1);
+  table_ = new QTableWidget(0, 7);
+  table_->setAccessibleName("Sensors compared");
+  table_->setHorizontalHeaderLabels({"Sensor", "n", "measured", "computed", "NMBE %", "CV %", "R²"});
+  table_->verticalHeader()->hide();
+  table_->setShowGrid(false);
+  table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+  table_->setSelectionMode(QAbstractItemView::SingleSelection);
+  table_->verticalHeader()->setDefaultSectionSize(22);
+  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+  table_->setMinimumWidth(380);
+  both->addWidget(table_, 2);
+  connect(table_, &QTableWidget::itemSelectionChanged, this, &MeasuringDesk::showPlot);
+  auto* right = new QVBoxLayout;
+  both->addLayout(right, 3);
+  auto* show = new QHBoxLayout;
+  right->addLayout(show);
+  put(show, "Shown", way_ = new QComboBox, "Plot of the desk",
+      "Both curves from the day of the Almanac on; one against the other; their difference by day and hour; how large "
+      "it is how often",
+      220);
+  way_->addItems({"both, a week", "one against the other", "difference, day by hour", "how often how far apart"});
+  show->addStretch();
+  connect(way_, &QComboBox::activated, this, &MeasuringDesk::showPlot);
+  right->addWidget(plot_ = new MeasuredPlot, 1);
+  all->addWidget(words("What would bring them nearer; nothing of it is applied", textFont(12, true), false));
+  suggestions_ = words("", textFont(12), false);
+  suggestions_->setAccessibleName("What would bring them nearer");
+  all->addWidget(suggestions_);
+  auto* foot = new QHBoxLayout;
+  state_ = words("", textFont(12), true);
+  state_->setAccessibleName("State of the desk");
+  foot->addWidget(state_, 1);
+  stop_ = textButton("Stop", "Ends the run", [this] {
+    if (control_) control_->wish = Wish::Drop;
+  });
+  stop_->setAccessibleName("Stop the desk");
+  stop_->hide();
+  foot->addWidget(stop_);
+  save_ = textButton("Save the hours …", "CSV: every hour, measured and computed", [this] { emit fileWanted("out"); });
+  save_->setEnabled(false);
+  foot->addWidget(save_);
+  foot->addWidget(textButton("Close", "Escape closes too", [this] { hide(); }));
+  all->addLayout(foot);
+  asking_.setSingleShot(true);
+  asking_.setInterval(300);
+  connect(&asking_, &QTimer::timeout, this, &MeasuringDesk::ask);
+  const auto soon = [this] {
+    if (!file_.empty()) asking_.start();
+  };
+  connect(study_, &QComboBox::activated, this, soon);
+  connect(clock_, &QComboBox::activated, this, soon);
+  connect(reflectances_, &QCheckBox::toggled, this, soon);
+  for (QLineEdit* f : {from_, to_, hours_, slip_}) connect(f, &QLineEdit::editingFinished, this, soon);
+  connect(&document_, &Document::lookingChanged, this, [this] {
+    if (isVisible()) showPlot();
+  });
+  connect(&watch_, &QFileSystemWatcher::fileChanged, this, [this](const QString& path) {
+    if (!watch_.files().contains(path) && QFile::exists(path)) watch_.addPath(path);
+    if (isVisible()) asking_.start();
+  });
+  hide();
+}
+
+void MeasuringDesk::say(const QString& text) {
+  state_->setText(text);
+}
+
+void MeasuringDesk::open() {
+  const QString before = study_->currentText();
+  study_->clear();
+  for (const Study& s : document_.project().studies)
+    if (s.kind == StudyKind::Year) study_->addItem(QString::fromStdString(s.name));
+  if (study_->count() == 0) study_->addItem("every grid, as a daylight year");
+  if (const int at = study_->findText(before); at >= 0) study_->setCurrentIndex(at);
+  show();
+  raise();
+  setFocus();
+}
+
+void MeasuringDesk::takeFile(const QString& path) {
+  if (!file_.empty()) watch_.removePath(QString::fromStdString(file_.string()));
+  file_ = path.toStdString();
+  watch_.addPath(path);
+  fileText_->setText(QString::fromStdString(file_.filename().string()));
+  open();
+  ask();
+}
+
+void MeasuringDesk::ask() {
+  if (file_.empty()) return;
+  if (busy_) {
+    again_ = true;
+    if (control_) control_->wish = Wish::Drop;
+    return;
+  }
+  MeasuringWish wish;
+  wish.files = {file_};
+  constexpr std::array<const char*, 3> clocks{"standard", "local", "utc"};
+  wish.map.clock = clocks[std::size_t(clock_->currentIndex())];
+  wish.reflectances = reflectances_->isChecked();
+  const auto wrong = [this](const QString& text) {
+    say(text);
+    emit measured();
+  };
+  const auto from = dayOf(from_->text()), to = dayOf(to_->text());
+  if (!from || !to) return wrong("Days such as 1 May are expected.");
+  wish.stretch.firstDay = *from;
+  wish.stretch.lastDay = *to;
+  const QStringList hours = hours_->text().split(QRegularExpression("[-–]"));
+  const auto first = numberFromText(hours.value(0).toStdString()), last = numberFromText(hours.value(1).toStdString());
+  if (hours.size() != 2 || !first || !last || *first < 0 || *last > 24 || *first >= *last)
+    return wrong("Hours such as 8-18 are expected.");
+  wish.stretch.firstHour = *first;
+  wish.stretch.lastHour = *last;
+  const auto slip = numberFromText(slip_->text().toStdString());
+  if (!slip || std::abs(*slip) > 1440) return wrong("Minutes from −1440 to 1440 are expected for the stamps.");
+  wish.map.slip = *slip;
+  const Project& p = document_.project();
+  const bool any =
+      std::any_of(p.studies.begin(), p.studies.end(), [](const Study& s) { return s.kind == StudyKind::Year; });
+  const auto study = studyForMeasuring(p, any ? study_->currentText().toStdString() : std::string());
+  if (!study) return wrong(QString::fromStdString(study.error().text()));
+  busy_ = true;
+  stop_->show();
+  say("reading …");
+  control_ = std::make_shared<RunControl>();
+  control_->progress = [this](double share) {
+    QMetaObject::invokeMethod(this, [this, share] {
+      if (busy_) say(QString(share < 0.2 ? "reading … %1 %" : "computing … %1 %").arg(int(100 * share)));
+    });
+  };
+  document_.inBackground([this, wish, control = control_, study = *study,
+                          project = std::make_shared<const Project>(p)]() -> std::function<void(Document&)> {
+    auto done = std::make_shared<Expected<Measuring>>(measureAgainst(*project, study, wish, *control));
+    return [this, done](Document&) {
+      busy_ = false;
+      stop_->hide();
+      if (*done) {
+        measuring_ = std::make_shared<const Measuring>(std::move(**done));
+        say("");
+      } else {
+        measuring_.reset();
+        say(QString::fromStdString(done->error().text()));
+      }
+      fill();
+      emit measured();
+      if (std::exchange(again_, false)) ask();
+    };
+  });
+}
+
+void MeasuringDesk::fill() {
+  save_->setEnabled(bool(measuring_));
+  table_->setRowCount(0);
+  figures_->clear();
+  suggestions_->clear();
+  if (!measuring_) return plot_->show(nullptr, 0, MeasuredPlot::Way::Curves, 0);
+  const Comparison& c = measuring_->comparison;
+  figures_->setText(QString("%L1 hours of %2: MBE %3 %4 (%5 %), RMSE %6 %4 (%7 %), R² %8. By day CV(RMSE) %9 %, by "
+                            "month %10 %. Left out: "
+                            "%L11 not measured, %L12 with the sun down, %L13 outside the stretch.")
+                        .arg(c.hours.n)
+                        .arg(c.year)
+                        .arg(c.hours.mbe, 0, 'f', 1)
+                        .arg(measuring_->unit)
+                        .arg(100 * c.hours.nmbe, 0, 'f', 1)
+                        .arg(c.hours.rmse, 0, 'f', 1)
+                        .arg(100 * c.hours.cvRmse, 0, 'f', 1)
+                        .arg(c.hours.r2, 0, 'f', 3)
+                        .arg(100 * c.days.cvRmse, 0, 'f', 1)
+                        .arg(100 * c.months.cvRmse, 0, 'f', 1)
+                        .arg(c.leftOut.notMeasured + c.leftOut.noWeather)
+                        .arg(c.leftOut.night)
+                        .arg(c.leftOut.outside));
+  {
+    const TableFill filling(table_);
+    for (const ComparedSensor& s : c.sensors) {
+      const int row = table_->rowCount();
+      table_->insertRow(row);
+      const QStringList cells{QString::fromStdString(s.sensor),
+                              QString("%L1").arg(s.hours.n),
+                              QString::number(s.hours.meanObserved, 'f', 0),
+                              QString::number(s.hours.meanModelled, 'f', 0),
+                              QString::number(100 * s.hours.nmbe, 'f', 1),
+                              QString::number(100 * s.hours.cvRmse, 'f', 1),
+                              QString::number(s.hours.r2, 'f', 3)};
+      for (int k = 0; k < cells.size(); ++k) {
+        auto* item = new QTableWidgetItem(cells[k]);
+        item->setFont(k == 0 ? textFont(12) : figureFont(11));
+        item->setTextAlignment((k == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+        if (k == 2 || k == 3) item->setToolTip(QString("Mean of the hours that count, %1").arg(measuring_->unit));
+        table_->setItem(row, k, item);
+      }
+    }
+  }
+  QStringList lines;
+  for (const Suggestion& s : c.suggestions)
+    if (s.counts) lines << "· " + QString::fromStdString(s.text) + ".";
+  if (lines.isEmpty()) lines << "Nothing that was tried counts for more than its noise.";
+  for (const Finding& f : measuring_->findings)
+    if (f.rank != Rank::WorthKnowing) lines << QString::fromStdString(f.text);
+  suggestions_->setText(lines.join("\n"));
+  table_->selectRow(0);
+  showPlot();
+}
+
+void MeasuringDesk::showPlot() {
+  const int day = dayOfYear([&] {
+                    Date d = document_.project().zone().clock(document_.looking().moment).date;
+                    d.year = 2025;
+                    if (d.month == 2 && d.day == 29) d.day = 28;
+                    return d;
+                  }()) -
+                  1;
+  plot_->show(measuring_, std::size_t(std::max(0, table_->currentRow())), MeasuredPlot::Way(way_->currentIndex()), day);
+}
+
+void MeasuringDesk::saveTo(const QString& path) {
+  if (!measuring_) return say("There is nothing to save yet.");
+  writer_.start([file = std::filesystem::path(path.toStdString()),
+                 m = measuring_](RunControl&) -> Outcome { return saveFile(file, measuringCsv(*m)); },
+                [this, path](const Outcome& done) {
+                  const QString says =
+                      done ? "Saved " + path + "." : "Not saved. " + QString::fromStdString(done.error().text());
+                  say(says);
+                  emit document_.notice(says, !done);
+                });
+}
+
+} // namespace noonward

@@ -1,0 +1,552 @@
+#include "app/panels/weather_bench.h"
+#include "app/theme/style.h"
+#include "app/theme/table_fill.h"
+#include "core/base/units.h"
+#include "core/files/epw.h"
+#include "core/files/fetch.h"
+#include "core/sky/weather_check.h"
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPushButton>
+#include <QToolTip>
+#include <QVBoxLayout>
+
+namespace noonward {
+
+namespace {
+/// A shade for each origin that also reads in grey: measured is quiet, what was invented stands out.
+QColor shadeOf(HourOrigin o, const Theme& t) {
+  switch (o) {
+  case HourOrigin::Measured:
+  case HourOrigin::Derived:
+    return mixed(t.paper, t.meets, 0.35);
+  case HourOrigin::Interpolated:
+    return mixed(t.paper, t.noon, 0.55);
+  case HourOrigin::Days:
+    return t.noon;
+  case HourOrigin::Other:
+    return mixed(t.noon, t.ink, 0.5);
+  case HourOrigin::Missing:
+    return t.paper;
+  }
+  return t.paper;
+}
+constexpr std::array<std::pair<HourOrigin, const char*>, 5> legend{{{HourOrigin::Measured, "measured"},
+                                                                    {HourOrigin::Interpolated, "interpolated"},
+                                                                    {HourOrigin::Days, "days around"},
+                                                                    {HourOrigin::Other, "other year"},
+                                                                    {HourOrigin::Missing, "missing"}}};
+} // namespace
+
+OriginPicture::OriginPicture(QWidget* parent) : QWidget(parent) {
+  setMinimumHeight(112);
+  setMouseTracking(true);
+  setAccessibleName("Where the hours came from");
+}
+
+QRectF OriginPicture::field() const {
+  return QRectF(34, 2, width() - 40, height() - 36);
+}
+
+void OriginPicture::show(std::shared_ptr<const StationWeather> made) {
+  made_ = std::move(made);
+  text_.clear();
+  if (made_)
+    for (const auto& [origin, name] : legend)
+      if (const std::size_t n = made_->made.hours[std::size_t(origin)]; n > 0)
+        text_ += QString("%1%2 h %3").arg(text_.isEmpty() ? "" : ", ").arg(n).arg(name);
+  setAccessibleDescription(text_);
+  update();
+}
+
+void OriginPicture::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  const Theme& t = theme();
+  const QRectF f = field();
+  if (!made_) return;
+  QImage image(365, 24, QImage::Format_RGB32);
+  for (int day = 0; day < 365; ++day)
+    for (int h = 0; h < 24; ++h)
+      image.setPixelColor(day, 23 - h, shadeOf(made_->made.origin[std::size_t(24 * day + h)], t));
+  p.drawImage(f, image);
+  p.save(); // what is missing is hatched, so that it reads in print too
+  p.setPen(QPen(t.muted, 0.6));
+  for (int day = 0; day < 365; ++day)
+    if (made_->made.origin[std::size_t(24 * day + 12)] == HourOrigin::Missing && day % 3 == 0) {
+      const double x = f.left() + f.width() * (day + 0.5) / 365;
+      p.drawLine(QPointF(x - 4, f.bottom()), QPointF(x + 4, f.top()));
+    }
+  p.restore();
+  p.setPen(QPen(t.rule, 1));
+  p.drawRect(f);
+  p.setFont(figureFont(10));
+  p.setPen(t.muted);
+  for (int hour : {0, 6, 12, 18, 24})
+    p.drawText(QRectF(0, f.bottom() - f.height() * hour / 24 - 7, 28, 14), Qt::AlignRight | Qt::AlignVCenter,
+               QString::number(hour));
+  for (int m = 1; m <= 12; ++m) {
+    const double x = f.left() + f.width() * (dayOfYear({2025, m, 1}) - 1) / 365;
+    p.drawText(QRectF(x + 2, f.bottom() + 1, 40, 14), Qt::AlignLeft, monthName(m));
+  }
+  double x = f.left();
+  for (const auto& [origin, name] : legend) {
+    if (made_->made.hours[std::size_t(origin)] == 0) continue;
+    const QRectF box(x, height() - 14, 10, 10);
+    p.fillRect(box, shadeOf(origin, t));
+    p.setPen(QPen(t.rule, 1));
+    p.drawRect(box);
+    p.setPen(t.muted);
+    const QString words = QString("%1 %2 h").arg(name).arg(made_->made.hours[std::size_t(origin)]);
+    p.setFont(textFont(11));
+    p.drawText(QPointF(x + 15, height() - 5), words);
+    x += 15 + p.fontMetrics().horizontalAdvance(words) + 16;
+  }
+}
+
+void OriginPicture::mouseMoveEvent(QMouseEvent* e) {
+  const QRectF f = field();
+  if (!made_ || !f.contains(e->position())) return QToolTip::hideText();
+  const int day = std::clamp(int(365 * (e->position().x() - f.left()) / f.width()), 0, 364),
+            hour = std::clamp(int(24 * (f.bottom() - e->position().y()) / f.height()), 0, 23);
+  const std::size_t i = std::size_t(24 * day + hour);
+  const WeatherHour& h = made_->made.weather.hours[i];
+  QString text = QString("%1 · %2:00–%3:00 standard time · %4")
+                     .arg(QString::fromStdString(dayText({2025, h.month, h.day})))
+                     .arg(hour)
+                     .arg(hour + 1)
+                     .arg(originText(made_->made.origin[i]));
+  for (WeatherField f : {WeatherField::GlobalHorizontal, WeatherField::DryBulb})
+    if (std::isfinite(h[f]))
+      text += QString(" · %1 %2").arg(h[f], 0, 'f', 1).arg(f == WeatherField::DryBulb ? "°C" : "W/m² global");
+  QToolTip::showText(e->globalPosition().toPoint(), text, this);
+}
+
+WeatherBench::WeatherBench(Document& document, QWidget* parent) : Panel(parent), document_(document) {
+  setAccessibleName("Weather bench panel");
+  auto* all = new QVBoxLayout(this);
+  all->setContentsMargins(18, 10, 18, 12);
+  all->setSpacing(6);
+  all->addWidget(words("Weather bench", titleFont(17), false));
+  auto* top = new QHBoxLayout;
+  all->addLayout(top);
+  top->addWidget(textButton("Add a station's file …", "CSV, TSV or XLSX of a station or logger; several are joined",
+                            [this] { emit fileWanted("in"); }));
+  filesText_ = words("No file yet.", textFont(12), true, false);
+  filesText_->setAccessibleName("Files of the bench");
+  top->addWidget(filesText_, 1);
+  top->addWidget(words("or a year by its address", textFont(12), true, false));
+  top->addWidget(address_ = new QLineEdit);
+  address_->setAccessibleName("Address of a weather file");
+  address_->setPlaceholderText("https://… .epw or .zip");
+  address_->setToolTip("A weather file or an archive with one in it; what comes is shown before it is taken");
+  address_->setMinimumWidth(200);
+  top->addWidget(textButton("Fetch", "Looks at what lies at the address", [this] { fetch(); }));
+  connect(address_, &QLineEdit::returnPressed, this, &WeatherBench::fetch);
+
+  read_ = words("", textFont(12), true);
+  read_->setAccessibleName("How the file is read");
+  all->addWidget(read_);
+  auto* both = new QHBoxLayout;
+  both->setSpacing(18);
+  all->addLayout(both, 1);
+  table_ = new QTableWidget(0, 4);
+  table_->setAccessibleName("Columns of the station");
+  table_->setHorizontalHeaderLabels({"Column", "Holds", "In", "First values"});
+  table_->verticalHeader()->hide();
+  table_->setShowGrid(false);
+  table_->setSelectionMode(QAbstractItemView::NoSelection);
+  table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table_->verticalHeader()->setDefaultSectionSize(28);
+  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
+  table_->horizontalHeader()->setStretchLastSection(true);
+  table_->setColumnWidth(0, 130);
+  table_->setColumnWidth(1, 190);
+  table_->setColumnWidth(2, 78);
+  both->addWidget(table_, 1);
+  auto* right = new QVBoxLayout;
+  right->setSpacing(6);
+  both->addLayout(right);
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(10);
+  grid->setVerticalSpacing(5);
+  grid->setColumnMinimumWidth(1, 168);
+  right->addLayout(grid);
+  const auto put = [&](const QString& label, QWidget* w, const QString& name, const QString& help) {
+    const int row = grid->rowCount();
+    auto* l = words(label, textFont(12), true, false);
+    l->setToolTip(help);
+    w->setToolTip(help);
+    w->setAccessibleName(name);
+    w->setAccessibleDescription(help);
+    grid->addWidget(l, row, 0);
+    grid->addWidget(w, row, 1);
+  };
+  put("Stamps keep", clock_ = new QComboBox, "Clock of the stamps",
+      "Which clock the file's times were written by; those with an offset of their own need none");
+  clock_->addItems({"standard time", "local clock", "UTC"});
+  put("They mark the", stamps_ = new QComboBox, "Place of the stamps",
+      "Whether a row speaks for the time before, around or after its stamp");
+  stamps_->addItems({"begin", "middle", "end"});
+  stamps_->setCurrentIndex(2);
+  put("Moved by, min", slip_ = new QLineEdit("0"), "Slip of the stamps", "Minutes added to every stamp");
+  put("Split global by", split_ = new QComboBox, "Model of splitting",
+      "Where global radiation was measured alone: five predictors, or the hour's clearness");
+  split_->addItems({"Ridley and others 2010", "Erbs and others 1982"});
+  put("Straight over, h", straight_ = new QLineEdit("3"), "Hours interpolated",
+      "Gaps up to so many hours are filled on the line between what stands beside them");
+  put("By days around, d", days_ = new QLineEdit("3"), "Days filled by days around",
+      "Gaps up to so many days are filled by the same hours of the days around them; longer ones stay missing");
+  findings_ = new QListWidget;
+  findings_->setAccessibleName("Findings of the bench");
+  findings_->setWordWrap(true);
+  findings_->setMinimumWidth(300);
+  findings_->setTextElideMode(Qt::ElideNone);
+  right->addWidget(findings_, 1);
+  mend_ = textButton("Move the stamps", "Moves all stamps by what the sun says of them", [this] {
+    if (!made_ || !made_->made.slip) return;
+    const auto now = numberFromText(slip_->text().toStdString());
+    slip_->setText(QString::number(now.value_or(0) + std::round(made_->made.slip->minutes)));
+    make();
+  });
+  mend_->hide();
+  right->addWidget(mend_);
+
+  result_ = words("", textFont(12), false);
+  result_->setAccessibleName("The year that was made");
+  all->addWidget(result_);
+  origin_ = new OriginPicture;
+  all->addWidget(origin_);
+  auto* foot = new QHBoxLayout;
+  state_ = words("", textFont(12), true);
+  state_->setAccessibleName("State of the bench");
+  foot->addWidget(state_, 1);
+  stop_ = textButton("Stop", "Ends reading; nothing is taken", [this] {
+    if (control_) control_->wish = Wish::Drop;
+  });
+  stop_->setAccessibleName("Stop the bench");
+  stop_->hide();
+  foot->addWidget(stop_);
+  save_ = textButton("Save the year …", "EPW as a weather file, CSV as a table with where each hour came from",
+                     [this] { emit fileWanted("out"); });
+  foot->addWidget(save_);
+  take_ = textButton("Take it as the weather", "Of this project; the year before it comes back with undo", [this] {
+    if (fetched_)
+      takeWeather(fetched_->weather, QString::fromStdString(fetched_->name));
+    else if (made_)
+      takeWeather(made_->made.weather, "the year made");
+  });
+  foot->addWidget(take_);
+  foot->addWidget(textButton("Close", "Escape closes too", [this] { hide(); }));
+  all->addLayout(foot);
+  asking_.setSingleShot(true);
+  asking_.setInterval(250);
+  connect(&asking_, &QTimer::timeout, this, &WeatherBench::make);
+  const auto soon = [this] {
+    if (!files_.empty() && !filling_) asking_.start();
+  };
+  for (QComboBox* c : {clock_, stamps_, split_}) connect(c, &QComboBox::activated, this, soon);
+  for (QLineEdit* f : {slip_, straight_, days_}) connect(f, &QLineEdit::editingFinished, this, soon);
+  connect(&watch_, &QFileSystemWatcher::fileChanged, this, [this](const QString& path) {
+    if (!watch_.files().contains(path) && QFile::exists(path)) watch_.addPath(path); // written anew in place of it
+    asking_.start();
+  });
+  fillResult();
+  hide();
+}
+
+void WeatherBench::open() {
+  show();
+  raise();
+  setFocus();
+}
+
+void WeatherBench::say(const QString& text, bool fault) {
+  state_->setText(text);
+  if (fault) emit document_.notice(text, true);
+}
+
+void WeatherBench::addFile(const QString& path) {
+  const std::filesystem::path file = path.toStdString();
+  if (std::find(files_.begin(), files_.end(), file) == files_.end()) files_.push_back(file);
+  fetched_.reset();
+  watch_.addPath(path);
+  open();
+  look();
+}
+
+void WeatherBench::look() {
+  QStringList names;
+  for (const auto& f : files_) names << QString::fromStdString(f.filename().string());
+  filesText_->setText(names.join(", "));
+  // The heads alone are read here, a few hundred lines.
+  std::vector<StationColumn> found;
+  QStringList facts;
+  for (std::size_t k = 0; k < files_.size(); ++k) {
+    auto g = guessStation(files_[k]);
+    if (!g) {
+      say("The file was not taken. " + QString::fromStdString(g.error().text()), true);
+      files_.erase(files_.begin() + std::ptrdiff_t(k));
+      filesText_->setText(files_.empty() ? "No file yet." : filesText_->text());
+      emit yearMade();
+      return;
+    }
+    for (const StationColumn& c : g->map.columns)
+      if (std::none_of(found.begin(), found.end(), [&](const StationColumn& o) { return o.column == c.column; }))
+        found.push_back(c);
+    facts << QString("%1: %2; %3; a row every %4 s.")
+                 .arg(QString::fromStdString(files_[k].filename().string()), QString::fromStdString(g->table.text()),
+                      QString::fromStdString(g->form.text()))
+                 .arg(g->step);
+    if (k == 0) {
+      stamps_->setCurrentIndex(int(g->map.stamps.value_or(StampAt::End)));
+      guess_ = std::move(*g);
+    }
+  }
+  read_->setText(facts.join("  "));
+  columns_ = std::move(found);
+  fillColumns();
+  make();
+}
+
+void WeatherBench::fillColumns() {
+  filling_ = true;
+  const TableFacts& t = guess_->table;
+  // All columns of the first file, those that are something known or not.
+  table_->setRowCount(0);
+  const TableFill fill(table_);
+  for (std::size_t k = 0; k < t.names.size(); ++k) {
+    if (k == guess_->time || (guess_->date && k == *guess_->date)) continue;
+    const auto known =
+        std::find_if(columns_.begin(), columns_.end(), [&](const StationColumn& c) { return c.column == t.names[k]; });
+    const int row = table_->rowCount();
+    table_->insertRow(row);
+    const QString name = QString::fromStdString(t.names[k]);
+    auto* head = new QTableWidgetItem(name);
+    head->setFont(textFont(12));
+    head->setToolTip(name);
+    table_->setItem(row, 0, head);
+    auto* holds = new QComboBox;
+    holds->setAccessibleName("What " + name + " holds");
+    holds->setToolTip("What the column holds; nothing leaves it out");
+    holds->addItem("nothing");
+    for (std::size_t q = 0; q < measuredCount; ++q)
+      if (facts(Measured(q)).field) holds->addItem(facts(Measured(q)).name, int(q));
+    auto* unit = new QComboBox;
+    unit->setAccessibleName("Unit of " + name);
+    unit->setToolTip("The unit that the file's numbers are in");
+    const bool listed = known != columns_.end() && facts(known->is).field;
+    holds->setCurrentIndex(listed ? holds->findData(int(known->is)) : 0);
+    const auto units = [unit](Measured q, const std::string& chosen) {
+      unit->clear();
+      for (const MeasuredUnit& u : unitsOf(q)) unit->addItem(u.name);
+      unit->setCurrentText(QString::fromStdString(chosen));
+      unit->setEnabled(true);
+    };
+    if (listed)
+      units(known->is, known->unit);
+    else
+      unit->setEnabled(false);
+    const std::string column = t.names[k];
+    connect(holds, &QComboBox::activated, this, [this, holds, unit, units, column](int at) {
+      std::erase_if(columns_, [&](const StationColumn& c) { return c.column == column; });
+      if (at == 0) {
+        unit->clear();
+        unit->setEnabled(false);
+      } else {
+        const auto q = Measured(holds->itemData(at).toInt());
+        units(q, unitsOf(q).front().name);
+        columns_.push_back({column, q, unitsOf(q).front().name, ""});
+      }
+      asking_.start();
+    });
+    connect(unit, &QComboBox::activated, this, [this, unit, column](int) {
+      for (StationColumn& c : columns_)
+        if (c.column == column) c.unit = unit->currentText().toStdString();
+      asking_.start();
+    });
+    table_->setCellWidget(row, 1, holds);
+    table_->setCellWidget(row, 2, unit);
+    QStringList values;
+    for (std::size_t r = 0; r < t.sample.size() && values.size() < 4;
+         r += std::max<std::size_t>(1, t.sample.size() / 4))
+      if (k < t.sample[r].size()) values << QString::fromStdString(t.sample[r][k]);
+    auto* some = new QTableWidgetItem(values.join("   "));
+    some->setFont(figureFont(11));
+    table_->setItem(row, 3, some);
+  }
+  filling_ = false;
+}
+
+std::optional<StationMap> WeatherBench::map() {
+  StationMap m;
+  constexpr std::array<const char*, 3> clocks{"standard", "local", "utc"};
+  m.clock = clocks[std::size_t(clock_->currentIndex())];
+  m.stamps = StampAt(stamps_->currentIndex());
+  m.split = split_->currentIndex() == 0 ? SplitModel::Brl : SplitModel::Erbs;
+  const auto slip = numberFromText(slip_->text().toStdString()),
+             straight = numberFromText(straight_->text().toStdString()),
+             days = numberFromText(days_->text().toStdString());
+  if (!slip || std::abs(*slip) > 1440)
+    return say("Minutes from −1440 to 1440 are expected for the stamps."), std::nullopt;
+  if (!straight || *straight < 0 || *straight > 24)
+    return say("0 to 24 hours are expected for short gaps."), std::nullopt;
+  if (!days || *days < 0 || *days > 60) return say("0 to 60 days are expected for longer gaps."), std::nullopt;
+  m.slip = *slip;
+  m.gaps = {int(*straight), int(*days)};
+  for (const StationColumn& c : columns_)
+    if (facts(c.is).field) m.columns.push_back(c);
+  if (m.columns.empty()) return say("No column holds anything: choose what they hold."), std::nullopt;
+  return m;
+}
+
+void WeatherBench::make() {
+  if (files_.empty()) return;
+  if (busy_) {
+    again_ = true;
+    if (control_) control_->wish = Wish::Drop;
+    return;
+  }
+  const auto asked = map();
+  if (!asked) return emit yearMade();
+  busy_ = true;
+  stop_->show();
+  say("reading …");
+  control_ = std::make_shared<RunControl>();
+  const auto control = control_;
+  control->progress = [this](double share) {
+    QMetaObject::invokeMethod(this, [this, share] {
+      if (busy_) state_->setText(QString("reading … %1 %").arg(int(100 * share)));
+    });
+  };
+  const Project& p = document_.project();
+  document_.inBackground([this, control, map = *asked, files = files_,
+                          site = StationSite{p.site.place, p.site.name.empty() ? p.name : p.site.name,
+                                             p.zone()}]() -> std::function<void(Document&)> {
+    auto made = std::make_shared<Expected<StationWeather>>(stationWeather(files, map, &site, *control));
+    return [this, made](Document&) {
+      busy_ = false;
+      stop_->hide();
+      if (*made) {
+        made_ = std::make_shared<const StationWeather>(std::move(**made));
+        say("");
+      } else {
+        made_.reset();
+        say(QString::fromStdString(made->error().text()));
+      }
+      fillResult();
+      emit yearMade();
+      if (std::exchange(again_, false)) make();
+    };
+  });
+}
+
+void WeatherBench::fillResult() {
+  findings_->clear();
+  origin_->show(fetched_ ? nullptr : made_);
+  take_->setEnabled(made_ || fetched_);
+  save_->setEnabled(bool(made_));
+  mend_->hide();
+  Findings list;
+  if (fetched_) {
+    const Weather& w = fetched_->weather;
+    const Site& s = document_.project().site;
+    result_->setText(QString("%1: %2 (%3), %4 hours, %5°, %6°.")
+                         .arg(QString::fromStdString(fetched_->name), QString::fromStdString(w.name()),
+                              QString::fromStdString(w.source))
+                         .arg(w.hours.size())
+                         .arg(degrees(w.place.latitude), 0, 'f', 3)
+                         .arg(degrees(w.place.longitude), 0, 'f', 3));
+    list = checkWeather(w).findings;
+    for (Finding& f : checkWeatherAgainst(w, {s.place, document_.project().zone(), s.year}))
+      list.push_back(std::move(f));
+    if (list.empty()) findings_->addItem("Nothing found.");
+  } else if (made_) {
+    const MadeWeather& m = made_->made;
+    double global = 0, warm = 0;
+    std::size_t known = 0;
+    for (const WeatherHour& h : m.weather.hours) {
+      if (std::isfinite(h[WeatherField::GlobalHorizontal])) global += h[WeatherField::GlobalHorizontal] / 1000;
+      if (std::isfinite(h[WeatherField::DryBulb])) warm += h[WeatherField::DryBulb], ++known;
+    }
+    result_->setText(
+        QString("%1: %L2 rows, %3 of 8760 hours measured, %4 invented. Global radiation %5 kWh/m²%6.")
+            .arg(m.year)
+            .arg(made_->read.used)
+            .arg(m.hours[0])
+            .arg(m.invented())
+            .arg(global, 0, 'f', 0)
+            .arg(known > 0 ? QString(", air %1 °C on average").arg(warm / double(known), 0, 'f', 1) : QString()));
+    list = merged(made_->findings);
+    if (m.slip && m.slip->counts()) {
+      mend_->setText(QString("Move the stamps by %1%2 min")
+                         .arg(m.slip->minutes > 0 ? "+" : "−")
+                         .arg(std::abs(std::round(m.slip->minutes))));
+      mend_->show();
+    }
+    if (list.empty()) findings_->addItem("Nothing found.");
+  } else {
+    result_->setText(files_.empty()
+                         ? "A station's file is mapped to the columns of a weather year here; what is not measured is "
+                           "derived or filled by rule, and every invented hour is marked."
+                         : "");
+  }
+  for (const Finding& f : list) {
+    auto* item = new QListWidgetItem(QString::fromStdString(f.text));
+    item->setFont(textFont(12));
+    item->setToolTip(rankText(f.rank));
+    findings_->addItem(item);
+  }
+}
+
+void WeatherBench::fetch() {
+  const QString address = address_->text().trimmed();
+  if (address.isEmpty()) return say("An address such as https://… is expected.");
+  if (busy_) return say("Something is being read: stop it first.");
+  busy_ = true;
+  stop_->show();
+  say("fetching …");
+  control_ = std::make_shared<RunControl>();
+  document_.inBackground(
+      [this, control = control_, address = address.toStdString()]() -> std::function<void(Document&)> {
+        auto got = std::make_shared<Expected<FetchedWeather>>(fetchWeather(address, *control));
+        return [this, got](Document&) {
+          busy_ = false;
+          stop_->hide();
+          if (*got) {
+            fetched_ = std::make_shared<const FetchedWeather>(std::move(**got));
+            say("It came. Nothing is taken yet.");
+          } else {
+            say(QString::fromStdString(got->error().text()));
+          }
+          fillResult();
+          emit yearMade();
+        };
+      });
+}
+
+void WeatherBench::takeWeather(const Weather& weather, const QString& name) {
+  Project p = document_.project();
+  p.site.weather = std::make_shared<const Weather>(weather);
+  p.site.weatherFile.clear();
+  document_.change(std::move(p), "Take weather");
+  document_.look([](Looking& l) { l.year = YearPicture::Global; });
+  say(QString("The project's weather is %1 now.").arg(name));
+}
+
+void WeatherBench::saveTo(const QString& path) {
+  if (!made_) return say("There is no year to save yet.");
+  writer_.start(
+      [file = std::filesystem::path(path.toStdString()), made = made_](RunControl&) -> Outcome {
+        return saveFile(file, file.extension() == ".csv" ? madeCsv(made->made) : epwText(made->made.weather));
+      },
+      [this, path](const Outcome& done) {
+        say(done ? "Saved " + path + "." : "Not saved. " + QString::fromStdString(done.error().text()), !done);
+      });
+}
+
+} // namespace noonward
