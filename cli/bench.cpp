@@ -346,6 +346,7 @@ const std::map<std::string, std::function<std::vector<Measured>()>>& benches() {
                                                                                  {"shade", shadeSpeed},
                                                                                  {"solar-access", accessSpeed},
                                                                                  {"quarter", quarterSpeed},
+                                                                                 {"station", stationSpeed},
                                                                                  {"glare", glareSpeed},
                                                                                  {"energy", energySpeed},
                                                                                  {"city-import", cityImport},

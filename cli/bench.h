@@ -36,5 +36,6 @@ std::vector<Measured> accessSpeed();
 std::vector<Measured> quarterSpeed();
 std::vector<Measured> glareSpeed();
 std::vector<Measured> energySpeed();
+std::vector<Measured> stationSpeed();
 
 } // namespace noonward::cli

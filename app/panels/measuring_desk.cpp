@@ -86,11 +86,12 @@ MeasuringDesk::MeasuringDesk(Document& document, QWidget* parent) : Panel(parent
   table_->verticalHeader()->setDefaultSectionSize(22);
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-  table_->setMinimumWidth(380);
-  both->addWidget(table_, 2);
+  table_->horizontalHeader()->setMinimumSectionSize(36);
+  table_->setMinimumWidth(420);
+  both->addWidget(table_, 4);
   connect(table_, &QTableWidget::itemSelectionChanged, this, &MeasuringDesk::showPlot);
   auto* right = new QVBoxLayout;
-  both->addLayout(right, 3);
+  both->addLayout(right, 5);
   auto* show = new QHBoxLayout;
   right->addLayout(show);
   put(show, "Shown", way_ = new QComboBox, "Plot of the desk",

@@ -44,13 +44,13 @@ constexpr std::array<std::pair<HourOrigin, const char*>, 5> legend{{{HourOrigin:
 } // namespace
 
 OriginPicture::OriginPicture(QWidget* parent) : QWidget(parent) {
-  setMinimumHeight(112);
+  setMinimumHeight(104);
   setMouseTracking(true);
   setAccessibleName("Where the hours came from");
 }
 
 QRectF OriginPicture::field() const {
-  return QRectF(34, 2, width() - 40, height() - 36);
+  return QRectF(34, 8, width() - 40, height() - 42);
 }
 
 void OriginPicture::show(std::shared_ptr<const StationWeather> made) {
@@ -156,7 +156,7 @@ WeatherBench::WeatherBench(Document& document, QWidget* parent) : Panel(parent),
   all->addLayout(both, 1);
   table_ = new QTableWidget(0, 4);
   table_->setAccessibleName("Columns of the station");
-  table_->setHorizontalHeaderLabels({"Column", "Holds", "In", "First values"});
+  table_->setHorizontalHeaderLabels({"Column", "Holds", "In", "Values"});
   table_->verticalHeader()->hide();
   table_->setShowGrid(false);
   table_->setSelectionMode(QAbstractItemView::NoSelection);
@@ -165,7 +165,7 @@ WeatherBench::WeatherBench(Document& document, QWidget* parent) : Panel(parent),
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
   table_->horizontalHeader()->setStretchLastSection(true);
   table_->setColumnWidth(0, 130);
-  table_->setColumnWidth(1, 190);
+  table_->setColumnWidth(1, 216);
   table_->setColumnWidth(2, 78);
   both->addWidget(table_, 1);
   auto* right = new QVBoxLayout;
@@ -205,6 +205,7 @@ WeatherBench::WeatherBench(Document& document, QWidget* parent) : Panel(parent),
   findings_->setAccessibleName("Findings of the bench");
   findings_->setWordWrap(true);
   findings_->setMinimumWidth(300);
+  findings_->setMinimumHeight(100);
   findings_->setTextElideMode(Qt::ElideNone);
   right->addWidget(findings_, 1);
   mend_ = textButton("Move the stamps", "Moves all stamps by what the sun says of them", [this] {

@@ -497,6 +497,9 @@ void StudiesSheet::buildYardsticks() {
 }
 
 void StudiesSheet::buildRuns() {
+  addButton("Measuring desk…", [this] {
+    emit deskWanted();
+  })->setToolTip("A logger's file beside the computed light: how far they agree, and what parts them; Ctrl+Shift+M");
   runRows_ = addGroup();
   addButton("All runs…", [this] { emit runsWanted(); });
   addButton("What this eye sees…", [this] { emit fisheyeWanted(); })
@@ -505,9 +508,6 @@ void StudiesSheet::buildRuns() {
   addButton("Shadow plan…", [this] {
     emit shadowsWanted();
   })->setToolTip("Outlines of shadow from above, at hours of a day, and what the proposal adds; Ctrl+Shift+H");
-  addButton("Measuring desk…", [this] {
-    emit deskWanted();
-  })->setToolTip("A logger's file beside the computed light: how far they agree, and what parts them; Ctrl+Shift+M");
   addFold("Runs");
   runs_ = new QListWidget;
   runs_->setAccessibleName("Runs");

@@ -153,8 +153,10 @@ std::vector<MeasuredAt> matchSensors(const std::vector<std::pair<std::string, st
       }
       double nearest = 0.25;
       for (std::size_t i = 0; n == 3 && i < sensors.sensors.size(); ++i)
-        if (const double d = length(sensors.sensors[i].position - Vec3{xyz[0], xyz[1], xyz[2]}); d < nearest)
-          nearest = d, at = i;
+        if (const double d = length(sensors.sensors[i].position - Vec3{xyz[0], xyz[1], xyz[2]}); d < nearest) {
+          nearest = d;
+          at = i;
+        }
     }
     if (at) {
       out.push_back({column, *at, name});
@@ -328,8 +330,11 @@ private:
     bySlip.reached = reached(std::round(slip / step) * step, {});
     bySlip.text = fmt::format("Stamps moved by {:+.0f} ± {:.0f} min", slip, bySlip.slipError);
     put(bySlip);
-    put(instrument(0, false));
-    put(instrument(0, true));
+    for (const bool drift : {false, true}) {
+      Suggestion s = instrument(0, drift);
+      s.counts = s.counts && !bySlip.counts; // a gain told by a wrong clock is none
+      put(std::move(s));
+    }
     if (bySlip.counts) put(instrument(slip, true));
   }
 

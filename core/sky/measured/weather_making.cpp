@@ -238,6 +238,8 @@ private:
     made_.negative = negative.size();
   }
 
+  /// Of what comes from outside; illuminance in lm for each W of it.
+  static double mostShare(F f) { return f == F::GlobalIlluminance || f == F::DiffuseIlluminance ? 130 : 1; }
   /// Is it the share of what comes from outside that is filled?
   double scale(std::size_t i, F f) const {
     if (!isRadiation(f)) return 1;
@@ -253,7 +255,9 @@ private:
         hour(i)[f] = 0; // the night needs no measurement
         if (origin(i, f) == HourOrigin::Missing) origin(i, f) = HourOrigin::Derived;
       } else if (std::isfinite(v)) {
-        share[i] = v / s;
+        // At the edge of the day a slipped clock gives light to hours that have next to none: no sky gives more than
+        // all.
+        share[i] = isRadiation(f) ? std::min(v / s, mostShare(f)) : v;
       }
     }
     const std::vector<double> given = share;
