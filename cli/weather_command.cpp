@@ -46,41 +46,69 @@ int check(const std::string& file, bool json, const std::vector<std::string>& me
   return anyStops(c.findings) ? 1 : 0;
 }
 
-int show(const std::string& file, bool json) {
+/// One year's months, or two side by side with what the second has more.
+int show(const std::string& file, const std::string& against, bool json) {
   const auto w = readEpw(file);
   if (!w) return complain(w.error().text(), 1);
-  struct Month {
-    double ghi = 0, dni = 0, dhi = 0, temperature = 0;
-    int hours = 0;
-  };
-  std::array<Month, 13> months;
-  for (const WeatherHour& h : w->hours)
-    for (std::size_t m : {std::size_t(0), std::size_t(h.month)}) {
-      const auto known = [](double v) { return std::isnan(v) ? 0 : v; };
-      months[m].ghi += known(h[WeatherField::GlobalHorizontal]) / 1000;
-      months[m].dni += known(h[WeatherField::DirectNormal]) / 1000;
-      months[m].dhi += known(h[WeatherField::DiffuseHorizontal]) / 1000;
-      months[m].temperature += known(h[WeatherField::DryBulb]);
-      ++months[m].hours;
-    }
+  const auto months = monthsOf(*w);
+  std::optional<std::array<WeatherMonth, 13>> others;
+  if (!against.empty()) {
+    const auto other = readEpw(against);
+    if (!other) return complain(other.error().text(), 1);
+    others = monthsOf(*other);
+  }
+  const auto figure = [](double v) { return std::isfinite(v) ? Json(v) : Json(); };
   Json rows = Json::array();
   if (!json)
-    fmt::print("{} ({}), kWh/m²\n{:<8}{:>10}{:>10}{:>10}{:>8}\n", w->name(), w->source, "", "global", "direct",
-               "diffuse", "°C");
-  for (std::size_t k = 1; k <= 13; ++k) {
-    const Month& m = months[k % 13];
+    fmt::print("{} ({}), kWh/m²{}\n{:<8}{:>10}{:>10}{:>10}{:>8}\n", w->name(), w->source,
+               others ? "; below each month what " + against + " has more" : "", "", "global", "direct", "diffuse",
+               "°C");
+  for (std::size_t k = 0; k < 13; ++k) {
+    const WeatherMonth& m = months[k];
     if (m.hours == 0) continue;
-    const std::string name = k == 13 ? "year" : monthName(int(k));
-    if (json)
-      rows.push_back(Json{{"period", name},
-                          {"global_horizontal_kwh_m2", m.ghi},
-                          {"direct_normal_kwh_m2", m.dni},
-                          {"diffuse_horizontal_kwh_m2", m.dhi},
-                          {"dry_bulb_mean_c", m.temperature / m.hours}});
-    else
-      fmt::print("{:<8}{:>10.1f}{:>10.1f}{:>10.1f}{:>8.1f}\n", name, m.ghi, m.dni, m.dhi, m.temperature / m.hours);
+    const std::string name = k == 12 ? "year" : monthName(int(k) + 1);
+    if (json) {
+      Json row{{"period", name},
+               {"global_horizontal_kwh_m2", m.global},
+               {"direct_normal_kwh_m2", m.beam},
+               {"diffuse_horizontal_kwh_m2", m.diffuse},
+               {"dry_bulb_mean_c", figure(m.temperature)}};
+      if (others) {
+        const WeatherMonth& o = (*others)[k];
+        row["more"] = Json{{"global_horizontal_kwh_m2", o.global - m.global},
+                           {"direct_normal_kwh_m2", o.beam - m.beam},
+                           {"diffuse_horizontal_kwh_m2", o.diffuse - m.diffuse},
+                           {"dry_bulb_mean_c", figure(o.temperature - m.temperature)}};
+      }
+      rows.push_back(std::move(row));
+      continue;
+    }
+    fmt::print("{:<8}{:>10.1f}{:>10.1f}{:>10.1f}{:>8.1f}\n", name, m.global, m.beam, m.diffuse, m.temperature);
+    if (others)
+      fmt::print("{:<8}{:>+10.1f}{:>+10.1f}{:>+10.1f}{:>+8.1f}\n", "", (*others)[k].global - m.global,
+                 (*others)[k].beam - m.beam, (*others)[k].diffuse - m.diffuse,
+                 (*others)[k].temperature - m.temperature);
   }
   if (json) fmt::print("{}\n", rows.dump(2));
+  return 0;
+}
+
+int mix(const std::string& file, const std::string& other, const std::vector<int>& months, const std::string& out) {
+  auto w = readEpw(file);
+  if (!w) return complain(w.error().text(), 1);
+  const auto with = readEpw(other);
+  if (!with) return complain(with.error().text(), 1);
+  const auto mixedYear = mixed(std::move(*w), *with, months[0], months[1]);
+  if (!mixedYear) return complain(mixedYear.error().text(), 1);
+  if (const Outcome o = saveFile(out, epwText(*mixedYear)); !o) return complain(o.error().text(), 1);
+  return 0;
+}
+
+int move(const std::string& file, int hours, const std::string& out) {
+  auto w = readEpw(file);
+  if (!w) return complain(w.error().text(), 1);
+  if (const Outcome o = saveFile(out, epwText(movedInTime(std::move(*w), hours))); !o)
+    return complain(o.error().text(), 1);
   return 0;
 }
 
@@ -139,10 +167,14 @@ int shift(const std::string& file, const std::string& by, const std::string& out
 } // namespace
 
 void addWeather(CLI::App& app, Session& session) {
-  auto* w = app.add_subcommand("weather", "Weather files: make, check, mend, split and shift them, show their months");
+  auto* w = app.add_subcommand(
+      "weather",
+      "Weather files: make, fetch, check, mend, split, shift, mix, move them, show and compare their months");
   w->require_subcommand(1);
   struct WeatherCall {
-    std::string file, out, model = "brl", by;
+    std::string file, out, model = "brl", by, other;
+    std::vector<int> months;
+    int hours = 0;
     std::vector<std::string> mends;
     bool json = false, csv = false;
   };
@@ -155,8 +187,9 @@ void addWeather(CLI::App& app, Session& session) {
   checkCommand->callback([c, &session] { session.exit = check(c->file, c->json, c->mends, c->out); });
   auto* showCommand = w->add_subcommand("show", "Monthly sums");
   showCommand->add_option("file", c->file, "EPW file")->required();
+  showCommand->add_option("--against", c->other, "another year: what it has more, month by month");
   showCommand->add_flag("--json", c->json, "as JSON");
-  showCommand->callback([c, &session] { session.exit = show(c->file, c->json); });
+  showCommand->callback([c, &session] { session.exit = show(c->file, c->other, c->json); });
   auto* splitCommand = w->add_subcommand("split", "Global radiation of a year split into beam and diffuse");
   splitCommand->add_option("file", c->file, "EPW file")->required();
   splitCommand->add_option("--model", c->model, "brl: by five predictors; erbs: by the hour's clearness alone (brl)")
@@ -169,6 +202,20 @@ void addWeather(CLI::App& app, Session& session) {
   shiftCommand->add_option("--by", c->by, "JSON file of the changes (docs/project-format.md)")->required();
   shiftCommand->add_option("--out", c->out, "EPW file to write")->required();
   addWeatherMake(*w, session);
+  auto* mixCommand = w->add_subcommand("mix", "A year with some months of another one of the same place");
+  mixCommand->add_option("file", c->file, "EPW file")->required();
+  mixCommand->add_option("--with", c->other, "EPW file of the other months")->required();
+  mixCommand->add_option("--months", c->months, "first and last of them, 1 to 12")
+      ->expected(2)
+      ->required()
+      ->check(CLI::Range(1, 12));
+  mixCommand->add_option("--out", c->out, "EPW file to write")->required();
+  mixCommand->callback([c, &session] { session.exit = mix(c->file, c->other, c->months, c->out); });
+  auto* moveCommand = w->add_subcommand("move", "A year with every hour moved, its ends joined: for files an hour off");
+  moveCommand->add_option("file", c->file, "EPW file")->required();
+  moveCommand->add_option("--hours", c->hours, "later where positive")->required()->check(CLI::Range(-8760, 8760));
+  moveCommand->add_option("--out", c->out, "EPW file to write")->required();
+  moveCommand->callback([c, &session] { session.exit = move(c->file, c->hours, c->out); });
   shiftCommand->callback([c, &session] { session.exit = shift(c->file, c->by, c->out); });
 }
 

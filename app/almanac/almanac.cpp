@@ -115,8 +115,12 @@ Almanac::Almanac(Document& document, Studies& studies, QWidget* parent) : QWidge
   right->addWidget(play_);
   across->addLayout(right);
 
-  connect(picture_, &QComboBox::activated, this,
-          [this](int i) { document_.look([&](Looking& l) { l.year = YearPicture(i); }); });
+  connect(picture_, &QComboBox::activated, this, [this](int i) {
+    document_.look([&](Looking& l) {
+      l.year = std::min(YearPicture(i), YearPicture::Column);
+      if (l.year == YearPicture::Column) l.column = WeatherField(picture_->itemData(i).toInt());
+    });
+  });
   connect(clock_, &QComboBox::activated, this,
           [this](int i) { document_.look([&](Looking& l) { l.clock = ClockKind(i); }); });
   connect(mark_, &QPushButton::toggled, plot_, &AlmanacPlot::setMarking);
@@ -191,9 +195,31 @@ void Almanac::fillSeasons() {
   }
 }
 
+void Almanac::fillColumns() {
+  const auto& weather = document_.project().site.weather;
+  if (columnsOf_ == weather.get()) return;
+  columnsOf_ = weather.get();
+  while (picture_->count() > int(YearPicture::Column)) picture_->removeItem(picture_->count() - 1);
+  if (!weather || !weather->whole()) return;
+  for (std::size_t f = 0; f < weatherFieldCount; ++f)
+    if (std::any_of(weather->hours.begin(), weather->hours.end(),
+                    [&](const WeatherHour& h) { return std::isfinite(h.values[f]) && h.values[f] != 0; }))
+      picture_->addItem(facts(WeatherField(f)).name, int(f));
+}
+
 void Almanac::refresh() {
   fillSeasons();
-  picture_->setCurrentIndex(int(document_.looking().year));
+  fillColumns();
+  const Looking& looking = document_.looking();
+  picture_->setCurrentIndex(looking.year == YearPicture::Column ? picture_->findData(int(looking.column))
+                                                                : int(looking.year));
+  const auto [low, high] = plot_->columnRange();
+  picture_->setToolTip(looking.year == YearPicture::Column
+                           ? QString("Colours from %1 (dark) to %2 %3 (bright); days across, hours up")
+                                 .arg(low, 0, 'g', 3)
+                                 .arg(high, 0, 'g', 3)
+                                 .arg(facts(looking.column).unit)
+                           : QString("What the picture of the year shows: days across, hours up"));
   clock_->setCurrentIndex(int(document_.looking().clock));
   readout_->update();
   const Looking& l = document_.looking();

@@ -21,6 +21,7 @@ class AlmanacPlot : public QWidget {
 public:
   AlmanacPlot(Document& document, Studies& studies, QWidget* parent = nullptr);
   AlmanacGeometry geometryNow() const;
+  std::pair<double, double> columnRange() const { return {columnLow_, columnHigh_}; } ///< ends of its colours
   QString textAt(Date date, double minutes) const; ///< "21 Jun · 14:05 · altitude 48.2° · azimuth 213° · 314 W/m²"
   void setMarking(bool on) { marking_ = on; }
   void refresh();
@@ -45,8 +46,9 @@ private:
   std::vector<float> glareYear() const;
   /// Of the room looked at, else of all, by record; empty where no year of energy is shown.
   std::vector<float> energyYear(YearPicture picture) const;
-  std::vector<float> room_; ///< what the picture of a room shows, by record
-  double roomMost_ = 1000;  ///< lx, end of the colours
+  std::vector<float> room_;               ///< what the picture of a room shows, by record
+  double roomMost_ = 1000;                ///< lx, end of the colours
+  double columnLow_ = 0, columnHigh_ = 1; ///< of a column of the weather
   Document& document_;
   Studies& studies_;
   QImage year_;   ///< a pixel a day and 5 minutes
@@ -80,6 +82,8 @@ protected:
   void paintEvent(QPaintEvent*) override;
 
 private:
+  void fillColumns(); ///< of the weather that have anything in them
+  const void* columnsOf_ = nullptr;
   void refresh();
   void fillSeasons();
   Document& document_;

@@ -59,7 +59,8 @@ YearPicture AlmanacPlot::shown() const {
   if (ofRoom(wanted) && studies_.hours() && weather) return wanted;
   if (ofRoom(wanted)) wanted = l.year == YearPicture::Own ? YearPicture::Probe : YearPicture::DayAndNight;
   if (wanted == YearPicture::Probe && !studies_.probeResult()) return YearPicture::DayAndNight;
-  const bool ofWeather = wanted == YearPicture::DirectNormal || wanted == YearPicture::Global;
+  const bool ofWeather =
+      wanted == YearPicture::DirectNormal || wanted == YearPicture::Global || wanted == YearPicture::Column;
   return ofWeather && (!weather || !weather->whole()) ? YearPicture::DayAndNight : wanted;
 }
 
@@ -70,7 +71,7 @@ void AlmanacPlot::renderYear() {
   const auto probed = studies_.probeResult();
   const YearPicture picture = shown();
   const auto hours = ofRoom(picture) ? studies_.hours() : nullptr;
-  const bool energy = ofEnergy(picture);
+  const bool energy = ofEnergy(picture), column = picture == YearPicture::Column;
   const auto glaring = picture == YearPicture::Glare || energy ? studies_.current() : nullptr;
   const QString key = QString("%12 %10 %11 ")
                           .arg(qulonglong(l.space.value_or(~std::size_t{0})))
@@ -82,7 +83,7 @@ void AlmanacPlot::renderYear() {
                           .arg(QString::fromStdString(p.site.zone))
                           .arg(g.year)
                           .arg(int(l.clock))
-                          .arg(int(picture))
+                          .arg(int(picture) + 100 * int(picture == YearPicture::Column ? l.column : WeatherField{}))
                           .arg(quintptr(picture == YearPicture::Probe ? probed.get() : nullptr))
                           .arg(theme().dark)
                           .arg(quintptr(p.site.weather.get()));
@@ -104,6 +105,17 @@ void AlmanacPlot::renderYear() {
     for (float v : room_) roomMost_ = std::max(roomMost_, std::abs(double(v)));
   } else if (glaring) {
     room_ = glareYear();
+  } else if (column) {
+    room_.clear();
+    std::vector<float> known;
+    for (const WeatherHour& h : p.site.weather->hours) {
+      room_.push_back(float(h[l.column]));
+      if (std::isfinite(room_.back())) known.push_back(room_.back());
+    }
+    std::sort(known.begin(), known.end()); // a few odd hours shall not take all colours
+    columnLow_ = known.empty() ? 0 : double(known[known.size() / 50]);
+    columnHigh_ = known.empty() ? 1 : double(known[known.size() - 1 - known.size() / 50]);
+    if (!(columnHigh_ > columnLow_)) columnHigh_ = columnLow_ + 1;
   } else {
     room_.clear();
   }
@@ -138,6 +150,11 @@ void AlmanacPlot::renderYear() {
           c = paletteColor(Palette::SunHours, std::clamp((v - coolest) / (warmest - coolest), 0.0, 1.0)).rgb();
         else if (std::abs(v) > 0.05) // heated is warm, cooled is cool; else it stays day and night
           c = paletteColor(Palette::Difference, 0.5 - (v > 0 ? 0.12 : -0.12) - 0.38 * v / roomMost_).rgb();
+      } else if (column) { // likewise
+        const double v = double(room_[weatherHourIndex(civil(at, p.site.weather->utcOffset))]);
+        if (std::isfinite(v))
+          c = paletteColor(Palette::SunHours, std::clamp((v - columnLow_) / (columnHigh_ - columnLow_), 0.0, 1.0))
+                  .rgb();
       } else if (z > std::sin(sunriseAltitude)) {
         if (picture == YearPicture::Probe) {
           const ProbeState s = probed->at(at);
@@ -299,6 +316,13 @@ QString AlmanacPlot::textAt(Date date, double minutes) const {
                                          shown() == YearPicture::SensorBeam ? " of beam" : "");
   } else if (p.site.weather && p.site.weather->whole()) {
     const WeatherHour& h = p.site.weather->hours[weatherHourIndex(civil(t, p.site.weather->utcOffset))];
+    if (shown() == YearPicture::Column) {
+      const WeatherField field = document_.looking().column;
+      const double value = h[field];
+      return text + (std::isnan(value)
+                         ? QString(" · %1 missing").arg(facts(field).name)
+                         : QString(" · %1 %2 %3").arg(facts(field).name).arg(value).arg(facts(field).unit));
+    }
     const bool global = shown() == YearPicture::Global;
     const double v = h[global ? WeatherField::GlobalHorizontal : WeatherField::DirectNormal];
     text += std::isnan(v) ? " · missing" : QString(" · %1 %2 W/m²").arg(global ? "global" : "direct").arg(v, 0, 'f', 0);

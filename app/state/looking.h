@@ -30,7 +30,8 @@ enum class YearPicture {
   Glare,
   RoomTemperature,
   RoomLoad,
-  RoomFree
+  RoomFree,
+  Column ///< of the weather file, Looking::column
 };
 
 struct Looking {
@@ -39,6 +40,7 @@ struct Looking {
   Season season;
   ClockKind clock = ClockKind::Clock;
   YearPicture year = YearPicture::Own;
+  WeatherField column = WeatherField::DryBulb;
   std::vector<ElementId> selected;
   std::optional<std::uint32_t> face; ///< of the only selected element
   std::optional<ProbeSpot> probe;

@@ -77,4 +77,51 @@ ShiftedWeather shifted(Weather w, const WeatherShift& s) {
   return out;
 }
 
+Expected<Weather> mixed(Weather year, const Weather& other, int from, int to) {
+  if (!year.whole() || !other.whole()) return fail("Only whole years can be mixed: 8760 hours each.");
+  if (const double km = distanceBetween(year.place, other.place) / 1000; km > 50)
+    return fail(fmt::format("The two years are of places {:.0f} km apart.", km));
+  if (std::abs(year.utcOffset - other.utcOffset) > 1) return fail("The two years keep different standard times.");
+  const auto within = [&](int m) { return from <= to ? m >= from && m <= to : m >= from || m <= to; };
+  for (std::size_t i = 0; i < year.hours.size(); ++i)
+    if (within(year.hours[i].month)) year.hours[i] = other.hours[i];
+  addComment(year, fmt::format("{} to {} from {} ({})", monthName(from), monthName(to), other.name(), other.source));
+  finishWeather(year);
+  return year;
+}
+
+Weather movedInTime(Weather w, int hours) {
+  const std::vector<WeatherHour> given = w.hours;
+  const auto n = std::ptrdiff_t(given.size());
+  for (std::ptrdiff_t i = 0; i < n; ++i) {
+    const WeatherHour& from = given[std::size_t(((i - hours) % n + n) % n)];
+    w.hours[std::size_t(i)].values = from.values;
+    w.hours[std::size_t(i)].flags = from.flags;
+  }
+  addComment(w, fmt::format("Every hour moved by {:+} h", hours));
+  finishWeather(w);
+  return w;
+}
+
+std::array<WeatherMonth, 13> monthsOf(const Weather& w) {
+  std::array<WeatherMonth, 13> out{};
+  std::array<double, 13> warm{}, known{};
+  for (const WeatherHour& h : w.hours)
+    for (const std::size_t m : {std::size_t(std::clamp(h.month, 1, 12) - 1), std::size_t(12)}) {
+      const auto sum = [&](double& into, WeatherField f) {
+        if (std::isfinite(h[f])) into += h[f] / 1000;
+      };
+      sum(out[m].global, WeatherField::GlobalHorizontal);
+      sum(out[m].beam, WeatherField::DirectNormal);
+      sum(out[m].diffuse, WeatherField::DiffuseHorizontal);
+      if (std::isfinite(h[WeatherField::DryBulb])) {
+        warm[m] += h[WeatherField::DryBulb];
+        known[m] += 1;
+      }
+      ++out[m].hours;
+    }
+  for (std::size_t m = 0; m < 13; ++m) out[m].temperature = known[m] > 0 ? warm[m] / known[m] : std::nan("");
+  return out;
+}
+
 } // namespace noonward

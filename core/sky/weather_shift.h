@@ -3,6 +3,7 @@
 // mean, t' = mean + add + stretch · (t − mean); relative humidity by percentage points; radiation and illuminance, and
 // wind, by factors. The dew point follows from temperature and humidity (Magnus form, WMO 2008: 17.62, 243.12 °C).
 
+#include "core/base/error.h"
 #include "core/sky/weather.h"
 
 namespace noonward {
@@ -24,6 +25,22 @@ struct ShiftedWeather {
   std::size_t bright = 0;  ///< hours whose beam is now above what comes from outside the atmosphere
 };
 ShiftedWeather shifted(Weather weather, const WeatherShift& shift);
+
+/// A year whose months from `from` to `to` (1…12, over the turn of the year where from > to) are those of another; the
+/// header says so. Both are whole and lie at one place.
+Expected<Weather> mixed(Weather year, const Weather& other, int from, int to);
+/// Every hour's figures so many hours later in the year (earlier where negative), its ends joined: a file whose rows
+/// are an hour off.
+Weather movedInTime(Weather year, int hours);
+
+/// Months of two years side by side: sums of radiation, kWh/m², mean temperature.
+struct WeatherMonth {
+  double global = 0, beam = 0, diffuse = 0; ///< kWh/m²
+  double temperature = 0;                   ///< °C; NaN where none is known
+  std::size_t hours = 0;
+};
+/// January to December, then the year.
+std::array<WeatherMonth, 13> monthsOf(const Weather& weather);
 
 /// Appends a sentence to the first comment of the file's header; commas, which end a field there, become semicolons.
 void addComment(Weather& weather, std::string text);

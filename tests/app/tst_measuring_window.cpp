@@ -2,6 +2,7 @@
 // gaps; a year made of it, its light laid beside the computed.
 
 #ifndef Q_MOC_RUN
+#include "app/almanac/almanac.h"
 #include "app/panels/measuring_desk.h"
 #include "app/panels/weather_bench.h"
 #include "core/files/epw.h"
@@ -129,6 +130,31 @@ private slots:
     QVERIFY(w->document().project().site.weather->digest == read->digest);
     w->document().undo();
     QVERIFY(w->document().project().site.weather->digest == own);
+  }
+
+  void theAlmanacShowsAnyColumn() {
+    auto w = openWindow();
+    w->document().startNew(project_);
+    auto* picture = named<QComboBox>(*w, "Picture of the year");
+    auto* plot = named<AlmanacPlot>(*w, "Almanac");
+    const QImage before = plot->grab().toImage();
+    choose(*w, "Picture of the year", "dry bulb temperature");
+    QVERIFY(w->document().looking().year == YearPicture::Column &&
+            w->document().looking().column == WeatherField::DryBulb);
+    QVERIFY(plot->grab().toImage() != before);
+    const auto [low, high] = plot->columnRange();
+    QVERIFY(low > -20 && low < 5 && high > 15 && high < 40);
+    const double noon = project_.site.weather->hours[171 * 24 + 11][WeatherField::DryBulb];
+    QVERIFY2(
+        plot->textAt({project_.site.year, 6, 21}, 12.5 * 60).contains(QString("dry bulb temperature %1 °C").arg(noon)),
+        qPrintable(plot->textAt({project_.site.year, 6, 21}, 12.5 * 60)));
+    QVERIFY(picture->findText("relative humidity") > 0 && picture->findText("snow depth") < 0);
+    // Without the weather there are none, and the year is day and night again.
+    Project p = w->document().project();
+    p.site.weather.reset();
+    w->document().change(p, "Drop the weather");
+    QVERIFY(picture->findText("dry bulb temperature") < 0);
+    QVERIFY(!plot->textAt({project_.site.year, 6, 21}, 12.5 * 60).contains("°C"));
   }
 
   void aFileThatGrowsIsReadAgain() {

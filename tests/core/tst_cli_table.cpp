@@ -71,6 +71,10 @@ private slots:
     write("measured.csv", "hour,desk\n1,200\n2,300\n");
     write("short.csv", "hour,desk\n1,200\n");
     write("other.csv", "hour,sill\n1,200\n2,300\n");
+    QVERIFY(QFile::exists(folder_.filePath("year.epw")) ||
+            QFile::copy(SOURCE_TREE "/demo/brevholm.epw", folder_.filePath("year.epw")));
+    QVERIFY(QFile::exists(folder_.filePath("bay.epw")) ||
+            QFile::copy(SOURCE_TREE "/demo/tarrow-bay.epw", folder_.filePath("bay.epw")));
     write("shift.json", "{\"format\": \"noonward-weather-shift\", \"warmer\": 2}");
   }
 
@@ -249,6 +253,20 @@ private slots:
     row("weather split none.epw --model best", 2, "--model");
     row("weather shift none.epw --by shift.json --out warm.epw", 1, "none.epw");
     row("weather shift none.epw --by shift.json", 2, "--out");
+    row("weather split year.epw --model erbs --out split.epw", 0, "Erbs");
+    row("weather shift year.epw --by shift.json --out warm.epw", 0, "");
+    row("weather show year.epw --against bay.epw", 0, "+6.9");
+    row("weather show year.epw --against bay.epw --json", 0, "more");
+    row("weather mix year.epw --with year.epw --months 6 8 --out mixed.epw", 0, "");
+    row("weather mix year.epw --with bay.epw --months 6 8 --out mixed.epw", 1, "km apart");
+    row("weather mix year.epw --with year.epw --months 0 8 --out mixed.epw", 2, "--months");
+    row("weather move year.epw --hours 1 --out late.epw", 0, "");
+    row("weather move none.epw --hours 1 --out late.epw", 1, "none.epw");
+    row("weather make none.csv --out made.epw", 2, "none.csv");
+    row("weather fetch none.epw", 1, "none.epw");
+    row("measured none.noonward none.csv", 2, "none.csv");
+    row("stand-in logger none.noonward --out log.csv", 1, "none.noonward");
+    row("stand-in weather --folder .", 1, "No weather years");
     row("bench no-such", 2, "no measurement");
   }
   void callsEndAsTheyShould() {

@@ -117,6 +117,40 @@ private slots:
                      w.hours[i][F::GlobalHorizontal], 0.01 + 1e-3 * w.hours[i][F::GlobalHorizontal]));
   }
 
+  void yearsAreMixedAndMoved() {
+    const Weather& w = *demoWeather();
+    WeatherShift warm;
+    warm.warmer = everyMonth(3);
+    const Weather other = shifted(w, warm).weather;
+    const auto winter = mixed(w, other, 12, 2); // over the turn of the year
+    QVERIFY(winter);
+    for (std::size_t i = 0; i < w.hours.size(); ++i) {
+      const int m = w.hours[i].month;
+      QCOMPARE(winter->hours[i][F::DryBulb], (m == 12 || m <= 2 ? other : w).hours[i][F::DryBulb]);
+    }
+    QVERIFY(winter->whole() && !(winter->digest == w.digest));
+    QVERIFY(winter->headers[4].find("Dec to Feb from") != std::string::npos);
+    const auto a = monthsOf(w), b = monthsOf(*winter);
+    QVERIFY(near(b[0].temperature - a[0].temperature, 3, 1e-9) && near(b[5].temperature, a[5].temperature, 1e-12));
+    QVERIFY(near(b[12].global, a[12].global, 1e-9) && a[12].hours == 8760);
+    double sum = 0;
+    for (std::size_t m = 0; m < 12; ++m) sum += a[m].global;
+    QVERIFY(near(sum, a[12].global, 1e-6));
+    Weather part = w;
+    part.hours.pop_back();
+    QVERIFY(!mixed(part, other, 1, 2) && !mixed(w, part, 1, 2));
+    Weather far = other;
+    far.place.latitude += 0.1;
+    QVERIFY(!mixed(w, far, 1, 2));
+    // There and back again are the same bits; an hour late has its light at night, as the check says.
+    const Weather late = movedInTime(w, 1), back = movedInTime(late, -1);
+    for (std::size_t i = 0; i < w.hours.size(); ++i) {
+      QCOMPARE(late.hours[(i + 1) % 8760][F::GlobalHorizontal], w.hours[i][F::GlobalHorizontal]);
+      QCOMPARE(back.hours[i][F::GlobalHorizontal], w.hours[i][F::GlobalHorizontal]);
+      QCOMPARE(late.hours[i].hour, w.hours[i].hour);
+    }
+  }
+
   void aYearIsShiftedByItsMonths() {
     const Weather& w = *demoWeather();
     WeatherShift s;
