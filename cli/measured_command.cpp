@@ -3,6 +3,7 @@
 #include "cli/measured_command.h"
 #include "cli/commands.h"
 #include "cli/weather_command.h"
+#include "core/files/station/guideline.h"
 #include "core/files/station/stand_in_logger.h"
 #include "core/runs/measuring.h"
 #include <chrono>
@@ -33,7 +34,7 @@ std::string agreementText(const Agreement& a) {
 namespace {
 
 struct MeasuredCall {
-  std::string project, option, study, map, from, to, csv;
+  std::string project, option, study, map, from, to, csv, guideline;
   std::vector<std::string> files;
   std::vector<double> hours{0, 24}, altitude;
   int year = 0, threads = 0;
@@ -85,7 +86,25 @@ Json suggestionJson(const Suggestion& s) {
   return j;
 }
 
-int measured(const MeasuredCall& c) {
+/// By key among those that ship, or a file.
+Expected<AgreementGuideline> guidelineNamed(const Session& session, const std::string& name) {
+  std::string known;
+  for (AgreementGuideline& g : readGuidelines(resourcesFolder(session.program) / "guidelines")) {
+    if (g.key == name) return std::move(g);
+    known += (known.empty() ? "" : ", ") + g.key;
+  }
+  const auto bytes = loadFile(name);
+  if (!bytes) return fail(fmt::format("There is no guideline \"{}\": a file, or one of {}.", name, known));
+  return guidelineFromJson(*bytes, name);
+}
+
+int measured(const MeasuredCall& c, const Session& session) {
+  std::optional<AgreementGuideline> guideline;
+  if (!c.guideline.empty()) {
+    auto read = guidelineNamed(session, c.guideline);
+    if (!read) return complain(read.error().text(), 2);
+    guideline = std::move(*read);
+  }
   const auto loaded = openProject(c.project, c.option);
   if (!loaded) return complain(loaded.error().text(), 1);
   const auto study = studyForMeasuring(loaded->project, c.study);
@@ -125,6 +144,8 @@ int measured(const MeasuredCall& c) {
   // Sensor hours of the stretch without a pair; night and what lies outside it are told apart.
   Agreement hours = all.hours;
   hours.leftOut = all.leftOut.notMeasured + all.leftOut.noWeather;
+  const auto verdict = guideline ? std::optional(judgeAgreement(all, *guideline)) : std::nullopt;
+  const int code = verdict && !verdict->meets ? 1 : 0; // a rule not met
   if (c.json) {
     Json j = agreementJson(hours);
     j["unit"] = m->unit;
@@ -153,8 +174,9 @@ int measured(const MeasuredCall& c) {
     for (const Suggestion& s : all.suggestions) j["suggestions"].push_back(suggestionJson(s));
     j["map"] = stationMapJson(m->map);
     j["findings"] = weatherFindings(m->findings);
+    if (verdict) j["guideline"] = Json{{"name", guideline->name}, {"meets", verdict->meets}, {"text", verdict->text}};
     fmt::print("{}\n", j.dump());
-    return 0;
+    return code;
   }
   for (const std::string& n : m->notes) fmt::print("{}\n", n);
   printFindings(m->findings);
@@ -175,7 +197,8 @@ int measured(const MeasuredCall& c) {
                100 * b.agreement.nmbe, 100 * b.agreement.cvRmse);
   fmt::print("\nWhat would bring them nearer (nothing is applied):\n");
   for (const Suggestion& s : all.suggestions) fmt::print("{} {}\n", s.counts ? "·" : " ", s.text);
-  return 0;
+  if (verdict) fmt::print("\n{}\n{}\n", verdict->text, guideline->source);
+  return code;
 }
 
 struct LoggerCall {
@@ -269,9 +292,10 @@ void addMeasured(CLI::App& app, Session& session) {
   m->add_option("--year", c->year, "of the measurement (the one with most of it)")->check(CLI::Range(1900, 2199));
   m->add_flag("--try-reflectances", c->reflectances, "also with darker surfaces, which takes a second year of rays");
   m->add_option("--csv", c->csv, "the hours, measured and computed");
+  m->add_option("--guideline", c->guideline, "judge by it: agreement-guideline-14, or a file of one's own");
   m->add_option("--threads", c->threads, "0: all");
   m->add_flag("--json", c->json, "as JSON");
-  m->callback([c, &session] { session.exit = measured(*c); });
+  m->callback([c, &session] { session.exit = measured(*c, session); });
 
   auto* stand = app.add_subcommand("stand-in", "Simulated stand-ins for devices and services, on this machine alone");
   stand->require_subcommand(1);

@@ -1,5 +1,6 @@
 #include "app/almanac/almanac.h"
 #include "app/theme/style.h"
+#include <QAbstractItemView>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -68,6 +69,9 @@ Almanac::Almanac(Document& document, Studies& studies, QWidget* parent) : QWidge
   picture_->addItems({"what is looked at", "day and night", "sun at the probe", "direct normal light", "global light",
                       "light in the room", "beam in the room", "blinds of the room", "glare of the eye",
                       "temperature of the room", "heating and cooling", "temperature left to itself"});
+  picture_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon); // not by its longest column
+  picture_->setMinimumContentsLength(18);
+  picture_->view()->setMinimumWidth(280);
   head->addWidget(picture_);
   clock_ = new QComboBox;
   clock_->setAccessibleName("Clock");

@@ -190,13 +190,13 @@ void MeasuredPlot::paintDifference(QPainter& p, const QRectF& f) {
     p.drawText(QPointF(f.left() + f.width() * (dayOfYear({2025, m, 1}) - 1) / 365 + 2, f.bottom() + 14), monthName(m));
   // Its scale: what lies beyond has the end's colour, and the ends say so.
   p.setFont(textFont(11));
-  const QRectF bar(f.right() - 190, 6, 90, 9);
-  for (int k = 0; k < 90; ++k)
-    p.fillRect(QRectF(bar.left() + k, bar.top(), 1.2, bar.height()), paletteColor(Palette::Difference, k / 89.0));
+  const QRectF bar(f.right() - 128, 6, 60, 9);
+  for (int k = 0; k < 60; ++k)
+    p.fillRect(QRectF(bar.left() + k, bar.top(), 1.2, bar.height()), paletteColor(Palette::Difference, k / 59.0));
   p.setPen(t.muted);
-  p.drawText(QRectF(0, 2, bar.left() - 6, 16), Qt::AlignRight,
-             QString("computed − measured, %1   ≤ −%2").arg(m_->unit, number(scale)));
-  p.drawText(QRectF(bar.right() + 6, 2, 92, 16), Qt::AlignLeft, "≥ +" + number(scale));
+  p.drawText(QRectF(0, 2, f.width(), 16), Qt::AlignLeft, QString("computed − measured, %1").arg(m_->unit));
+  p.drawText(QRectF(bar.left() - 86, 2, 80, 16), Qt::AlignRight, "≤ −" + number(scale));
+  p.drawText(QRectF(bar.right() + 6, 2, 70, 16), Qt::AlignLeft, "≥ +" + number(scale));
 }
 
 void MeasuredPlot::paintErrors(QPainter& p, const QRectF& f) {

@@ -5,7 +5,6 @@
 #include "core/files/save_file.h"
 #include <QCheckBox>
 #include <QComboBox>
-#include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -50,6 +49,12 @@ MeasuringDesk::MeasuringDesk(Document& document, QWidget* parent) : Panel(parent
   };
   put(top, "against", study_ = new QComboBox, "Study measured against",
       "A daylight year of the project: its blinds and its error count", 190);
+  guidelines_ = readGuidelines(document_.resources() / "guidelines");
+  put(top, "judged by", guideline_ = new QComboBox, "Guideline of agreement",
+      "Thresholds that agreement is judged by; files in resources/guidelines, to be copied and edited", 150);
+  guideline_->addItem("nothing");
+  for (const AgreementGuideline& g : guidelines_) guideline_->addItem(QString::fromStdString(g.name));
+  connect(guideline_, &QComboBox::activated, this, &MeasuringDesk::judge);
   auto* second = new QHBoxLayout;
   second->setSpacing(8);
   all->addLayout(second);
@@ -72,6 +77,10 @@ MeasuringDesk::MeasuringDesk(Document& document, QWidget* parent) : Panel(parent
   figures_ = words("", textFont(13), false);
   figures_->setAccessibleName("Agreement");
   all->addWidget(figures_);
+  verdict_ = words("", textFont(13, true), false);
+  verdict_->setAccessibleName("Verdict on the agreement");
+  verdict_->hide();
+  all->addWidget(verdict_);
   auto* both = new QHBoxLayout;
   both->setSpacing(18);
   all->addLayout(both, 1);
@@ -87,7 +96,7 @@ MeasuringDesk::MeasuringDesk(Document& document, QWidget* parent) : Panel(parent
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
   table_->horizontalHeader()->setMinimumSectionSize(36);
-  table_->setMinimumWidth(420);
+  table_->setMinimumWidth(446);
   both->addWidget(table_, 4);
   connect(table_, &QTableWidget::itemSelectionChanged, this, &MeasuringDesk::showPlot);
   auto* right = new QVBoxLayout;
@@ -97,7 +106,7 @@ MeasuringDesk::MeasuringDesk(Document& document, QWidget* parent) : Panel(parent
   put(show, "Shown", way_ = new QComboBox, "Plot of the desk",
       "Both curves from the day of the Almanac on; one against the other; their difference by day and hour; how large "
       "it is how often",
-      220);
+      190);
   way_->addItems({"both, a week", "one against the other", "difference, day by hour", "how often how far apart"});
   show->addStretch();
   connect(way_, &QComboBox::activated, this, &MeasuringDesk::showPlot);
@@ -233,6 +242,7 @@ void MeasuringDesk::fill() {
   save_->setEnabled(bool(measuring_));
   table_->setRowCount(0);
   figures_->clear();
+  judge();
   suggestions_->clear();
   if (!measuring_) return plot_->show(nullptr, 0, MeasuredPlot::Way::Curves, 0);
   const Comparison& c = measuring_->comparison;
@@ -282,6 +292,19 @@ void MeasuringDesk::fill() {
   suggestions_->setText(lines.join("\n"));
   table_->selectRow(0);
   showPlot();
+}
+
+void MeasuringDesk::judge() {
+  const int at = guideline_->currentIndex() - 1;
+  verdict_->setVisible(measuring_ && at >= 0);
+  if (!measuring_ || at < 0) return;
+  const AgreementGuideline& g = guidelines_[std::size_t(at)];
+  const AgreementVerdict v = judgeAgreement(measuring_->comparison, g);
+  verdict_->setText((v.meets ? "✓ " : "× ") + QString::fromStdString(v.text) + ".");
+  verdict_->setToolTip(QString::fromStdString(g.source));
+  QPalette colours = verdict_->palette();
+  colours.setColor(QPalette::WindowText, v.meets ? theme().meets : theme().short_);
+  verdict_->setPalette(colours);
 }
 
 void MeasuringDesk::showPlot() {

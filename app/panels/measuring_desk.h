@@ -5,6 +5,7 @@
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/panels/panels.h"
 #include "app/state/writer.h"
+#include "core/files/station/guideline.h"
 #include "core/runs/measuring.h"
 #include <QFileSystemWatcher>
 #include <QTimer>
@@ -58,6 +59,7 @@ private:
   void ask();
   void fill();
   void showPlot();
+  void judge();
   void say(const QString& text);
   Document& document_;
   Writer writer_;
@@ -67,8 +69,9 @@ private:
   std::shared_ptr<const Measuring> measuring_;
   std::shared_ptr<RunControl> control_;
   bool busy_ = false, again_ = false;
-  QLabel *fileText_, *figures_, *suggestions_, *state_;
-  QComboBox *study_, *clock_, *way_;
+  QLabel *fileText_, *figures_, *verdict_, *suggestions_, *state_;
+  QComboBox *study_, *clock_, *way_, *guideline_;
+  std::vector<AgreementGuideline> guidelines_;
   QLineEdit *from_, *to_, *hours_, *slip_;
   QCheckBox* reflectances_;
   QTableWidget* table_;

@@ -6,7 +6,6 @@
 #include "core/files/fetch.h"
 #include "core/sky/weather_check.h"
 #include <QComboBox>
-#include <QGridLayout>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
@@ -151,6 +150,41 @@ WeatherBench::WeatherBench(Document& document, QWidget* parent) : Panel(parent),
   read_ = words("", textFont(12), true);
   read_->setAccessibleName("How the file is read");
   all->addWidget(read_);
+  QHBoxLayout* row = nullptr;
+  const auto put = [&](const QString& label, QWidget* w, const QString& name, const QString& help, int width) {
+    auto* l = words(label, textFont(12), true, false);
+    l->setToolTip(help);
+    w->setToolTip(help);
+    w->setAccessibleName(name);
+    w->setAccessibleDescription(help);
+    w->setFixedWidth(width);
+    row->addWidget(l);
+    row->addWidget(w);
+  };
+  const auto nextRow = [&] {
+    row = new QHBoxLayout;
+    row->setSpacing(8);
+    all->addLayout(row);
+  };
+  nextRow();
+  put("Stamps keep", clock_ = new QComboBox, "Clock of the stamps",
+      "Which clock the file's times were written by; those with an offset of their own need none", 126);
+  clock_->addItems({"standard time", "local clock", "UTC"});
+  put("they mark the", stamps_ = new QComboBox, "Place of the stamps",
+      "Whether a row speaks for the time before, around or after its stamp", 84);
+  stamps_->addItems({"begin", "middle", "end"});
+  stamps_->setCurrentIndex(2);
+  put("moved by, min", slip_ = new QLineEdit("0"), "Slip of the stamps", "Minutes added to every stamp", 56);
+  row->addStretch();
+  nextRow();
+  put("Split global by", split_ = new QComboBox, "Model of splitting",
+      "Where global radiation was measured alone: five predictors, or the hour's clearness", 180);
+  split_->addItems({"Ridley and others 2010", "Erbs and others 1982"});
+  put("gaps: straight up to, h", straight_ = new QLineEdit("3"), "Hours interpolated",
+      "Gaps up to so many hours are filled on the line between what stands beside them", 44);
+  put("by days around up to, d", days_ = new QLineEdit("3"), "Days filled by days around",
+      "Gaps up to so many days are filled by the same hours of the days around them; longer ones stay missing", 44);
+  row->addStretch();
   auto* both = new QHBoxLayout;
   both->setSpacing(18);
   all->addLayout(both, 1);
@@ -164,48 +198,19 @@ WeatherBench::WeatherBench(Document& document, QWidget* parent) : Panel(parent),
   table_->verticalHeader()->setDefaultSectionSize(28);
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Interactive);
   table_->horizontalHeader()->setStretchLastSection(true);
-  table_->setColumnWidth(0, 130);
-  table_->setColumnWidth(1, 216);
+  table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  table_->setColumnWidth(0, 124);
+  table_->setColumnWidth(1, 206);
   table_->setColumnWidth(2, 78);
   both->addWidget(table_, 1);
   auto* right = new QVBoxLayout;
   right->setSpacing(6);
   both->addLayout(right);
-  auto* grid = new QGridLayout;
-  grid->setHorizontalSpacing(10);
-  grid->setVerticalSpacing(5);
-  grid->setColumnMinimumWidth(1, 168);
-  right->addLayout(grid);
-  const auto put = [&](const QString& label, QWidget* w, const QString& name, const QString& help) {
-    const int row = grid->rowCount();
-    auto* l = words(label, textFont(12), true, false);
-    l->setToolTip(help);
-    w->setToolTip(help);
-    w->setAccessibleName(name);
-    w->setAccessibleDescription(help);
-    grid->addWidget(l, row, 0);
-    grid->addWidget(w, row, 1);
-  };
-  put("Stamps keep", clock_ = new QComboBox, "Clock of the stamps",
-      "Which clock the file's times were written by; those with an offset of their own need none");
-  clock_->addItems({"standard time", "local clock", "UTC"});
-  put("They mark the", stamps_ = new QComboBox, "Place of the stamps",
-      "Whether a row speaks for the time before, around or after its stamp");
-  stamps_->addItems({"begin", "middle", "end"});
-  stamps_->setCurrentIndex(2);
-  put("Moved by, min", slip_ = new QLineEdit("0"), "Slip of the stamps", "Minutes added to every stamp");
-  put("Split global by", split_ = new QComboBox, "Model of splitting",
-      "Where global radiation was measured alone: five predictors, or the hour's clearness");
-  split_->addItems({"Ridley and others 2010", "Erbs and others 1982"});
-  put("Straight over, h", straight_ = new QLineEdit("3"), "Hours interpolated",
-      "Gaps up to so many hours are filled on the line between what stands beside them");
-  put("By days around, d", days_ = new QLineEdit("3"), "Days filled by days around",
-      "Gaps up to so many days are filled by the same hours of the days around them; longer ones stay missing");
   findings_ = new QListWidget;
   findings_->setAccessibleName("Findings of the bench");
   findings_->setWordWrap(true);
   findings_->setMinimumWidth(300);
-  findings_->setMinimumHeight(100);
+  findings_->setMinimumHeight(80);
   findings_->setTextElideMode(Qt::ElideNone);
   right->addWidget(findings_, 1);
   mend_ = textButton("Move the stamps", "Moves all stamps by what the sun says of them", [this] {

@@ -208,6 +208,11 @@ private slots:
     QTRY_VERIFY_WITH_TIMEOUT(desk->measuring() && desk->measuring()->comparison.hours.cvRmse < 0.3 * before, 60000);
     QVERIFY2(named<QLabel>(*w, "What would bring them nearer")->text().contains("A drift"),
              qPrintable(named<QLabel>(*w, "What would bring them nearer")->text()));
+    // Judged by a guideline that ships.
+    auto* verdict = named<QLabel>(*w, "Verdict on the agreement");
+    QVERIFY(!verdict->isVisible());
+    choose(*w, "Guideline of agreement", "Agreement by ASHRAE Guideline 14");
+    QVERIFY2(verdict->isVisible() && verdict->text().startsWith("✓ Meets"), qPrintable(verdict->text()));
     // Each way to see it, of the other sensor.
     auto* plot = named<MeasuredPlot>(*w, "Measured and computed");
     const QString first = plot->text();

@@ -266,7 +266,7 @@ private slots:
     row("weather fetch none.epw", 1, "none.epw");
     row("measured none.noonward none.csv", 2, "none.csv");
     row("stand-in logger none.noonward --out log.csv", 1, "none.noonward");
-    row("stand-in weather --folder .", 1, "No weather years");
+    row("stand-in weather --folder nowhere", 1, "No weather years");
     row("bench no-such", 2, "no measurement");
   }
   void callsEndAsTheyShould() {

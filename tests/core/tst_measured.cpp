@@ -3,6 +3,7 @@
 #ifndef Q_MOC_RUN
 #include "core/base/json.h"
 #include "core/files/save_file.h"
+#include "core/files/station/guideline.h"
 #include "core/files/station/stand_in_logger.h"
 #include "core/runs/measuring.h"
 #include "tests/house.h"
@@ -212,6 +213,35 @@ private slots:
       sum += double(m->values[h]), truth += m->up[h] ? open.site.weather->hours[h][WeatherField::GlobalHorizontal] : 0;
     QVERIFY2(near(sum / truth, 1, 0.01), qPrintable(QString::number(sum / truth)));
     QCOMPARE(std::string(m->unit()), std::string("W/m²"));
+  }
+
+  void guidelinesJudgeByTheirBounds() {
+    Comparison c;
+    c.hours = {.n = 100, .nmbe = 0.08, .cvRmse = 0.31, .r2 = 0.9};
+    c.months = {.n = 12, .nmbe = -0.04, .cvRmse = 0.1, .r2 = 0.99};
+    const auto shipped = readGuidelines(SOURCE_TREE "/resources/guidelines");
+    QVERIFY(!shipped.empty() && shipped[0].key == "agreement-guideline-14" && !shipped[0].source.empty());
+    AgreementVerdict v = judgeAgreement(c, shipped[0]);
+    QVERIFY(!v.meets);
+    QCOMPARE(v.text, std::string("Falls short of Agreement by ASHRAE Guideline 14, 2014: by hour NMBE +8.0 % (± 10), "
+                                 "CV(RMSE) 31.0 % (at most 30) "
+                                 "falls short; by month NMBE -4.0 % (± 5), CV(RMSE) 10.0 % (at most 15)"));
+    c.hours.cvRmse = 0.3;
+    QVERIFY(judgeAgreement(c, shipped[0]).meets);
+    c.months.nmbe = 0.051;
+    QVERIFY(!judgeAgreement(c, shipped[0]).meets);
+    c.months.nmbe = std::nan(""); // means nothing: holds nothing
+    QVERIFY(!judgeAgreement(c, shipped[0]).meets);
+    const auto own = guidelineFromJson(
+        R"({"format": "noonward-agreement-guideline", "name": "Own", "days": {"r2": 0.95}})", "own.json");
+    QVERIFY(own && !judgeAgreement(c, *own).meets);
+    c.days.r2 = 0.95;
+    QVERIFY(judgeAgreement(c, *own).meets);
+    for (const char* bad :
+         {"{}", R"({"format": "noonward-agreement-guideline", "name": "x"})",
+          R"({"format": "noonward-agreement-guideline", "name": "x", "hours": {"nmbe": -1}})",
+          R"({"format": "noonward-agreement-guideline", "name": "x", "hours": {"nmbe": 1}, "hrs": 1})", "["})
+      QVERIFY2(!guidelineFromJson(bad, "bad.json"), bad);
   }
 
   void theCommandLineDoesAllOfIt() {
