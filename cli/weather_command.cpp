@@ -4,6 +4,7 @@
 #include "core/files/weather_json.h"
 #include "core/sky/splitting.h"
 #include "core/sky/weather_check.h"
+#include "core/sky/weather_means.h"
 #include <fmt/format.h>
 #include <memory>
 
@@ -93,6 +94,43 @@ int show(const std::string& file, const std::string& against, bool json) {
   return 0;
 }
 
+/// A column by month, and by month and hour.
+int showColumn(const std::string& file, const std::string& column, bool json) {
+  const auto w = readEpw(file);
+  if (!w) return complain(w.error().text(), 1);
+  std::optional<WeatherField> field;
+  std::string known;
+  for (std::size_t f = 0; f < weatherFieldCount; ++f) {
+    if (column == facts(WeatherField(f)).name) field = WeatherField(f);
+    known += (known.empty() ? "" : ", ") + std::string(facts(WeatherField(f)).name);
+  }
+  if (!field) return complain(fmt::format("There is no column \"{}\": {}.", column, known), 2);
+  const auto months = columnByMonth(*w, *field);
+  const auto hours = columnByHour(*w, *field);
+  const auto figure = [](double v) { return std::isfinite(v) ? Json(v) : Json(); };
+  Json rows = Json::array();
+  if (!json)
+    fmt::print("{}, {}\n{:<8}{:>10}{:>10}{:>10}{:>8}\n", column, facts(*field).unit, "", "mean", "low", "high",
+               "hours");
+  for (std::size_t m = 0; m < 12; ++m) {
+    const MonthSpread& s = months[m];
+    if (json) {
+      Json day = Json::array();
+      for (double v : hours[m]) day.push_back(figure(v));
+      rows.push_back(Json{{"month", monthName(int(m) + 1)},
+                          {"mean", figure(s.mean)},
+                          {"low", figure(s.low)},
+                          {"high", figure(s.high)},
+                          {"hours", s.hours},
+                          {"by_hour", day}});
+    } else {
+      fmt::print("{:<8}{:>10.1f}{:>10.1f}{:>10.1f}{:>8}\n", monthName(int(m) + 1), s.mean, s.low, s.high, s.hours);
+    }
+  }
+  if (json) fmt::print("{}\n", rows.dump(2));
+  return 0;
+}
+
 int mix(const std::string& file, const std::string& other, const std::vector<int>& months, const std::string& out) {
   auto w = readEpw(file);
   if (!w) return complain(w.error().text(), 1);
@@ -172,7 +210,7 @@ void addWeather(CLI::App& app, Session& session) {
       "Weather files: make, fetch, check, mend, split, shift, mix, move them, show and compare their months");
   w->require_subcommand(1);
   struct WeatherCall {
-    std::string file, out, model = "brl", by, other;
+    std::string file, out, model = "brl", by, other, column;
     std::vector<int> months;
     int hours = 0;
     std::vector<std::string> mends;
@@ -188,8 +226,13 @@ void addWeather(CLI::App& app, Session& session) {
   auto* showCommand = w->add_subcommand("show", "Monthly sums");
   showCommand->add_option("file", c->file, "EPW file")->required();
   showCommand->add_option("--against", c->other, "another year: what it has more, month by month");
+  showCommand->add_option(
+      "--column", c->column,
+      "one column instead, such as \"dry bulb temperature\": mean, low, high (a tenth beyond each), by hour in --json");
   showCommand->add_flag("--json", c->json, "as JSON");
-  showCommand->callback([c, &session] { session.exit = show(c->file, c->other, c->json); });
+  showCommand->callback([c, &session] {
+    session.exit = c->column.empty() ? show(c->file, c->other, c->json) : showColumn(c->file, c->column, c->json);
+  });
   auto* splitCommand = w->add_subcommand("split", "Global radiation of a year split into beam and diffuse");
   splitCommand->add_option("file", c->file, "EPW file")->required();
   splitCommand->add_option("--model", c->model, "brl: by five predictors; erbs: by the hour's clearness alone (brl)")

@@ -65,7 +65,8 @@ int make(const MakeCall& c) {
   if (!c.project.empty()) {
     const auto loaded = openProject(c.project);
     if (!loaded) return complain(loaded.error().text(), 1);
-    site = StationSite{loaded->project.site.place, loaded->project.name, loaded->project.zone()};
+    const Project& p = loaded->project;
+    site = StationSite{p.site.place, p.site.name.empty() ? p.name : p.site.name, p.zone()};
   }
   RunControl control;
   control.progress = progressLine();

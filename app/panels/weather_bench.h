@@ -3,6 +3,7 @@
 // is shown and can be changed; what was invented is shown hour by hour. A file that grows is read again.
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
+#include "app/charts/origin_picture.h"
 #include "app/panels/panels.h"
 #include "app/state/writer.h"
 #include "core/files/station/station_weather.h"
@@ -15,24 +16,7 @@ class QTableWidget;
 namespace noonward {
 
 struct FetchedWeather;
-
-/// Where each hour of a made year came from: days across, hours up.
-class OriginPicture : public QWidget {
-  Q_OBJECT
-public:
-  explicit OriginPicture(QWidget* parent = nullptr);
-  void show(std::shared_ptr<const StationWeather> made);
-  QString text() const { return text_; }
-
-protected:
-  void paintEvent(QPaintEvent*) override;
-  void mouseMoveEvent(QMouseEvent*) override;
-
-private:
-  QRectF field() const;
-  std::shared_ptr<const StationWeather> made_;
-  QString text_;
-};
+class ColumnChart;
 
 class WeatherBench : public Panel {
   Q_OBJECT
@@ -55,6 +39,7 @@ private:
   void takeWeather(const Weather& weather, const QString& name);
   void fillColumns();
   void fillResult();
+  void showPicture();
   void say(const QString& text, bool fault = false);
   std::optional<StationMap> map();
   Document& document_;
@@ -74,6 +59,8 @@ private:
   QTableWidget* table_;
   QListWidget* findings_;
   OriginPicture* origin_;
+  ColumnChart* chart_;
+  QComboBox* shown_;
   QPushButton *mend_, *take_, *save_, *stop_;
 };
 

@@ -257,6 +257,9 @@ private slots:
     row("weather shift year.epw --by shift.json --out warm.epw", 0, "");
     row("weather show year.epw --against bay.epw", 0, "+6.9");
     row("weather show year.epw --against bay.epw --json", 0, "more");
+    row("weather show year.epw --column albedo", 0, "0.2");
+    row("weather show year.epw --column albedo --json", 0, "by_hour");
+    row("weather show year.epw --column colour", 2, "There is no column");
     row("weather mix year.epw --with year.epw --months 6 8 --out mixed.epw", 0, "");
     row("weather mix year.epw --with bay.epw --months 6 8 --out mixed.epw", 1, "km apart");
     row("weather mix year.epw --with year.epw --months 0 8 --out mixed.epw", 2, "--months");

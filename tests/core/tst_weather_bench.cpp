@@ -5,6 +5,7 @@
 #include "core/files/epw.h"
 #include "core/files/weather_json.h"
 #include "core/sky/splitting.h"
+#include "core/sky/weather_means.h"
 #include "core/studies/agreement.h"
 #include "tests/house.h"
 #endif
@@ -115,6 +116,24 @@ private slots:
       if (y.hours[i].up)
         QVERIFY(near(y.hours[i].diffuse + y.hours[i].beam * std::max(1e-3, std::sin(y.hours[i].altitude)),
                      w.hours[i][F::GlobalHorizontal], 0.01 + 1e-3 * w.hours[i][F::GlobalHorizontal]));
+  }
+
+  void columnsHaveTheirMonthsAndDays() {
+    Weather w = *demoWeather();
+    for (std::size_t i = 0; i < w.hours.size(); ++i)
+      w.hours[i][F::DryBulb] = w.hours[i].month + 0.01 * (w.hours[i].hour - 12.5);
+    w.hours[5][F::DryBulb] = std::nan("");
+    const auto months = columnByMonth(w, F::DryBulb);
+    const auto hours = columnByHour(w, F::DryBulb);
+    for (std::size_t m = 0; m < 12; ++m) {
+      QVERIFY(near(months[m].mean, double(m) + 1, m == 0 ? 1e-3 : 1e-9));
+      QVERIFY(near(months[m].low, double(m) + 1 - 0.095, 0.011) && near(months[m].high, double(m) + 1 + 0.095, 0.011));
+      for (std::size_t h = 0; h < 24; ++h) QVERIFY(near(hours[m][h], double(m) + 1 + 0.01 * (double(h) - 11.5), 1e-9));
+    }
+    QCOMPARE(months[0].hours, std::size_t(31 * 24 - 1));
+    QCOMPARE(months[1].hours, std::size_t(28 * 24));
+    Weather none;
+    QVERIFY(std::isnan(columnByMonth(none, F::DryBulb)[3].mean) && std::isnan(columnByHour(none, F::DryBulb)[3][4]));
   }
 
   void yearsAreMixedAndMoved() {

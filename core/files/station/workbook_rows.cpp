@@ -45,6 +45,12 @@ Expected<std::vector<std::vector<std::string>>> workbookRows(const std::filesyst
         (sheet.empty() || n.size() < sheet.size() || (n.size() == sheet.size() && n < sheet)))
       sheet = n;
   if (sheet.empty()) return fail("This is no workbook: it holds no sheet.", file);
+  if (std::find(names.begin(), names.end(), "xl/workbook.xml") != names.end()) {
+    const auto book = part(*zip, "xl/workbook.xml", file);
+    if (!book) return tl::unexpected(book.error());
+    if (book->child("workbook").child("workbookPr").attribute("date1904").as_bool())
+      return fail("This workbook counts its days from 1904 on, four years beside others: save it as CSV.", file);
+  }
   std::vector<std::string> shared;
   if (std::find(names.begin(), names.end(), "xl/sharedStrings.xml") != names.end()) {
     const auto xml = part(*zip, "xl/sharedStrings.xml", file);

@@ -8,7 +8,7 @@
 
 namespace noonward {
 
-/// Errors: no workbook, no sheet in it, a sheet of more than 256 MB (save it as CSV).
+/// Errors: no workbook, no sheet in it, a sheet of more than 256 MB, days counted from 1904 on (save it as CSV).
 Expected<std::vector<std::vector<std::string>>> workbookRows(const std::filesystem::path& path);
 
 } // namespace noonward
