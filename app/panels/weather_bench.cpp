@@ -1,5 +1,5 @@
 #include "app/panels/weather_bench.h"
-#include "app/charts/column_chart.h"
+#include "app/panels/column_chart.h"
 #include "app/theme/style.h"
 #include "app/theme/table_fill.h"
 #include "core/base/units.h"

@@ -3,7 +3,7 @@
 // is shown and can be changed; what was invented is shown hour by hour. A file that grows is read again.
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
-#include "app/charts/origin_picture.h"
+#include "app/panels/origin_picture.h"
 #include "app/panels/panels.h"
 #include "app/state/writer.h"
 #include "core/files/station/station_weather.h"

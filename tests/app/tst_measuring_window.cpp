@@ -3,7 +3,7 @@
 
 #ifndef Q_MOC_RUN
 #include "app/almanac/almanac.h"
-#include "app/charts/column_chart.h"
+#include "app/panels/column_chart.h"
 #include "app/panels/measuring_desk.h"
 #include "app/panels/weather_bench.h"
 #include "core/files/epw.h"

@@ -1,4 +1,4 @@
-#include "app/charts/column_chart.h"
+#include "app/panels/column_chart.h"
 #include "app/theme/style.h"
 #include "core/sun/time.h"
 #include <QPainter>
@@ -48,7 +48,7 @@ void ColumnChart::paintEvent(QPaintEvent*) {
   if (low > 0 && low < 0.5 * high) low = 0; // amounts begin at nothing
   if (high - low < 1e-9) high = low + 1;
   const QRectF left(44, 18, width() * 0.56 - 56, height() - 34),
-      right(width() * 0.56 + 34, 18, width() * 0.44 - 46, height() - 34);
+      right(width() * 0.56 + 34, 18, width() * 0.44 - 58, height() - 34);
   const auto y = [&](double v) { return left.bottom() - left.height() * (v - low) / (high - low); };
   p.setFont(figureFont(10));
   for (int k = 0; k <= 2; ++k) {

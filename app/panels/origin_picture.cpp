@@ -1,4 +1,4 @@
-#include "app/charts/origin_picture.h"
+#include "app/panels/origin_picture.h"
 #include "app/theme/style.h"
 #include <QMouseEvent>
 #include <QPainter>
