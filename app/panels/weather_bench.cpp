@@ -188,36 +188,43 @@ void WeatherBench::addFile(const QString& path) {
   look();
 }
 
+/// In the background: a workbook is read whole for its head.
 void WeatherBench::look() {
-  QStringList names;
-  for (const auto& f : files_) names << QString::fromStdString(f.filename().string());
-  filesText_->setText(names.join(", "));
-  // The heads alone are read here, a few hundred lines.
-  std::vector<StationColumn> found;
-  QStringList facts;
-  for (std::size_t k = 0; k < files_.size(); ++k) {
-    auto g = guessStation(files_[k]);
-    if (!g) {
-      say("The file was not taken. " + QString::fromStdString(g.error().text()), true);
+  say("reading …");
+  document_.inBackground([this, files = files_]() -> std::function<void(Document&)> {
+    auto found = std::make_shared<std::vector<Expected<StationGuess>>>();
+    for (const auto& f : files) found->push_back(guessStation(f));
+    return [this, files, found](Document&) {
+      if (files == files_) take(std::move(*found)); // else another one was added since
+    };
+  });
+}
+
+void WeatherBench::take(std::vector<Expected<StationGuess>> found) {
+  QStringList names, facts;
+  for (std::size_t k = found.size(); k-- > 0;)
+    if (!found[k]) {
+      say("The file was not taken. " + QString::fromStdString(found[k].error().text()), true);
+      watch_.removePath(QString::fromStdString(files_[k].string()));
       files_.erase(files_.begin() + std::ptrdiff_t(k));
-      filesText_->setText(files_.empty() ? "No file yet." : filesText_->text());
-      emit yearMade();
-      return;
+      found.erase(found.begin() + std::ptrdiff_t(k));
     }
-    for (const StationColumn& c : g->map.columns)
-      if (std::none_of(found.begin(), found.end(), [&](const StationColumn& o) { return o.column == c.column; }))
-        found.push_back(c);
+  const bool refused = state_->text().startsWith("The file was not taken");
+  for (std::size_t k = 0; k < found.size(); ++k) {
+    const StationGuess& g = *found[k];
+    for (const StationColumn& c : g.map.columns) // what was changed by hand stays
+      if (std::none_of(columns_.begin(), columns_.end(), [&](const StationColumn& o) { return o.column == c.column; }))
+        columns_.push_back(c);
+    names << QString::fromStdString(files_[k].filename().string());
     facts << QString("%1: %2; %3; a row every %4 s.")
-                 .arg(QString::fromStdString(files_[k].filename().string()), QString::fromStdString(g->table.text()),
-                      QString::fromStdString(g->form.text()))
-                 .arg(g->step);
-    if (k == 0) {
-      stamps_->setCurrentIndex(int(g->map.stamps.value_or(StampAt::End)));
-      guess_ = std::move(*g);
-    }
+                 .arg(names.back(), QString::fromStdString(g.table.text()), QString::fromStdString(g.form.text()))
+                 .arg(g.step);
   }
+  filesText_->setText(names.isEmpty() ? "No file yet." : names.join(", "));
   read_->setText(facts.join("  "));
-  columns_ = std::move(found);
+  if (refused || found.empty()) return emit yearMade();
+  if (!guess_) stamps_->setCurrentIndex(int(found.front()->map.stamps.value_or(StampAt::End)));
+  guess_ = std::move(*found.front());
   fillColumns();
   make();
 }
@@ -342,6 +349,7 @@ void WeatherBench::make() {
       stop_->hide();
       if (*made) {
         made_ = std::make_shared<const StationWeather>(std::move(**made));
+        fetched_.reset(); // what was asked for last is shown
         say("");
       } else {
         made_.reset();

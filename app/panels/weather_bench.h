@@ -33,9 +33,10 @@ signals:
   void yearMade();                      ///< it is there, or why there is none
 
 private:
-  void look();  ///< reads the heads of the files, and shows what was found
-  void make();  ///< in the background
-  void fetch(); ///< likewise
+  void look();                                          ///< reads the heads of the files in the background
+  void take(std::vector<Expected<StationGuess>> found); ///< shows what was found in them
+  void make();                                          ///< in the background
+  void fetch();                                         ///< likewise
   void takeWeather(const Weather& weather, const QString& name);
   void fillColumns();
   void fillResult();

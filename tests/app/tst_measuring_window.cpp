@@ -194,7 +194,7 @@ private slots:
     // A file that is no table is not taken, and what is there stays.
     nameFile(*w, "Add a station's file …", file("talk.txt", "nothing\nto see\n"));
     QTRY_VERIFY_WITH_TIMEOUT(named<QLabel>(*w, "State of the bench")->text().contains("No table of values"), 10000);
-    QVERIFY(bench->made() && named<QLabel>(*w, "Files of the bench")->text().contains("growing.csv"));
+    QVERIFY(bench->made() && named<QLabel>(*w, "Files of the bench")->text() == "growing.csv");
     // An address where nobody answers, and a file that is fetched and looked at before it is taken.
     fill(*w, "Address of a weather file", "http://127.0.0.1:1/year.epw");
     QTRY_VERIFY_WITH_TIMEOUT(named<QLabel>(*w, "State of the bench")->text().contains("Nobody answers there."), 30000);
@@ -211,20 +211,28 @@ private slots:
     w->document().startNew(project_);
     QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
     press(*w, "Measuring desk…");
-    auto* desk = named<MeasuringDesk>(*w, "Measuring desk panel");
+    auto* panel = named<MeasuringDesk>(*w, "Measuring desk panel");
     QCOMPARE(named<QComboBox>(*w, "Study measured against")->currentText(), QString("Hall's year"));
     nameFile(*w, "A logger's file …", file("light.csv", upTo(rows_.size())));
-    QTRY_VERIFY_WITH_TIMEOUT(desk->measuring(), 60000);
+    QTRY_VERIFY_WITH_TIMEOUT(panel->measuring(), 60000);
     auto* table = named<QTableWidget>(*w, "Sensors compared");
     QCOMPARE(table->rowCount(), 2);
+    const Comparison& told = panel->measuring()->comparison;
+    QCOMPARE(table->item(1, 0)->text(), QString::fromStdString(told.sensors[1].sensor));
+    QCOMPARE(table->item(1, 2)->text(), QString::number(told.sensors[1].hours.meanObserved, 'f', 0));
+    QCOMPARE(table->item(1, 5)->text(), QString::number(100 * told.sensors[1].hours.cvRmse, 'f', 1));
+    const QString figures = named<QLabel>(*w, "Agreement")->text();
+    QVERIFY2(figures.contains(
+                 QString("RMSE %1 lx (%2 %)").arg(told.hours.rmse, 0, 'f', 1).arg(100 * told.hours.cvRmse, 0, 'f', 1)),
+             qPrintable(figures));
     const QString nearer = named<QLabel>(*w, "What would bring them nearer")->text();
     QVERIFY2(nearer.contains("Stamps moved by -30") || nearer.contains("Stamps moved by -29") ||
                  nearer.contains("Stamps moved by -31"),
              qPrintable(nearer));
     QVERIFY2(nearer.contains("% a year"), qPrintable(nearer));
-    const double before = desk->measuring()->comparison.hours.cvRmse;
+    const double before = panel->measuring()->comparison.hours.cvRmse;
     fill(*w, "Slip of the logger", "-30");
-    QTRY_VERIFY_WITH_TIMEOUT(desk->measuring() && desk->measuring()->comparison.hours.cvRmse < 0.3 * before, 60000);
+    QTRY_VERIFY_WITH_TIMEOUT(panel->measuring() && panel->measuring()->comparison.hours.cvRmse < 0.3 * before, 60000);
     QVERIFY2(named<QLabel>(*w, "What would bring them nearer")->text().contains("A drift"),
              qPrintable(named<QLabel>(*w, "What would bring them nearer")->text()));
     // Judged by a guideline that ships.
@@ -250,9 +258,9 @@ private slots:
     w->document().look([&](Looking& l) { l.moment = l.moment + 60 * 86400.0; });
     QTRY_VERIFY(plot->grab().toImage() != last);
     // A stretch, and one that can't be.
-    const std::size_t all = desk->measuring()->comparison.hours.n;
+    const std::size_t all = panel->measuring()->comparison.hours.n;
     fill(*w, "Last day compared", "31 Mar");
-    QTRY_VERIFY_WITH_TIMEOUT(desk->measuring() && desk->measuring()->comparison.hours.n < all / 2, 60000);
+    QTRY_VERIFY_WITH_TIMEOUT(panel->measuring() && panel->measuring()->comparison.hours.n < all / 2, 60000);
     fill(*w, "Hours compared", "18-8");
     QTRY_VERIFY_WITH_TIMEOUT(named<QLabel>(*w, "State of the desk")->text().contains("Hours such as 8-18"), 5000);
     fill(*w, "Hours compared", "8-18");
@@ -263,7 +271,7 @@ private slots:
              file("strange.csv", "Time,desk [lx]\n2025-05-01 10:00,5\n2025-05-01 11:00,5\n2025-05-01 12:00,5\n"));
     QTRY_VERIFY_WITH_TIMEOUT(named<QLabel>(*w, "State of the desk")->text().contains("No column is called as a sensor"),
                              30000);
-    QVERIFY(!desk->measuring() && table->rowCount() == 0);
+    QVERIFY(!panel->measuring() && table->rowCount() == 0);
   }
 };
 
