@@ -34,6 +34,7 @@ void addRecord(CLI::App& app, Session& session);             ///< record, verify
 void addMetrics(CLI::App& app, Session& session);            ///< metrics
 void addMeasured(CLI::App& app, Session& session);           ///< measured, stand-in
 void addStandInWeather(CLI::App& standIn, Session& session); ///< stand-in weather
+void addSweep(CLI::App& app, Session& session);              ///< sweep, merge, least-change
 void addProve(CLI::App& app, Session& session);
 void addDemo(CLI::App& app, Session& session);
 void addBench(CLI::App& app, Session& session);

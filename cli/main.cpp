@@ -113,6 +113,7 @@ int main(int argc, char** argv) {
   addFisheye(app, session);
   addMetrics(app, session);
   addMeasured(app, session);
+  addSweep(app, session);
   addOptions(app, session);
   addRecord(app, session);
   addProve(app, session);

@@ -34,9 +34,9 @@ std::string agreementText(const Agreement& a) {
 namespace {
 
 struct MeasuredCall {
-  std::string project, option, study, map, from, to, csv, guideline;
+  std::string project, option, study, map, from, to, csv, guideline, kept, keep;
   std::vector<std::string> files;
-  std::vector<double> hours{0, 24}, altitude;
+  std::vector<double> hours, altitude;
   int year = 0, threads = 0;
   bool json = false, night = false, reflectances = false;
 };
@@ -99,18 +99,33 @@ Expected<AgreementGuideline> guidelineNamed(const Session& session, const std::s
 }
 
 int measured(const MeasuredCall& c, const Session& session) {
+  const auto loaded = openProject(c.project, c.option);
+  if (!loaded) return complain(loaded.error().text(), 1);
+  MeasuringWish wish;
+  std::string against = c.study, judgedBy = c.guideline;
+  if (!c.kept.empty()) {
+    if (!c.files.empty()) return complain("measured: files, or --kept with a series of the project", 2);
+    const auto& all = loaded->project.measured;
+    const auto at = std::find_if(all.begin(), all.end(), [&](const MeasuredSeries& s) { return s.name == c.kept; });
+    if (at == all.end()) return complain(fmt::format("measured: the project keeps no series \"{}\"", c.kept), 2);
+    auto asked = wishOf(*at);
+    if (!asked) return complain(asked.error().text(), 1);
+    wish = std::move(*asked);
+    if (against.empty()) against = at->study;
+    if (judgedBy.empty()) judgedBy = at->guideline;
+  } else if (c.files.empty()) {
+    return complain("measured: name a logger's file, or --kept with a series of the project", 2);
+  } else {
+    wish.files.assign(c.files.begin(), c.files.end());
+  }
   std::optional<AgreementGuideline> guideline;
-  if (!c.guideline.empty()) {
-    auto read = guidelineNamed(session, c.guideline);
+  if (!judgedBy.empty()) {
+    auto read = guidelineNamed(session, judgedBy);
     if (!read) return complain(read.error().text(), 2);
     guideline = std::move(*read);
   }
-  const auto loaded = openProject(c.project, c.option);
-  if (!loaded) return complain(loaded.error().text(), 1);
-  const auto study = studyForMeasuring(loaded->project, c.study);
+  const auto study = studyForMeasuring(loaded->project, against);
   if (!study) return complain(study.error().text(), 2);
-  MeasuringWish wish;
-  wish.files.assign(c.files.begin(), c.files.end());
   if (!c.map.empty()) {
     const auto bytes = loadFile(c.map);
     if (!bytes) return complain(bytes.error().text(), 1);
@@ -124,14 +139,16 @@ int measured(const MeasuredCall& c, const Session& session) {
     if (!day) return complain("measured: \"" + *text + "\" is no date such as 21 Jun", 2);
     *to = *day;
   }
-  wish.stretch.firstHour = c.hours[0];
-  wish.stretch.lastHour = c.hours[1];
-  wish.stretch.night = c.night;
+  if (c.hours.size() == 2) {
+    wish.stretch.firstHour = c.hours[0];
+    wish.stretch.lastHour = c.hours[1];
+  }
+  wish.stretch.night |= c.night;
   if (c.altitude.size() == 2) {
     wish.stretch.leastAltitude = radians(c.altitude[0]);
     wish.stretch.mostAltitude = radians(c.altitude[1]);
   }
-  wish.year = c.year;
+  if (c.year > 0) wish.year = c.year;
   wish.reflectances = c.reflectances;
   RunControl control;
   control.progress = progressLine();
@@ -140,6 +157,12 @@ int measured(const MeasuredCall& c, const Session& session) {
   if (!m) return complain(m.error().text(), 1);
   if (!c.csv.empty())
     if (const Outcome o = saveFile(c.csv, measuringCsv(*m)); !o) return complain(o.error().text(), 1);
+  if (!c.keep.empty()) {
+    const auto plain = openProject(c.project); // with its own option in hand
+    if (!plain) return complain(plain.error().text(), 1);
+    Project kept = withSeries(plain->project, seriesOf(wish, c.keep, study->id, guideline ? guideline->key : ""));
+    if (const Outcome o = saveProject(kept, c.project); !o) return complain(o.error().text(), 1);
+  }
   const Comparison& all = m->comparison;
   // Sensor hours of the stretch without a pair; night and what lies outside it are told apart.
   Agreement hours = all.hours;
@@ -180,7 +203,8 @@ int measured(const MeasuredCall& c, const Session& session) {
   }
   for (const std::string& n : m->notes) fmt::print("{}\n", n);
   printFindings(m->findings);
-  fmt::print("{} against {}, {}, {}\n{}", c.files.front(), study->name, all.year, m->unit, agreementText(hours));
+  fmt::print("{} against {}, {}, {}\n{}", wish.files.front().string(), study->name, all.year, m->unit,
+             agreementText(hours));
   fmt::print("left out: {} not measured, {} without weather, {} with the sun down, {} outside the stretch\n",
              all.leftOut.notMeasured, all.leftOut.noWeather, all.leftOut.night, all.leftOut.outside);
   fmt::print("by day: CV(RMSE) {:.1f} %, R² {:.3f}; by month: CV(RMSE) {:.1f} %\n\n", 100 * all.days.cvRmse,
@@ -274,9 +298,9 @@ void addMeasured(CLI::App& app, Session& session) {
   auto* m =
       app.add_subcommand("measured", "Computed light beside measured light: how far they agree, and what parts them");
   m->add_option("project", c->project, "project file")->required();
-  m->add_option("files", c->files, "CSV, TSV or XLSX of a logger, columns called as sensors")
-      ->required()
-      ->check(CLI::ExistingFile);
+  m->add_option("files", c->files, "CSV, TSV or XLSX of a logger, columns called as sensors")->check(CLI::ExistingFile);
+  m->add_option("--kept", c->kept, "in place of files: a series that the project keeps");
+  m->add_option("--keep", c->keep, "the project keeps what is asked, under this name; the record tells it");
   m->add_option("--study", c->study, "daylight year to lay it against (the first)");
   m->add_option("--option", c->option, "of the project");
   m->add_option("--map", c->map, "JSON file: clock, columns, sensors, units (docs/project-format.md)");

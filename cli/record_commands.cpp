@@ -44,7 +44,8 @@ int makeRecord(const RecordCall& c, const Session& session) {
   StudyRunner runner(&store, {c.threads});
   RunControl control;
   control.progress = progressLine();
-  const auto facts = gatherRecord(p, shelfFor(session, c.project, c.yardstickFolders), runner, control, c.since);
+  const auto facts = gatherRecord(p, shelfFor(session, c.project, c.yardstickFolders), runner, control, c.since,
+                                  readGuidelines(resourcesFolder(session.program) / "guidelines"));
   std::fputs("\r      \r", stderr);
   if (!facts) return complain(facts.error().text(), 1);
   const Outcome o = makeRecordFolder(*facts, c.out, control);
@@ -52,6 +53,8 @@ int makeRecord(const RecordCall& c, const Session& session) {
   for (const VerdictChapter& v : facts->verdicts) fmt::print("{}: {}\n", v.verdict.title, v.verdict.text);
   for (const FieldChapter& x : facts->fields)
     if (!x.fault.empty()) fmt::print("{}: not run: {}\n", x.study.name, x.fault);
+  for (const MeasuredChapter& x : facts->measured)
+    fmt::print("{}: {}\n", x.series.name, x.found ? measuredText(*x.found) : "not compared: " + x.fault);
   fmt::print("record in {}, claims {}\n", c.out, facts->fingerprint());
   return 0;
 }

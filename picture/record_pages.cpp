@@ -1,5 +1,6 @@
 #include "picture/record_pages.h"
 #include "core/base/words.h"
+#include "core/sky/measured/weather_making.h"
 #include "picture/record_chapters.h"
 #include <QBuffer>
 #include <QPageSize>
@@ -73,6 +74,9 @@ void composeInputs(const ChapterPage& page) {
   if (s.weather) {
     place.push_back(
         {"Weather year", q(s.weather->name() + (s.weather->source.empty() ? "" : " (" + s.weather->source + ")"))});
+    if (const auto invented = inventedHours(*s.weather); invented && *invented > 0)
+      place.push_back({"Invented", q(fmt::format("{} of 8760 hours, by its header", *invented))});
+    if (partOfYear(*s.weather)) place.push_back({"Part of a year", "studies are of the hours it has alone"});
     place.push_back({"Light from it", "Hourly beam and diffuse irradiance by the efficacies of Perez et al. 1990; sky "
                                       "by their all-weather distribution of 1993"});
   }
@@ -181,6 +185,7 @@ void compose(const ChapterPage& page) {
     if (const VerdictChapter* v = f.verdict(part)) composeVerdict(page, *v);
     if (part.kind == RecordPartKind::Shadows)
       if (const ShadowChapter* s = f.shadow(part)) composeShadows(page, *s);
+    if (const MeasuredChapter* m = f.measuredOf(part)) composeMeasured(page, *m);
     if (part.kind == RecordPartKind::View) composeMaps(page, part.of);
   }
   composeBack(page);

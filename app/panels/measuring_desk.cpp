@@ -14,6 +14,8 @@
 namespace noonward {
 
 namespace {
+constexpr std::array<const char*, 3> clockKeys{"standard", "local", "utc"};
+
 std::optional<int> dayOf(const QString& text) {
   auto date = dateFromText(text.trimmed().toStdString());
   if (!date) date = dateFromText(text.trimmed().toStdString() + " 2025");
@@ -73,6 +75,21 @@ MeasuringDesk::MeasuringDesk(Document& document, QWidget* parent) : Panel(parent
       "Computes a second year with surfaces a fifth darker, to tell which reflectance would agree best");
   second->addWidget(reflectances_);
   second->addStretch();
+  put(second, "kept as", kept_ = new QComboBox, "Kept series",
+      "Series of the project: choose one to take it up again, or type a name and keep what is asked here under it",
+      150);
+  kept_->setEditable(true);
+  kept_->setInsertPolicy(QComboBox::NoInsert);
+  kept_->lineEdit()->setAccessibleName("Name of the series");
+  kept_->lineEdit()->setAccessibleDescription("Under this name the project keeps what is asked here");
+  kept_->lineEdit()->setPlaceholderText("not kept");
+  kept_->setCurrentText("");
+  connect(kept_, &QComboBox::activated, this, [this] { takeKept(kept_->currentText()); });
+  keep_ =
+      textButton("Keep", "The project keeps the file's name, how it is read and what is asked; the record can tell it",
+                 [this] { keep(kept_->currentText()); });
+  keep_->setAccessibleName("Keep the series in the project");
+  second->addWidget(keep_);
 
   figures_ = words("", textFont(13), false);
   figures_->setAccessibleName("Agreement");
@@ -134,12 +151,15 @@ MeasuringDesk::MeasuringDesk(Document& document, QWidget* parent) : Panel(parent
   asking_.setInterval(300);
   connect(&asking_, &QTimer::timeout, this, &MeasuringDesk::ask);
   const auto soon = [this] {
-    if (!file_.empty()) asking_.start();
+    if (!files_.empty()) asking_.start();
   };
   connect(study_, &QComboBox::activated, this, soon);
   connect(clock_, &QComboBox::activated, this, soon);
   connect(reflectances_, &QCheckBox::toggled, this, soon);
   for (QLineEdit* f : {from_, to_, hours_, slip_}) connect(f, &QLineEdit::editingFinished, this, soon);
+  connect(&document_, &Document::projectChanged, this, [this] {
+    if (isVisible()) fillKept();
+  });
   connect(&document_, &Document::lookingChanged, this, [this] {
     if (isVisible()) showPlot();
   });
@@ -161,49 +181,115 @@ void MeasuringDesk::open() {
     if (s.kind == StudyKind::Year) study_->addItem(QString::fromStdString(s.name));
   if (study_->count() == 0) study_->addItem("every grid, as a daylight year");
   if (const int at = study_->findText(before); at >= 0) study_->setCurrentIndex(at);
+  fillKept();
   show();
   raise();
   setFocus();
 }
 
 void MeasuringDesk::takeFile(const QString& path) {
-  if (!file_.empty()) watch_.removePath(QString::fromStdString(file_.string()));
-  file_ = path.toStdString();
-  watch_.addPath(path);
-  fileText_->setText(QString::fromStdString(file_.filename().string()));
+  map_ = {};
+  kept_->setCurrentText("");
+  takeFiles({std::filesystem::path(path.toStdString())});
+}
+
+void MeasuringDesk::takeFiles(std::vector<std::filesystem::path> files) {
+  for (const auto& file : files_) watch_.removePath(QString::fromStdString(file.string()));
+  files_ = std::move(files);
+  QStringList names;
+  for (const auto& file : files_) {
+    watch_.addPath(QString::fromStdString(file.string()));
+    names << QString::fromStdString(file.filename().string());
+  }
+  fileText_->setText(names.join(", "));
   open();
   ask();
 }
 
-void MeasuringDesk::ask() {
-  if (file_.empty()) return;
-  if (busy_) {
-    again_ = true;
-    if (control_) control_->wish = Wish::Drop;
-    return;
-  }
+void MeasuringDesk::fillKept() {
+  const QString now = kept_->currentText();
+  kept_->clear();
+  for (const MeasuredSeries& s : document_.project().measured) kept_->addItem(QString::fromStdString(s.name));
+  kept_->setCurrentText(now);
+}
+
+void MeasuringDesk::takeKept(const QString& name) {
+  const auto& all = document_.project().measured;
+  const auto at =
+      std::find_if(all.begin(), all.end(), [&](const MeasuredSeries& s) { return s.name == name.toStdString(); });
+  if (at == all.end()) return say("The project keeps no series of that name.");
+  const auto asked = wishOf(*at);
+  if (!asked) return say(QString::fromStdString(asked.error().text()));
+  map_ = asked->map;
+  const auto day = [](int n) { return QString::fromStdString(dayText(plusDays({2025, 1, 1}, n))); };
+  from_->setText(day(asked->stretch.firstDay));
+  to_->setText(day(asked->stretch.lastDay));
+  hours_->setText(QString("%1-%2").arg(asked->stretch.firstHour).arg(asked->stretch.lastHour));
+  slip_->setText(QString::number(map_.slip));
+  for (std::size_t k = 0; k < clockKeys.size(); ++k)
+    if (map_.clock == clockKeys[k]) clock_->setCurrentIndex(int(k));
+  for (std::size_t k = 0; k < guidelines_.size(); ++k)
+    if (guidelines_[k].key == at->guideline) guideline_->setCurrentIndex(int(k) + 1);
+  if (at->guideline.empty()) guideline_->setCurrentIndex(0);
+  for (const Study& s : document_.project().studies)
+    if (s.id.text() == at->study) study_->setCurrentText(QString::fromStdString(s.name));
+  takeFiles(asked->files);
+  kept_->setCurrentText(name);
+}
+
+void MeasuringDesk::keep(const QString& name) {
+  const std::string called = name.trimmed().toStdString();
+  if (files_.empty()) return say("There is no file to keep yet.");
+  if (called.empty()) return say("Type a name to keep it under.");
+  const auto asked = wish();
+  if (!asked) return say(QString::fromStdString(asked.error().text()));
+  const Project& p = document_.project();
+  StudyId study;
+  for (const Study& x : p.studies)
+    if (x.kind == StudyKind::Year && x.name == study_->currentText().toStdString()) study = x.id;
+  const int g = guideline_->currentIndex();
+  document_.change(
+      withSeries(p, seriesOf(*asked, called, study, g > 0 ? guidelines_[std::size_t(g - 1)].key : std::string())),
+      "Keep a measured series");
+  kept_->setCurrentText(name.trimmed());
+  say("Kept; the record tells it.");
+}
+
+Expected<MeasuringWish> MeasuringDesk::wish() const {
   MeasuringWish wish;
-  wish.files = {file_};
-  constexpr std::array<const char*, 3> clocks{"standard", "local", "utc"};
-  wish.map.clock = clocks[std::size_t(clock_->currentIndex())];
+  wish.files = files_;
+  wish.map = map_;
+  wish.map.clock = clockKeys[std::size_t(clock_->currentIndex())];
   wish.reflectances = reflectances_->isChecked();
-  const auto wrong = [this](const QString& text) {
-    say(text);
-    emit measured();
-  };
   const auto from = dayOf(from_->text()), to = dayOf(to_->text());
-  if (!from || !to) return wrong("Days such as 1 May are expected.");
+  if (!from || !to) return fail("Days such as 1 May are expected.");
   wish.stretch.firstDay = *from;
   wish.stretch.lastDay = *to;
   const QStringList hours = hours_->text().split(QRegularExpression("[-–]"));
   const auto first = numberFromText(hours.value(0).toStdString()), last = numberFromText(hours.value(1).toStdString());
   if (hours.size() != 2 || !first || !last || *first < 0 || *last > 24 || *first >= *last)
-    return wrong("Hours such as 8-18 are expected.");
+    return fail("Hours such as 8-18 are expected.");
   wish.stretch.firstHour = *first;
   wish.stretch.lastHour = *last;
   const auto slip = numberFromText(slip_->text().toStdString());
-  if (!slip || std::abs(*slip) > 1440) return wrong("Minutes from −1440 to 1440 are expected for the stamps.");
+  if (!slip || std::abs(*slip) > 1440) return fail("Minutes from −1440 to 1440 are expected for the stamps.");
   wish.map.slip = *slip;
+  return wish;
+}
+
+void MeasuringDesk::ask() {
+  if (files_.empty()) return;
+  if (busy_) {
+    again_ = true;
+    if (control_) control_->wish = Wish::Drop;
+    return;
+  }
+  const auto wrong = [this](const QString& text) {
+    say(text);
+    emit measured();
+  };
+  const auto asked = wish();
+  if (!asked) return wrong(QString::fromStdString(asked.error().text()));
   const Project& p = document_.project();
   const bool any =
       std::any_of(p.studies.begin(), p.studies.end(), [](const Study& s) { return s.kind == StudyKind::Year; });
@@ -218,7 +304,7 @@ void MeasuringDesk::ask() {
       if (busy_) say(QString(share < 0.2 ? "reading … %1 %" : "computing … %1 %").arg(int(100 * share)));
     });
   };
-  document_.inBackground([this, wish, control = control_, study = *study,
+  document_.inBackground([this, wish = *asked, control = control_, study = *study,
                           project = std::make_shared<const Project>(p)]() -> std::function<void(Document&)> {
     auto done = std::make_shared<Expected<Measuring>>(measureAgainst(*project, study, wish, *control));
     return [this, done](Document&) {

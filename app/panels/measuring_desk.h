@@ -48,6 +48,9 @@ public:
   void open();
   void takeFile(const QString& path);
   void saveTo(const QString& path);
+  /// What is asked becomes a series of the project, under the name typed; one of that name is put right.
+  void keep(const QString& name);
+  void takeKept(const QString& name); ///< the project's series of that name, with all that it asks
   std::shared_ptr<const Measuring> measuring() const { return measuring_; }
   Writer& writer() { return writer_; }
 
@@ -57,6 +60,10 @@ signals:
 
 private:
   void ask();
+  /// As the fields stand; an error says which is wrong.
+  Expected<MeasuringWish> wish() const;
+  void takeFiles(std::vector<std::filesystem::path> files);
+  void fillKept();
   void fill();
   void showPlot();
   void judge();
@@ -65,18 +72,19 @@ private:
   Writer writer_;
   QTimer asking_;
   QFileSystemWatcher watch_;
-  std::filesystem::path file_;
+  std::vector<std::filesystem::path> files_;
+  StationMap map_; ///< of the series taken from the project, or none
   std::shared_ptr<const Measuring> measuring_;
   std::shared_ptr<RunControl> control_;
   bool busy_ = false, again_ = false;
   QLabel *fileText_, *figures_, *verdict_, *suggestions_, *state_;
-  QComboBox *study_, *clock_, *way_, *guideline_;
+  QComboBox *study_, *clock_, *way_, *guideline_, *kept_;
   std::vector<AgreementGuideline> guidelines_;
   QLineEdit *from_, *to_, *hours_, *slip_;
   QCheckBox* reflectances_;
   QTableWidget* table_;
   MeasuredPlot* plot_;
-  QPushButton *save_, *stop_;
+  QPushButton *save_, *stop_, *keep_;
 };
 
 } // namespace noonward

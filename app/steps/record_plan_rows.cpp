@@ -161,11 +161,12 @@ QString RecordPlanRows::nameOf(const RecordPart& part) const {
     for (const Judgement& j : p.judgements)
       if (const Yardstick* y = j.id.text() == part.of ? document_.shelf().find(j.yardstick) : nullptr)
         name = QString::fromStdString(y->title);
-  const char* kind = part.kind == RecordPartKind::Study     ? "study"
-                     : part.kind == RecordPartKind::Verdict ? "rule"
-                     : part.kind == RecordPartKind::View    ? "saved view"
-                     : part.kind == RecordPartKind::Text    ? "text"
-                                                            : "";
+  const char* kind = part.kind == RecordPartKind::Study      ? "study"
+                     : part.kind == RecordPartKind::Verdict  ? "rule"
+                     : part.kind == RecordPartKind::View     ? "saved view"
+                     : part.kind == RecordPartKind::Text     ? "text"
+                     : part.kind == RecordPartKind::Measured ? "measured"
+                                                             : "";
   return QString(*kind ? "%1  ·  %2" : "%1%2").arg(name, QString(kind));
 }
 
@@ -222,6 +223,10 @@ void RecordPlanRows::fillAdd() {
   }
   for (const SavedView& v : p.views) {
     const RecordPart x = part(RecordPartKind::View, v.id.text());
+    put(x, nameOf(x));
+  }
+  for (const MeasuredSeries& s : p.measured) {
+    const RecordPart x = part(RecordPartKind::Measured, s.id.text());
     put(x, nameOf(x));
   }
   menu->addSeparator();

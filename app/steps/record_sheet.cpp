@@ -272,7 +272,8 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
   emit document_.notice(QString(kind == "verify" ? "Checking %1…" : "Writing %1…").arg(path), false);
   if (kind == "verify") checked_->setText("Computing the record anew…");
   worker_ = std::thread([this, kind, path, r, earlier = earlier_, project, control = control_, store,
-                         shelf = document_.shelf(), studyId = document_.looking().study] {
+                         shelf = document_.shelf(), guidelines = document_.resources() / "guidelines",
+                         studyId = document_.looking().study] {
     Outcome done;
     QString told;
     const std::filesystem::path file = path.toStdString();
@@ -298,7 +299,7 @@ void RecordSheet::exportTo(const QString& kind, const QString& path) {
       }
     } else if (kind == "record") {
       StudyRunner runner(store.get());
-      const auto facts = gatherRecord(project, shelf, runner, *control, earlier);
+      const auto facts = gatherRecord(project, shelf, runner, *control, earlier, readGuidelines(guidelines));
       done = facts ? makeRecordFolder(*facts, file, *control) : Outcome(tl::unexpected(facts.error()));
       if (done && facts->changes)
         told = facts->changes->none()

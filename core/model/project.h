@@ -7,6 +7,7 @@
 #include "core/base/units.h"
 #include "core/model/finish.h"
 #include "core/model/heat.h"
+#include "core/model/measured_series.h"
 #include "core/model/record_plan.h"
 #include "core/model/rooms/room_grid.h"
 #include "core/model/rooms/rooms.h"
@@ -17,6 +18,7 @@
 #include "core/model/settings/sun_wishes.h"
 #include "core/model/settings/year_settings.h"
 #include "core/model/shape.h"
+#include "core/model/sweep.h"
 #include "core/model/underlay.h"
 #include "core/sky/weather.h"
 #include <array>
@@ -266,6 +268,8 @@ struct Project : Design {
   SunWishes sunWishes;         ///< when sun on glass is not wanted and when it is; empty: as proposed for the latitude
   std::vector<Study> studies;
   std::vector<Judgement> judgements;
+  std::vector<MeasuredSeries> measured; ///< loggers' files laid beside studies
+  std::vector<Sweep> sweeps;
   std::vector<SavedView> views;
   std::vector<Underlay> underlays;                 ///< to trace over
   std::vector<Guide> guides;                       ///< to draw along

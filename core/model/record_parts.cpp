@@ -42,6 +42,7 @@ std::vector<RecordPart> recordParts(const Project& p) {
   if (p.record.parts.empty()) {
     for (const Judgement& j : p.judgements) part(RecordPartKind::Verdict, j.id.text());
     for (const Study& s : p.studies) part(RecordPartKind::Study, s.id.text());
+    for (const MeasuredSeries& s : p.measured) part(RecordPartKind::Measured, s.id.text());
     return out;
   }
   const auto in = [&](const auto& list, const std::string& id) {
@@ -51,7 +52,8 @@ std::vector<RecordPart> recordParts(const Project& p) {
     if (x.kind == RecordPartKind::Text || x.kind == RecordPartKind::Shadows ||
         (x.kind == RecordPartKind::Study && in(p.studies, x.of)) ||
         (x.kind == RecordPartKind::Verdict && in(p.judgements, x.of)) ||
-        (x.kind == RecordPartKind::View && in(p.views, x.of)))
+        (x.kind == RecordPartKind::View && in(p.views, x.of)) ||
+        (x.kind == RecordPartKind::Measured && in(p.measured, x.of)))
       out.push_back(x);
   return out;
 }
@@ -69,6 +71,8 @@ std::string partName(const Project& p, const RecordPart& part) {
     return named(p.judgements, [](const Judgement& j) { return j.yardstick; });
   case RecordPartKind::View:
     return named(p.views, [](const SavedView& v) { return v.name; });
+  case RecordPartKind::Measured:
+    return named(p.measured, [](const MeasuredSeries& s) { return s.name; });
   case RecordPartKind::Shadows:
     return "Shadow plan " + dayText({p.site.year, part.shadows.month, part.shadows.day});
   case RecordPartKind::Text:

@@ -8,7 +8,7 @@
 
 namespace noonward {
 
-enum class RecordPartKind { Study, Verdict, Shadows, View, Text };
+enum class RecordPartKind { Study, Verdict, Shadows, View, Text, Measured };
 
 /// Outlines of shadow on a day, in the middle of steps by the site's clock.
 struct ShadowDay {
@@ -19,7 +19,7 @@ struct ShadowDay {
 
 struct RecordPart {
   RecordPartKind kind = RecordPartKind::Text;
-  std::string of;    ///< id of the study, the judgement or the saved view; empty for shadows and text
+  std::string of;    ///< id of the study, the judgement, the saved view or the measured series; else empty
   std::string title; ///< of a text
   std::string text;  ///< a paragraph of the user's own: stands before what the part shows
   ShadowDay shadows;

@@ -24,6 +24,52 @@ Expected<Study> studyForMeasuring(const Project& p, const std::string& name) {
   return s;
 }
 
+Expected<MeasuringWish> wishOf(const MeasuredSeries& s) {
+  if (s.files.empty()) return fail("No file is named.", s.name);
+  MeasuringWish out;
+  out.files.assign(s.files.begin(), s.files.end());
+  if (!s.map.empty()) {
+    auto map = stationMapFromJson(s.map, s.name + ": map");
+    if (!map) return tl::unexpected(map.error());
+    out.map = std::move(*map);
+  }
+  out.stretch = {s.firstDay, s.lastDay, s.firstHour, s.lastHour, s.night, s.leastAltitude, s.mostAltitude};
+  out.year = s.year;
+  return out;
+}
+
+MeasuredSeries seriesOf(const MeasuringWish& wish, const std::string& name, StudyId study,
+                        const std::string& guideline) {
+  MeasuredSeries s;
+  s.name = name;
+  for (const auto& file : wish.files) s.files.push_back(std::filesystem::absolute(file).lexically_normal().string());
+  s.map = stationMapJson(wish.map).dump();
+  if (study) s.study = study.text();
+  const Stretch& x = wish.stretch;
+  s.firstDay = x.firstDay;
+  s.lastDay = x.lastDay;
+  s.firstHour = x.firstHour;
+  s.lastHour = x.lastHour;
+  s.night = x.night;
+  s.leastAltitude = x.leastAltitude;
+  s.mostAltitude = x.mostAltitude;
+  s.year = wish.year;
+  s.guideline = guideline;
+  return s;
+}
+
+Project withSeries(Project p, MeasuredSeries s) {
+  for (MeasuredSeries& there : p.measured)
+    if (there.name == s.name) {
+      s.id = there.id;
+      there = std::move(s);
+      return p;
+    }
+  if (!s.id) s.id = SeriesId::fresh();
+  p.measured.push_back(std::move(s));
+  return p;
+}
+
 Expected<Measuring> measureAgainst(const Project& p, const Study& study, const MeasuringWish& wish, RunControl& control,
                                    Threads threads) {
   if (!p.site.weather) return fail("The project has no weather: computed light needs one.", "weather");

@@ -30,6 +30,13 @@ struct Measuring {
 Expected<Measuring> measureAgainst(const Project& project, const Study& study, const MeasuringWish& wish,
                                    RunControl& control, Threads threads = {});
 
+/// What a series of the project asks. Errors: no files, a map that can't be read.
+Expected<MeasuringWish> wishOf(const MeasuredSeries& series);
+/// The other way: what is asked, as a series that a project keeps.
+MeasuredSeries seriesOf(const MeasuringWish& wish, const std::string& name, StudyId study,
+                        const std::string& guideline = {});
+/// Added; one of that name is put right.
+Project withSeries(Project project, MeasuredSeries series);
 /// The daylight year that is meant: by its name, else the only or first one, else one of all sensors.
 Expected<Study> studyForMeasuring(const Project& project, const std::string& name);
 

@@ -10,8 +10,9 @@ namespace noonward {
 
 /// What the designs hold, as in project files.
 Json designJson(const Design& design, const std::string& filesFolder = "files");
-/// Read again; meshes are taken from `known`.
-Expected<Design> designFromJson(const Json& json, const Project& project, const std::vector<const Design*>& known);
+/// Read again; meshes are taken from `known`. `unknown`: keys that nobody reads.
+Expected<Design> designFromJson(const Json& json, const Project& project, const std::vector<const Design*>& known,
+                                std::vector<UnknownKey>* unknown = nullptr);
 
 /// After an edit of the first option: the others keep what they change. `before`: the project before the edit.
 Project withOthersRebased(Project project, const Project& before);

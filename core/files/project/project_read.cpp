@@ -2,6 +2,7 @@
 #include "core/base/words.h"
 #include "core/files/epw.h"
 #include "core/files/meshes/mesh_files.h"
+#include "core/files/project/asked_json.h"
 #include "core/files/project/design_json.h"
 #include "core/files/project/light_json.h"
 #include "core/files/project/project_file.h"
@@ -27,8 +28,13 @@ public:
   Expected<LoadedProject> read(const Json& json) {
     whole(json);
     if (fault_.error) return fail(fault_.error->message, file_ + ": " + fault_.error->place);
-    for (auto& [path, nearest] : fault_.unknown) out_.project.unknownKeys.push_back({path, nearest});
+    out_.project.unknownKeys = unknown();
     return std::move(out_);
+  }
+  std::vector<UnknownKey> unknown() const {
+    std::vector<UnknownKey> out;
+    for (const auto& [path, nearest] : fault_.unknown) out.push_back({path, nearest});
+    return out;
   }
 
   /// Only what stands there and what it is made of; meshes that `known` holds are not read again.
@@ -109,6 +115,8 @@ private:
     readUnderlays(o, p, folder_, out_.notes);
     readGuides(o, p);
     readSources(o, p, folder_);
+    readMeasured(o, p, folder_);
+    readSweeps(o, p);
     options(o);
     p.extra = o.extra();
   }
@@ -485,8 +493,12 @@ private:
 
 } // namespace
 
-Expected<Design> designFromJson(const Json& json, const Project& project, const std::vector<const Design*>& known) {
-  return ProjectReader("option", {}).readDesign(json, project, known);
+Expected<Design> designFromJson(const Json& json, const Project& project, const std::vector<const Design*>& known,
+                                std::vector<UnknownKey>* unknown) {
+  ProjectReader reader("option", {});
+  auto design = reader.readDesign(json, project, known);
+  if (design && unknown) *unknown = reader.unknown();
+  return design;
 }
 
 Expected<LoadedProject> parseProject(std::string_view text, const std::string& file,

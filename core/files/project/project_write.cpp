@@ -1,6 +1,7 @@
 #include "core/base/json.h"
 #include "core/files/epw.h"
 #include "core/files/meshes/mesh_files.h"
+#include "core/files/project/asked_json.h"
 #include "core/files/project/design_json.h"
 #include "core/files/project/light_json.h"
 #include "core/files/project/project_file.h"
@@ -226,6 +227,8 @@ std::string projectText(const Project& p, const std::string& folder) {
   writeUnderlays(j, p);
   writeGuides(j, p);
   writeSources(j, p);
+  writeMeasured(j, p);
+  writeSweeps(j, p);
   for (const auto& [code, words] : p.accepted)
     j["accepted"].push_back(words.empty() ? Json(code) : Json{{"finding", code}, {"because", words}});
   addExtra(j, p.extra);
@@ -266,14 +269,17 @@ Outcome writeProject(Project& p, const std::filesystem::path& path, const DiscCa
       p.site.weatherFile = name;
     }
   }
-  // Sources are named from the project's folder, where they lie beside or below it: both can then be carried elsewhere
-  // together.
+  // Sources and measured files are named from the project's folder, where they lie beside or below it: all can then be
+  // carried elsewhere together.
   Project written = p;
-  for (SourceFile& s : written.sources)
-    if (const auto near = std::filesystem::path(s.path).lexically_relative(
-            std::filesystem::absolute(path).parent_path().lexically_normal());
-        !near.empty() && *near.begin() != "..")
-      s.path = near.string();
+  const auto home = std::filesystem::absolute(path).parent_path().lexically_normal();
+  const auto fromHome = [&](std::string& file) {
+    if (const auto near = std::filesystem::path(file).lexically_relative(home); !near.empty() && *near.begin() != "..")
+      file = near.string();
+  };
+  for (SourceFile& s : written.sources) fromHome(s.path);
+  for (MeasuredSeries& s : written.measured)
+    for (std::string& file : s.files) fromHome(file);
   return saveFile(path, projectText(written, folder), disc);
 }
 

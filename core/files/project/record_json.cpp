@@ -5,8 +5,10 @@
 namespace noonward {
 
 namespace {
-constexpr std::pair<RecordPartKind, const char*> ofKeys[] = {
-    {RecordPartKind::Study, "study"}, {RecordPartKind::Verdict, "verdict"}, {RecordPartKind::View, "view"}};
+constexpr std::pair<RecordPartKind, const char*> ofKeys[] = {{RecordPartKind::Study, "study"},
+                                                             {RecordPartKind::Verdict, "verdict"},
+                                                             {RecordPartKind::View, "view"},
+                                                             {RecordPartKind::Measured, "measured"}};
 
 Json shadowJson(const ShadowDay& s) {
   return Json{{"day", dayText({2026, s.month, s.day})},

@@ -95,6 +95,9 @@ std::string comparedText(const Project& project) {
   p.views.clear();
   p.underlays.clear();
   p.sources.clear();
+  p.sweeps.clear();
+  for (MeasuredSeries& s : p.measured) // where they lie is no input
+    for (std::string& file : s.files) file = std::filesystem::path(file).filename().string();
   p.site.weatherFile.clear();
   p.options.clear(); // the design in hand is what the record is of
   p.option = 0;

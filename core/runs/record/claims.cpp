@@ -139,6 +139,8 @@ Json recordClaims(const RecordFacts& f) {
   for (const VerdictChapter& c : f.verdicts) j["verdicts"].push_back(verdictClaim(c));
   j["shadows"] = Json::array();
   for (const ShadowChapter& c : f.shadows) j["shadows"].push_back(shadowClaim(c));
+  for (const MeasuredChapter& c : f.measured)
+    j["measured"].push_back(measuredClaim(c)); // not there where there is none
   return j;
 }
 

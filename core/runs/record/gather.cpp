@@ -181,6 +181,8 @@ void gatherFindings(RecordFacts& f) {
   for (const YearChapter& y : f.years) f.open.insert(f.open.end(), y.findings.begin(), y.findings.end());
   for (const FieldChapter& x : f.fields)
     if (x.now) f.open.insert(f.open.end(), x.now->sensors.findings.begin(), x.now->sensors.findings.end());
+  for (const MeasuredChapter& x : f.measured)
+    if (x.found) f.open.insert(f.open.end(), x.found->findings.begin(), x.found->findings.end());
   Project strict = p;
   strict.accepted.clear();
   Findings all = checkProject(strict);
@@ -207,6 +209,9 @@ const VerdictChapter* RecordFacts::verdict(const RecordPart& part) const {
 }
 const ShadowChapter* RecordFacts::shadow(const RecordPart& part) const {
   return chapterOf(shadows, [&](const ShadowChapter& x) { return x.asked == part.shadows; });
+}
+const MeasuredChapter* RecordFacts::measuredOf(const RecordPart& part) const {
+  return chapterOf(measured, [&](const MeasuredChapter& x) { return x.series.id.text() == part.of; });
 }
 bool RecordFacts::proposal() const {
   return hasProposal(project);
@@ -239,15 +244,16 @@ Verdict recordVerdict(const Project& p, const Yardstick& y, const Judgement& j, 
 }
 
 Expected<RecordFacts> gatherRecord(const Project& p, const YardstickShelf& shelf, StudyRunner& runner,
-                                   RunControl& control, const std::filesystem::path& earlier) {
+                                   RunControl& control, const std::filesystem::path& earlier,
+                                   const std::vector<AgreementGuideline>& guidelines) {
   RecordFacts out;
   out.project = p;
   out.parts = recordParts(p);
   if (std::none_of(out.parts.begin(), out.parts.end(), [](const RecordPart& x) {
         return x.kind == RecordPartKind::Study || x.kind == RecordPartKind::Verdict ||
-               x.kind == RecordPartKind::Shadows;
+               x.kind == RecordPartKind::Shadows || x.kind == RecordPartKind::Measured;
       }))
-    return fail("There is nothing to record: no study, no rule laid, no shadow plan.");
+    return fail("There is nothing to record: no study, no rule laid, no shadow plan, nothing measured.");
   std::optional<ReadRecord> was;
   if (!earlier.empty()) {
     auto read = readRecord(earlier);
@@ -264,6 +270,12 @@ Expected<RecordFacts> gatherRecord(const Project& p, const YardstickShelf& shelf
       else
         chapter.fault = plan.error().text();
       out.shadows.push_back(std::move(chapter));
+      if (control.wish == Wish::Drop) return fail("The record was dropped.");
+    }
+    if (part.kind == RecordPartKind::Measured && !out.measuredOf(part)) {
+      const auto& series = *std::find_if(p.measured.begin(), p.measured.end(),
+                                         [&](const MeasuredSeries& s) { return s.id.text() == part.of; });
+      out.measured.push_back(measuredChapter(p, series, guidelines, control));
       if (control.wish == Wish::Drop) return fail("The record was dropped.");
     }
     if (part.kind != RecordPartKind::Study || out.year(part) || out.field(part)) continue;

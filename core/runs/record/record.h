@@ -9,6 +9,7 @@
 #include "core/model/record_parts.h"
 #include "core/runs/record/changes.h"
 #include "core/runs/record/glare_chapter.h"
+#include "core/runs/record/measured_chapter.h"
 #include "core/runs/record/year_chapter.h"
 #include "core/studies/shadow_plan.h"
 
@@ -63,6 +64,7 @@ struct RecordFacts {
   std::vector<FieldChapter> fields;
   std::vector<VerdictChapter> verdicts;
   std::vector<ShadowChapter> shadows;
+  std::vector<MeasuredChapter> measured;
   Findings open, accepted;              ///< what is still found; what was accepted
   std::vector<std::string> defaults;    ///< inputs that nobody touched
   std::string made;                     ///< UTC, ISO
@@ -72,16 +74,19 @@ struct RecordFacts {
   const FieldChapter* field(const RecordPart& part) const;
   const VerdictChapter* verdict(const RecordPart& part) const;
   const ShadowChapter* shadow(const RecordPart& part) const;
+  const MeasuredChapter* measuredOf(const RecordPart& part) const;
   bool proposal() const; ///< is anything proposed?
   /// Of the whole record: over the claims.
   std::string fingerprint() const;
 };
 
-/// Runs what is missing. `earlier`: folder of an earlier record to compare with; empty for none. Errors: nothing to
+/// Runs what is missing. `earlier`: folder of an earlier record to compare with; empty for none. `guidelines`: those
+/// that measured series are judged by. Errors: nothing to
 /// record, a daylight year that can't be run, a run that was dropped, an earlier record that can't be read. Another
 /// study that can't be run stands in the record with the reason.
 Expected<RecordFacts> gatherRecord(const Project& project, const YardstickShelf& shelf, StudyRunner& runner,
-                                   RunControl& control, const std::filesystem::path& earlier = {});
+                                   RunControl& control, const std::filesystem::path& earlier = {},
+                                   const std::vector<AgreementGuideline>& guidelines = {});
 /// Verdicts laid that the record tells, years and fields as they are there.
 Verdict recordVerdict(const Project& project, const Yardstick& yardstick, const Judgement& judgement,
                       const std::vector<YearChapter>& years, StudyRunner& runner, RunControl& control);

@@ -9,6 +9,7 @@
 #include "core/studies/energy/energy_year.h"
 #include <algorithm>
 #include <fmt/format.h>
+#include <map>
 
 namespace noonward {
 
@@ -123,6 +124,24 @@ WorkSheet energySheet(SheetNames& names, const FieldChapter& f) {
   return out;
 }
 
+/// What was measured beside what was computed, by sensor.
+WorkSheet measuredSheet(SheetNames& names, const MeasuredChapter& c) {
+  const std::string unit = c.found->unit;
+  WorkSheet out{names(c.series.name),
+                {"sensor", "hours", "measured " + unit, "computed " + unit, "MBE " + unit, "NMBE %", "RMSE " + unit,
+                 "CV(RMSE) %", "R²"},
+                {}};
+  const auto put = [&](const std::string& name, const Agreement& a) {
+    out.rows.push_back(
+        {name, double(a.n), a.meanObserved, a.meanModelled, a.mbe, 100 * a.nmbe, a.rmse, 100 * a.cvRmse, a.r2});
+  };
+  for (const ComparedSensor& s : c.found->comparison.sensors) put(s.sensor, s.hours);
+  put("all, by hour", c.found->comparison.hours);
+  put("all, by day", c.found->comparison.days);
+  put("all, by month", c.found->comparison.months);
+  return out;
+}
+
 std::vector<WorkSheet> sheetsOf(const RecordFacts& f) {
   const Project& p = f.project;
   SheetNames names;
@@ -164,6 +183,8 @@ std::vector<WorkSheet> sheetsOf(const RecordFacts& f) {
       if (x.glare) sheets.push_back(seatSheet(names, x));
       if (x.now->light && x.now->light->energy) sheets.push_back(energySheet(names, x));
     }
+  for (const MeasuredChapter& c : f.measured)
+    if (c.found) sheets.push_back(measuredSheet(names, c));
   const ShownUnit area = shownUnit("m²", p.units);
   WorkSheet finishes{names("Finishes"), {"name", "value", "area " + area.symbol, "source"}, {}};
   for (const FinishLine& l : finishLines(p))
@@ -208,6 +229,22 @@ Outcome writeRecord(const RecordFacts& f, const std::filesystem::path& folder, c
   p.site.weatherFile.clear(); // written beside the copy
   p.underlays.clear();        // aids to drawing, and names of folders that are nobody's business
   p.sources.clear();
+  // Files of loggers go along: what was measured can be laid beside it anew.
+  std::map<std::string, std::string> carried;
+  for (MeasuredSeries& s : p.measured)
+    for (std::string& file : s.files) {
+      const auto [at, fresh] = carried.try_emplace(
+          file, fmt::format("measured/{}-{}", carried.size() + 1, std::filesystem::path(file).filename().string()));
+      const std::filesystem::path target = folder / projectFolder / at->second;
+      if (fresh) {
+        std::filesystem::create_directories(target.parent_path(), code);
+        std::filesystem::copy_file(file, target, std::filesystem::copy_options::overwrite_existing, code);
+        if (code && std::any_of(f.measured.begin(), f.measured.end(),
+                                [&](const MeasuredChapter& c) { return c.found && c.series.id == s.id; }))
+          return fail(fmt::format("The measured file can't be copied: {}.", code.message()), file);
+      }
+      file = std::filesystem::absolute(target).lexically_normal().string();
+    }
   if (Outcome o = writeProject(p, folder / projectName); !o) return o;
   files.push_back(projectName);
   for (const auto& entry : std::filesystem::recursive_directory_iterator(folder / projectFolder, code))
@@ -246,6 +283,9 @@ Outcome writeRecord(const RecordFacts& f, const std::filesystem::path& folder, c
     if (Outcome o = put(stem + ".csv", shadowCsv(p, c.plan)); !o) return o;
     if (Outcome o = put(stem + ".geojson", shadowGeoJson(p, c.plan, false)); !o) return o;
   }
+  for (const MeasuredChapter& c : f.measured)
+    if (c.found)
+      if (Outcome o = put("measured-" + named(c.series.name) + ".csv", measuringCsv(*c.found)); !o) return o;
   std::string verdicts;
   for (const VerdictChapter& c : f.verdicts) verdicts += verdictCsv(c.verdict);
   if (!f.verdicts.empty())

@@ -97,6 +97,33 @@ public:
     }
   }
 
+  void measured(const Json& claim) {
+    const auto series = std::find_if(p_.measured.begin(), p_.measured.end(),
+                                     [&](const MeasuredSeries& s) { return s.id.text() == textAt(claim, "id"); });
+    const std::string name = textAt(claim, "name");
+    if (series == p_.measured.end()) return line(name, "claimed", "not in the project", false);
+    const MeasuredChapter found = measuredChapter(p_, *series, {}, control_);
+    if (!found.found) return line(name, textAt(claim, "fault"), found.fault, claim.contains("fault"));
+    const auto agree = [&](const std::string& what, const Json& claimed, const Agreement& a) {
+      figure(name + ", " + what + ": n", claimed, "n", double(a.n), 0);
+      figure(name + ", " + what + ": NMBE, %", claimed, "nmbe_percent", 100 * a.nmbe, 2);
+      figure(name + ", " + what + ": CV(RMSE), %", claimed, "cv_rmse_percent", 100 * a.cvRmse, 2);
+      figure(name + ", " + what + ": R²", claimed, "r2", a.r2, 0.02);
+    };
+    static const Json none;
+    const Comparison& x = found.found->comparison;
+    agree("by hour", claim.contains("hours") ? claim["hours"] : none, x.hours);
+    agree("by day", claim.contains("days") ? claim["days"] : none, x.days);
+    agree("by month", claim.contains("months") ? claim["months"] : none, x.months);
+    const Json& sensors = claim.contains("sensors") ? claim["sensors"] : none;
+    for (std::size_t k = 0; k < std::max(sensors.size(), x.sensors.size()); ++k)
+      if (k < sensors.size() && k < x.sensors.size() && textAt(sensors[k], "sensor") == x.sensors[k].sensor)
+        agree(x.sensors[k].sensor, sensors[k], x.sensors[k].hours);
+      else
+        line(name, k < sensors.size() ? textAt(sensors[k], "sensor") : "not claimed",
+             k < x.sensors.size() ? x.sensors[k].sensor : "not measured", false);
+  }
+
 private:
   Outcome year(const Study& study, const Json& claims) {
     YearChapter chapter;
@@ -298,6 +325,15 @@ Expected<VerifyReport> verified(const std::filesystem::path& given, RunControl& 
       if (part.kind == RecordPartKind::Study &&
           std::none_of(studies.begin(), studies.end(), [&](const Json& s) { return textAt(s, "id") == part.of; }))
         check.line("study: " + partName(p, part), "not claimed", "the record lists it", false);
+      if (part.kind == RecordPartKind::Measured) {
+        const Json none = Json::array();
+        const Json& all = claims.contains("measured") ? claims["measured"] : none;
+        const auto at = std::find_if(all.begin(), all.end(), [&](const Json& c) { return textAt(c, "id") == part.of; });
+        if (at == all.end())
+          check.line(partName(p, part), "not claimed", "the record lists it", false);
+        else
+          check.measured(*at);
+      }
       if (part.kind != RecordPartKind::Shadows || std::find(done.begin(), done.end(), part.shadows) != done.end())
         continue;
       done.push_back(part.shadows);

@@ -1,0 +1,21 @@
+#pragma once
+// The parts of a project file that ask something beside the studies: measured series and sweeps. docs/project-format.md
+// tells the keys.
+
+#include "core/base/json.h"
+#include "core/model/project.h"
+#include <filesystem>
+
+namespace noonward {
+
+/// "measured"; file names become absolute.
+void readMeasured(JsonObject& root, Project& project, const std::filesystem::path& folder);
+void writeMeasured(Json& root, const Project& project);
+/// "sweeps".
+void readSweeps(JsonObject& root, Project& project);
+void writeSweeps(Json& root, const Project& project);
+/// One entry of "sweeps".
+Sweep sweepFromJson(JsonObject& o);
+Json sweepJson(const Sweep& sweep);
+
+} // namespace noonward
