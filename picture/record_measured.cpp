@@ -184,10 +184,10 @@ void composeMeasured(const ChapterPage& page, const MeasuredChapter& c) {
   w.table(columns, rows, {}, true);
   rows.clear();
   for (const SunBin& b : x.bySun)
-    rows.push_back(agreementCells(q(fmt::format("sun {:.0f}° to {:.0f}° high", degrees(b.from), degrees(b.from) + 10)),
+    rows.push_back(agreementCells(q(fmt::format("altitude {:.0f}° to {:.0f}°", degrees(b.from), degrees(b.from) + 10)),
                                   b.agreement));
   std::vector<Flow::Column> sun = columns;
-  sun.front().head = "where the sun stood";
+  sun.front().head = "altitude of the sun";
   if (!rows.empty()) w.table(sun, rows);
   std::vector<std::string> nearer;
   for (const Suggestion& s : x.suggestions)

@@ -160,6 +160,8 @@ void MainWindow::placePanels() {
                    static_cast<Panel*>(bench_), static_cast<Panel*>(desk_)})
     p->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, stage_->width() - 24),
                    std::max(260, stage_->height() - 56));
+  sweeps_->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, width() - stageAt.x() - 24),
+                       std::max(260, stage_->height() - 56)); // over the sheet: its tables are wide
   help_->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, stage_->width() - 24),
                      std::max(260, stage_->height() - 56));
   tour_->move(stageAt.x() + 14, stageAt.y() + std::max(50, stage_->height() - tour_->height() - 70));

@@ -11,6 +11,7 @@
 #include "app/panels/receivers_panel.h"
 #include "app/panels/shade_panel.h"
 #include "app/panels/shadow_panel.h"
+#include "app/panels/sweep_desk.h"
 #include "app/panels/trace_panel.h"
 #include "app/panels/underlay_panel.h"
 #include "app/panels/weather_bench.h"
@@ -113,6 +114,7 @@ private:
   ShadowPanel* shadows_ = nullptr;
   WeatherBench* bench_ = nullptr;
   MeasuringDesk* desk_ = nullptr;
+  SweepDesk* sweeps_ = nullptr;
   FisheyePanel* fisheye_ = nullptr;
   ReceiversPanel* receivers_ = nullptr;
   UnderlayPanel* underlay_ = nullptr;

@@ -277,6 +277,10 @@ void MainWindow::buildActions() {
     placePanels();
     desk_->open();
   });
+  add("Try many designs", QKeySequence("Ctrl+Shift+T"), [this] {
+    placePanels();
+    sweeps_->open();
+  });
   add("Receivers", QKeySequence("Ctrl+Shift+R"), [this] { openPanel(receivers_); });
   add("Receivers from a table", {}, [this] { emit receivers_->fileWanted("in"); });
   add("Views, sheets and films", {}, [this] {

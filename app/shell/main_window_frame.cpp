@@ -319,6 +319,12 @@ void MainWindow::buildFrame() {
       pickFile(
           "Save the hours", "CSV (*.csv)", [this](const QString& f) { desk_->saveTo(f); }, "csv");
   });
+  sweeps_ = new SweepDesk(document_, this);
+  connect(sweeps_, &SweepDesk::fileWanted, this, [this] {
+    pickFile(
+        "Save the sweep", "Tables and charts (*.csv *.json *.png *.svg *.pdf)",
+        [this](const QString& f) { sweeps_->saveTo(f); }, "csv");
+  });
   fisheye_ = new FisheyePanel(document_, studies_, this);
   connect(fisheye_, &FisheyePanel::fileWanted, this, [this] {
     pickFile(
@@ -351,6 +357,7 @@ void MainWindow::buildFrame() {
   });
   connect(studies, &StudiesSheet::runsWanted, this, [this] { openPanel(runs_); });
   connect(studies, &StudiesSheet::robustnessWanted, this, [this] { openPanel(readings_); });
+  connect(options, &OptionsSheet::sweepWanted, this, [this] { action("Try many designs")->trigger(); });
   connect(options, &OptionsSheet::compareWanted, this, [this] { openPanel(compare_); });
   connect(search, &QPushButton::clicked, anything_, &DoAnything::open);
   connect(findingsButton_, &QPushButton::clicked, this, [this] {

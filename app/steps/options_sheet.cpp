@@ -66,6 +66,10 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
           "sensors and "
           "settings.");
   endGroup();
+  addHeading("Many designs");
+  addButton("Try many designs …", [this] { emit sweepWanted(); });
+  addNote("Values of windows, shading, masses, glass or settings, run one after the other: what matters, what is best, "
+          "and the least change that passes.");
   body()->addStretch();
   explain({{name_, "What this option is called in the window, in tables and in the record"},
            {from_, "The option that stands for before"},

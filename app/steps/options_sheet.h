@@ -15,6 +15,7 @@ public:
 
 signals:
   void compareWanted();
+  void sweepWanted();
 
 private:
   Studies& studies_;

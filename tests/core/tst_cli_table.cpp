@@ -75,6 +75,13 @@ private slots:
             QFile::copy(SOURCE_TREE "/demo/brevholm.epw", folder_.filePath("year.epw")));
     QVERIFY(QFile::exists(folder_.filePath("bay.epw")) ||
             QFile::copy(SOURCE_TREE "/demo/tarrow-bay.epw", folder_.filePath("bay.epw")));
+    write("sweep.json", R"({"name": "Wall", "vary": [{"name": "h", "at": "elements/Wall/mass/height", "from": 2, "to": 6, "step": 1}],
+      "outcomes": [{"name": "sun", "study": "Spring", "figure": "mean"}, {"name": "volume", "model": "mass-volume"}],
+      "goals": [{"outcome": "sun", "at-least": 7}, {"outcome": "volume", "most": true}]})");
+    write("step.json", R"({"name": "Wall", "vary": [{"name": "h", "at": "elements/Wall/mass/height", "from": 2, "to": 6, "step": 0}],
+      "outcomes": [{"name": "volume", "model": "mass-volume"}]})");
+    write("gaol.json", R"({"name": "Wall", "vary": [{"name": "h", "at": "elements/Wall/mass/height", "values": [2]}],
+      "outcomes": [{"name": "volume", "model": "mass-volume"}], "gaols": []})");
     write("shift.json", "{\"format\": \"noonward-weather-shift\", \"warmer\": 2}");
   }
 
@@ -270,6 +277,25 @@ private slots:
     row("measured none.noonward none.csv", 2, "none.csv");
     row("stand-in logger none.noonward --out log.csv", 1, "none.noonward");
     row("stand-in weather --folder nowhere", 1, "No weather years");
+    row("measured yard.noonward", 2, "--kept");
+    row("measured yard.noonward --kept Roof", 2, "keeps no series");
+    row("sweep yard.noonward", 2, "The project has no sweep");
+    row("sweep yard.noonward --name Walls", 2, "The project has no sweep");
+    row("sweep yard.noonward --file none.json", 2, "none.json");
+    row("sweep yard.noonward --file else.json", 2, "name");
+    row("sweep yard.noonward --file step.json", 2, "a step above 0");
+    row("sweep yard.noonward --file gaol.json", 2, "\"goals\" is");
+    row("sweep yard.noonward --file sweep.json --cost", 0, "5 runs of 5 combinations");
+    row("sweep yard.noonward --file sweep.json", 0, "Most volume with run");
+    row("sweep yard.noonward --file sweep.json --part 3/2", 2, "--part");
+    row("sweep yard.noonward --file sweep.json --part 1/2 --out half", 0, "3 of 5 runs");
+    row("merge half", 1, "2 of 5 runs are in no part");
+    row("merge .", 1, "holds no part");
+    row("merge none.json", 1, "none.json");
+    row("sweep yard.noonward --file sweep.json --take 9", 2, "there are 5");
+    row("sweep yard.noonward --file sweep.json --take 2 --as Low", 0, "");
+    row("least-change yard.noonward --file sweep.json", 0, "No single step back passes");
+    row("least-change yard.noonward --file step.json", 2, "a step above 0");
     row("bench no-such", 2, "no measurement");
   }
   void callsEndAsTheyShould() {
@@ -294,6 +320,8 @@ private slots:
     row("run yard.noonward --study sky-view --json", "study kind sky unit fingerprint key sensors groups");
     row("run yard.noonward --estimate --study sky-view --json", "study kind sensors seconds megabytes");
     row("check yard.noonward --json", "");
+    row("sweep yard.noonward --file sweep.json --json", "sweep rows all key outcomes best");
+    row("least-change yard.noonward --file sweep.json --json", "text found nearest single edge tried coarse full");
     row("judge yard.noonward --json", "yardstick title outcome text figure needed unit before rows notes");
     row("probe yard.noonward --point 0,0,0.1 --json", "sun_hours_of_year year skyline step_seconds");
     row("rooms yard.noonward --json", "");

@@ -371,6 +371,123 @@ template <class S, class M> void describeSteps(FieldsOf<S>& d, const char* key, 
   };
 }
 
+template <class D> void YearSettings::describe(D& d) {
+  using S = YearSettings;
+  const auto standard = [](const S& s) { return s.anyBlinds(BlindRule::Standard); };
+  const auto byIrradiance = [](const S& s) { return s.anyBlinds(BlindRule::Irradiance); };
+  const auto byClock = [](const S& s) { return s.anyBlinds(BlindRule::Schedule); };
+  const auto byGlare = [](const S& s) { return s.anyBlinds(BlindRule::Glare); };
+  d.number("glare-limit", "DGP above", "", 0.2, 1, &S::glareLimit,
+           "0.35 perceptible, 0.40 disturbing, 0.45 intolerable: the share of the hours above it is told")
+      .unlessDefault();
+  d.number(
+      "threshold", "Target illuminance", "lx", 0, 1e6, [](auto& s) -> auto& { return s.metrics.threshold; },
+      "≥ 300 lx in the standard");
+  d.choice("blinds", "Blinds", blindWays(d), &S::blinds,
+           "Each group of windows closes while > 2 % of its room gets ≥ 1000 lx of beam through it")
+      .spoken("Rule of the blinds");
+  d.clocks("schedule", "Hours from", "Hours to", &S::beginMinute, &S::endMinute,
+           "By the site's clock, every day: 8:00 to 18:00 in the standard")
+      .folded();
+  d.choice("stop-when-certain", "Stops",
+           {{StopFor::Nothing, {"nothing", "error reached"}},
+            {StopFor::Credit, {"credit", "credit certain"}},
+            {StopFor::Provision, {"provision", "provision certain"}}},
+           &S::stopFor,
+           "A quarter of the paths goes first through every room; if the verdict is certain by then, the run stops "
+           "by itself")
+      .spoken("When the run stops")
+      .folded();
+  d.choice("provision-reading", "Provision by",
+           {{ProvisionReading::SameHours, {"same-hours", "the same hours"}},
+            {ProvisionReading::OwnHours, {"own-hours", "each point's own hours"}}},
+           &S::provisionReading, "Which reading a run that stops for provision looks at")
+      .folded()
+      .matters([](const S& s) { return s.stopFor == StopFor::Provision; })
+      .unlessDefault();
+  d.share("confidence", "Confidence", 50, 99.9999, &S::confidence,
+          "Probability that more paths leave the verdict where it is")
+      .folded()
+      .matters([](const S& s) { return s.stopFor != StopFor::Nothing; });
+  d.share("error", "Error of the mean", 0.2, 50, &S::error, "Of a sensor's mean illuminance, about: 3 % is usual")
+      .folded();
+  d.flag("weekdays", "Days", "every day", "Monday to Friday", &S::weekdaysOnly, "Days that count")
+      .spoken("Days of the year")
+      .folded()
+      .unlessDefault();
+  d.flag("clock-changes", "Summer time", "standard time all year", "as the site's clock", &S::clockChanges,
+         "The schedule follows the clock, or keeps standard time")
+      .folded()
+      .unlessDefault();
+  d.share(
+       "share-of-hours", "Share of hours", 0, 100, [](auto& s) -> auto& { return s.metrics.autonomy; },
+       "Of sDA: ≥ 50 % in the standard")
+      .folded();
+  d.number(
+       "ase-threshold", "ASE threshold (direct)", "lx", 0, 1e6, [](auto& s) -> auto& { return s.metrics.beam; },
+       "≥ 1000 lx in the standard")
+      .formerly("beam")
+      .folded();
+  d.number(
+       "ase-hours", "ASE hours", "h", 0, 8760, [](auto& s) -> auto& { return s.metrics.beamHours; },
+       "More than 250 h in the standard")
+      .formerly("beam-hours")
+      .folded();
+  d.number("closes-at", "Blinds close at", "lx", 0, 1e6, &S::closesAt, "Of beam through one group of windows")
+      .folded()
+      .matters(standard);
+  d.share("closes-above", "Share of sensors", 0, 100, &S::closesAbove,
+          "Of the room's sensors in beam, above which blinds close")
+      .folded()
+      .matters(standard);
+  d.number("closes-at-irradiance", "Closes from", "W/m²", 0, 2000, &S::closesAtIrradiance,
+           "By irradiance: beam and sky on the outside of a group's panes")
+      .folded()
+      .matters(byIrradiance)
+      .keptWhen(byIrradiance);
+  d.number("closes-at-glare", "Closes above DGP", "", 0.2, 1, &S::closesAtGlare,
+           "By glare at the eyes: the group of windows that glares most closes first")
+      .folded()
+      .matters(byGlare)
+      .keptWhen(byGlare);
+  d.clocks("shut", "Shut from", "Shut to", &S::shutFrom, &S::shutTo, "By the clock: closed every day in these hours",
+           false)
+      .folded()
+      .matters(byClock)
+      .keptWhen(byClock);
+  describeGroupBlinds(d, "blinds-of", &S::groupBlinds);
+  d.share("fabric-direct", "Fabric: openness", 0, 100, &S::fabricDirect,
+          "Direct transmittance of closed shade fabric: what it lets through straight")
+      .formerly("cloth-straight")
+      .folded();
+  d.share("fabric-diffuse", "Fabric: diffuse", 0, 100, &S::fabricDiffuse,
+          "Diffuse transmittance of closed shade fabric: what it scatters to the inside")
+      .formerly("cloth-scattered")
+      .folded();
+  d.optionalShare("fabric-reflectance", "Fabric: reflectance", 0, 100, &S::fabricReflectance, "as glass",
+                  "Of the room's light, back into it; left empty, closed panes reflect as open ones do")
+      .formerly("cloth-reflected")
+      .folded();
+  describeUseful(
+      d, "useful", [](auto& s) -> auto& { return s.metrics.useful; });
+  d.share("glass-kept", "Frames and dirt keep", 1, 100, &S::glassKept, "Of the light, on top of each glazing's own")
+      .folded()
+      .unlessDefault();
+  d.choice("illuminance", "Light from",
+           {{false, {"irradiance", "irradiance × efficacy"}}, {true, {"weather", "the file's illuminances"}}},
+           &S::ownIlluminance,
+           "The weather file's columns of direct and diffuse illuminance are taken where they are plausible against "
+           "the irradiance beside them")
+      .folded()
+      .unlessDefault();
+  d.number("glare-source", "Sources from", "cd/m²", 50, 1e6, &S::glareSource,
+           "Luminance from which a spot counts as a glare source: 2000 cd/m² is usual")
+      .folded()
+      .unlessDefault();
+  describeSteps(d, "steps", &S::steps);
+  d.count("seed", "Seed", "", 0, 1 << 30, &S::seed, "Another seed gives independent noise").quiet();
+}
+
 template <class S> static Fields<S> made() {
   FieldsOf<S> d;
   S::describe(d);

@@ -59,7 +59,6 @@ std::vector<Json::json_pointer> resolved(const Json& design, const std::vector<s
   for (std::size_t k = 0; k < way.size(); ++k) {
     std::vector<std::pair<const Json*, Json::json_pointer>> next;
     const bool last = k + 1 == way.size();
-    static const Json nothing;
     for (const auto& [value, at] : now) {
       if (value->is_array()) {
         for (std::size_t i = 0; i < value->size(); ++i)
@@ -68,7 +67,7 @@ std::vector<Json::json_pointer> resolved(const Json& design, const std::vector<s
         if (const auto found = value->find(way[k]); found != value->end())
           next.emplace_back(&*found, at / way[k]);
         else if (last)
-          next.emplace_back(&nothing, at / way[k]);
+          next.emplace_back(nullptr, at / way[k]); // last: nobody looks into it
       }
     }
     now = std::move(next);
@@ -95,9 +94,10 @@ template <class S> std::string unitOfField(const std::string& key) {
 }
 /// Keys of files that are lengths wherever they stand.
 bool isLength(const std::string& key) {
-  static const std::set<std::string> lengths{"height", "floor", "sill",  "head", "width", "along", "x",
-                                             "y",      "gap",   "depth", "wall", "base",  "level"};
-  return lengths.contains(key);
+  for (const char* length :
+       {"height", "floor", "sill", "head", "width", "along", "x", "y", "gap", "depth", "wall", "base", "level"})
+    if (key == length) return true;
+  return false;
 }
 
 std::string unitOf(const Spot& place, const Project& project) {
@@ -156,9 +156,10 @@ void takeLists(Design& into, Design&& from, const std::set<std::string>& keys) {
   take("heat", &Design::heat);
 }
 bool isList(const std::string& key) {
-  static const std::set<std::string> lists{"elements", "rooms",    "openings", "window-rules", "shading",
-                                           "finishes", "glazings", "assign",   "heat"};
-  return lists.contains(key);
+  for (const char* list :
+       {"elements", "rooms", "openings", "window-rules", "shading", "finishes", "glazings", "assign", "heat"})
+    if (key == list) return true;
+  return false;
 }
 
 std::vector<ElementId> proposed(const Project& p) {
