@@ -84,8 +84,8 @@ Json valuesJson(const SweepTable& t, const VaryPoint& values) {
 }
 
 Json readingJson(const SweepTable& t) {
-  Json j{{"sweep", t.sweep.name},       {"rows", t.rows.size()}, {"all", t.all},        {"left_out", t.leftOut},
-         {"batches_of_rays", t.traced}, {"key", t.key.hex()},    {"seconds", t.seconds}};
+  Json j{{"sweep", t.sweep.name}, {"rows", t.rows.size()}, {"all", t.all},        {"left_out", t.leftOut},
+         {"batches", t.traced},   {"key", t.key.hex()},    {"seconds", t.seconds}};
   for (std::size_t o = 0; o < t.sweep.outcomes.size(); ++o) {
     const OutcomeEffects e = effectsOn(t, o);
     Json one{{"outcome", t.sweep.outcomes[o].name}, {"unit", t.outcomeUnits[o]}, {"together", e.together}};
@@ -122,7 +122,7 @@ Json readingJson(const SweepTable& t) {
 }
 
 void printReading(const SweepTable& t) {
-  fmt::print("{}: {} of {} runs{}, {} of rays\n", t.sweep.name, t.rows.size(), t.all,
+  fmt::print("{}: {} of {} runs{}, in {}\n", t.sweep.name, t.rows.size(), t.all,
              t.leftOut > 0 ? fmt::format(" ({} more left out by conditions)", t.leftOut) : "",
              counted(std::size_t(t.traced), "batch", "batches"));
   std::size_t faulty = 0;
@@ -186,8 +186,9 @@ int runASweep(const SweepCall& c, const Session& session) {
   if (c.cost) {
     const auto cost = sweepCost(p, *sweep, shelf);
     if (!cost) return complain("sweep: " + cost.error().text(), 2);
-    fmt::print("{} of {:.0f} combinations{}, {} of rays for the daylight years\n", counted(cost->rows, "run", "runs"),
-               cost->combinations, cost->leftOut > 0 ? fmt::format(", {} left out by conditions", cost->leftOut) : "",
+    fmt::print("{} of {:.0f} combinations{}, in {} (the runs of one share the rays of their years)\n",
+               counted(cost->rows, "run", "runs"), cost->combinations,
+               cost->leftOut > 0 ? fmt::format(", {} left out by conditions", cost->leftOut) : "",
                counted(cost->batches, "batch", "batches"));
     return 0;
   }

@@ -45,11 +45,30 @@ std::vector<double> boundsOf(const SweepTable& t, std::size_t outcome) {
   return out;
 }
 
+bool isBounded(const SweepTable& t) {
+  return std::any_of(t.sweep.goals.begin(), t.sweep.goals.end(),
+                     [](const SweepGoal& g) { return marginOf(g, 0).has_value(); });
+}
 QColor rowColour(const SweepTable& t, const SweepRow& r, const Theme& theme) {
-  const bool bounded = std::any_of(t.sweep.goals.begin(), t.sweep.goals.end(),
-                                   [](const SweepGoal& g) { return marginOf(g, 0).has_value(); });
-  if (!bounded) return theme.ink;
+  if (!isBounded(t)) return theme.ink;
   return meetsBounds(t, r) ? theme.meets : theme.muted;
+}
+
+/// What the colours say, from the right.
+void paintKey(QPainter& p, QPointF right, const SweepTable& t, bool edge, const Theme& theme) {
+  std::vector<std::pair<QString, QColor>> list;
+  if (isBounded(t)) list = {{"within all bounds", theme.meets}, {"not", theme.muted}};
+  list.emplace_back(edge ? "edge of the best; ring: the run chosen" : "the run chosen", theme.noon);
+  p.setFont(textFont(10.5));
+  double x = right.x();
+  for (auto it = list.rbegin(); it != list.rend(); ++it) {
+    x -= p.fontMetrics().horizontalAdvance(it->first);
+    p.setPen(theme.muted);
+    p.drawText(QPointF(x, right.y()), it->first);
+    p.setPen(QPen(it->second, 2.4));
+    p.drawLine(QPointF(x - 20, right.y() - 4), QPointF(x - 6, right.y() - 4));
+    x -= 34;
+  }
 }
 
 } // namespace
@@ -68,13 +87,24 @@ double SweepAxis::at(const SweepTable& t, const SweepRow& row, std::size_t index
 SweepMap::SweepMap(const SweepTable& t, const SweepView& view, QRectF area) : table_(t), view_(view) {
   const std::size_t variables = t.sweep.variables.size(), all = variables + t.sweep.outcomes.size();
   if (view.way == SweepView::Way::Across) {
-    plot_ = area.adjusted(50, 40, -50, -22);
+    plot_ = area.adjusted(50, 40, -50, -38);
     for (std::size_t k = 0; k < all; ++k) {
       SweepAxis a;
       a.outcome = k >= variables;
       a.name = a.outcome ? t.sweep.outcomes[k - variables].name : t.sweep.variables[k].name;
       a.unit = a.outcome ? t.outcomeUnits[k - variables] : t.units[k];
       double low = INFINITY, high = -INFINITY;
+      if (!a.outcome) { // all that is varied, before all of it is run
+        const Variable& v = t.sweep.variables[k];
+        if (v.range) std::tie(low, high) = std::pair{v.range->from, v.range->to};
+        for (const VaryValue& x : v.values)
+          if (std::holds_alternative<double>(x)) {
+            low = std::min(low, std::get<double>(x));
+            high = std::max(high, std::get<double>(x));
+          } else {
+            a.levels.push_back(valueText(x));
+          }
+      }
       for (const SweepRow& r : t.rows) {
         std::optional<double> v = a.outcome ? figureOf(r, k - variables) : numberOf(r.values[k]);
         if (!a.outcome && std::holds_alternative<bool>(r.values[k])) v.reset();
@@ -172,7 +202,8 @@ void paintEffects(QPainter& p, QRectF area, const SweepTable& t, const Theme& th
     p.setPen(theme.muted);
     p.setFont(textFont(10.5));
     p.drawText(QRectF(left + 40, area.top() + 16, wide - 44, 14), Qt::AlignLeft,
-               e.rows > 1 ? QString("%1 % only together").arg(100 * e.together, 0, 'f', 0) : QString("no figures yet"));
+               e.rows > 1 ? QString("%1 % only together").arg(100 * e.together, 0, 'f', 0)
+                          : QString("one run tells nothing"));
     if (e.variables.empty()) continue;
     double low = INFINITY, top = -INFINITY;
     for (const VariableEffect& v : e.variables)
@@ -279,6 +310,7 @@ void paintAcross(QPainter& p, QRectF area, const SweepTable& t, const SweepView&
       line(r, QPen(c, 1.1));
     }
   if (view.chosen && *view.chosen < t.rows.size()) line(*view.chosen, QPen(theme.noon, 2.4));
+  paintKey(p, {area.right() - 4, area.bottom() - 4}, t, false, theme);
   for (std::size_t k = 0; k < map.axes().size(); ++k) {
     const SweepAxis& a = map.axes()[k];
     p.setPen(QPen(a.outcome ? theme.ink : theme.muted, a.outcome ? 1.4 : 1));
@@ -369,6 +401,7 @@ void paintPair(QPainter& p, QRectF area, const SweepTable& t, const SweepView& v
   p.setBrush(Qt::NoBrush);
   p.setPen(QPen(theme.noon, 1.4));
   p.drawPath(edge);
+  paintKey(p, {f.right(), area.top() + 12}, t, true, theme);
   for (std::size_t r = 0; r < t.rows.size(); ++r) {
     const QPointF at = map.pair(r);
     if (std::isnan(at.x()) || std::isnan(at.y())) continue;

@@ -34,7 +34,10 @@ void SweepChart::redraw() {
 
 void SweepChart::paintEvent(QPaintEvent*) {
   QPainter p(this);
-  if (table_) paintSweep(p, area(), *table_, view_, theme());
+  if (table_) return paintSweep(p, area(), *table_, view_, theme());
+  p.setPen(theme().muted);
+  p.setFont(textFont(12));
+  p.drawText(rect(), Qt::AlignCenter, "Runs are drawn here as they come.");
 }
 
 void SweepChart::mousePressEvent(QMouseEvent* e) {

@@ -7,8 +7,10 @@
 #include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
 #include <QTableWidget>
+#include <QTimer>
 #include <QVBoxLayout>
 
 namespace noonward {
@@ -29,6 +31,7 @@ QTableWidget* tableOf(const QStringList& heads, const QString& name, const QStri
   t->setSelectionMode(QAbstractItemView::SingleSelection);
   t->verticalHeader()->setDefaultSectionSize(22);
   t->horizontalHeader()->setMinimumSectionSize(30);
+  t->horizontalHeader()->setHighlightSections(false);
   return t;
 }
 QString q(const std::string& text) {
@@ -72,6 +75,7 @@ void SweepDesk::build() {
   name_ = new QLineEdit;
   name_->setAccessibleName("Name of the sweep");
   name_->setToolTip("What it is called in the project, on the command line and in tables");
+  name_->setPlaceholderText("name of the sweep");
   name_->setFixedWidth(190);
   top->addWidget(name_);
   top->addWidget(textButton("New", "Another sweep", [this] {
@@ -140,14 +144,16 @@ void SweepDesk::build() {
 }
 
 void SweepDesk::buildAsked(QVBoxLayout* into) {
-  const auto title = [&](const QString& text, QComboBox*& offers, const QString& name, const QString& help) {
+  const auto title = [&](const QString& text, QPushButton*& offers, const QString& name, const QString& help) {
     auto* row = new QHBoxLayout;
     row->addWidget(words(text, textFont(12, true), false, false));
     row->addStretch();
-    offers = new QComboBox;
+    offers = new QPushButton(name + " …");
     offers->setAccessibleName(name);
     offers->setToolTip(help);
-    offers->setFixedWidth(196);
+    offers->setMenu(new QMenu(offers));
+    offers->menu()->setAccessibleName(name + ": offers");
+    connect(offers->menu(), &QMenu::aboutToShow, this, &SweepDesk::fillOffers);
     row->addWidget(offers);
     into->addLayout(row);
   };
@@ -156,8 +162,9 @@ void SweepDesk::buildAsked(QVBoxLayout* into) {
   variables_ = tableOf({"name", "place", "values", "weight"}, "Variables",
                        "Values as \"0 to 1.2 by 0.1\" or as a list; weight: how dear a change of it is; an empty name "
                        "takes the line away");
-  variables_->setColumnWidth(VariableName, 104);
-  variables_->setColumnWidth(VariablePlace, 112);
+  variables_->setColumnWidth(VariableName, 96);
+  variables_->setColumnWidth(VariablePlace, 150);
+  variables_->setTextElideMode(Qt::ElideLeft); // the end of a place tells most
   variables_->setColumnWidth(VariableWeight, 48);
   variables_->horizontalHeader()->setSectionResizeMode(VariableValues, QHeaderView::Stretch);
   into->addWidget(variables_, 3);
@@ -165,7 +172,7 @@ void SweepDesk::buildAsked(QVBoxLayout* into) {
   outcomes_ = tableOf({"name", "of", "goal"}, "Outcomes",
                       "Goal: at least 40, at most 10, most or least; an empty name takes the line away");
   outcomes_->setColumnWidth(OutcomeName, 104);
-  outcomes_->setColumnWidth(OutcomeGoal, 92);
+  outcomes_->setColumnWidth(OutcomeGoal, 124);
   outcomes_->horizontalHeader()->setSectionResizeMode(OutcomeOf, QHeaderView::Stretch);
   into->addWidget(outcomes_, 3);
   auto* more = new QHBoxLayout;
@@ -197,31 +204,13 @@ void SweepDesk::buildAsked(QVBoxLayout* into) {
   go->addWidget(search_);
   go->addStretch();
   into->addLayout(go);
-  connect(vary_, &QComboBox::activated, this, [this](int at) {
-    const auto offers = variableOffers(document_.project());
-    if (at < 1 || std::size_t(at - 1) >= offers.size()) return;
-    edit("Vary something", [&](Sweep& s) {
-      Variable v = offers[std::size_t(at - 1)].variable;
-      v.name = freshColumn(s, v.name);
-      s.variables.push_back(std::move(v));
-      return Outcome{};
+  // Once the table has closed its editor: a change fills it anew.
+  for (const bool variables : {true, false})
+    connect(variables ? variables_ : outcomes_, &QTableWidget::cellChanged, this, [this, variables](int r, int c) {
+      if (filling_) return;
+      const QString typed = (variables ? variables_ : outcomes_)->item(r, c)->text().trimmed();
+      QTimer::singleShot(0, this, [=, this] { cellTyped(variables, r, c, typed.toStdString()); });
     });
-  });
-  connect(look_, &QComboBox::activated, this, [this](int at) {
-    const auto offers = outcomeOffers(document_.project(), document_.shelf());
-    if (at < 1 || std::size_t(at - 1) >= offers.size()) return;
-    edit("Look at something", [&](Sweep& s) {
-      SweepOutcome o = offers[std::size_t(at - 1)].outcome;
-      for (int n = 2;
-           std::any_of(s.outcomes.begin(), s.outcomes.end(), [&](const SweepOutcome& x) { return x.name == o.name; });
-           ++n)
-        o.name = offers[std::size_t(at - 1)].outcome.name + " " + std::to_string(n);
-      s.outcomes.push_back(std::move(o));
-      return Outcome{};
-    });
-  });
-  connect(variables_, &QTableWidget::cellChanged, this, [this](int r, int c) { cellTyped(true, r, c); });
-  connect(outcomes_, &QTableWidget::cellChanged, this, [this](int r, int c) { cellTyped(false, r, c); });
   connect(where_, &QLineEdit::editingFinished, this, [this] {
     std::vector<std::string> list;
     for (const QString& one : where_->text().split(';', Qt::SkipEmptyParts))
@@ -341,7 +330,6 @@ void SweepDesk::refresh() {
   if (!name_->hasFocus()) name_->setText(s ? q(s->name) : QString());
   name_->setEnabled(s);
   remove_->setEnabled(s);
-  fillOffers();
   fillTables();
   filling_ = false;
   fillRows();
@@ -355,7 +343,7 @@ void SweepDesk::refresh() {
        project = std::make_shared<const Project>(document_.project())]() -> std::function<void(Document&)> {
         const auto cost = sweepCost(*project, sweep, *shelf);
         const QString text =
-            cost ? QString("%1 of %L2 combinations%3; %4 of rays for daylight years.")
+            cost ? QString("%1 of %L2 combinations%3, in %4; the runs of one share the rays of their years.")
                        .arg(countText(cost->rows, "run", "runs"))
                        .arg(cost->combinations, 0, 'f', 0)
                        .arg(cost->leftOut > 0 ? QString(", %1 left out by conditions").arg(cost->leftOut) : QString())
@@ -368,13 +356,37 @@ void SweepDesk::refresh() {
 }
 
 void SweepDesk::fillOffers() {
-  vary_->clear();
-  vary_->addItem("Vary this …");
-  for (const VariableOffer& o : variableOffers(document_.project())) vary_->addItem(q(o.words));
-  look_->clear();
-  look_->addItem("Look at this …");
-  for (const OutcomeOffer& o : outcomeOffers(document_.project(), document_.shelf())) look_->addItem(q(o.words));
-  for (QComboBox* b : {vary_, look_}) b->view()->setMinimumWidth(320);
+  // "Overhang: depth" stands under "Overhang".
+  const auto put = [](QMenu* menu, const std::string& words, const std::function<void()>& chosen) {
+    const QString all = q(words), who = all.section(": ", 0, 0), what = all.section(": ", 1);
+    QMenu* under = nullptr;
+    for (QAction* a : menu->actions())
+      if (a->menu() && a->text() == who) under = a->menu();
+    if (!under) under = menu->addMenu(who);
+    connect(under->addAction(what), &QAction::triggered, menu, chosen);
+  };
+  vary_->menu()->clear();
+  for (const VariableOffer& o : variableOffers(document_.project()))
+    put(vary_->menu(), o.words, [this, variable = o.variable] {
+      edit("Vary something", [&](Sweep& s) {
+        Variable v = variable;
+        v.name = freshColumn(s, v.name);
+        s.variables.push_back(std::move(v));
+        return Outcome{};
+      });
+    });
+  look_->menu()->clear();
+  for (const OutcomeOffer& o : outcomeOffers(document_.project(), document_.shelf()))
+    put(look_->menu(), o.words, [this, outcome = o.outcome] {
+      edit("Look at something", [&](Sweep& s) {
+        SweepOutcome fresh = outcome;
+        const auto taken = [&](const SweepOutcome& x) { return x.name == fresh.name; };
+        for (int n = 2; std::any_of(s.outcomes.begin(), s.outcomes.end(), taken); ++n)
+          fresh.name = outcome.name + " " + std::to_string(n);
+        s.outcomes.push_back(std::move(fresh));
+        return Outcome{};
+      });
+    });
 }
 
 void SweepDesk::fillTables() {
@@ -425,11 +437,10 @@ void SweepDesk::fillTables() {
   if (!sample_->hasFocus()) sample_->setText(s && s->sample > 0 ? QString::number(s->sample) : QString());
 }
 
-void SweepDesk::cellTyped(bool variables, int row, int column) {
+void SweepDesk::cellTyped(bool variables, int row, int column, const std::string& typed) {
   const Sweep* now = sweep();
-  if (filling_ || !now) return;
-  const std::string typed = (variables ? variables_ : outcomes_)->item(row, column)->text().trimmed().toStdString();
   const auto k = std::size_t(row);
+  if (!now || k >= (variables ? now->variables.size() : now->outcomes.size())) return;
   edit("Change a sweep", [&](Sweep& s) -> Outcome {
     if (variables) {
       Variable& v = s.variables[k];

@@ -67,7 +67,7 @@ private:
   /// The sweep in hand, changed as one step; kept in the project.
   void edit(const QString& name, const std::function<Outcome(Sweep&)>& how);
   const Sweep* sweep() const;
-  void cellTyped(bool variables, int row, int column);
+  void cellTyped(bool variables, int row, int column, const std::string& typed);
   void run();
   void search();
   void choose(std::size_t row);
@@ -80,7 +80,8 @@ private:
   std::shared_ptr<const SweepTable> found_;
   std::shared_ptr<const LeastChange> least_;
   bool filling_ = false;
-  QComboBox *which_, *vary_, *look_, *way_, *one_, *other_;
+  QComboBox *which_, *way_, *one_, *other_;
+  QPushButton *vary_, *look_; ///< with what the project offers
   QLineEdit *name_, *where_, *sample_;
   QTableWidget *variables_, *outcomes_, *rows_;
   QLabel *cost_, *text_, *state_;

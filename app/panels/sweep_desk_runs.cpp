@@ -48,7 +48,7 @@ void SweepDesk::run() {
       [this, result](const Outcome& done) {
         if (done) {
           found_ = *result;
-          say(QString("%1 of %2 runs in %3 s, %4 of rays.")
+          say(QString("%1 of %2 runs in %3 s, %4.")
                   .arg(found_->rows.size())
                   .arg(found_->all)
                   .arg(found_->seconds, 0, 'f', 1)
@@ -133,7 +133,12 @@ void SweepDesk::fillRows() {
         one_->addItem(told(t.sweep.outcomes[o].name));
         other_->addItem(told(t.sweep.outcomes[o].name));
       }
-      heads << "";
+      const auto isFaulty = [](const SweepRow& r) {
+        return !r.fault.empty() || std::any_of(r.figures.begin(), r.figures.end(),
+                                               [](const SweepFigure& f) { return std::isnan(f.value); });
+      };
+      const bool remarks = least_ || std::any_of(t.rows.begin(), t.rows.end(), isFaulty);
+      if (remarks) heads << "";
       rows_->setColumnCount(int(heads.size()));
       rows_->setHorizontalHeaderLabels(heads);
       rows_->setRowCount(int(t.rows.size()));
@@ -167,12 +172,12 @@ void SweepDesk::fillRows() {
           put(column, std::round(row.figures[o].value * scale) / scale,
               row.figures[o].error > 0 ? QString("± %1").arg(row.figures[o].error, 0, 'g', 2) : QString());
         }
-        put(column,
-            fault.isEmpty() ? (least_ && r < least_->tried.size() && least_->tried[r].full ? "full run" : "") : fault,
-            fault);
+        if (remarks)
+          put(column,
+              fault.isEmpty() ? (least_ && r < least_->tried.size() && least_->tried[r].full ? "full run" : "") : fault,
+              fault);
       }
       rows_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-      rows_->horizontalHeader()->setStretchLastSection(true);
     }
   }
   rows_->setSortingEnabled(true);

@@ -75,10 +75,12 @@ private slots:
             QFile::copy(SOURCE_TREE "/demo/brevholm.epw", folder_.filePath("year.epw")));
     QVERIFY(QFile::exists(folder_.filePath("bay.epw")) ||
             QFile::copy(SOURCE_TREE "/demo/tarrow-bay.epw", folder_.filePath("bay.epw")));
-    write("sweep.json", R"({"name": "Wall", "vary": [{"name": "h", "at": "elements/Wall/mass/height", "from": 2, "to": 6, "step": 1}],
+    write("sweep.json",
+          R"({"name": "Wall", "vary": [{"name": "h", "at": "elements/Wall/mass/height", "from": 2, "to": 6, "step": 1}],
       "outcomes": [{"name": "sun", "study": "Spring", "figure": "mean"}, {"name": "volume", "model": "mass-volume"}],
       "goals": [{"outcome": "sun", "at-least": 7}, {"outcome": "volume", "most": true}]})");
-    write("step.json", R"({"name": "Wall", "vary": [{"name": "h", "at": "elements/Wall/mass/height", "from": 2, "to": 6, "step": 0}],
+    write("step.json",
+          R"({"name": "Wall", "vary": [{"name": "h", "at": "elements/Wall/mass/height", "from": 2, "to": 6, "step": 0}],
       "outcomes": [{"name": "volume", "model": "mass-volume"}]})");
     write("gaol.json", R"({"name": "Wall", "vary": [{"name": "h", "at": "elements/Wall/mass/height", "values": [2]}],
       "outcomes": [{"name": "volume", "model": "mass-volume"}], "gaols": []})");

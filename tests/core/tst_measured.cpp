@@ -6,6 +6,8 @@
 #include "core/files/station/guideline.h"
 #include "core/files/station/stand_in_logger.h"
 #include "core/runs/measuring.h"
+#include "core/runs/record/record.h"
+#include "picture/record_pages.h"
 #include "tests/house.h"
 #endif
 #include <QElapsedTimer>
@@ -306,7 +308,100 @@ private slots:
     r = cli({"weather", "fetch", "none.epw"});
     QVERIFY2(r.code == 1 && r.err.contains("no such file"), qPrintable(r.err));
   }
+  void aKeptSeriesIsToldInTheRecordAndCheckedAnew() {
+    Project p = p_;
+    Study year = yearOf();
+    year.id = {60};
+    p.studies = {year};
+    MeasuringWish wish;
+    wish.files = {logged("roof.csv", {.step = 600, .noise = 2, .slip = 20})};
+    wish.stretch.firstDay = 60;
+    wish.stretch.lastDay = 200;
+    p = withSeries(p, seriesOf(wish, "Roof", year.id, "agreement-guideline-14"));
+    p = withSeries(p, seriesOf(wish, "Roof", year.id, "agreement-guideline-14")); // of one name: put right, not doubled
+    QCOMPARE(p.measured.size(), std::size_t(1));
+    const auto again = wishOf(p.measured[0]);
+    QVERIFY(again && again->stretch.firstDay == 60 && again->files == wish.files);
+    RecordPart part;
+    part.kind = RecordPartKind::Measured;
+    part.of = p.measured[0].id.text();
+    p.record.parts = {part};
+    StudyRunner runner(nullptr);
+    RunControl control;
+    const auto guidelines = readGuidelines(SOURCE_TREE "/resources/guidelines");
+    const auto facts =
+        gatherRecord(p, readYardsticks({SOURCE_TREE "/resources/yardsticks"}), runner, control, {}, guidelines);
+    QVERIFY2(facts, facts ? "" : facts.error().text().c_str());
+    QCOMPARE(facts->measured.size(), std::size_t(1));
+    const MeasuredChapter& c = facts->measured[0];
+    QVERIFY2(c.found && c.verdict, c.fault.c_str());
+    // The same figures as the desk's.
+    const Measuring plain = against(wish.files.front(), wish);
+    QCOMPARE(c.found->comparison.hours.n, plain.comparison.hours.n);
+    QCOMPARE(c.found->comparison.hours.nmbe, plain.comparison.hours.nmbe);
+    const std::filesystem::path folder = path("record");
+    const Outcome made = makeRecordFolder(*facts, folder, control);
+    QVERIFY2(made, made ? "" : made.error().text().c_str());
+    QVERIFY(std::filesystem::exists(folder / "project/measured/1-roof.csv") &&
+            std::filesystem::exists(folder / "measured-roof.csv"));
+    QProcess text;
+    text.start("pdftotext", {"-layout", QString::fromStdString((folder / "record.pdf").string()), "-"});
+    QVERIFY(text.waitForFinished(20000));
+    const QString words = QString::fromUtf8(text.readAllStandardOutput());
+    QVERIFY2(words.contains("Roof") && words.contains("altitude of the sun") && words.contains("Stamps moved by"),
+             qPrintable(words.right(3000)));
+    // Carried elsewhere it is computed anew from the files it carries.
+    std::filesystem::remove(wish.files.front());
+    auto report = verifyRecord(folder, control);
+    QVERIFY2(report, report ? "" : report.error().text().c_str());
+    for (const VerifyLine& l : report->lines)
+      QVERIFY2(l.holds, (l.what + ": " + l.claimed + ", found " + l.found).c_str());
+    QVERIFY(std::any_of(report->lines.begin(), report->lines.end(),
+                        [](const VerifyLine& l) { return l.what.find("Roof, by hour: NMBE") == 0; }));
+    // Readings that are a fifth too high do not hold, and say where.
+    const std::string whole = *loadFile(folder / "project/measured/1-roof.csv");
+    std::string tampered;
+    for (const QString& row : QString::fromStdString(whole).split('\n')) {
+      const QStringList cells = row.split(',');
+      bool number = false;
+      const double first = cells.size() > 1 ? cells[1].toDouble(&number) : 0;
+      tampered += (number ? QStringList{cells[0], QString::number(first * 1.2), cells.mid(2).join(',')}.join(',') : row)
+                      .toStdString() +
+                  "\n";
+    }
+    QVERIFY(saveFile(folder / "project/measured/1-roof.csv", tampered));
+    report = verifyRecord(folder, control);
+    QVERIFY(report && !report->holds());
+    QVERIFY(std::any_of(report->lines.begin(), report->lines.end(),
+                        [](const VerifyLine& l) { return !l.holds && l.what.find("Roof, by hour: NMBE") == 0; }));
+    // Without its file a series stands in the record with the reason.
+    const auto gone =
+        gatherRecord(p, readYardsticks({SOURCE_TREE "/resources/yardsticks"}), runner, control, {}, guidelines);
+    QVERIFY(gone && !gone->measured[0].found && !gone->measured[0].fault.empty());
+    QVERIFY(makeRecordFolder(*gone, path("record-without"), control));
+  }
+  void theCommandLineKeepsAndTakesUp() {
+    Project p = p_;
+    Study year = yearOf();
+    year.id = {60};
+    p.studies = {year};
+    QVERIFY(writeProject(p, path("kept.noonward")));
+    logged("desk.csv", {.step = 900, .noise = 1});
+    Ran r =
+        cli({"measured", "kept.noonward", "desk.csv", "--keep", "Desk", "--from", "1 May", "--to", "31 Aug", "--json"});
+    QVERIFY2(r.code == 0, qPrintable(r.err));
+    const Json first = Json::parse(r.out.toStdString(), nullptr, false);
+    r = cli({"measured", "kept.noonward", "--kept", "Desk", "--json"});
+    QVERIFY2(r.code == 0, qPrintable(r.err));
+    const Json second = Json::parse(r.out.toStdString(), nullptr, false);
+    QVERIFY(first["n"] == second["n"] && first["nmbe"] == second["nmbe"] && first["n"].get<int>() > 1000);
+    const auto back = readProject(path("kept.noonward"));
+    QVERIFY(back && back->project.measured.size() == 1);
+    // Beside the project it is named from there.
+    const std::string text = *loadFile(path("kept.noonward"));
+    QVERIFY(text.find("\"desk.csv\"") != std::string::npos);
+  }
 };
 
-QTEST_GUILESS_MAIN(TestMeasured)
+QTEST_MAIN(TestMeasured)
 #include "tst_measured.moc"

@@ -37,7 +37,7 @@ constexpr YearFigure yearFigures[] = {{"sda", "%"},    {"ase", "%"},        {"me
                                       {"useful", "%"}, {"too-bright", "%"}, {"too-dark", "%"}};
 constexpr const char* fieldFigures[] = {"mean", "min", "max", "share"};
 constexpr const char* energyFigures[] = {"heating", "cooling", "lighting", "demand"};
-constexpr YearFigure ruleFigures[] = {{"figure", ""}, {"points", "points"}, {"meets", ""}, {"certainty", "%"}};
+constexpr YearFigure ruleFigures[] = {{"figure", ""}, {"points", ""}, {"meets", ""}, {"certainty", "%"}};
 
 template <class List> std::string listed(const List& list) {
   std::string out;

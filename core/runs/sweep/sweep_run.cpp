@@ -18,6 +18,7 @@ double secondsSince(std::chrono::steady_clock::time_point from) {
 }
 
 /// Which variables no ray depends on: blinds, schedules, thresholds. Asked of one design; another may only cost time.
+/// None where nothing asks for a year's rays.
 std::vector<bool> freeOfRays(const Variation& v, const YardstickShelf& shelf) {
   VaryPoint first;
   for (const auto& list : v.values()) first.push_back(list.front());
@@ -25,6 +26,7 @@ std::vector<bool> freeOfRays(const Variation& v, const YardstickShelf& shelf) {
   const auto base = v.unchecked(first);
   if (!base) return out;
   const Digest rays = raysOf(*base, v.sweep(), shelf);
+  if (rays == Hasher().digest()) return out;
   for (std::size_t k = 0; k < first.size(); ++k) {
     VaryPoint other = first;
     other[k] = v.values()[k].back();
@@ -116,7 +118,6 @@ Expected<SweepTable> runSweep(const Project& project, const Sweep& sweep, const 
     mine.insert(mine.end(), batches[b].begin(), batches[b].end());
     ++out.traced;
   }
-  std::set<std::size_t> done;
   for (std::size_t k = 0; k < mine.size() && control.goesOn(); ++k) {
     SweepRow row;
     row.number = mine[k];

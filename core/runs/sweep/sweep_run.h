@@ -25,7 +25,7 @@ struct SweepTable {
   std::vector<SweepRow> rows;                ///< by number
   std::size_t all = 0;                       ///< rows of the whole sweep
   std::size_t leftOut = 0;                   ///< by conditions
-  int traced = 0;                            ///< batches that shared their rays
+  int traced = 0;                            ///< batches; the rows of one share the rays of their years
   RunEnd end = RunEnd::Finished;
   double seconds = 0;
 
@@ -43,7 +43,7 @@ Expected<SweepTable> runSweep(const Project& project, const Sweep& sweep, const 
                               StudyRunner& runner, RunControl& control, SweepPart part = {},
                               const std::function<void(const SweepTable&)>& partial = {});
 
-/// What it would cost: rows, and how many batches of rays.
+/// What it would cost: rows, and in how many batches.
 struct SweepCost {
   std::size_t rows = 0, batches = 0, leftOut = 0;
   double combinations = 0;
