@@ -347,6 +347,7 @@ const std::map<std::string, std::function<std::vector<Measured>()>>& benches() {
                                                                                  {"solar-access", accessSpeed},
                                                                                  {"quarter", quarterSpeed},
                                                                                  {"station", stationSpeed},
+                                                                                 {"sweep", sweepSpeed},
                                                                                  {"glare", glareSpeed},
                                                                                  {"energy", energySpeed},
                                                                                  {"city-import", cityImport},

@@ -37,5 +37,6 @@ std::vector<Measured> quarterSpeed();
 std::vector<Measured> glareSpeed();
 std::vector<Measured> energySpeed();
 std::vector<Measured> stationSpeed();
+std::vector<Measured> sweepSpeed();
 
 } // namespace noonward::cli

@@ -32,6 +32,7 @@ QTableWidget* tableOf(const QStringList& heads, const QString& name, const QStri
   t->verticalHeader()->setDefaultSectionSize(22);
   t->horizontalHeader()->setMinimumSectionSize(30);
   t->horizontalHeader()->setHighlightSections(false);
+  t->setWordWrap(false);
   return t;
 }
 QString q(const std::string& text) {
@@ -343,7 +344,7 @@ void SweepDesk::refresh() {
        project = std::make_shared<const Project>(document_.project())]() -> std::function<void(Document&)> {
         const auto cost = sweepCost(*project, sweep, *shelf);
         const QString text =
-            cost ? QString("%1 of %L2 combinations%3, in %4; the runs of one share the rays of their years.")
+            cost ? QString("%1 of %L2 combinations%3, in %4 that share rays.")
                        .arg(countText(cost->rows, "run", "runs"))
                        .arg(cost->combinations, 0, 'f', 0)
                        .arg(cost->leftOut > 0 ? QString(", %1 left out by conditions").arg(cost->leftOut) : QString())

@@ -1,4 +1,5 @@
 #include "core/studies/annual_metrics.h"
+#include "core/studies/float_bound.h"
 #include <algorithm>
 #include <cmath>
 #include <numeric>
@@ -34,24 +35,26 @@ std::vector<bool> clockMask(const Zone& zone, double standardOffset, int year, d
 SensorYear sensorYear(std::span<const float> series, const std::vector<bool>& mask, const MetricSettings& s) {
   SensorYear out;
   std::vector<float> values;
-  std::array<std::size_t, 4> useful{};
-  std::size_t reached = 0;
-  double sum = 0, continuous = 0;
+  values.reserve(mask.size());
   for (std::size_t i = 0; i < series.size() && i < mask.size(); ++i) {
     if (!mask[i]) continue;
-    const double e = double(series[i]);
-    if (std::isnan(e)) {
+    if (std::isnan(series[i]))
       ++out.missing;
-      continue;
-    }
-    values.push_back(series[i]);
-    sum += e;
-    reached += e >= s.threshold;
-    continuous += s.threshold > 0 ? std::min(1.0, e / s.threshold) : 1;
-    ++useful[e < s.useful[0] ? 0 : e < s.useful[1] ? 1 : e <= s.useful[2] ? 2 : 3];
+    else
+      values.push_back(series[i]);
   }
   out.hours = values.size();
   if (values.empty()) return out;
+  std::array<std::size_t, 4> useful{};
+  std::size_t reached = 0;
+  double sum = 0, continuous = 0;
+  for (const float v : values) {
+    const double e = double(v);
+    sum += e;
+    reached += e >= s.threshold;
+    continuous += s.threshold > 0 && e < s.threshold ? e / s.threshold : 1;
+    ++useful[e < s.useful[0] ? 0 : e < s.useful[1] ? 1 : e <= s.useful[2] ? 2 : 3];
+  }
   const double n = double(values.size());
   out.autonomy = double(reached) / n;
   out.continuous = continuous / n;
@@ -110,25 +113,28 @@ SpaceYear buildingYear(std::span<const SpaceYear> spaces, std::span<const double
 double provisionHours(std::span<const float> series, std::size_t sensors, const std::vector<bool>& daylight,
                       const Provision& p, std::span<const double> areas) {
   const std::vector<double> weight = weightsOf(areas, sensors);
-  double hours = 0;
-  for (std::size_t h = 0; h < daylight.size(); ++h) {
-    if (!daylight[h]) continue;
-    double reached = 0;
-    for (std::size_t i = 0; i < sensors; ++i)
-      if (double(series[i * hoursOfYear + h]) >= p.target) reached += weight[i];
-    hours += reached >= p.share - 1e-9;
+  const float target = floatReaching(p.target);
+  std::vector<double> reached(daylight.size(), 0); // of each hour
+  for (std::size_t i = 0; i < sensors; ++i) {
+    const float* own = series.data() + i * hoursOfYear;
+    const double w = weight[i];
+    for (std::size_t h = 0; h < reached.size(); ++h) reached[h] += own[h] >= target ? w : 0.0;
   }
+  double hours = 0;
+  for (std::size_t h = 0; h < reached.size(); ++h) hours += daylight[h] && reached[h] >= p.share - 1e-9;
   return hours;
 }
 
 double provisionOwnHours(std::span<const float> series, std::size_t sensors, const std::vector<bool>& daylight,
                          const Provision& p, std::span<const double> areas) {
   const std::vector<double> weight = weightsOf(areas, sensors);
+  const float target = floatReaching(p.target);
+  const std::vector<std::int32_t> counts(daylight.begin(), daylight.end());
   std::vector<std::pair<double, double>> own;
   for (std::size_t i = 0; i < sensors; ++i) {
-    double hours = 0;
-    for (std::size_t h = 0; h < daylight.size(); ++h)
-      hours += daylight[h] && double(series[i * hoursOfYear + h]) >= p.target;
+    const float* values = series.data() + i * hoursOfYear;
+    std::int32_t hours = 0;
+    for (std::size_t h = 0; h < counts.size(); ++h) hours += counts[h] & std::int32_t(values[h] >= target);
     own.emplace_back(hours, weight[i]);
   }
   return reachedByShare(std::move(own), p.share);

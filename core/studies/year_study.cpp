@@ -2,6 +2,7 @@
 #include "core/model/settings/fields.h"
 #include "core/sky/measured/weather_making.h"
 #include "core/studies/coefficients.h"
+#include "core/studies/float_bound.h"
 #include "core/studies/glare_sight.h"
 #include "core/studies/glare_year.h"
 #include "core/studies/hourly_sky.h"
@@ -418,18 +419,32 @@ private:
       drawn.push_back(s.illuminance(kept_, rounds, skip, batch)); // in threads of its own
     const auto sumBatch = [&](std::size_t batch) {
       const Eigen::MatrixXf& b = drawn[batch];
+      // Hour by hour, as they lie in memory.
+      const auto n = std::size_t(b.rows());
+      const float threshold = floatReaching(in_.settings.metrics.threshold);
+      std::vector<double> sums(n, 0);
+      std::vector<std::int32_t> counts(n, 0);
+      std::array<std::vector<std::int32_t>, levels.size()> owned;
+      owned.fill(counts);
+      for (std::size_t h = 0; h < mask.size(); ++h) {
+        const float* at = b.data() + h * n;
+        if (mask[h])
+          for (std::size_t i = 0; i < n; ++i) {
+            sums[i] += double(at[i]);
+            counts[i] += at[i] >= threshold;
+          }
+        if (daylight[h])
+          for (std::size_t k = 0; k < levels.size(); ++k)
+            for (std::size_t i = 0; i < n; ++i) owned[k][i] += at[i] >= float(levels[k].target);
+      }
       double reached = 0, lux = 0;
-      for (Eigen::Index i = 0; i < b.rows(); ++i) {
-        double sum = 0, hours = 0;
-        for (std::size_t h = 0; h < mask.size(); ++h)
-          if (mask[h])
-            sum += double(b(i, Eigen::Index(h))),
-                hours += double(b(i, Eigen::Index(h))) >= in_.settings.metrics.threshold;
-        each[std::size_t(i)][batch] = sum;
-        autonomy[std::size_t(i)][batch] = hours * skip / inMask_;
-        lux += sum * skip / inMask_ * weight[std::size_t(i)];
+      for (std::size_t i = 0; i < n; ++i) {
+        const double sum = sums[i], hours = counts[i];
+        each[i][batch] = sum;
+        autonomy[i][batch] = hours * skip / inMask_;
+        lux += sum * skip / inMask_ * weight[i];
         // Hours without light count in the schedule too.
-        reached += (hours * skip >= in_.settings.metrics.autonomy * inMask_) * weight[std::size_t(i)];
+        reached += (hours * skip >= in_.settings.metrics.autonomy * inMask_) * weight[i];
       }
       ProvisionHours hours{};
       for (std::size_t h = 0; h < daylight.size(); ++h)
@@ -441,12 +456,7 @@ private:
                 levels[k].share - 1e-6;
       for (std::size_t k = 0; k < levels.size(); ++k) {
         std::vector<std::pair<double, double>> single;
-        for (Eigen::Index i = 0; i < b.rows(); ++i) {
-          double n = 0;
-          for (std::size_t h = 0; h < daylight.size(); ++h)
-            n += daylight[h] && b(i, Eigen::Index(h)) >= float(levels[k].target);
-          single.emplace_back(n, weight[std::size_t(i)]);
-        }
+        for (std::size_t i = 0; i < n; ++i) single.emplace_back(owned[k][i], weight[i]);
         own[k][batch] = skip * reachedByShare(std::move(single), levels[k].share);
       }
       sda[batch] = reached;
