@@ -1,6 +1,7 @@
 #include "core/base/words.h"
 #include "picture/record_chapters.h"
 #include <QPainterPath>
+#include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 
@@ -41,11 +42,15 @@ double roundedUp(double v) {
   return 10 * power;
 }
 
+QString amount(double v) {
+  return QString("%L1").arg(v, 0, 'f', v != 0 && std::abs(v) < 10 ? 1 : 0);
+}
+
 void scaleAt(QPainter& p, const QRectF& f, double most, const Theme& t, bool below) {
   p.setFont(figureFont(7));
   for (int k = 0; k <= 4; ++k) {
     const double y = f.bottom() - f.height() * k / 4, x = f.left() + f.width() * k / 4;
-    const QString text = QString::number(most * k / 4, 'g', 4);
+    const QString text = amount(most * k / 4);
     p.setPen(QPen(t.rule, 0.6));
     p.drawLine(QPointF(f.left(), y), QPointF(f.right(), y));
     p.setPen(t.muted);
@@ -94,15 +99,18 @@ void paintMonths(QPainter& p, const QRectF& f, const Comparison& c, const QStrin
 }
 
 void paintPairs(QPainter& p, const QRectF& f, const Comparison& c, const QString& unit, const Theme& t) {
-  double most = 0;
-  std::size_t pairs = 0;
+  // A few hours of beam on a desk stand far above all others: the scale ends where 99.5 % do, and the rest is counted.
+  std::vector<float> larger;
   for (const ComparedSensor& s : c.sensors)
     for (std::size_t h = 0; h < s.measured.size(); ++h)
-      if (std::isfinite(s.measured[h])) {
-        most = std::max({most, double(s.measured[h]), double(s.modelled[h])});
-        ++pairs;
-      }
-  most = roundedUp(most);
+      if (std::isfinite(s.measured[h])) larger.push_back(std::max(s.measured[h], s.modelled[h]));
+  if (larger.empty()) return;
+  const std::size_t pairs = larger.size();
+  const auto at = larger.begin() + std::ptrdiff_t(double(pairs - 1) * 0.995);
+  std::nth_element(larger.begin(), at, larger.end());
+  const double most = roundedUp(double(*at));
+  const auto beyond =
+      std::size_t(std::count_if(larger.begin(), larger.end(), [&](float v) { return double(v) > most; }));
   scaleAt(p, f, most, t, true);
   p.setPen(QPen(t.rule, 0.8));
   p.drawLine(f.bottomLeft(), f.topRight());
@@ -114,15 +122,15 @@ void paintPairs(QPainter& p, const QRectF& f, const Comparison& c, const QString
   std::size_t k = 0;
   for (const ComparedSensor& s : c.sensors)
     for (std::size_t h = 0; h < s.measured.size(); ++h)
-      if (std::isfinite(s.measured[h]) && k++ % every == 0)
+      if (std::isfinite(s.measured[h]) && double(std::max(s.measured[h], s.modelled[h])) <= most && k++ % every == 0)
         p.drawEllipse(QPointF(f.left() + f.width() * double(s.modelled[h]) / most,
                               f.bottom() - f.height() * double(s.measured[h]) / most),
                       0.8, 0.8);
   p.setFont(textFont(8));
   p.setPen(t.ink);
-  p.drawText(QPointF(f.left(), f.top() - 8),
-             "Measured (up) against computed, " + unit +
-                 (every > 1 ? QString(", one hour in %1 drawn").arg(every) : QString()));
+  p.drawText(QPointF(f.left(), f.top() - 8), "Measured (up) against computed, " + unit +
+                                                 (every > 1 ? QString(", one in %1").arg(every) : QString()) +
+                                                 (beyond > 0 ? QString("; %1 beyond").arg(beyond) : QString()));
 }
 
 QStringList agreementCells(const QString& name, const Agreement& a) {

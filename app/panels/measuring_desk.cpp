@@ -29,7 +29,11 @@ MeasuringDesk::MeasuringDesk(Document& document, QWidget* parent) : Panel(parent
   auto* all = new QVBoxLayout(this);
   all->setContentsMargins(18, 10, 18, 12);
   all->setSpacing(6);
-  all->addWidget(words("Measuring desk", titleFont(17), false));
+  auto* head = new QHBoxLayout;
+  head->setSpacing(8);
+  all->addLayout(head);
+  head->addWidget(words("Measuring desk", titleFont(17), false));
+  head->addStretch();
   auto* top = new QHBoxLayout;
   top->setSpacing(8);
   all->addLayout(top);
@@ -49,6 +53,21 @@ MeasuringDesk::MeasuringDesk(Document& document, QWidget* parent) : Panel(parent
     row->addWidget(l);
     row->addWidget(w);
   };
+  put(head, "kept as", kept_ = new QComboBox, "Kept series",
+      "Series of the project: choose one to take it up again, or type a name and keep what is asked here under it",
+      150);
+  kept_->setEditable(true);
+  kept_->setInsertPolicy(QComboBox::NoInsert);
+  kept_->lineEdit()->setAccessibleName("Name of the series");
+  kept_->lineEdit()->setAccessibleDescription("Under this name the project keeps what is asked here");
+  kept_->lineEdit()->setPlaceholderText("not kept");
+  kept_->setCurrentText("");
+  connect(kept_, &QComboBox::activated, this, [this] { takeKept(kept_->currentText()); });
+  keep_ =
+      textButton("Keep", "The project keeps the file's name, how it is read and what is asked; the record can tell it",
+                 [this] { keep(kept_->currentText()); });
+  keep_->setAccessibleName("Keep the series in the project");
+  head->addWidget(keep_);
   put(top, "against", study_ = new QComboBox, "Study measured against",
       "A daylight year of the project: its blinds and its error count", 190);
   guidelines_ = readGuidelines(document_.resources() / "guidelines");
@@ -75,21 +94,6 @@ MeasuringDesk::MeasuringDesk(Document& document, QWidget* parent) : Panel(parent
       "Computes a second year with surfaces a fifth darker, to tell which reflectance would agree best");
   second->addWidget(reflectances_);
   second->addStretch();
-  put(second, "kept as", kept_ = new QComboBox, "Kept series",
-      "Series of the project: choose one to take it up again, or type a name and keep what is asked here under it",
-      150);
-  kept_->setEditable(true);
-  kept_->setInsertPolicy(QComboBox::NoInsert);
-  kept_->lineEdit()->setAccessibleName("Name of the series");
-  kept_->lineEdit()->setAccessibleDescription("Under this name the project keeps what is asked here");
-  kept_->lineEdit()->setPlaceholderText("not kept");
-  kept_->setCurrentText("");
-  connect(kept_, &QComboBox::activated, this, [this] { takeKept(kept_->currentText()); });
-  keep_ =
-      textButton("Keep", "The project keeps the file's name, how it is read and what is asked; the record can tell it",
-                 [this] { keep(kept_->currentText()); });
-  keep_->setAccessibleName("Keep the series in the project");
-  second->addWidget(keep_);
 
   figures_ = words("", textFont(13), false);
   figures_->setAccessibleName("Agreement");

@@ -266,6 +266,28 @@ private slots:
     fill(*w, "Hours compared", "8-18");
     nameFile(*w, "Save the hours …", folder_.filePath("hours.csv"));
     QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(folder_.filePath("hours.csv")), 10000);
+    // Kept in the project under a name; changed and taken up again it asks what was kept; undo takes it away.
+    press(*w, "Keep the series in the project");
+    QTRY_VERIFY(named<QLabel>(*w, "State of the desk")->text().contains("Type a name"));
+    const auto whole = panel->measuring();
+    fill(*w, "First day compared", "2 May");
+    QTRY_VERIFY_WITH_TIMEOUT(panel->measuring() && panel->measuring() != whole, 60000);
+    const auto kept = panel->measuring();
+    fill(*w, "Name of the series", "Two desks");
+    press(*w, "Keep the series in the project");
+    const auto& series = w->document().project().measured;
+    QCOMPARE(series.size(), std::size_t(1));
+    QVERIFY(series[0].name == "Two desks" && series[0].firstDay == 121 && series[0].files.size() == 1);
+    fill(*w, "First day compared", "1 Jul");
+    QTRY_VERIFY_WITH_TIMEOUT(panel->measuring() && panel->measuring() != kept, 60000);
+    const auto other = panel->measuring();
+    QVERIFY(other->comparison.hours.n < kept->comparison.hours.n);
+    panel->takeKept("Two desks");
+    QTRY_VERIFY_WITH_TIMEOUT(panel->measuring() && panel->measuring() != other, 60000);
+    QCOMPARE(panel->measuring()->comparison.hours.n, kept->comparison.hours.n);
+    QCOMPARE(named<QLineEdit>(*w, "First day compared")->text(), QString("2 May"));
+    w->document().undo();
+    QVERIFY(w->document().project().measured.empty());
     // Columns of no sensor are told with what sensors are called.
     nameFile(*w, "A logger's file …",
              file("strange.csv", "Time,desk [lx]\n2025-05-01 10:00,5\n2025-05-01 11:00,5\n2025-05-01 12:00,5\n"));
