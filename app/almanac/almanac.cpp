@@ -219,10 +219,13 @@ void Almanac::refresh() {
                                                                 : int(looking.year));
   const auto [low, high] = plot_->columnRange();
   picture_->setToolTip(looking.year == YearPicture::Column
-                           ? QString("Colours from %1 (dark) to %2 %3 (bright); days across, hours up")
+                           ? QString(looking.against
+                                         ? "Against %4: from %1 (verdigris) to %2 %3 (madder); days across, hours up"
+                                         : "Colours from %1 (dark) to %2 %3 (bright); days across, hours up%4")
                                  .arg(low, 0, 'g', 3)
                                  .arg(high, 0, 'g', 3)
                                  .arg(facts(looking.column).unit)
+                                 .arg(looking.against ? QString::fromStdString(looking.against->name()) : QString())
                            : QString("What the picture of the year shows: days across, hours up"));
   clock_->setCurrentIndex(int(document_.looking().clock));
   readout_->update();

@@ -86,7 +86,8 @@ void AlmanacPlot::renderYear() {
                           .arg(int(picture) + 100 * int(picture == YearPicture::Column ? l.column : WeatherField{}))
                           .arg(quintptr(picture == YearPicture::Probe ? probed.get() : nullptr))
                           .arg(theme().dark)
-                          .arg(quintptr(p.site.weather.get()));
+                          .arg(quintptr(p.site.weather.get())) +
+                      QString(" %1").arg(quintptr(column ? l.against.get() : nullptr));
   if (key == drawn_) return;
   drawn_ = key;
   if (hours) {
@@ -108,13 +109,15 @@ void AlmanacPlot::renderYear() {
   } else if (column) {
     room_.clear();
     std::vector<float> known;
-    for (const WeatherHour& h : p.site.weather->hours) {
-      room_.push_back(float(h[l.column]));
-      if (std::isfinite(room_.back())) known.push_back(room_.back());
+    for (std::size_t h = 0; h < p.site.weather->hours.size(); ++h) {
+      const double other = l.against ? l.against->hours[h][l.column] : 0;
+      room_.push_back(float(p.site.weather->hours[h][l.column] - other));
+      if (std::isfinite(room_.back())) known.push_back(l.against ? std::abs(room_.back()) : room_.back());
     }
     std::sort(known.begin(), known.end()); // a few odd hours shall not take all colours
     columnLow_ = known.empty() ? 0 : double(known[known.size() / 50]);
     columnHigh_ = known.empty() ? 1 : double(known[known.size() - 1 - known.size() / 50]);
+    if (l.against) columnLow_ = -columnHigh_; // less and more alike
     if (!(columnHigh_ > columnLow_)) columnHigh_ = columnLow_ + 1;
   } else {
     room_.clear();
@@ -152,9 +155,9 @@ void AlmanacPlot::renderYear() {
           c = paletteColor(Palette::Difference, 0.5 - (v > 0 ? 0.12 : -0.12) - 0.38 * v / roomMost_).rgb();
       } else if (column) { // likewise
         const double v = double(room_[weatherHourIndex(civil(at, p.site.weather->utcOffset))]);
-        if (std::isfinite(v))
-          c = paletteColor(Palette::SunHours, std::clamp((v - columnLow_) / (columnHigh_ - columnLow_), 0.0, 1.0))
-                  .rgb();
+        const double share = std::clamp((v - columnLow_) / (columnHigh_ - columnLow_), 0.0, 1.0);
+        if (std::isfinite(v)) // more than the other is warm, as heating is
+          c = paletteColor(l.against ? Palette::Difference : Palette::SunHours, l.against ? 1 - share : share).rgb();
       } else if (z > std::sin(sunriseAltitude)) {
         if (picture == YearPicture::Probe) {
           const ProbeState s = probed->at(at);
@@ -319,6 +322,14 @@ QString AlmanacPlot::textAt(Date date, double minutes) const {
     if (shown() == YearPicture::Column) {
       const WeatherField field = document_.looking().column;
       const double value = h[field];
+      if (const auto& other = document_.looking().against) {
+        const double less = value - other->hours[weatherHourIndex(civil(t, p.site.weather->utcOffset))][field];
+        return text + (std::isnan(less) ? QString(" · %1 missing in one").arg(facts(field).name)
+                                        : QString(" · %1 %2%3 %4 against %5")
+                                              .arg(facts(field).name, less < 0 ? "−" : "+")
+                                              .arg(std::abs(less), 0, 'g', 4)
+                                              .arg(facts(field).unit, QString::fromStdString(other->name())));
+      }
       return text + (std::isnan(value)
                          ? QString(" · %1 missing").arg(facts(field).name)
                          : QString(" · %1 %2 %3").arg(facts(field).name).arg(value).arg(facts(field).unit));

@@ -214,6 +214,7 @@ void MeasuringDesk::fillKept() {
   const QString now = kept_->currentText();
   kept_->clear();
   for (const MeasuredSeries& s : document_.project().measured) kept_->addItem(QString::fromStdString(s.name));
+  kept_->setCurrentIndex(kept_->findText(now)); // none where it is not kept: the first can then be chosen by keys too
   kept_->setCurrentText(now);
 }
 

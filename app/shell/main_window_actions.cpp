@@ -2,6 +2,7 @@
 
 #include "app/shell/main_window.h"
 #include "app/theme/style.h"
+#include "core/files/epw.h"
 #include "core/files/meshes/model_export.h"
 #include "core/files/project/design_json.h"
 #include "picture/opened_rooms.h"
@@ -58,6 +59,29 @@ void MainWindow::buildActions() {
   add("Save as", QKeySequence("Ctrl+Shift+S"), [this] { saveProject(true); });
   add("Undo", QKeySequence::Undo, [this] { document_.undo(); });
   add("Redo", QKeySequence("Ctrl+Shift+Z"), [this] { document_.redo(); });
+  add("Compare with another year", {}, [this] {
+    if (document_.looking().against) {
+      document_.look([](Looking& l) { l.against.reset(); });
+      return say("The Almanac shows the weather as it is.", false);
+    }
+    const auto& own = document_.project().site.weather;
+    if (!own || !own->whole()) return say("The project has no whole year to compare with.", true);
+    pickFile("Another weather year", "Weather files (*.epw)", [this](const QString& f) {
+      document_.inBackground([this, f]() -> std::function<void(Document&)> {
+        const auto read = std::make_shared<Expected<Weather>>(readEpw(f.toStdString()));
+        return [this, f, read](Document& d) {
+          if (!*read) return say(QString::fromStdString(read->error().text()), true);
+          if (!(*read)->whole()) return say(f + " holds a part of a year; a whole one is compared.", true);
+          const auto other = std::make_shared<const Weather>(std::move(**read));
+          d.look([&](Looking& l) {
+            l.against = other;
+            l.year = YearPicture::Column;
+          });
+          say("Columns in the Almanac are shown less those of " + QString::fromStdString(other->name()) + ".", false);
+        };
+      });
+    });
+  });
   add("Load a weather file", {}, [this] {
     pickFile("Load a weather file", "Weather files (*.epw);;All files (*)", [this](const QString& f) {
       first_->hide();

@@ -41,6 +41,7 @@ struct Looking {
   ClockKind clock = ClockKind::Clock;
   YearPicture year = YearPicture::Own;
   WeatherField column = WeatherField::DryBulb;
+  std::shared_ptr<const Weather> against; ///< another year: columns are shown less those of it; null: as they are
   std::vector<ElementId> selected;
   std::optional<std::uint32_t> face; ///< of the only selected element
   std::optional<ProbeSpot> probe;

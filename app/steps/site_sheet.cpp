@@ -93,6 +93,8 @@ SiteSheet::SiteSheet(Document& document, QWidget* parent) : Sheet("Site", docume
   addButton("Weather bench…", [this] {
     emit benchWanted();
   })->setToolTip("A year from a station's or logger's columns, or from an address of the net");
+  against_ = addButton("Compare with another year…", [this] { emit againstWanted(); });
+  against_->setToolTip("The Almanac shows each column less that of the other year");
 
   addHeading("North");
   compass_ = new Compass;
@@ -184,6 +186,10 @@ void SiteSheet::refresh() {
   const Project& p = document_.project();
   const Site& s = p.site;
   show(name_, QString::fromStdString(s.name));
+  const auto& against = document_.looking().against;
+  against_->setAccessibleName(against ? "No longer compare with it" : "Compare with another year…");
+  against_->setText(against ? "No longer compare with it" : "Compare with another year…");
+  against_->setEnabled(against || (s.weather && s.weather->whole()));
   show(latitude_,
        QString("%1° %2").arg(std::abs(degrees(s.place.latitude)), 0, 'f', 4).arg(s.place.latitude < 0 ? "S" : "N"));
   show(longitude_,

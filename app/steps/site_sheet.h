@@ -20,6 +20,7 @@ public:
 signals:
   void weatherWanted();
   void benchWanted();
+  void againstWanted(); ///< another year to be laid beside, or no longer
 
 private:
   void searchCities(const QString& words);
@@ -28,6 +29,7 @@ private:
   QLineEdit *name_, *search_, *latitude_, *longitude_, *elevation_, *zone_, *year_, *north_;
   QListWidget* found_;
   QLabel *weather_, *northWords_, *dayWords_;
+  QPushButton* against_;
   QComboBox *units_, *lightUnits_;
   Compass* compass_;
   std::vector<const City*> shown_;

@@ -168,6 +168,22 @@ private slots:
         plot->textAt({project_.site.year, 6, 21}, 12.5 * 60).contains(QString("dry bulb temperature %1 °C").arg(noon)),
         qPrintable(plot->textAt({project_.site.year, 6, 21}, 12.5 * 60)));
     QVERIFY(picture->findText("relative humidity") > 0 && picture->findText("snow depth") < 0);
+    // Less another year's, and as it is again.
+    QTest::keyClick(w.get(), Qt::Key_1, Qt::AltModifier);
+    const QImage plain = plot->grab().toImage();
+    nameFile(*w, "Compare with another year…", file("half.epw", "LOCATION,Nowhere\n"));
+    QTRY_VERIFY(!w->document().looking().against);
+    Weather warmer = *project_.site.weather;
+    for (WeatherHour& h : warmer.hours) h.values[std::size_t(WeatherField::DryBulb)] += 2.5;
+    nameFile(*w, "Compare with another year…", file("warmer.epw", epwText(warmer)));
+    QTRY_VERIFY_WITH_TIMEOUT(w->document().looking().against, 10000);
+    QVERIFY2(plot->textAt({project_.site.year, 6, 21}, 12.5 * 60).contains("dry bulb temperature −2.5 °C against"),
+             qPrintable(plot->textAt({project_.site.year, 6, 21}, 12.5 * 60)));
+    QVERIFY(plot->grab().toImage() != plain);
+    const auto [less, more] = plot->columnRange();
+    QVERIFY(std::abs(less + more) < 1e-6 && std::abs(more - 2.5) < 0.11);
+    press(*w, "No longer compare with it");
+    QVERIFY(!w->document().looking().against && plot->grab().toImage() == plain);
     // Without the weather there are none, and the year is day and night again.
     Project p = w->document().project();
     p.site.weather.reset();
