@@ -59,7 +59,7 @@ void MainWindow::buildActions() {
   add("Save as", QKeySequence("Ctrl+Shift+S"), [this] { saveProject(true); });
   add("Undo", QKeySequence::Undo, [this] { document_.undo(); });
   add("Redo", QKeySequence("Ctrl+Shift+Z"), [this] { document_.redo(); });
-  add("Compare with another year", {}, [this] {
+  add("Lay another year beside", {}, [this] {
     if (document_.looking().against) {
       document_.look([](Looking& l) { l.against.reset(); });
       return say("The Almanac shows the weather as it is.", false);

@@ -379,7 +379,7 @@ void MainWindow::buildFrame() {
   });
   connect(site_, &SiteSheet::benchWanted, this, [this] { action("Weather bench")->trigger(); });
   connect(studies, &StudiesSheet::deskWanted, this, [this] { action("Measuring desk")->trigger(); });
-  connect(site_, &SiteSheet::againstWanted, this, [this] { action("Compare with another year")->trigger(); });
+  connect(site_, &SiteSheet::againstWanted, this, [this] { action("Lay another year beside")->trigger(); });
   connect(site_, &SiteSheet::weatherWanted, this, [this] { action("Load a weather file")->trigger(); });
   connect(model_, &ModelSheet::adjustWanted, underlay_, &UnderlayPanel::adjust);
   connect(record_, &RecordSheet::fileWanted, this, [this](const QString& kind) {

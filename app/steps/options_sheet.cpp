@@ -66,10 +66,12 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
           "sensors and "
           "settings.");
   endGroup();
+  many_ = addGroup();
   addHeading("Many designs");
   addButton("Try many designs …", [this] { emit sweepWanted(); });
   addNote("Values of windows, shading, masses, glass or settings, run one after the other: what matters, what is best, "
           "and the least change that passes.");
+  endGroup();
   body()->addStretch();
   explain({{name_, "What this option is called in the window, in tables and in the record"},
            {from_, "The option that stands for before"},
@@ -81,6 +83,7 @@ void OptionsSheet::refresh() {
   const Project& p = document_.project();
   const bool any = !p.options.empty();
   withOptions_->setVisible(any);
+  many_->setVisible(!p.elements.empty() || !p.rooms.empty()); // else there is nothing to vary
   about_->setText(any ? "Masses, rooms, windows, shading and finishes belong to an option; place, sensors and studies "
                         "are shared. An edit of the first reaches the others, except where they change the same."
                       : "One design alone. An added option begins alike; what you then change belongs to it.");

@@ -20,7 +20,7 @@ signals:
 private:
   Studies& studies_;
   QListWidget* list_;
-  QWidget* withOptions_;
+  QWidget *withOptions_, *many_;
   QLineEdit* name_;
   QLabel *about_, *changes_;
   QComboBox *from_, *to_;
