@@ -4,6 +4,7 @@
 #include "core/files/library.h"
 #include "core/files/project/project_file.h"
 #include "core/runs/sweep/least_change.h"
+#include "core/runs/sweep/sweep_points.h"
 
 namespace noonward::cli {
 
@@ -53,6 +54,53 @@ std::vector<Measured> sweepSpeed() {
                  varied("blinds", {"studies/Library year/closes-at"}, {600, 1500, 100})};
   out.push_back({"sweep-glass-blinds", sweepSeconds(p, s, shelf) / one,
                  "× one year, ten glasses by ten rules of blinds", 3, false});
+
+  // Fins and sill of one room: all runs of a sweep against as many runs from nothing each.
+  Project room = p;
+  for (const Room& r : p.rooms)
+    if (r.name == "Study 2")
+      for (const SensorGroup& g : p.groups)
+        if (auto grid = g; grid.name == "Library, credit") {
+          if (auto* own = std::get_if<RoomGrid>(&grid.layout)) own->rooms = {r.id};
+          grid.id = GroupId::fresh();
+          Study year;
+          for (const Study& known : p.studies)
+            if (known.kind == StudyKind::Year) year = known;
+          year.id = StudyId::fresh();
+          year.name = "One room";
+          year.groups = {grid.id};
+          year.year.stopFor = StopFor::Nothing;
+          ShadeRule fins;
+          fins.id = RuleId::fresh();
+          fins.name = "Fins";
+          fins.kind = ShadeRule::Kind::Fins;
+          fins.rooms = {r.id};
+          room.shadeRules.push_back(fins);
+          room.groups.push_back(grid);
+          room.studies.push_back(year);
+        }
+  Sweep forms;
+  forms.name = "bench";
+  forms.variables = {varied("fins", {"shading/Fins/depth"}, {0.1, 0.8, 0.1}),
+                     varied("sill", {"window-rules/Study window/sill"}, {0.3, 1.35, 0.15})};
+  forms.outcomes = {{"sDA", SweepOutcome::Of::Study, "One room", "sda", ""}};
+  if (const auto variation = Variation::of(room, forms)) {
+    if (const auto points = sweepPoints(*variation)) {
+      double single = 0;
+      for (std::size_t k = 0; k < points->points.size(); ++k) {
+        const auto design = variation->at(points->values(*variation, k));
+        if (!design) continue;
+        single += seconds([&] {
+          StudyRunner runner(nullptr);
+          RunControl control;
+          for (const Study& study : design->studies)
+            if (study.name == "One room") (void)runner.year(*design, study.groups, study.year, control);
+        });
+      }
+      out.push_back({"sweep-room-forms", sweepSeconds(room, forms, shelf) / single,
+                     "× 64 single years of one room, fins by sill", 0.7, false});
+    }
+  }
 
   // The proposal turned to twenty-four bearings, sun hours on the square.
   Sweep turning;

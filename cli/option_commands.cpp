@@ -4,9 +4,12 @@
 #include "cli/commands.h"
 #include "core/base/json.h"
 #include "core/files/project/design_json.h"
-#include "core/files/results/tables.h"
-#include "core/runs/compare.h"
+#include "core/files/save_file.h"
 #include "core/yardsticks/questions.h"
+#include "picture/beside_picture.h"
+#include "picture/picture_export.h"
+#include <algorithm>
+#include <cmath>
 #include <cstdio>
 #include <fmt/format.h>
 #include <memory>
@@ -16,9 +19,9 @@ namespace noonward::cli {
 namespace {
 
 struct OptionCall {
-  std::string project, study, from, to, yardstick, save, name;
+  std::string project, study, csv, xlsx, picture, yardstick, save, name;
   std::vector<std::string> of;
-  bool json = false;
+  bool json = false, keep = false;
   std::int64_t run = 0, against = 0;
   bool wentIn = false, remove = false;
   int threads = 0;
@@ -49,43 +52,111 @@ int listOptions(const OptionCall& c) {
   return 0;
 }
 
-int compareOptions(const OptionCall& c) {
+Json figureJson(const BesideFigure& f, std::size_t k) {
+  if (!std::isfinite(f.of[k].value)) return Json{{"fault", f.of[k].fault}};
+  Json j{{"value", f.of[k].value}, {"standard_error", f.of[k].error}};
+  if (k == 0 || !std::isfinite(f.moved(k))) return j;
+  j["moved"] = f.moved(k);
+  j["moved_error"] = f.error(k);
+  j["sure"] = f.sure(k);
+  return j;
+}
+
+Json besideJson(const Beside& b) {
+  Json j;
+  for (const BesideDesign& d : b.designs) {
+    Json one{{"name", d.name}, {"inputs", d.inputs}};
+    if (!d.fault.empty()) one["fault"] = d.fault;
+    j["designs"].push_back(std::move(one));
+  }
+  for (const BesideFigure& f : b.figures) {
+    Json one{{"study", f.study}, {"space", f.space}, {"figure", f.figure}, {"unit", f.unit}};
+    for (std::size_t k = 0; k < f.of.size(); ++k) one["of"].push_back(figureJson(f, k));
+    j["figures"].push_back(std::move(one));
+  }
+  if (b.designs.size() != 2) return j;
+  j["from"] = b.designs[0].name;
+  j["to"] = b.designs[1].name;
+  j["inputs"] = b.designs[1].inputs;
+  for (const BesideFigure& f : b.figures)
+    if (std::isfinite(f.moved(1)))
+      j["moves"].push_back(Json{{"study", f.study},
+                                {"space", f.space.empty() ? "all" : f.space},
+                                {"figure", f.figure},
+                                {"unit", f.unit},
+                                {"from", f.of[0].value},
+                                {"to", f.of[1].value},
+                                {"error", f.error(1)},
+                                {"sure", f.sure(1)}});
+  return j;
+}
+
+void printBeside(const Beside& b) {
+  for (std::size_t k = 0; k < b.designs.size(); ++k) {
+    const BesideDesign& d = b.designs[k];
+    fmt::print("{} {}{}\n", k + 1, d.name, d.fault.empty() ? "" : ": " + d.fault);
+    for (std::size_t i = 0; i < std::min<std::size_t>(d.inputs.size(), 20); ++i) fmt::print("    {}\n", d.inputs[i]);
+    if (d.inputs.size() > 20) fmt::print("    and {} more\n", d.inputs.size() - 20);
+  }
+  std::string study, space;
+  for (const BesideFigure& f : b.figures) {
+    if (f.study != study || f.space != space) fmt::print("\n{}{}\n", f.study, f.space.empty() ? "" : " · " + f.space);
+    study = f.study;
+    space = f.space;
+    fmt::print("  {:<28}{:<8}", f.figure, f.unit);
+    for (std::size_t k = 0; k < f.of.size(); ++k) {
+      const bool known = std::isfinite(f.of[k].value);
+      fmt::print("{:>10}", known ? fmt::format("{:.4g}", f.of[k].value) : "–");
+      if (k == 0) continue;
+      const std::string moved = !std::isfinite(f.moved(k)) ? ""
+                                : f.sure(k)                ? fmt::format("{:+.3g}", f.moved(k))
+                                : f.moved(k) == 0          ? "0"
+                                                           : "≈";
+      fmt::print("{:>9}{:<8}", moved, f.error(k) > 0 && !moved.empty() ? fmt::format(" ± {:.2g}", f.error(k)) : "");
+    }
+    fmt::print("\n");
+  }
+}
+
+int compareDesigns(const OptionCall& c, const Session& session) {
   const auto loaded = openProject(c.project);
   if (!loaded) return complain(loaded.error().text(), 1);
-  const Project& p = loaded->project;
-  const auto a = optionNamed(p, c.from), b = optionNamed(p, c.to);
-  if (!a || !b) return complain(fmt::format("compare: the project has no option \"{}\"", a ? c.to : c.from), 2);
-  const Study* study = nullptr;
-  for (const Study& s : p.studies)
-    if (s.name == c.study && !study) study = &s;
-  if (!c.study.empty() && !study) return complain("compare: the project has no study of that name", 2);
+  Project p = loaded->project;
+  std::vector<DesignRef> refs;
+  for (const std::string& text : c.of) {
+    auto ref = designRefFromText(p, text);
+    if (!ref) return complain("compare: " + ref.error().text(), 2);
+    refs.push_back(std::move(*ref));
+  }
+  if (refs.empty()) refs = designsBeside(p);
+  if (refs.size() < 2) return complain("compare: two designs or more are expected; there is one", 2);
+  if (c.keep) {
+    p.beside = refs;
+    if (const Outcome o = saveProject(p, c.project); !o) return complain(o.error().text(), 1);
+  }
   ResultStore store(ResultStore::besideProject(c.project));
   StudyRunner runner(&store, {c.threads});
   RunControl control;
   control.progress = progressLine();
-  const auto figures = figuresOfOptions(p, *a, *b, study, runner, control);
-  if (!figures) return complain(figures.error().text(), 1);
+  const auto beside = laidBeside(p, refs, c.study, shelfFor(session, c.project), runner, control);
   std::fputs("\r      \r", stderr);
-  const YearComparison& d = figures->moves;
-  const std::vector<std::string> inputs = optionDifferences(p, *a, *b);
-  if (c.json) {
-    Json j{{"from", p.options[*a].name}, {"to", p.options[*b].name}, {"inputs", inputs}};
-    for (const FigureMove& m : d.moves)
-      j["moves"].push_back(Json{{"space", m.space},
-                                {"figure", m.figure},
-                                {"unit", m.unit},
-                                {"from", m.from},
-                                {"to", m.to},
-                                {"error", m.error},
-                                {"sure", m.sure()}});
-    fmt::print("{}\n", j.dump(2));
-    return 0;
+  if (!beside) return complain("compare: " + beside.error().text(), 1);
+  if (!c.csv.empty())
+    if (const Outcome o = saveFile(c.csv, besideCsv(*beside)); !o) return complain(o.error().text(), 1);
+  if (!c.xlsx.empty())
+    if (const Outcome o = besideWorkbook(*beside, c.xlsx); !o) return complain(o.error().text(), 1);
+  if (!c.picture.empty()) {
+    const PaintingWithoutWindow painting;
+    BesideView view;
+    view.units = p.units;
+    view.project = p.name;
+    view.place = p.site.name + ", " + placeText(p.site.place);
+    if (const Outcome o = saveBesidePage(*beside, view, c.picture); !o) return complain(o.error().text(), 1);
   }
-  fmt::print("{} → {}\n", p.options[*a].name, p.options[*b].name);
-  for (const std::string& t : inputs) fmt::print("  {}\n", t);
-  for (const FigureMove& m : d.moves)
-    fmt::print("{:<24}{:<14}{:>9.1f} → {:<9.1f}{:+9.1f} ± {:.1f} {}{}\n", m.space, m.figure, m.from, m.to,
-               m.to - m.from, m.error, m.unit, m.sure() ? "" : "  within the error");
+  if (c.json)
+    fmt::print("{}\n", besideJson(*beside).dump(2));
+  else
+    printBeside(*beside);
   return 0;
 }
 
@@ -175,15 +246,21 @@ void addOptions(CLI::App& app, Session& session) {
   options->add_flag("--json", c->json, "as JSON");
   options->callback([c, &session] { session.exit = listOptions(*c); });
 
-  auto* compare = app.add_subcommand(
-      "compare", "Two options: inputs that differ, and how far each figure of daylight, glare and energy moved");
+  auto* compare = app.add_subcommand("compare", "Designs beside each other: inputs that differ, figures with their "
+                                                "errors, how far each moved from the first");
   project(compare);
-  compare->add_option("from", c->from, "an option, by its name or letter")->required();
-  compare->add_option("to", c->to, "another")->required();
-  compare->add_option("--study", c->study, "one study, by its name; of a daylight year glare and energy too");
+  compare->add_option("designs", c->of,
+                      "options by name or letter, runs of a sweep as NAME:12, in the order wanted; "
+                      "none: those that the project keeps, else all options");
+  compare->add_option("--study", c->study,
+                      "one study, by its name; \"*\": all, with all rules laid; else daylight years, glare and energy");
+  compare->add_option("--csv", c->csv, "the table as CSV");
+  compare->add_option("--xlsx", c->xlsx, "the table and the inputs that differ as a workbook");
+  compare->add_option("--picture", c->picture, "plans at one scale and bars: .png, .svg or .pdf");
+  compare->add_flag("--keep", c->keep, "keeps the designs in the project, in this order");
   compare->add_option("--threads", c->threads, "0: all");
   compare->add_flag("--json", c->json, "as JSON");
-  compare->callback([c, &session] { session.exit = compareOptions(*c); });
+  compare->callback([c, &session] { session.exit = compareDesigns(*c, session); });
 
   auto* runs =
       app.add_subcommand("runs", "The runs kept beside a project; what went into one, and what differs from another");

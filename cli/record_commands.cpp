@@ -55,6 +55,12 @@ int makeRecord(const RecordCall& c, const Session& session) {
     if (!x.fault.empty()) fmt::print("{}: not run: {}\n", x.study.name, x.fault);
   for (const MeasuredChapter& x : facts->measured)
     fmt::print("{}: {}\n", x.series.name, x.found ? measuredText(*x.found) : "not compared: " + x.fault);
+  for (const SweepChapter& x : facts->sweeps) {
+    if (!x.table) fmt::print("{}: not run: {}\n", x.sweep.name, x.fault);
+    if (x.table)
+      for (const SweepBest& b : bestOf(*x.table)) fmt::print("{}: {}\n", x.sweep.name, b.text);
+  }
+  if (facts->beside && !facts->beside->found) fmt::print("not laid beside each other: {}\n", facts->beside->fault);
   fmt::print("record in {}, claims {}\n", c.out, facts->fingerprint());
   return 0;
 }

@@ -6,6 +6,8 @@
 #include "core/files/results/tables.h"
 #include "core/files/save_file.h"
 #include "core/runs/sweep/least_change.h"
+#include "picture/picture_export.h"
+#include "picture/sweep_picture.h"
 #include <algorithm>
 #include <chrono>
 #include <cmath>
@@ -17,7 +19,7 @@ namespace noonward::cli {
 namespace {
 
 struct SweepCall {
-  std::string project, option, name, file, part, out, csv, as;
+  std::string project, option, name, file, part, out, csv, xlsx, picture, as;
   std::vector<std::string> folders, yardstickFolders;
   std::vector<double> edge;
   double confidence = 95, coarser = 4;
@@ -167,6 +169,12 @@ Outcome keepTable(const SweepTable& t, const std::filesystem::path& stem) {
 int tell(const SweepTable& t, const SweepCall& c) {
   if (!c.csv.empty())
     if (const Outcome o = saveFile(c.csv, sweepCsv(t)); !o) return complain(o.error().text(), 1);
+  if (!c.xlsx.empty())
+    if (const Outcome o = writeWorkbook(c.xlsx, sweepSheets(t), t.sweep.name); !o) return complain(o.error().text(), 1);
+  if (!c.picture.empty()) {
+    const PaintingWithoutWindow painting;
+    if (const Outcome o = saveSweepPage(t, c.picture); !o) return complain(o.error().text(), 1);
+  }
   if (c.json)
     fmt::print("{}\n", readingJson(t).dump(2));
   else
@@ -351,6 +359,8 @@ void addSweep(CLI::App& app, Session& session) {
   s->add_option("--part", c->part, "2/4: the second of four parts, to be merged afterwards");
   s->add_option("--out", c->out, "folder for the table (JSON and CSV), kept up while it runs");
   s->add_option("--csv", c->csv, "the table as CSV");
+  s->add_option("--xlsx", c->xlsx, "runs, what moves each figure, and the best as a workbook");
+  s->add_option("--picture", c->picture, "the charts: .png, .svg or .pdf");
   s->add_flag("--cost", c->cost, "tells how many runs it would be, and ends");
   s->add_option("--take", c->take, "makes an option of this run instead of running anything")
       ->check(CLI::PositiveNumber);
@@ -361,6 +371,8 @@ void addSweep(CLI::App& app, Session& session) {
   m->add_option("parts", c->folders, "folders with part-….json, or such files")->required();
   m->add_option("--out", c->out, "folder for the whole table");
   m->add_option("--csv", c->csv, "the table as CSV");
+  m->add_option("--xlsx", c->xlsx, "runs, what moves each figure, and the best as a workbook");
+  m->add_option("--picture", c->picture, "the charts: .png, .svg or .pdf");
   m->add_flag("--json", c->json, "as JSON");
   m->callback([c, &session] { session.exit = mergeParts(*c); });
 

@@ -24,6 +24,8 @@ void composeField(const ChapterPage& page, const FieldChapter& chapter);
 void composeVerdict(const ChapterPage& page, const VerdictChapter& chapter);
 void composeShadows(const ChapterPage& page, const ShadowChapter& chapter);
 void composeMeasured(const ChapterPage& page, const MeasuredChapter& chapter);
+void composeSweep(const ChapterPage& page, const SweepChapter& chapter);
+void composeBeside(const ChapterPage& page, const BesideChapter& chapter);
 /// Pictures of a study or saved view, as many on a page as fit.
 void composeMaps(const ChapterPage& page, const std::string& id);
 void composeRemarks(const ChapterPage& page);

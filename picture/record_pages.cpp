@@ -186,6 +186,8 @@ void compose(const ChapterPage& page) {
     if (part.kind == RecordPartKind::Shadows)
       if (const ShadowChapter* s = f.shadow(part)) composeShadows(page, *s);
     if (const MeasuredChapter* m = f.measuredOf(part)) composeMeasured(page, *m);
+    if (const SweepChapter* s = part.kind == RecordPartKind::Sweep ? f.sweepOf(part) : nullptr) composeSweep(page, *s);
+    if (part.kind == RecordPartKind::Beside && f.beside) composeBeside(page, *f.beside);
     if (part.kind == RecordPartKind::View) composeMaps(page, part.of);
   }
   composeBack(page);

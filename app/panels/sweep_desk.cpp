@@ -135,10 +135,18 @@ void SweepDesk::build() {
   stop_->setAccessibleName("Enough of the sweep");
   stop_->hide();
   foot->addWidget(stop_);
+  show_ = textButton("Show it", "The run chosen on the stage, in plans and in the Almanac; the project stays as it is",
+                     [this] { showChosen(); });
+  show_->setAccessibleName("Show the run");
+  foot->addWidget(show_);
+  beside_ =
+      textButton("Lay it beside", "The run chosen goes to the designs that are compared", [this] { layBeside(); });
+  beside_->setAccessibleName("Lay the run beside others");
+  foot->addWidget(beside_);
   option_ = textButton("Make it an option", "The run chosen becomes an option of the project, in hand",
                        [this] { makeOption(); });
   foot->addWidget(option_);
-  save_ = textButton("Save …", "Table as CSV or JSON, chart as PNG, SVG or PDF", [this] { emit fileWanted(); });
+  save_ = textButton("Save …", "Table as CSV, XLSX or JSON, chart as PNG, SVG or PDF", [this] { emit fileWanted(); });
   save_->setAccessibleName("Save the sweep");
   foot->addWidget(save_);
   foot->addWidget(textButton("Close", "Escape closes too; a run goes on", [this] { hide(); }));
@@ -293,6 +301,7 @@ void SweepDesk::say(const QString& text) {
 }
 
 void SweepDesk::open() {
+  document_.dropPreview(); // of a run that was shown
   show();
   raise();
   setFocus();
@@ -356,19 +365,22 @@ void SweepDesk::refresh() {
       });
 }
 
-void SweepDesk::fillOffers() {
-  // "Overhang: depth" stands under "Overhang".
-  const auto put = [](QMenu* menu, const std::string& words, const std::function<void()>& chosen) {
-    const QString all = q(words), who = all.section(": ", 0, 0), what = all.section(": ", 1);
-    QMenu* under = nullptr;
-    for (QAction* a : menu->actions())
-      if (a->menu() && a->text() == who) under = a->menu();
-    if (!under) under = menu->addMenu(who);
-    connect(under->addAction(what), &QAction::triggered, menu, chosen);
-  };
+namespace {
+/// "Overhang: depth" stands under "Overhang".
+void putOffer(QMenu* menu, const std::string& words, const std::function<void()>& chosen) {
+  const QString all = q(words), who = all.section(": ", 0, 0), what = all.section(": ", 1);
+  QMenu* under = nullptr;
+  for (QAction* a : menu->actions())
+    if (a->menu() && a->text() == who) under = a->menu();
+  if (!under) under = menu->addMenu(who);
+  QObject::connect(under->addAction(what), &QAction::triggered, menu, chosen);
+}
+} // namespace
+
+void SweepDesk::fillVary(const std::vector<VariableOffer>& offers) {
   vary_->menu()->clear();
-  for (const VariableOffer& o : variableOffers(document_.project()))
-    put(vary_->menu(), o.words, [this, variable = o.variable] {
+  for (const VariableOffer& o : offers)
+    putOffer(vary_->menu(), o.words, [this, variable = o.variable] {
       edit("Vary something", [&](Sweep& s) {
         Variable v = variable;
         v.name = freshColumn(s, v.name);
@@ -376,9 +388,35 @@ void SweepDesk::fillOffers() {
         return Outcome{};
       });
     });
+}
+
+void SweepDesk::vary(const std::vector<ElementId>& selected, OpeningId opening) {
+  open();
+  if (selected.empty() && opening.value == 0) return say("Select a mass or a window first; or choose under Vary this.");
+  offerToVary(variableOffersOf(document_.project(), selected, opening));
+}
+
+void SweepDesk::varyRule(RuleId rule) {
+  open();
+  std::vector<VariableOffer> offers = variableOffers(document_.project());
+  std::erase_if(offers, [&](const VariableOffer& o) {
+    return o.variable.at.front().find("/" + rule.text() + "/") == std::string::npos;
+  });
+  offerToVary(offers);
+}
+
+void SweepDesk::offerToVary(const std::vector<VariableOffer>& offers) {
+  if (offers.empty()) return say("Nothing of it can be varied.");
+  fillVary(offers);
+  const QSignalBlocker quiet(vary_->menu()); // what it offers stays
+  vary_->menu()->popup(vary_->mapToGlobal(QPoint(0, vary_->height())));
+}
+
+void SweepDesk::fillOffers() {
+  fillVary(variableOffers(document_.project()));
   look_->menu()->clear();
   for (const OutcomeOffer& o : outcomeOffers(document_.project(), document_.shelf()))
-    put(look_->menu(), o.words, [this, outcome = o.outcome] {
+    putOffer(look_->menu(), o.words, [this, outcome = o.outcome] {
       edit("Look at something", [&](Sweep& s) {
         SweepOutcome fresh = outcome;
         const auto taken = [&](const SweepOutcome& x) { return x.name == fresh.name; };

@@ -6,6 +6,7 @@
 #include "app/panels/panels.h"
 #include "app/state/writer.h"
 #include "core/runs/sweep/least_change.h"
+#include "core/runs/sweep/sweep_words.h"
 #include "picture/sweep_picture.h"
 #endif
 
@@ -51,6 +52,11 @@ public:
   std::shared_ptr<const SweepTable> table() const { return found_; }
   std::shared_ptr<const LeastChange> least() const { return least_; }
   bool busy() const { return writer_.busy(); }
+  /// Opens with what can be varied of these, and of the rooms and rules that stand in them.
+  void vary(const std::vector<ElementId>& selected, OpeningId opening);
+  void varyRule(RuleId rule); ///< the same of a rule of windows or shading
+  void step(int by);          ///< shows the run so many places on in the table
+  void makeOption();
 
 signals:
   void fileWanted();
@@ -62,6 +68,8 @@ private:
   void buildRead(QVBoxLayout* into);
   void refresh();
   void fillOffers();
+  void fillVary(const std::vector<VariableOffer>& offers);
+  void offerToVary(const std::vector<VariableOffer>& offers);
   void fillTables();
   void fillRows();
   /// The sweep in hand, changed as one step; kept in the project.
@@ -71,7 +79,9 @@ private:
   void run();
   void search();
   void choose(std::size_t row);
-  void makeOption();
+  void layBeside();
+  /// The run chosen in place of the project, in every view.
+  void showChosen();
   void tell();
   void say(const QString& text);
   Document& document_;
@@ -86,7 +96,7 @@ private:
   QTableWidget *variables_, *outcomes_, *rows_;
   QLabel *cost_, *text_, *state_;
   SweepChart* chart_;
-  QPushButton *run_, *search_, *stop_, *option_, *save_, *remove_;
+  QPushButton *run_, *search_, *stop_, *show_, *beside_, *option_, *save_, *remove_;
 };
 
 } // namespace noonward

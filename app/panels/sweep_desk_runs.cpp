@@ -3,7 +3,7 @@
 #include "app/panels/sweep_desk.h"
 #include "app/theme/style.h"
 #include "app/theme/table_fill.h"
-#include "core/files/save_file.h"
+#include "core/runs/beside.h"
 #include <QComboBox>
 #include <QFileInfo>
 #include <QHeaderView>
@@ -193,7 +193,7 @@ void SweepDesk::fillRows() {
 }
 
 void SweepDesk::tell() {
-  option_->setEnabled(found_ && chart_->view().chosen.has_value());
+  for (QPushButton* b : {show_, beside_, option_}) b->setEnabled(found_ && chart_->view().chosen.has_value());
   save_->setEnabled(found_ != nullptr);
   if (least_) return text_->setText(told(least_->text));
   if (!found_ || found_->rows.empty()) return text_->setText("");
@@ -211,7 +211,7 @@ void SweepDesk::choose(std::size_t row) {
   if (!found_ || row >= found_->rows.size()) return;
   chart_->view().chosen = row;
   chart_->redraw();
-  option_->setEnabled(true);
+  for (QPushButton* b : {show_, beside_, option_}) b->setEnabled(true);
   filling_ = true;
   for (int r = 0; r < rows_->rowCount(); ++r)
     if (std::size_t(rows_->item(r, 0)->data(Qt::UserRole).toInt()) == row) {
@@ -221,8 +221,46 @@ void SweepDesk::choose(std::size_t row) {
   filling_ = false;
 }
 
+void SweepDesk::showChosen() {
+  if (!found_ || !chart_->view().chosen) return;
+  const SweepRow& row = found_->rows[*chart_->view().chosen];
+  const auto variation = Variation::of(document_.own(), found_->sweep);
+  const auto design = variation ? variation->at(row.values) : tl::unexpected(variation.error());
+  if (!design) return say(told(design.error().text()));
+  hide();
+  document_.show(*design, QString("Run %1 of %2: %3")
+                              .arg(row.number + 1)
+                              .arg(told(found_->sweep.name), told(pointText(*found_, row.values))));
+}
+
+void SweepDesk::step(int by) {
+  if (!found_ || !chart_->view().chosen) return;
+  // As the table stands, sorted as it is.
+  for (int r = 0; r < rows_->rowCount(); ++r)
+    if (std::size_t(rows_->item(r, 0)->data(Qt::UserRole).toInt()) == *chart_->view().chosen) {
+      const int next = r + by;
+      if (next < 0 || next >= rows_->rowCount()) return emit document_.notice("There is no run further on.", false);
+      choose(std::size_t(rows_->item(next, 0)->data(Qt::UserRole).toInt()));
+      return showChosen();
+    }
+}
+
+void SweepDesk::layBeside() {
+  if (!found_ || !chart_->view().chosen) return;
+  document_.dropPreview();
+  Project p = document_.project();
+  p.beside = designsBeside(p);
+  DesignRef ref = refOfRun(found_->sweep, found_->rows[*chart_->view().chosen].values);
+  if (std::find(p.beside.begin(), p.beside.end(), ref) != p.beside.end()) return say("It is laid beside them already.");
+  const QString name = told(designName(p, ref));
+  p.beside.push_back(std::move(ref));
+  document_.change(std::move(p), "Lay a design beside others");
+  say(name + " is laid beside the others: Compare options shows them.");
+}
+
 void SweepDesk::makeOption() {
   if (!found_ || !chart_->view().chosen) return;
+  document_.dropPreview();
   const SweepRow& row = found_->rows[*chart_->view().chosen];
   auto made = withPointAsOption(document_.project(), found_->sweep, row.values,
                                 least_ ? "Least change" : found_->sweep.name + " " + std::to_string(row.number + 1));
@@ -239,8 +277,7 @@ void SweepDesk::saveTo(const QString& path) {
   const auto table = found_;
   const bool started = writer_.start(
       [file, table, ending](RunControl&) -> Outcome {
-        if (ending == "csv") return saveFile(file, sweepCsv(*table));
-        if (ending == "json") return saveFile(file, sweepTableText(*table));
+        if (ending == "csv" || ending == "json" || ending == "xlsx") return saveSweepTable(*table, file);
         return saveSweepPage(*table, file);
       },
       [this, path](const Outcome& done) {

@@ -3,7 +3,6 @@
 #include "app/theme/table_fill.h"
 #include "core/files/project/design_json.h"
 #include "core/runs/record/record.h"
-#include "picture/compare_picture.h"
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QInputDialog>
@@ -296,121 +295,6 @@ void ReadingsPanel::refresh() {
                             : QString("From the same rays: %1 of %2 readings give another step than the study.")
                                   .arg(other)
                                   .arg(list->size() - 1));
-}
-
-// ---- options beside each other -------------------------------------------------------------------------------------
-
-ComparePanel::ComparePanel(Document& document, Studies& studies, QWidget* parent)
-    : Panel(parent), document_(document), studies_(studies) {
-  setAccessibleName("Comparison panel");
-  auto* box = panelLayout(this, "Options beside each other");
-  head_ = quiet("About the comparison");
-  box->addWidget(head_);
-  plans_ = new QLabel;
-  plans_->setAccessibleName("Plans and difference");
-  plans_->setMinimumHeight(150);
-  plans_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Ignored);
-  box->addWidget(plans_, 4);
-  auto* row = new QHBoxLayout;
-  inputs_ = quiet("Inputs that differ");
-  inputs_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-  row->addWidget(inputs_, 2);
-  table_ = plainTable("Figures that moved", {"Room", "Figure", "From", "To", "Moved", "±"});
-  table_->setSelectionMode(QAbstractItemView::NoSelection);
-  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-  table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-  row->addWidget(table_, 3);
-  box->addLayout(row, 3);
-  connect(&studies_, &Studies::comparedChanged, this, &ComparePanel::refresh);
-  connect(&document_, &Document::lookingChanged, this, [this] {
-    if (isVisible()) paintPlans();
-  });
-  hide();
-}
-
-void ComparePanel::resizeEvent(QResizeEvent* e) {
-  Panel::resizeEvent(e);
-  paintPlans();
-}
-
-void ComparePanel::refresh() {
-  if (!isVisible()) return;
-  const auto c = studies_.compared();
-  const auto& options = document_.project().options;
-  if (!c || !c->fault.isEmpty() || c->from >= options.size() || c->to >= options.size()) {
-    head_->setText(studies_.jobRunning() ? "The studies of both options are being looked up or run…"
-                   : c                   ? c->fault
-                                         : "Choose two options.");
-    inputs_->clear();
-    table_->setRowCount(0);
-    plans_->clear();
-    painted_.clear();
-    return;
-  }
-  head_->setText(QString("%1 → %2%3")
-                     .arg(q(options[c->from].name), q(options[c->to].name),
-                          c->revision == document_.revision()
-                              ? QString()
-                              : QString(" · the project changed since: compare again")));
-  QStringList lines;
-  for (const std::string& t : c->inputs) lines << "· " + q(t);
-  if (lines.size() > 12) lines = lines.mid(0, 12) << QString("and %1 more").arg(lines.size() - 12);
-  inputs_->setText(lines.isEmpty() ? "No input differs." : lines.join("\n"));
-  const TableFill fill(table_);
-  table_->setRowCount(int(c->moves.moves.size()));
-  for (std::size_t k = 0; k < c->moves.moves.size(); ++k) {
-    const FigureMove& m = c->moves.moves[k];
-    const ShownUnit unit = shownUnit(m.unit, document_.project().units);
-    const int digits = unit.symbol == "lx" ? 0 : 1;
-    table_->setItem(int(k), 0, cell(q(m.space)));
-    table_->setItem(int(k), 1, cell(q(m.figure + ", " + unit.symbol)));
-    table_->setItem(int(k), 2, cell(QString::number(unit.shown(m.from), 'f', digits), true));
-    table_->setItem(int(k), 3, cell(QString::number(unit.shown(m.to), 'f', digits), true));
-    const double by = unit.shown(m.to - m.from);
-    auto* moved = cell(
-        !m.sure() ? QString("≈") : QString("%1%2").arg(by > 0 ? "+" : "−").arg(std::abs(by), 0, 'f', digits), true);
-    if (!m.sure()) moved->setToolTip("Within the error of both");
-    table_->setItem(int(k), 4, moved);
-    table_->setItem(int(k), 5,
-                    cell(m.error > 0 ? QString::number(unit.shown(m.error), 'f', digits) : QString("exact"), true));
-  }
-  painted_.clear();
-  paintPlans();
-}
-
-void ComparePanel::paintPlans() {
-  const auto c = studies_.compared();
-  const auto& options = document_.project().options;
-  if (!isVisible() || !c || !c->fault.isEmpty() || c->from >= options.size() || c->to >= options.size() ||
-      plans_->width() < 200)
-    return;
-  plans_->setVisible(c->years.has_value());
-  if (!c->years) return;
-  const YearMetric metric = document_.looking().metric;
-  const QString key = QString("%1 %2 %3 %4 %5")
-                          .arg(quintptr(c.get()))
-                          .arg(int(metric))
-                          .arg(plans_->width())
-                          .arg(plans_->height())
-                          .arg(theme().dark);
-  if (key == painted_) return;
-  painted_ = key;
-  const ComparedPlans request{withOption(document_.project(), c->from),
-                              withOption(document_.project(), c->to),
-                              options[c->from].name,
-                              options[c->to].name,
-                              &(*c->years)[0],
-                              &(*c->years)[1],
-                              metric,
-                              document_.looking().storey};
-  const double ratio = devicePixelRatioF();
-  QImage image(int(plans_->width() * ratio), int(plans_->height() * ratio), QImage::Format_RGB32);
-  image.setDevicePixelRatio(ratio);
-  image.fill(theme().raised);
-  QPainter p(&image);
-  paintComparison(p, QRectF(0, 0, plans_->width(), plans_->height()), request, theme());
-  p.end();
-  plans_->setPixmap(QPixmap::fromImage(image));
 }
 
 } // namespace noonward

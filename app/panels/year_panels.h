@@ -1,6 +1,6 @@
 #pragma once
-// Sheets over the stage that need more room than the step's own: the list of runs with what went in, how robust a
-// year's verdict is, and two options beside each other.
+// Sheets over the stage that need more room than the step's own: the list of runs with what went in, and how
+// robust a year's verdict is.
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/panels/panels.h"
@@ -47,25 +47,6 @@ private:
   Studies& studies_;
   QLabel* head_;
   QTableWidget* table_;
-};
-
-/// Two options: what differs, how far each figure moved, their plans and the difference on one scale.
-class ComparePanel : public Panel {
-  Q_OBJECT
-public:
-  ComparePanel(Document& document, Studies& studies, QWidget* parent);
-  void refresh();
-
-protected:
-  void resizeEvent(QResizeEvent*) override;
-
-private:
-  void paintPlans();
-  Document& document_;
-  Studies& studies_;
-  QLabel *head_, *inputs_, *plans_;
-  QTableWidget* table_;
-  QString painted_;
 };
 
 } // namespace noonward

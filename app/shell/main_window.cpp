@@ -155,13 +155,15 @@ void MainWindow::placePanels() {
   pictures_->move(stageAt.x() + 12, stageAt.y() + 44);
   proofs_->setGeometry(stageAt.x() + std::max(0, (stage_->width() - 620) / 2), 60, std::min(620, stage_->width()),
                        std::min(500, height() - 200));
-  for (Panel* p : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(compare_),
-                   static_cast<Panel*>(shadows_), static_cast<Panel*>(fisheye_), static_cast<Panel*>(receivers_),
-                   static_cast<Panel*>(bench_), static_cast<Panel*>(desk_)})
+  for (Panel* p : {static_cast<Panel*>(runs_), static_cast<Panel*>(readings_), static_cast<Panel*>(shadows_),
+                   static_cast<Panel*>(fisheye_), static_cast<Panel*>(receivers_), static_cast<Panel*>(bench_),
+                   static_cast<Panel*>(desk_)})
     p->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, stage_->width() - 24),
                    std::max(260, stage_->height() - 56));
-  sweeps_->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, width() - stageAt.x() - 24),
-                       std::max(260, stage_->height() - 56)); // over the sheet: its tables are wide
+  for (Panel* p : {static_cast<Panel*>(sweeps_), static_cast<Panel*>(compare_)})
+    p->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, width() - stageAt.x() - 24),
+                   std::max(260, stage_->height() - 56)); // over the sheet: their tables are wide
+  shownDesign_->place();
   help_->setGeometry(stageAt.x() + 12, stageAt.y() + 44, std::max(400, stage_->width() - 24),
                      std::max(260, stage_->height() - 56));
   tour_->move(stageAt.x() + 14, stageAt.y() + std::max(50, stage_->height() - tour_->height() - 70));

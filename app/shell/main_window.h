@@ -3,6 +3,7 @@
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/almanac/almanac.h"
+#include "app/panels/beside_panel.h"
 #include "app/panels/fisheye_panel.h"
 #include "app/panels/help_panel.h"
 #include "app/panels/import_panel.h"
@@ -11,6 +12,7 @@
 #include "app/panels/receivers_panel.h"
 #include "app/panels/shade_panel.h"
 #include "app/panels/shadow_panel.h"
+#include "app/panels/shown_design.h"
 #include "app/panels/sweep_desk.h"
 #include "app/panels/trace_panel.h"
 #include "app/panels/underlay_panel.h"
@@ -121,7 +123,8 @@ private:
   ProofPanel* proofs_ = nullptr;
   RunsPanel* runs_ = nullptr;
   ReadingsPanel* readings_ = nullptr;
-  ComparePanel* compare_ = nullptr;
+  BesidePanel* compare_ = nullptr;
+  ShownDesign* shownDesign_ = nullptr;
   QHBoxLayout* options_ = nullptr; ///< the strip along the top
   QString optionsShown_;
   void showOptions();

@@ -320,11 +320,19 @@ void MainWindow::buildActions() {
     openPanel(readings_);
   });
   add("Compare options", {}, [this] {
-    document_.look([](Looking& l) { l.step = Step::Options; });
     const Project& p = document_.project();
-    if (p.options.size() < 2) return say("There is one design alone: add an option first.", false);
-    studies_.compare(0, p.option > 0 ? p.option : 1);
-    openPanel(compare_);
+    if (p.options.size() < 2 && p.beside.size() < 2)
+      return say("There is one design alone: add an option, or lay a run of many designs beside it.", false);
+    placePanels();
+    compare_->open();
+  });
+  add("Vary what is selected", {}, [this] {
+    placePanels();
+    sweeps_->vary(document_.looking().selected, document_.looking().opening);
+  });
+  add("Back from the design shown", {}, [this] {
+    if (!document_.showing()) return say("The project itself is shown.", false);
+    document_.dropPreview();
   });
   add("Add an option", {}, [this] {
     document_.change(withNewOption(document_.project(), nextOptionName(document_.project()).toStdString()),

@@ -265,6 +265,10 @@ void MainWindow::buildFrame() {
     panel->installEventFilter(this);
   shade_ = new ShadePanel(document_, this);
   connect(rooms, &RoomsSheet::designWanted, shade_, &ShadePanel::open);
+  connect(rooms, &RoomsSheet::varyWanted, this, [this](RuleId rule) {
+    placePanels();
+    sweeps_->varyRule(rule);
+  });
   connect(rooms, &RoomsSheet::eyeWanted, this, [this] { action("What this eye sees")->trigger(); });
   connect(stage_, &Stage::eyeWanted, this, [this] { action("What this eye sees")->trigger(); });
   connect(shade_, &ShadePanel::spotWanted, this, [this](const QString& text) {
@@ -322,7 +326,7 @@ void MainWindow::buildFrame() {
   sweeps_ = new SweepDesk(document_, this);
   connect(sweeps_, &SweepDesk::fileWanted, this, [this] {
     pickFile(
-        "Save the sweep", "Tables and charts (*.csv *.json *.png *.svg *.pdf)",
+        "Save the sweep", "Tables and charts (*.csv *.xlsx *.json *.png *.svg *.pdf)",
         [this](const QString& f) { sweeps_->saveTo(f); }, "csv");
   });
   fisheye_ = new FisheyePanel(document_, studies_, this);
@@ -351,14 +355,26 @@ void MainWindow::buildFrame() {
   for (const auto& [step, sheet] : byStep_) connect(sheet, &Sheet::helpWanted, this, &MainWindow::openHelp);
   runs_ = new RunsPanel(document_, studies_, this);
   readings_ = new ReadingsPanel(document_, studies_, this);
-  compare_ = new ComparePanel(document_, studies_, this);
+  compare_ = new BesidePanel(document_, this);
+  connect(compare_, &BesidePanel::fileWanted, this, [this] {
+    pickFile(
+        "Save the comparison", "Tables and pictures (*.csv *.xlsx *.png *.svg *.pdf)",
+        [this](const QString& f) { compare_->saveTo(f); }, "csv");
+  });
+  shownDesign_ = new ShownDesign(document_, stage_);
+  connect(shownDesign_, &ShownDesign::stepWanted, sweeps_, &SweepDesk::step);
+  connect(shownDesign_, &ShownDesign::optionWanted, sweeps_, &SweepDesk::makeOption);
+  connect(shownDesign_, &ShownDesign::backWanted, this, [this] {
+    document_.dropPreview();
+    action("Try many designs")->trigger();
+  });
   connect(studies, &StudiesSheet::weightsWanted, this, [this, studies] {
     pickFile("Weights of energy", "Weights (*.json)", [studies](const QString& f) { studies->takeWeights(f); });
   });
   connect(studies, &StudiesSheet::runsWanted, this, [this] { openPanel(runs_); });
   connect(studies, &StudiesSheet::robustnessWanted, this, [this] { openPanel(readings_); });
   connect(options, &OptionsSheet::sweepWanted, this, [this] { action("Try many designs")->trigger(); });
-  connect(options, &OptionsSheet::compareWanted, this, [this] { openPanel(compare_); });
+  connect(options, &OptionsSheet::compareWanted, this, [this] { action("Compare options")->trigger(); });
   connect(search, &QPushButton::clicked, anything_, &DoAnything::open);
   connect(findingsButton_, &QPushButton::clicked, this, [this] {
     findings_->setVisible(!findings_->isVisible());

@@ -56,6 +56,7 @@ void Document::openStore() {
 void Document::take(Project project, std::filesystem::path path) {
   history_ = History(std::move(project));
   preview_.reset();
+  shown_.clear();
   path_ = std::move(path);
   modified_ = false;
   openStore();
@@ -182,7 +183,24 @@ void Document::changed() {
   emit fileChanged();
 }
 
+void Document::show(Project design, const QString& what) {
+  shown_ = what;
+  preview_ = std::move(design);
+  std::erase_if(looking_.selected, [&](ElementId id) { return !project().element(id); });
+  ++revision_;
+  emit projectChanged();
+}
+
+/// What is typed into a design that is only shown would end up in the project: it is refused, and fields go back.
+bool Document::refusedWhileShowing() {
+  if (!showing()) return false;
+  emit notice(shown_ + " is only shown. Make it an option, or go back, before you change anything.", true);
+  emit projectChanged();
+  return true;
+}
+
 void Document::change(Project next, const QString& name, const QString& gesture) {
+  if (refusedWhileShowing()) return;
   preview_.reset();
   if (sameProject(history_.now(), next)) {
     ++revision_;
@@ -195,20 +213,21 @@ void Document::change(Project next, const QString& name, const QString& gesture)
 }
 
 void Document::preview(Project next) {
+  if (refusedWhileShowing()) return;
   preview_ = std::move(next);
   ++revision_;
   emit projectChanged();
 }
 
 bool Document::previewingModel() const {
-  if (!preview_) return false;
+  if (!preview_ || showing()) return false;
   Project seen = *preview_;
   seen.underlays = history_.now().underlays;
   return !sameProject(seen, history_.now());
 }
 
 void Document::commitPreview(const QString& name) {
-  if (!preview_) return;
+  if (!preview_ || refusedWhileShowing()) return;
   Project next = std::move(*preview_);
   change(std::move(next), name);
 }
@@ -216,12 +235,14 @@ void Document::commitPreview(const QString& name) {
 void Document::dropPreview() {
   if (!preview_) return;
   preview_.reset();
+  shown_.clear();
   ++revision_;
   emit projectChanged();
 }
 
 void Document::undo() {
   preview_.reset();
+  shown_.clear();
   if (!history_.canUndo()) return;
   history_.undo();
   changed();
@@ -229,6 +250,7 @@ void Document::undo() {
 
 void Document::redo() {
   preview_.reset();
+  shown_.clear();
   if (!history_.canRedo()) return;
   history_.redo();
   changed();
@@ -239,6 +261,7 @@ void Document::look(const std::function<void(Looking&)>& edit) {
   edit(next);
   if (next == looking_) return;
   looking_ = std::move(next);
+  if (looking_.step == Step::Record && showing()) dropPreview(); // a record is of the project
   emit lookingChanged();
 }
 

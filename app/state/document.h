@@ -27,6 +27,13 @@ public:
   const Project& project() const { return preview_ ? *preview_ : history_.now(); }
   const Looking& looking() const { return looking_; }
   bool previewing() const { return preview_.has_value(); }
+  /// As it would be saved, whatever is previewed or shown.
+  const Project& own() const { return history_.now(); }
+  /// Another design in place of the project, to be looked at in every view; what it is called stands in shown().
+  /// Nothing can be changed meanwhile; dropPreview() ends it.
+  void show(Project design, const QString& what);
+  bool showing() const { return preview_ && !shown_.isEmpty(); }
+  const QString& shown() const { return shown_; }
   /// A preview of what studies see, and not of a picture to trace over alone.
   bool previewingModel() const;
   const std::filesystem::path& path() const { return path_; }
@@ -92,6 +99,7 @@ signals:
   void notice(const QString& text, bool fault);
 
 private:
+  bool refusedWhileShowing();
   void mendBehind(std::function<Expected<Project>(const Project&)> work, const QString& name);
   void take(Project project, std::filesystem::path path);
   void changed();
@@ -109,6 +117,7 @@ private:
   std::filesystem::path resources_, path_;
   History history_;
   std::optional<Project> preview_;
+  QString shown_;
   Looking looking_;
   QThreadPool worker_;          ///< one thread
   QThreadPool checker_, saver_; ///< one thread each, so that a large file being read holds up neither

@@ -21,7 +21,6 @@ Studies::Studies(Document& document, QObject* parent) : QObject(parent), documen
     answer_.reset();
     hours_.reset();
     readings_.reset();
-    compared_.reset();
     storedAsked_.reset();
     probe_.reset();
     asked_.reset();
@@ -305,33 +304,6 @@ void Studies::askReadings() {
       if (!(readingsKey_ == key)) return;
       readings_ = list;
       emit readingsChanged();
-    };
-  });
-}
-
-void Studies::compare(std::size_t from, std::size_t to) {
-  const Project& p = document_.project();
-  std::optional<Study> year; // the one looked at goes before the first
-  if (const Study* s = activeStudy(); s && s->kind == StudyKind::Year) year = *s;
-  if (from >= p.options.size() || to >= p.options.size()) return;
-  later([this, from, to, project = p, year, store = document_.store(),
-         revision = document_.revision()](RunControl& control, KeptCoefficients&) -> std::function<void()> {
-    auto out = std::make_shared<OptionsCompared>();
-    out->from = from;
-    out->to = to;
-    out->revision = revision;
-    out->inputs = optionDifferences(project, from, to);
-    StudyRunner runner(store.get());
-    if (auto figures = figuresOfOptions(project, from, to, year ? &*year : nullptr, runner, control)) {
-      out->years = std::move(figures->years);
-      out->moves = std::move(figures->moves);
-    } else {
-      out->fault = QString::fromStdString(figures.error().text());
-    }
-    return [this, out] {
-      compared_ = out;
-      refreshHistory();
-      emit comparedChanged();
     };
   });
 }

@@ -4,7 +4,6 @@
 
 #ifndef Q_MOC_RUN // moc 6.4 stumbles over the concepts of the standard library
 #include "app/state/document.h"
-#include "core/runs/compare.h"
 #include "core/runs/queue.h"
 #include "core/studies/year_hours.h"
 #endif
@@ -17,16 +16,6 @@ struct HoursBehind {
   std::shared_ptr<const SpaceSeries> series;
   std::vector<WindowGroup> groups;
 };
-/// Two options beside each other.
-struct OptionsCompared {
-  std::size_t from = 0, to = 1;                     ///< options of the project
-  std::vector<std::string> inputs;                  ///< what differs
-  std::optional<std::array<YearAnswered, 2>> years; ///< of the daylight year, where there is one
-  YearComparison moves;
-  QString fault;
-  quint64 revision = 0; ///< of the document, as asked
-};
-
 class Studies : public QObject {
   Q_OBJECT
 public:
@@ -62,8 +51,6 @@ public:
   std::shared_ptr<const std::vector<Reading>> readings() const { return readings_; }
   bool readingsOf(const Digest& key) const { return readings_ && readingsKey_ == key; }
   /// The year of two options; what the store does not know is run.
-  void compare(std::size_t from, std::size_t to);
-  std::shared_ptr<const OptionsCompared> compared() const { return compared_; }
   /// Anything else for the worker, after what it has to do: `work` runs there and returns what to do in the window.
   void later(std::function<std::function<void()>(RunControl&, KeptCoefficients&)> work);
   bool jobRunning() const { return queue_->jobs() > 0; }
@@ -77,7 +64,6 @@ signals:
   void historyChanged();
   void hoursChanged();
   void readingsChanged();
-  void comparedChanged();
 
 private:
   void ask(bool force, bool trial = false);
@@ -105,7 +91,6 @@ private:
   std::pair<Digest, std::size_t> hoursAsked_{{}, ~std::size_t{0}};
   std::shared_ptr<const std::vector<Reading>> readings_;
   Digest readingsKey_;
-  std::shared_ptr<const OptionsCompared> compared_;
   std::optional<Digest> storedAsked_;
   mutable std::tuple<quint64, StudyId, Instant, Digest> keyNow_; ///< the key of the project as it stands, by revision
   Answerer answerer_;                                            ///< the worker's

@@ -1,7 +1,6 @@
 #include "app/steps/options_sheet.h"
 #include "app/theme/style.h"
 #include "core/files/project/design_json.h"
-#include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
@@ -53,18 +52,9 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
   changes_ = addNote();
   changes_->setAccessibleName("Changes of the option");
   addHeading("Beside each other");
-  from_ = addNames("From", [](int) {});
-  from_->setAccessibleName("Compare from");
-  to_ = addNames("To", [](int) {});
-  to_->setAccessibleName("Compare to");
-  compare_ = addButton("Compare them", [this] {
-    if (from_->currentIndex() < 0 || to_->currentIndex() < 0) return;
-    studies_.compare(std::size_t(from_->currentIndex()), std::size_t(to_->currentIndex()));
-    emit compareWanted();
-  });
-  addNote("The daylight year of both, and all studies of glare and energy, are looked up, or run, with the same "
-          "sensors and "
-          "settings.");
+  compare_ = addButton("Compare them …", [this] { emit compareWanted(); });
+  addNote("Any number of options and runs of sweeps in an order of your own: inputs that differ, figures with their "
+          "errors, plans at one scale.");
   endGroup();
   many_ = addGroup();
   addHeading("Many designs");
@@ -73,9 +63,7 @@ OptionsSheet::OptionsSheet(Document& document, Studies& studies, QWidget* parent
           "and the least change that passes.");
   endGroup();
   body()->addStretch();
-  explain({{name_, "What this option is called in the window, in tables and in the record"},
-           {from_, "The option that stands for before"},
-           {to_, "The option whose moves are told: positive where it has more"}});
+  explain({{name_, "What this option is called in the window, in tables and in the record"}});
   refresh();
 }
 
@@ -93,17 +81,9 @@ void OptionsSheet::refresh() {
   if (key != shown_) {
     shown_ = key;
     list_->clear();
-    const int a = from_->currentIndex(), b = to_->currentIndex();
-    from_->clear();
-    to_->clear();
     char letter = 'A';
-    for (const Option& o : p.options) {
+    for (const Option& o : p.options)
       list_->addItem(QString("%1  %2").arg(QLatin1Char(letter++)).arg(QString::fromStdString(o.name)));
-      from_->addItem(QString::fromStdString(o.name));
-      to_->addItem(QString::fromStdString(o.name));
-    }
-    from_->setCurrentIndex(std::clamp(a, 0, std::max(0, from_->count() - 1)));
-    to_->setCurrentIndex(b > 0 && b < to_->count() ? b : to_->count() - 1);
   }
   list_->setFixedHeight(int(std::min<std::size_t>(8, p.options.size())) * 26 + 6);
   if (any) list_->setCurrentRow(int(p.option));
@@ -111,7 +91,7 @@ void OptionsSheet::refresh() {
   show(name_, any ? QString::fromStdString(p.options[p.option].name) : QString());
   name_->setEnabled(any);
   remove_->setEnabled(any);
-  compare_->setEnabled(p.options.size() > 1);
+  compare_->setEnabled(p.options.size() > 1 || p.beside.size() > 1);
   QStringList lines;
   if (any && p.option > 0) {
     for (const std::string& t : optionDifferences(p, 0, p.option)) lines << "· " + QString::fromStdString(t);

@@ -1,5 +1,5 @@
 #pragma once
-// Options: design alternatives of one project, and two of them beside each other.
+// Options: design alternatives of one project.
 
 #include "app/steps/sheet.h"
 
@@ -23,7 +23,6 @@ private:
   QWidget *withOptions_, *many_;
   QLineEdit* name_;
   QLabel *about_, *changes_;
-  QComboBox *from_, *to_;
   QPushButton *remove_, *compare_;
   QString shown_;
 };

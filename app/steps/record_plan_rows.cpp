@@ -166,6 +166,7 @@ QString RecordPlanRows::nameOf(const RecordPart& part) const {
                      : part.kind == RecordPartKind::View     ? "saved view"
                      : part.kind == RecordPartKind::Text     ? "text"
                      : part.kind == RecordPartKind::Measured ? "measured"
+                     : part.kind == RecordPartKind::Sweep    ? "many designs"
                                                              : "";
   return QString(*kind ? "%1  ·  %2" : "%1%2").arg(name, QString(kind));
 }
@@ -227,6 +228,15 @@ void RecordPlanRows::fillAdd() {
   }
   for (const MeasuredSeries& s : p.measured) {
     const RecordPart x = part(RecordPartKind::Measured, s.id.text());
+    put(x, nameOf(x));
+  }
+  for (const Sweep& s : p.sweeps) {
+    const RecordPart x = part(RecordPartKind::Sweep, s.id.text());
+    put(x, nameOf(x));
+  }
+  if (p.beside.size() > 1 &&
+      std::none_of(there.begin(), there.end(), [](const RecordPart& x) { return x.kind == RecordPartKind::Beside; })) {
+    const RecordPart x = part(RecordPartKind::Beside, "");
     put(x, nameOf(x));
   }
   menu->addSeparator();

@@ -119,6 +119,9 @@ void RoomsSheet::buildShading() {
   addButton("Size it against the sun …", [this] {
     if (const ShadeRule* s = shade()) emit designWanted(s->id);
   });
+  addButton("Vary this shading …", [this] {
+    if (shade()) emit varyWanted(shade()->id);
+  });
   addButton("Delete shading", [this] {
     Project p = document_.project();
     if (const ShadeRule* now = shade())

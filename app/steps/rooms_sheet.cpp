@@ -174,6 +174,9 @@ RoomsSheet::RoomsSheet(Document& document, Stage& stage, QWidget* parent)
       [this](const QString& t) { editRule("Set type", [&](WindowRule& w) { w.type = t.trimmed().toStdString(); }); },
       "A name of your own: finishes and shading can go by it");
   ruleType_->setAccessibleName("Type of the windows");
+  addButton("Vary these windows …", [this] {
+    if (rule()) emit varyWanted(rule()->id);
+  });
   addButton("Delete windows", [this] {
     Project p = document_.project();
     if (const WindowRule* now = rule())

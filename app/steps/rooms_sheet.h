@@ -20,6 +20,7 @@ public:
 signals:
   void designWanted(RuleId rule); ///< the panel that sizes a shade
   void eyeWanted();               ///< to look through the eye that is looked at
+  void varyWanted(RuleId rule);   ///< to try many designs of a rule of windows or shading
 
 private:
   const Room* room() const;

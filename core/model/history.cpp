@@ -36,7 +36,8 @@ bool sameProject(const Project& a, const Project& b) {
          s.groundLevel == t.groundLevel && s.groundReflectance == t.groundReflectance && a.rooms == b.rooms &&
          a.openings == b.openings && a.windowRules == b.windowRules && a.shadeRules == b.shadeRules &&
          a.finishes == b.finishes && a.glazings == b.glazings && a.assignments == b.assignments && a.heat == b.heat &&
-         a.measured == b.measured && a.sweeps == b.sweeps && sameList(a.elements, b.elements, sameElement) &&
+         a.measured == b.measured && a.sweeps == b.sweeps && a.beside == b.beside &&
+         sameList(a.elements, b.elements, sameElement) &&
          sameList(a.groups, b.groups,
                   [](const SensorGroup& g, const SensorGroup& h) {
                     return g.id == h.id && g.name == h.name && g.layout == h.layout && g.dwelling == h.dwelling &&

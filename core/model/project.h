@@ -270,6 +270,7 @@ struct Project : Design {
   std::vector<Judgement> judgements;
   std::vector<MeasuredSeries> measured; ///< loggers' files laid beside studies
   std::vector<Sweep> sweeps;
+  std::vector<DesignRef> beside; ///< designs laid beside each other, in the user's order
   std::vector<SavedView> views;
   std::vector<Underlay> underlays;                 ///< to trace over
   std::vector<Guide> guides;                       ///< to draw along

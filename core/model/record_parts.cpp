@@ -53,7 +53,9 @@ std::vector<RecordPart> recordParts(const Project& p) {
         (x.kind == RecordPartKind::Study && in(p.studies, x.of)) ||
         (x.kind == RecordPartKind::Verdict && in(p.judgements, x.of)) ||
         (x.kind == RecordPartKind::View && in(p.views, x.of)) ||
-        (x.kind == RecordPartKind::Measured && in(p.measured, x.of)))
+        (x.kind == RecordPartKind::Measured && in(p.measured, x.of)) ||
+        (x.kind == RecordPartKind::Sweep && in(p.sweeps, x.of)) ||
+        (x.kind == RecordPartKind::Beside && p.beside.size() > 1))
       out.push_back(x);
   return out;
 }
@@ -73,6 +75,10 @@ std::string partName(const Project& p, const RecordPart& part) {
     return named(p.views, [](const SavedView& v) { return v.name; });
   case RecordPartKind::Measured:
     return named(p.measured, [](const MeasuredSeries& s) { return s.name; });
+  case RecordPartKind::Sweep:
+    return named(p.sweeps, [](const Sweep& s) { return s.name; });
+  case RecordPartKind::Beside:
+    return "Designs beside each other";
   case RecordPartKind::Shadows:
     return "Shadow plan " + dayText({p.site.year, part.shadows.month, part.shadows.day});
   case RecordPartKind::Text:

@@ -10,7 +10,7 @@ const char* paperName(Paper paper); ///< "A4"
 std::optional<Paper> paperFromKey(std::string_view key);
 
 /// The parts of the project's record: those it lists and that are still there; where it lists none, every study and
-/// every rule laid.
+/// every rule laid, and what was measured.
 std::vector<RecordPart> recordParts(const Project& project);
 /// What a part is called: the study's name, the rule's title is for who knows the rules.
 std::string partName(const Project& project, const RecordPart& part);

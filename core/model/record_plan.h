@@ -8,7 +8,8 @@
 
 namespace noonward {
 
-enum class RecordPartKind { Study, Verdict, Shadows, View, Text, Measured };
+/// Sweep: what many designs came to. Beside: designs laid beside each other.
+enum class RecordPartKind { Study, Verdict, Shadows, View, Text, Measured, Sweep, Beside };
 
 /// Outlines of shadow on a day, in the middle of steps by the site's clock.
 struct ShadowDay {
@@ -19,7 +20,7 @@ struct ShadowDay {
 
 struct RecordPart {
   RecordPartKind kind = RecordPartKind::Text;
-  std::string of;    ///< id of the study, the judgement, the saved view or the measured series; else empty
+  std::string of;    ///< id of the study, the judgement, the saved view, the measured series or the sweep; else empty
   std::string title; ///< of a text
   std::string text;  ///< a paragraph of the user's own: stands before what the part shows
   ShadowDay shadows;

@@ -5,6 +5,7 @@
 #include "core/base/id.h"
 #include <optional>
 #include <string>
+#include <utility>
 #include <variant>
 #include <vector>
 
@@ -58,6 +59,15 @@ struct Sweep {
   std::vector<SweepGoal> goals;
   int sample = 0; ///< so many well-spread runs; 0: every combination
   bool operator==(const Sweep&) const = default;
+};
+
+/// A design to be laid beside others: an option, or one that a sweep has tried, told by its values.
+struct DesignRef {
+  std::string name;                                      ///< as columns have it; empty: what it is
+  std::string option;                                    ///< id or name; empty, and no sweep: the design in hand
+  std::string sweep;                                     ///< id or name
+  std::vector<std::pair<std::string, VaryValue>> values; ///< of the sweep's variables, by name
+  bool operator==(const DesignRef&) const = default;
 };
 
 } // namespace noonward

@@ -238,7 +238,7 @@ void KeptCoefficients::startFor(const YearInput& in) {
     for (auto* list : {&panes, &panesOutside}) list->assign(in.groups.size(), {});
   }
   if (!(sun == in.sunKey))
-    for (SpaceKept& s : spaces) s.beam.clear(), s.through.clear();
+    for (SpaceKept& s : spaces) s.beam.clear(), s.through.clear(), s.litFrom.clear(), s.lit.clear(), s.answered.reset();
   sun = in.sunKey;
 }
 

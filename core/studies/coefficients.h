@@ -37,6 +37,7 @@ struct SpaceKept {
   std::shared_ptr<const SurfacesSeen> seen; ///< between the rounds
   std::vector<float> beam;                  ///< at sensors × hours, for each 1 lx facing the sun
   std::vector<std::uint8_t> through;        ///< the part that it comes through
+  std::vector<std::uint32_t> litFrom, lit;  ///< sensors with any of it, hour by hour: lit[litFrom[h]…litFrom[h + 1])
   std::optional<SpaceCoefficients> insides; ///< of the panes seen as sensors that face the room: a row for each group,
                                             ///< where closed shade fabric reflects
   /// Light of the open sky by part, sensors × hours, of all batches or of one: what blinds and schedules leave as it
@@ -49,6 +50,8 @@ struct SpaceKept {
     std::shared_ptr<const std::vector<Eigen::MatrixXf>> parts;
   };
   std::vector<Open> open;
+  /// What the space came to last, with all that it depends on beside the rays; null for nothing.
+  std::shared_ptr<const struct SpaceAnswered> answered;
 };
 /// What falls through a group's panes for 1 cd/m² of each patch of the sky; empty until asked for.
 struct PaneLight {

@@ -113,7 +113,21 @@ bool YearSpace::takeBeam(KeptCoefficients& kept, RunControl& control, const SunO
     if (done != (n_ + 1) / 2) return false;
     s.beam = std::move(share);
     s.through = std::move(through);
+    s.litFrom.clear();
   }
+  if (s.litFrom.empty()) {
+    s.lit.clear();
+    s.litFrom.assign(hours_ + 1, 0);
+    for (std::size_t i = 0; i < n_; ++i)
+      for (std::size_t h = 0; h < hours_; ++h) s.litFrom[h + 1] += s.beam[i * hours_ + h] > 0;
+    for (std::size_t h = 0; h < hours_; ++h) s.litFrom[h + 1] += s.litFrom[h];
+    s.lit.resize(s.litFrom[hours_]);
+    std::vector<std::uint32_t> next(s.litFrom.begin(), s.litFrom.end() - 1);
+    for (std::size_t i = 0; i < n_; ++i)
+      for (std::size_t h = 0; h < hours_; ++h)
+        if (s.beam[i * hours_ + h] > 0) s.lit[next[h]++] = std::uint32_t(i);
+  }
+  lit_ = &s;
   share_ = &s.beam;
   through_ = &s.through;
   return true;
@@ -213,8 +227,13 @@ void YearSpace::workBlinds(KeptCoefficients& kept) {
   for (std::size_t h = 0; h < hours_; ++h) {
     if (!(in_.sky->beam[h] > 0)) continue;
     std::fill(hit.begin(), hit.end(), 0);
-    for (std::size_t i = 0; i < n_; ++i)
-      if (double(beam(i, h)) >= set.closesAt) ++hit[through(i, h)];
+    if (set.closesAt > 0)
+      for (std::uint32_t k = lit_->litFrom[h]; k < lit_->litFrom[h + 1]; ++k) {
+        const std::size_t i = lit_->lit[k];
+        if (double(beam(i, h)) >= set.closesAt) ++hit[through(i, h)];
+      }
+    else
+      for (std::size_t i = 0; i < n_; ++i) ++hit[through(i, h)];
     for (std::size_t k = 0; k < groups; ++k)
       if (rules[k] == BlindRule::Standard) closed_[h * groups + k] = double(hit[k]) > set.closesAbove * double(n_);
   }
@@ -467,18 +486,27 @@ Eigen::MatrixXf YearSpace::illuminance(KeptCoefficients& kept, int rounds, std::
         if (shut) e += panes.col(Eigen::Index(part)) * behind_[part][h];
       }
       if (!(sun > 0) || !withBeam) continue;
-      for (std::size_t i = 0; i < n_; ++i)
+      for (std::uint32_t k = lit_->litFrom[h]; k < lit_->litFrom[h + 1]; ++k) {
+        const std::size_t i = lit_->lit[k];
         if (!anyShut || through(i, h) == groups_.size() || !closed(h, through(i, h))) e[Eigen::Index(i)] += beam(i, h);
+      }
     }
   });
   return out;
 }
 
-std::size_t YearSpace::beamHours(std::size_t i) const {
-  std::size_t n = 0;
-  for (std::size_t h = 0; h < hours_; ++h)
-    n += in_.mask[in_.sky->hours[h]] && double(beam(i, h)) >= in_.settings.metrics.beam;
-  return n;
+std::vector<std::size_t> YearSpace::beamHours() const {
+  const double least = in_.settings.metrics.beam;
+  std::vector<std::size_t> out(n_, 0);
+  for (std::size_t h = 0; h < hours_; ++h) {
+    if (!in_.mask[in_.sky->hours[h]]) continue;
+    if (least > 0)
+      for (std::uint32_t k = lit_->litFrom[h]; k < lit_->litFrom[h + 1]; ++k)
+        out[lit_->lit[k]] += double(beam(lit_->lit[k], h)) >= least;
+    else
+      for (std::size_t& n : out) ++n;
+  }
+  return out;
 }
 
 std::size_t YearSpace::closedHours(std::size_t k) const {

@@ -57,8 +57,10 @@ public:
   /// Of a sensor its share of the beam.
   const float* shares(std::size_t sensor) const { return share_->data() + sensor * hours_; }
   std::size_t through(std::size_t sensor, std::size_t hour) const { return (*through_)[sensor * hours_ + hour]; }
+  const std::vector<std::uint8_t>& closedHoursOfGroups() const { return closed_; } ///< hours × groups
+  const std::vector<std::vector<float>>& fabrics() const { return behind_; }       ///< by group; cd/m²
   bool closed(std::size_t hour, std::size_t group) const { return closed_[hour * groups_.size() + group]; }
-  std::size_t beamHours(std::size_t sensor) const;  ///< of the schedule, as ASE counts them
+  std::vector<std::size_t> beamHours() const;       ///< of the schedule by sensor, as ASE counts them
   std::size_t closedHours(std::size_t group) const; ///< of the schedule
 
 private:
@@ -89,6 +91,7 @@ private:
   std::vector<std::uint32_t> groups_;
   const std::vector<float>* share_ = nullptr;
   const std::vector<std::uint8_t>* through_ = nullptr;
+  const SpaceKept* lit_ = nullptr;
   std::vector<std::uint8_t> closed_;
   std::vector<std::vector<float>>
       behind_; ///< cd/m² of closed shade fabric seen from inside, by group; empty where it never closes

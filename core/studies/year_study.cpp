@@ -7,6 +7,7 @@
 #include "core/studies/glare_year.h"
 #include "core/studies/hourly_sky.h"
 #include "core/studies/light_check.h"
+#include "core/studies/space_sums.h"
 #include "core/studies/year_space.h"
 #include <algorithm>
 #include <chrono>
@@ -287,6 +288,23 @@ ProvisionLevel provisionLevel(const ProvisionHours& hours, const ProvisionHours&
   return out;
 }
 
+/// What a space came to, and all that it depends on beside the rays.
+struct SpaceAnswered {
+  int rounds;
+  std::shared_ptr<const HourlySky> sky;
+  std::vector<bool> mask, daylight;
+  MetricSettings metrics;
+  double glassKept, fabricDirect;
+  std::vector<std::uint8_t> closed;
+  std::vector<std::vector<float>> fabrics;
+  std::vector<SensorYear> sensors;
+  std::vector<std::size_t> beamHours;
+  std::vector<float> relativeError;
+  SpaceYear space;
+  double sdaError, meanError;
+  std::array<ProvisionHours, 4> provision; ///< hours, their error; by own hours, their error
+};
+
 namespace {
 
 constexpr std::size_t batches = KeptCoefficients::batches;
@@ -328,8 +346,10 @@ public:
     s.workBlinds(kept_);
     if (!s.lightBehind(kept_, aims, control)) return false;
     for (std::size_t k = 0; k < s.groups().size(); ++k) out.closedHours[s.groups()[k]] = s.closedHours(k);
+    if (takenAsItWas(space, s, rounds)) return true;
     sumUp(space, s, s.illuminance(kept_, rounds, 1));
     spreadOf(space, s, rounds);
+    keepAnswer(space, s, rounds);
     return true;
   }
 
@@ -369,32 +389,68 @@ public:
   YearResult out;
 
 private:
+  /// Blinds that stand as they did give what they gave: another rule often changes a few rooms alone.
+  bool takenAsItWas(std::size_t space, const YearSpace& s, int rounds) {
+    const auto& was = kept_.spaces[space].answered;
+    if (!was || in_.settings.keepSeries || was->rounds != rounds || was->sky != in_.sky || was->mask != in_.mask ||
+        was->daylight != in_.daylight || was->metrics != in_.settings.metrics ||
+        was->glassKept != in_.settings.glassKept || was->fabricDirect != in_.settings.fabricDirect ||
+        was->closed != s.closedHoursOfGroups() || was->fabrics != s.fabrics())
+      return false;
+    const SensorGridFacts& g = in_.sensors.groups[space];
+    const auto at = std::ptrdiff_t(g.first);
+    std::copy(was->sensors.begin(), was->sensors.end(), out.sensors.begin() + at);
+    std::copy(was->beamHours.begin(), was->beamHours.end(), out.beamHours.begin() + at);
+    std::copy(was->relativeError.begin(), was->relativeError.end(), out.relativeError.begin() + at);
+    out.spaces[space] = was->space;
+    out.sdaError[space] = was->sdaError;
+    out.meanError[space] = was->meanError;
+    out.provision[space] = was->provision[0];
+    out.provisionError[space] = was->provision[1];
+    out.provisionOwn[space] = was->provision[2];
+    out.provisionOwnError[space] = was->provision[3];
+    return true;
+  }
+  void keepAnswer(std::size_t space, const YearSpace& s, int rounds) {
+    const SensorGridFacts& g = in_.sensors.groups[space];
+    const auto of = [&](const auto& list) {
+      const auto first = list.begin() + std::ptrdiff_t(g.first);
+      return std::decay_t<decltype(list)>(first, first + std::ptrdiff_t(g.count));
+    };
+    kept_.spaces[space].answered = std::make_shared<const SpaceAnswered>(SpaceAnswered{
+        rounds,
+        in_.sky,
+        in_.mask,
+        in_.daylight,
+        in_.settings.metrics,
+        in_.settings.glassKept,
+        in_.settings.fabricDirect,
+        s.closedHoursOfGroups(),
+        s.fabrics(),
+        of(out.sensors),
+        of(out.beamHours),
+        of(out.relativeError),
+        out.spaces[space],
+        out.sdaError[space],
+        out.meanError[space],
+        {out.provision[space], out.provisionError[space], out.provisionOwn[space], out.provisionOwnError[space]}});
+  }
+
   void sumUp(std::size_t space, const YearSpace& s, const Eigen::MatrixXf& e) {
     const SensorGridFacts& g = in_.sensors.groups[space];
-    std::vector<float> series(g.count * hoursOfYear, 0);
-    forChunks(g.count, 8, threads_, [&](std::size_t a, std::size_t b) {
-      for (std::size_t i = a; i < b; ++i) {
-        for (std::size_t h = 0; h < s.hours(); ++h)
-          series[i * hoursOfYear + in_.sky->hours[h]] = e(Eigen::Index(i), Eigen::Index(h));
-        out.sensors[g.first + i] =
-            sensorYear({series.data() + i * hoursOfYear, hoursOfYear}, in_.mask, in_.settings.metrics);
-        out.beamHours[g.first + i] = s.beamHours(i);
-      }
-    });
-    out.spaces[space] = spaceYear({out.sensors.data() + g.first, g.count}, {out.beamHours.data() + g.first, g.count},
-                                  in_.settings.metrics, in_.sensors.areasOf(g.first, g.count));
     const std::vector<double> areas = in_.sensors.areasOf(g.first, g.count);
-    forChunks(2 * levels.size(), 1, threads_, [&](std::size_t a, std::size_t b) {
-      for (std::size_t j = a; j < b; ++j) {
-        const std::size_t k = j / 2;
-        if (j % 2 == 0)
-          out.provision[space][k] = provisionHours(series, g.count, in_.daylight, levels[k], areas);
-        else
-          out.provisionOwn[space][k] = provisionOwnHours(series, g.count, in_.daylight, levels[k], areas);
-      }
-    });
-    if (in_.settings.keepSeries)
-      std::copy(series.begin(), series.end(), out.series.begin() + std::ptrdiff_t(g.first * hoursOfYear));
+    SpaceSums sums = spaceSums(e, in_.sky->hours, in_.mask, in_.daylight, in_.settings.metrics, areas, threads_);
+    const std::vector<std::size_t> beam = s.beamHours();
+    std::copy(sums.sensors.begin(), sums.sensors.end(), out.sensors.begin() + std::ptrdiff_t(g.first));
+    std::copy(beam.begin(), beam.end(), out.beamHours.begin() + std::ptrdiff_t(g.first));
+    out.spaces[space] = spaceYear({out.sensors.data() + g.first, g.count}, {out.beamHours.data() + g.first, g.count},
+                                  in_.settings.metrics, areas);
+    out.provision[space] = sums.provision;
+    out.provisionOwn[space] = sums.provisionOwn;
+    if (!in_.settings.keepSeries) return;
+    for (std::size_t i = 0; i < g.count; ++i)
+      for (std::size_t h = 0; h < s.hours(); ++h)
+        out.series[(g.first + i) * hoursOfYear + in_.sky->hours[h]] = e(Eigen::Index(i), Eigen::Index(h));
   }
 
   /// How far apart the batches are, over every eighth hour.

@@ -2,13 +2,16 @@
 // an option; the least change found.
 
 #ifndef Q_MOC_RUN
+#include "app/panels/beside_panel.h"
 #include "app/panels/sweep_desk.h"
 #include "core/files/save_file.h"
 #include "core/model/options.h"
 #include "tests/app/driver.h"
 #include "tests/house.h"
 #include <QFileDialog>
+#include <QHeaderView>
 #include <QLabel>
+#include <QListWidget>
 #include <QMenu>
 #include <QTableWidget>
 #endif
@@ -77,6 +80,43 @@ class TestSweepWindow : public QObject {
     });
     QTest::mouseClick(b, Qt::LeftButton);
     QCoreApplication::processEvents();
+  }
+
+  /// A sweep of the window's share, run and read: its rows in the order of the values.
+  std::unique_ptr<MainWindow> ranWindows() {
+    Project p = project_;
+    Sweep s;
+    s.id = {72};
+    s.name = "Windows";
+    Variable v;
+    v.name = "glass";
+    v.at = {"window-rules/Window/ratio"};
+    v.range = VaryRange{0.2, 0.6, 0.2};
+    s.variables = {v};
+    s.outcomes = {{"mean", SweepOutcome::Of::Study, "Hall's year", "mean", ""}};
+    s.goals = {{"mean", SweepGoal::Kind::Most, 0}};
+    p.sweeps = {s};
+    auto w = openWindow();
+    w->document().startNew(p);
+    SweepDesk* d = desk(*w);
+    press(*w, "Run the sweep");
+    if (!QTest::qWaitFor([&] { return !d->busy() && d->table() && d->table()->rows.size() == 3; }, 120000))
+      qFatal("the sweep did not end");
+    return w;
+  }
+  /// The row of a share of glass.
+  static std::size_t rowOf(MainWindow& w, double glass) {
+    const auto table = named<SweepDesk>(w, "Many designs panel")->table();
+    for (std::size_t k = 0; k < table->rows.size(); ++k)
+      if (std::get<double>(table->rows[k].values[0]) == glass) return k;
+    qFatal("no such run");
+    return 0;
+  }
+  static void chooseRow(MainWindow& w, double glass) {
+    const int row = int(rowOf(w, glass));
+    auto* rows = named<QTableWidget>(w, "Runs of the sweep");
+    rows->scrollToItem(rows->item(row, 1));
+    QTest::mouseClick(rows->viewport(), Qt::LeftButton, {}, rows->visualItemRect(rows->item(row, 1)).center());
   }
 
 private slots:
@@ -196,6 +236,132 @@ private slots:
     QVERIFY(d->table()->rows.size() >= 2 && d->table()->rows.size() < 301);
     QVERIFY(!named<QPushButton>(*w, "Enough of the sweep")->isVisible());
     QVERIFY(named<QLabel>(*w, "What the sweep says")->text().contains("No goal is set"));
+  }
+  void aRunIsShownInEveryViewAndNothingChangesMeanwhile() {
+    auto w = ranWindows();
+    Document& d = w->document();
+    // The table sorted by the glass: 0.2, 0.4, 0.6 from top to bottom.
+    auto* rows = named<QTableWidget>(*w, "Runs of the sweep");
+    auto* heads = rows->horizontalHeader();
+    for (int k = 0; k < 2 && rows->item(0, 1)->text() != "0.2"; ++k)
+      QTest::mouseClick(heads->viewport(), Qt::LeftButton, {},
+                        {heads->sectionViewportPosition(1) + 20, heads->height() / 2});
+    QCOMPARE(rows->item(0, 1)->text(), QString("0.2"));
+    QTest::mouseClick(rows->viewport(), Qt::LeftButton, {}, rows->visualItemRect(rows->item(2, 1)).center());
+    press(*w, "Show the run");
+    QVERIFY(d.showing());
+    QCOMPARE(d.project().windowRules[0].ratio, 0.6);
+    QCOMPARE(d.own().windowRules[0].ratio, project_.windowRules[0].ratio);
+    auto* shown = named<QLabel>(*w, "Design shown");
+    QVERIFY2(shown->isVisible() &&
+                 shown->text().startsWith(QString("Run %1 of Windows: glass 0.6").arg(rowOf(*w, 0.6) + 1)),
+             qPrintable(shown->text()));
+    // Its year was run: it is there at once, and is that of the row.
+    QTest::keyClick(w.get(), Qt::Key_5, Qt::AltModifier);
+    QTRY_VERIFY_WITH_TIMEOUT(w->studies().current() && w->studies().current()->year, 20000);
+    const auto table = named<SweepDesk>(*w, "Many designs panel")->table();
+    QCOMPARE(w->studies().current()->year->building.meanLux, table->rows[rowOf(*w, 0.6)].figures[0].value);
+    // The one before it; nobody can type into what is only shown.
+    click(named<QPushButton>(*w, "Show the run before"));
+    QTRY_COMPARE(d.project().windowRules[0].ratio, 0.4);
+    QTest::keyClick(w.get(), Qt::Key_4, Qt::AltModifier);
+    fill(*w, "Name of the shade", "Brim");
+    QVERIFY(d.showing());
+    QCOMPARE(d.own().shadeRules[0].name, std::string("Overhang"));
+    QVERIFY(named<QLabel>(*w, "Notice")->text().contains("only shown"));
+    // Back: the project as it was, nothing to undo, the desk again.
+    click(named<QPushButton>(*w, "Back from the design shown"));
+    QVERIFY(!d.showing() && !shown->isVisible());
+    QCOMPARE(d.project().windowRules[0].ratio, project_.windowRules[0].ratio);
+    QVERIFY(named<SweepDesk>(*w, "Many designs panel")->isVisible());
+    QVERIFY(!d.canUndo());
+    // From what is shown an option; a record is never of what is only shown.
+    press(*w, "Show the run");
+    QTest::keyClick(w.get(), Qt::Key_7, Qt::AltModifier);
+    QTRY_VERIFY(!d.showing());
+    QTest::keyClick(w.get(), Qt::Key_T, Qt::ControlModifier | Qt::ShiftModifier);
+    press(*w, "Show the run");
+    click(named<QPushButton>(*w, "Make the shown design an option"));
+    QVERIFY(!d.showing());
+    QCOMPARE(d.project().options.size(), std::size_t(2));
+    QCOMPARE(d.project().windowRules[0].ratio, 0.4);
+  }
+  void runsAreLaidBesideTheProjectInAnOrderOfTheirOwn() {
+    auto w = ranWindows();
+    Document& d = w->document();
+    for (const double glass : {0.6, 0.2}) {
+      chooseRow(*w, glass);
+      press(*w, "Lay the run beside others");
+    }
+    press(*w, "Lay the run beside others"); // the same again
+    QVERIFY(named<QLabel>(*w, "State of the sweep")->text().contains("already"));
+    QCOMPARE(d.project().beside.size(), std::size_t(3));
+    w->action("Compare options")->trigger();
+    auto* panel = named<BesidePanel>(*w, "Comparison panel");
+    QTRY_VERIFY_WITH_TIMEOUT(!panel->busy() && panel->found(), 120000);
+    QCOMPARE(panel->found()->designs.size(), std::size_t(3));
+    auto* figures = named<QTableWidget>(*w, "Figures that moved");
+    QCOMPARE(figures->columnCount(), 3 + 1 + 2 * 3);
+    const auto table = named<SweepDesk>(*w, "Many designs panel")->table();
+    const auto mean = [&](std::size_t design) {
+      for (const BesideFigure& f : panel->found()->figures)
+        if (f.figure == "mean" && f.space.empty()) return f.of[design].value;
+      return double(NAN);
+    };
+    QCOMPARE(mean(1), table->rows[rowOf(*w, 0.6)].figures[0].value);
+    QCOMPARE(mean(2), table->rows[rowOf(*w, 0.2)].figures[0].value);
+    QVERIFY(!named<QLabel>(*w, "Plans and difference")->pixmap().isNull());
+    // The second one place up: it is what the others are measured against now, and undo takes it back.
+    auto* designs = named<QListWidget>(*w, "Designs in order");
+    QTest::mouseClick(designs->viewport(), Qt::LeftButton, {}, designs->visualItemRect(designs->item(1)).center());
+    click(named<QPushButton>(*w, "Design sooner"));
+    QCOMPARE(std::get<double>(d.project().beside[0].values[0].second), 0.6);
+    QVERIFY(named<QLabel>(*w, "About the comparison")->text().contains("again"));
+    press(*w, "Lay them beside each other");
+    QTRY_VERIFY_WITH_TIMEOUT(!panel->busy(), 120000);
+    QCOMPARE(mean(0), table->rows[rowOf(*w, 0.6)].figures[0].value);
+    choose(*w, "Shown of the designs", "bars");
+    // Saved as table, workbook and page; a folder that is not there is told.
+    for (const char* name : {"beside.csv", "beside.xlsx", "beside.png"}) {
+      panel->saveTo(folder_.filePath(name));
+      QTRY_VERIFY_WITH_TIMEOUT(!panel->busy(), 30000);
+      QVERIFY2(QFileInfo(folder_.filePath(name)).size() > 300, name);
+    }
+    panel->saveTo("/no/such/folder/beside.csv");
+    QTRY_VERIFY_WITH_TIMEOUT(named<QLabel>(*w, "About the comparison")->text().startsWith("Not saved."), 20000);
+    d.undo();
+    QCOMPARE(d.project().beside[0], DesignRef{});
+    // Left out, down to one: then there is nothing to compare.
+    click(named<QPushButton>(*w, "Leave the design out"));
+    click(named<QPushButton>(*w, "Leave the design out"));
+    QCOMPARE(d.project().beside.size(), std::size_t(1));
+    QVERIFY(!named<QPushButton>(*w, "Leave the design out")->isEnabled());
+    press(*w, "Lay them beside each other");
+    QVERIFY(named<QLabel>(*w, "About the comparison")->text().contains("one design alone"));
+  }
+  void whatIsSelectedIsVaried() {
+    auto w = openWindow();
+    w->document().startNew(project_);
+    w->action("Vary what is selected")->trigger();
+    QVERIFY(named<QLabel>(*w, "State of the sweep")->text().contains("Select a mass"));
+    w->document().look([](Looking& l) { l.selected = {ElementId{10}}; });
+    w->action("Vary what is selected")->trigger();
+    auto* menu = named<QPushButton>(*w, "Vary this")->menu();
+    QTRY_VERIFY(menu->isVisible());
+    QStringList who;
+    for (QAction* a : menu->actions()) who << a->text();
+    QVERIFY2(who.contains("Overhang") && who.contains("Window") && who.contains("Hall") && !who.contains("Hall's year"),
+             qPrintable(who.join(", ")));
+    QTest::keyClick(menu, Qt::Key_Escape);
+    QTRY_VERIFY(!menu->isVisible());
+    // From the sheet: a rule's own.
+    named<SweepDesk>(*w, "Many designs panel")->hide();
+    QTest::keyClick(w.get(), Qt::Key_4, Qt::AltModifier);
+    press(*w, "Vary this shading …");
+    QTRY_VERIFY(menu->isVisible());
+    QCOMPARE(menu->actions().size(), 1);
+    QCOMPARE(menu->actions()[0]->text(), QString("Overhang"));
+    QTest::keyClick(menu, Qt::Key_Escape);
   }
   void theLeastChangeIsFoundAndTaken() {
     Project p = project_;

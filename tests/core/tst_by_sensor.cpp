@@ -3,10 +3,12 @@
 
 #ifndef Q_MOC_RUN
 #include "core/studies/by_sensor.h"
+#include "core/studies/space_sums.h"
 #include "tests/house.h"
 #include <QtTest>
 #include <atomic>
 #include <cmath>
+#include <cstring>
 #include <thread>
 #endif
 
@@ -82,6 +84,70 @@ private slots:
     }
     QVERIFY2(known >= 256 && known < 700, qPrintable(QString::number(known))); // whole chunks of those begun
     QCOMPARE(known, std::size_t(asked.load()));
+  }
+
+  void sumsOfASpaceAreThoseOfItsSeries_data() {
+    QTest::addColumn<int>("sensors");
+    QTest::addColumn<int>("threads");
+    QTest::addColumn<double>("threshold");
+    QTest::addColumn<QList<double>>("useful");
+    const QList<double> usual{100, 300, 3000};
+    for (int n : {1, 31, 32, 33, 70}) QTest::addRow("%d", n) << n << 2 << 300.0 << usual;
+    for (int t : {1, 7}) QTest::addRow("%d threads", t) << 70 << t << 300.0 << usual;
+    QTest::newRow("between floats") << 33 << 2 << 300.00000001
+                                    << QList<double>{100.00000001, 299.99999999, 2999.99999999};
+    QTest::newRow("none asked") << 33 << 2 << 0.0 << QList<double>{0, 0, 0};
+    QTest::newRow("out of order") << 33 << 2 << 300.0 << QList<double>{300, 100, 50};
+  }
+  void sumsOfASpaceAreThoseOfItsSeries() {
+    QFETCH(int, sensors);
+    QFETCH(int, threads);
+    QFETCH(double, threshold);
+    QFETCH(QList<double>, useful);
+    const auto n = std::size_t(sensors);
+    MetricSettings s;
+    s.threshold = threshold;
+    for (std::size_t k = 0; k < 3; ++k) s.useful[k] = useful[qsizetype(k)];
+    // Hours with light from 6 to 19; some of the schedule is dark, some of daylight is not in it.
+    std::vector<std::uint32_t> hours;
+    std::vector<bool> mask(hoursOfYear), daylight(hoursOfYear);
+    for (std::uint32_t i = 0; i < hoursOfYear; ++i) {
+      if (i % 24 >= 6 && i % 24 < 19) hours.push_back(i);
+      mask[i] = i % 24 >= 4 && i % 24 < 17;
+      daylight[i] = i % 24 >= 7 && i % 24 < 20;
+    }
+    std::uint32_t state = 12345;
+    const auto next = [&] { return state = state * 1664525u + 1013904223u; };
+    const float special[] = {0, 100, 300, 3000, std::nextafter(300.0f, 0.0f), std::nextafter(300.0f, 1e9f), 500, 750};
+    Eigen::MatrixXf light(Eigen::Index(n), Eigen::Index(hours.size()));
+    std::vector<float> series(n * hoursOfYear, 0);
+    for (std::size_t h = 0; h < hours.size(); ++h)
+      for (std::size_t i = 0; i < n; ++i) {
+        const std::uint32_t r = next() >> 8;
+        const float v = r % 5 == 0 ? special[(r / 5) % 8] : float(r % 100000) * 0.0123f;
+        light(Eigen::Index(i), Eigen::Index(h)) = v;
+        series[i * hoursOfYear + hours[h]] = v;
+      }
+    std::vector<double> areas;
+    for (std::size_t i = 0; i < n; ++i) areas.push_back(0.2 + 0.01 * double(next() % 100));
+    const SpaceSums sums = spaceSums(light, hours, mask, daylight, s, areas, {threads});
+    for (std::size_t i = 0; i < n; ++i) {
+      const SensorYear own = sensorYear({series.data() + i * hoursOfYear, hoursOfYear}, mask, s), &is = sums.sensors[i];
+      QCOMPARE(is.autonomy, own.autonomy);
+      QCOMPARE(is.continuous, own.continuous);
+      QCOMPARE(is.mean, own.mean);
+      QCOMPARE(is.median, own.median);
+      QCOMPARE(is.least, own.least);
+      QCOMPARE(is.most, own.most);
+      QCOMPARE(is.hours, own.hours);
+      for (std::size_t k = 0; k < 4; ++k) QCOMPARE(is.useful[k], own.useful[k]);
+      QVERIFY(memcmp(&is.mean, &own.mean, sizeof(double)) == 0 &&
+              memcmp(&is.continuous, &own.continuous, sizeof(double)) == 0);
+    }
+    for (std::size_t k = 0; k < provisionLevels.size(); ++k) {
+      QCOMPARE(sums.provision[k], provisionHours(series, n, daylight, provisionLevels[k], areas));
+      QCOMPARE(sums.provisionOwn[k], provisionOwnHours(series, n, daylight, provisionLevels[k], areas));
+    }
   }
 };
 

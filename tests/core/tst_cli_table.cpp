@@ -296,6 +296,15 @@ private slots:
     row("merge none.json", 1, "none.json");
     row("sweep yard.noonward --file sweep.json --take 9", 2, "there are 5");
     row("sweep yard.noonward --file sweep.json --take 2 --as Low", 0, "");
+    row("compare yard.noonward A B --study Spring --csv beside.csv --xlsx beside.xlsx --picture beside.svg", 0,
+        "Spring");
+    row("compare yard.noonward A B --study Summer", 1, "no study \"Summer\"");
+    row("compare yard.noonward A Low:3", 2, "no sweep \"Low\"");
+    row("compare yard.noonward A", 2, "two designs or more");
+    row("compare yard.noonward A B --study Spring --csv no/such/beside.csv", 1, "beside.csv");
+    row("sweep yard.noonward --file sweep.json --xlsx wall.xlsx --picture wall.pdf", 0, "Most volume");
+    row("sweep yard.noonward --file sweep.json --picture wall.bmp", 1, "");
+    row("merge half --xlsx half.xlsx", 1, "2 of 5 runs are in no part");
     row("least-change yard.noonward --file sweep.json", 0, "No single step back passes");
     row("least-change yard.noonward --file step.json", 2, "a step above 0");
     row("bench no-such", 2, "no measurement");
@@ -346,6 +355,38 @@ private slots:
     const QJsonObject o = d.isArray() ? d.array().at(0).toObject() : d.object();
     for (const QString& k : keys)
       if (!k.isEmpty()) QVERIFY2(o.contains(k), qPrintable(k + " in " + r.out.left(300)));
+  }
+
+  void aSweepThatIsKilledGoesOnWhereItWas() {
+    write("long.noonward", QByteArray(yard).replace("\"Yard\",\n", "\"Long\",\n"));
+    write(
+        "long.json",
+        R"({"name": "Wall", "vary": [{"name": "h", "at": "elements/Wall/mass/height", "from": 2, "to": 40, "step": 0.1}],
+      "outcomes": [{"name": "lux", "study": "Noon", "figure": "mean"}, {"name": "sun", "study": "Spring", "figure": "mean"}]})");
+    const QStringList call{"sweep", "long.noonward", "--file", "long.json", "--out"};
+    QProcess p;
+    p.setWorkingDirectory(folder_.path());
+    p.start(NOONWARD_CLI, call + QStringList{"killed"});
+    const QString table = folder_.filePath("killed/table.json");
+    for (int k = 0; k < 3000 && !QFile::exists(table) && p.state() != QProcess::NotRunning; ++k) p.waitForFinished(20);
+    p.kill();
+    QVERIFY(p.waitForFinished(20000));
+    // What it kept on the way is whole, whenever it was killed.
+    const auto read = [&](const QString& name) {
+      QFile f(folder_.filePath(name));
+      return f.open(QIODevice::ReadOnly) ? f.readAll() : QByteArray();
+    };
+    if (QFile::exists(table)) {
+      const QJsonObject some = QJsonDocument::fromJson(read("killed/table.json")).object();
+      QVERIFY(some["rows"].toArray().size() > 0);
+    }
+    // It goes on from the store to what a run that nobody killed gives.
+    const Ran again = cli(folder_.path(), call + QStringList{"killed"});
+    QVERIFY2(again.code == 0, qPrintable(again.err));
+    const Ran whole = cli(folder_.path(), call + QStringList{"whole", "--no-store"});
+    QVERIFY2(whole.code == 0, qPrintable(whole.err));
+    QVERIFY(read("whole/table.json").size() > 1000);
+    QCOMPARE(read("killed/table.json"), read("whole/table.json"));
   }
 
   void whatTheProposalTakesStandsBesideTheValues() {

@@ -4,7 +4,7 @@
 #ifndef Q_MOC_RUN
 #include "core/model/heat_library.h"
 #include "core/model/options.h"
-#include "core/runs/compare.h"
+#include "core/runs/beside.h"
 #include "core/studies/energy/energy_kept.h"
 #include "core/studies/energy/energy_reading.h"
 #include "core/yardsticks/questions.h"
@@ -333,29 +333,21 @@ private slots:
     p.windowRules[0].ratio = 0.1;
     StudyRunner runner(nullptr);
     RunControl control;
-    const auto figures = figuresOfOptions(p, 0, 1, nullptr, runner, control);
-    QVERIFY2(figures, figures ? "" : figures.error().text().c_str());
-    QVERIFY(!figures->years);                              // the project has none
-    QCOMPARE(figures->moves.moves.size(), std::size_t(6)); // all rooms, and the one
-    const auto& m = figures->moves.moves;
-    QVERIFY(m[0].space == "All rooms" && m[0].figure == "heating" && m[3].space == "Hall");
-    QVERIFY2(m[1].figure == "cooling" && m[1].to < m[1].from && m[1].sure(),
-             qPrintable(QString("%1 → %2 ± %3").arg(m[1].from).arg(m[1].to).arg(m[1].error)));
-    QVERIFY(m[2].figure == "lighting" && m[2].to > m[2].from && m[2].error > 0);
+    const auto beside = laidBeside(p, designsBeside(p), "", {}, runner, control);
+    QVERIFY2(beside, beside ? "" : beside.error().text().c_str());
+    const auto& m = beside->figures;
+    const auto at = [&](std::size_t k) { return m[k].study + ": " + m[k].figure; };
+    const std::string name = p.studies[0].name;
+    QVERIFY(at(0) == name + ": heating" && at(1) == name + ": cooling" && at(2) == name + ": lighting");
+    QVERIFY2(m[1].moved(1) < 0 && m[1].sure(1), qPrintable(QString("%1 ± %2").arg(m[1].moved(1)).arg(m[1].error(1))));
+    QVERIFY(m[2].moved(1) > 0 && m[2].error(1) > 0);
     const LightResult alone = ran(withOption(p, 1));
-    QCOMPARE(m[3].to, alone.energy->rooms[0].year().heating / alone.energy->rooms[0].floorArea);
+    QCOMPARE(m[0].of[1].value, alone.energy->rooms[0].year().heating / alone.energy->rooms[0].floorArea);
     // One study of another kind, by itself.
-    const auto df = figuresOfOptions(p, 0, 1, &p.studies[1], runner, control);
-    QVERIFY(df && df->moves.moves.size() == 1);
-    QVERIFY(df->moves.moves[0].figure == "mean" && df->moves.moves[0].unit == "%" &&
-            df->moves.moves[0].to < df->moves.moves[0].from);
-    p.studies = {factor};
-    const auto none = figuresOfOptions(p, 0, 1, nullptr, runner, control);
-    QVERIFY(!none && none.error().message.find("no daylight year") != std::string::npos);
-    p.studies = {energyStudy()};
-    p.site.weather = nullptr;
-    const auto dry = figuresOfOptions(p, 0, 1, nullptr, runner, control);
-    QVERIFY(!dry && dry.error().message.starts_with(p.options[0].name + ": Energy: "));
+    p.studies[1].name = "Factor";
+    const auto df = laidBeside(p, designsBeside(p), "Factor", {}, runner, control);
+    QVERIFY(df && df->figures[0].study == "Factor");
+    QVERIFY(df->figures[0].figure == "mean" && df->figures[0].unit == "%" && df->figures[0].moved(1) < 0);
   }
 
   void whatIsKnownIsNotAskedAgain() {

@@ -1,11 +1,9 @@
-// Options: what differs is stated by id and field, kept in the file, carried over edits of the first; two years
-// compared.
+// Options: what differs is stated by id and field, kept in the file, carried over edits of the first.
 
 #include "core/files/project/design_json.h"
 #include "core/model/form/edit.h"
 #include "core/model/history.h"
 #include "core/model/mending/check.h"
-#include "core/runs/compare.h"
 #include "tests/house.h"
 #include <QtTest>
 
@@ -152,32 +150,6 @@ private slots:
     const Project was = r;
     r.rooms[0].height = 2.4;
     QCOMPARE(designOf(withOthersRebased(std::move(r), was), 0).rooms[0].height, 3.0);
-  }
-
-  void twoYearsAreCompared() {
-    const Project p = twoHouses();
-    Study s;
-    s.kind = StudyKind::Year;
-    s.year.error = 0.1;
-    StudyRunner runner(nullptr);
-    RunControl control;
-    const auto years = yearsOfOptions(p, 0, 1, s, runner, control);
-    QVERIFY2(years.has_value(), years ? "" : years.error().text().c_str());
-    QCOMPARE((*years)[0].result->rounds, (*years)[1].result->rounds);
-    const YearComparison d = compareYears((*years)[0], (*years)[1]);
-    QCOMPARE(d.moves.size(), std::size_t(6)); // building and Hall: sDA, ASE, mean
-    const FigureMove& mean = d.moves[5];
-    QCOMPARE(mean.space, std::string("Hall"));
-    QVERIFY(mean.to > mean.from && mean.sure() && mean.error > 0);
-    QCOMPARE(mean.from, (*years)[0].result->spaces[0].meanLux);
-    std::vector<float> a, b;
-    for (const SensorYear& y : (*years)[0].result->sensors) a.push_back(float(y.mean));
-    for (const SensorYear& y : (*years)[1].result->sensors) b.push_back(float(y.mean));
-    const auto map = differenceMap((*years)[0].facts.sensors, a, (*years)[1].facts.sensors, b);
-    QCOMPARE(map.size(), b.size());
-    for (std::size_t i = 0; i < map.size(); ++i) QCOMPARE(map[i], b[i] - a[i]);
-    // Against itself nothing moves, to the last digit.
-    for (const FigureMove& m : compareYears((*years)[0], (*years)[0]).moves) QVERIFY(m.from == m.to && !m.sure());
   }
 };
 

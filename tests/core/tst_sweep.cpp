@@ -368,6 +368,75 @@ private slots:
     const auto mixed = mergedSweep({parts[0], *foreign});
     QVERIFY(!mixed && says(mixed.error(), "different states"));
   }
+  void otherBlindsGiveWhatARunFromNothingGives() {
+    // One runner goes through many rules: rooms whose blinds stand as they stood are taken as they were.
+    const Project p = shaded();
+    StudyRunner many(nullptr);
+    RunControl control;
+    YearSettings s = p.studies[0].year;
+    const std::vector<std::function<void(YearSettings&)>> steps{
+        [](YearSettings&) {},
+        [](YearSettings& y) { y.closesAt = 1001; }, // hardly any hour
+        [](YearSettings& y) { y.closesAt = 1e9; },  // never
+        [](YearSettings& y) { y.blinds = BlindRule::Never; },
+        [](YearSettings& y) { y.metrics.threshold = 500; },
+        [](YearSettings& y) { y.fabricDiffuse = 0.3; },
+        [](YearSettings& y) { y.fabricDirect = 0.1; },
+        [](YearSettings& y) { y.glassKept = 0.8; },
+        [](YearSettings& y) { y.beginMinute = 9 * 60; },
+        [](YearSettings& y) { y.closesAt = 500; },
+        [](YearSettings&) {}};
+    for (std::size_t k = 0; k < steps.size(); ++k) {
+      YearSettings own = s;
+      steps[k](own);
+      StudyRunner fresh(nullptr);
+      const auto a = many.year(p, {}, own, control), b = fresh.year(p, {}, own, control);
+      QVERIFY(a && b);
+      const YearResult &x = *a->result, &y = *b->result;
+      const QString step = QString("step %1").arg(k);
+      QVERIFY2(x.building.sda == y.building.sda && x.building.ase == y.building.ase &&
+                   x.building.meanLux == y.building.meanLux && x.building.medianLux == y.building.medianLux &&
+                   x.building.useful == y.building.useful && x.buildingSdaError == y.buildingSdaError,
+               qPrintable(step));
+      QVERIFY2(x.provision == y.provision && x.provisionError == y.provisionError && x.provisionOwn == y.provisionOwn &&
+                   x.provisionOwnError == y.provisionOwnError && x.meanError == y.meanError && x.sdaError == y.sdaError,
+               qPrintable(step));
+      QVERIFY2(x.relativeError == y.relativeError && x.beamHours == y.beamHours && x.closedHours == y.closedHours,
+               qPrintable(step));
+      for (std::size_t i = 0; i < x.sensors.size(); ++i)
+        QVERIFY2(x.sensors[i].mean == y.sensors[i].mean && x.sensors[i].median == y.sensors[i].median &&
+                     x.sensors[i].autonomy == y.sensors[i].autonomy,
+                 qPrintable(step));
+    }
+  }
+  void aTableThatCanNotBeKeptSaysSoAndTheStoreStays() {
+    // A disc that fails while runs are kept costs time, not the answer; a table that can't be written is told.
+    const Project p = shaded();
+    const Sweep s = of({choose("lx", "studies/Year/threshold", {200.0, 500.0})},
+                       {{"sDA", SweepOutcome::Of::Study, "Year", "sda", ""}});
+    QTemporaryDir dir;
+    const std::filesystem::path folder = dir.filePath("gone").toStdString();
+    std::filesystem::create_directories(folder);
+    ResultStore store(folder / "p.results.sqlite");
+    std::filesystem::remove_all(folder);
+    StudyRunner runner(&store);
+    RunControl control;
+    const auto t = runSweep(p, s, rules(), runner, control);
+    QVERIFY2(t, t ? "" : t.error().text().c_str());
+    QCOMPARE(sweepTableText(*t), sweepTableText(*ran(p, s)));
+    const Outcome kept = saveSweepTable(*t, folder / "table.csv");
+    QVERIFY(!kept && says(kept.error(), "table.csv"));
+    // Discs that fail in the middle leave the table that was there.
+    const std::filesystem::path file = dir.filePath("table.json").toStdString();
+    QVERIFY(saveFile(file, "before").has_value());
+    DiscCalls full = DiscCalls::real();
+    full.write = [](int, const void*, std::size_t) -> long {
+      errno = ENOSPC;
+      return -1;
+    };
+    QVERIFY(!saveFile(file, sweepTableText(*t), full).has_value());
+    QCOMPARE(*loadFile(file), std::string("before"));
+  }
   void stoppedAnywhereItKeepsWhatIsDoneAndGoesOnToTheSameBytes() {
     const Project p = shaded();
     Sweep s =

@@ -34,9 +34,7 @@ std::array<double, 2> spanFromJson(JsonObject& o, const char* key, std::array<do
 }
 
 VaryValue valueFromJson(const Json& v, JsonObject& o, const char* key) {
-  if (v.is_boolean()) return v.get<bool>();
-  if (v.is_number()) return v.get<double>();
-  if (v.is_string()) return v.get<std::string>();
+  if (auto value = varyValue(v)) return std::move(*value);
   o.fault(key, "Numbers, texts, true or false are expected here.");
   return 0.0;
 }
@@ -106,6 +104,16 @@ SweepGoal goalFromJson(JsonObject& o) {
 }
 
 } // namespace
+
+std::optional<VaryValue> varyValue(const Json& j) {
+  if (j.is_boolean()) return VaryValue(j.get<bool>());
+  if (j.is_number()) return VaryValue(j.get<double>());
+  if (j.is_string()) return VaryValue(j.get<std::string>());
+  return {};
+}
+Json varyJson(const VaryValue& value) {
+  return std::visit([](const auto& x) { return Json(x); }, value);
+}
 
 void readMeasured(JsonObject& root, Project& project, const std::filesystem::path& folder) {
   root.array("measured", [&](const Json& v, const std::string& path) {
@@ -192,7 +200,7 @@ Json sweepJson(const Sweep& s) {
       one["to"] = v.range->to;
       one["step"] = v.range->step;
     }
-    for (const VaryValue& value : v.values) std::visit([&](const auto& x) { one["values"].push_back(x); }, value);
+    for (const VaryValue& value : v.values) one["values"].push_back(varyJson(value));
     if (v.weight != 1) one["weight"] = v.weight;
     j["vary"].push_back(std::move(one));
   }
@@ -222,10 +230,32 @@ void readSweeps(JsonObject& root, Project& project) {
     JsonObject o(v, path, root.faults());
     project.sweeps.push_back(sweepFromJson(o));
   });
+  root.array("beside", [&](const Json& v, const std::string& path) {
+    JsonObject o(v, path, root.faults());
+    DesignRef design{o.text("name"), o.text("option"), o.text("sweep"), {}};
+    if (!design.sweep.empty()) {
+      const Json& values = o.raw("values");
+      if (!values.is_object()) o.fault("values", "Values by variable are expected, such as { \"depth\": 0.6 }.");
+      for (auto at = values.begin(); values.is_object() && at != values.end(); ++at)
+        if (auto read = varyValue(at.value()))
+          design.values.emplace_back(at.key(), std::move(*read));
+        else
+          o.fault("values", fmt::format("{}: a number, a text or true or false is expected.", at.key()));
+    }
+    project.beside.push_back(std::move(design));
+  });
 }
 
 void writeSweeps(Json& root, const Project& project) {
   for (const Sweep& s : project.sweeps) root["sweeps"].push_back(sweepJson(s));
+  for (const DesignRef& d : project.beside) {
+    Json one = Json::object();
+    for (const auto& [key, text] : {std::pair{"name", &d.name}, {"option", &d.option}, {"sweep", &d.sweep}})
+      if (!text->empty()) one[key] = *text;
+    if (!d.sweep.empty()) one["values"] = Json::object();
+    for (const auto& [name, value] : d.values) one["values"][name] = varyJson(value);
+    root["beside"].push_back(std::move(one));
+  }
 }
 
 } // namespace noonward

@@ -11,9 +11,12 @@ namespace noonward {
 /// "measured"; file names become absolute.
 void readMeasured(JsonObject& root, Project& project, const std::filesystem::path& folder);
 void writeMeasured(Json& root, const Project& project);
-/// "sweeps".
+/// "sweeps", "beside".
 void readSweeps(JsonObject& root, Project& project);
 void writeSweeps(Json& root, const Project& project);
+/// A number, a text or a yes or no; nothing for anything else.
+std::optional<VaryValue> varyValue(const Json& value);
+Json varyJson(const VaryValue& value);
 /// One entry of "sweeps".
 Sweep sweepFromJson(JsonObject& o);
 Json sweepJson(const Sweep& sweep);

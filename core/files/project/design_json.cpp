@@ -51,7 +51,11 @@ Project withOthersRebased(Project p, const Project& before) {
 }
 
 std::vector<std::string> optionDifferences(const Project& p, std::size_t from, std::size_t to) {
-  const Json a = designJson(designOf(p, from)), b = designJson(designOf(p, to));
+  return designDifferences(designOf(p, from), designOf(p, to));
+}
+
+std::vector<std::string> designDifferences(const Design& from, const Design& to) {
+  const Json a = designJson(from), b = designJson(to);
   std::vector<std::string> out;
   for (const JsonChange& c : differences(a, b)) out.push_back(changeText(c, a, b));
   return out;

@@ -17,7 +17,9 @@ Expected<Design> designFromJson(const Json& json, const Project& project, const 
 /// After an edit of the first option: the others keep what they change. `before`: the project before the edit.
 Project withOthersRebased(Project project, const Project& before);
 
-/// How two options differ, in words: "openings · Window 3 · glazing: Clear double → Solar double".
+/// How two designs differ, in words: "openings · Window 3 · glazing: Clear double → Solar double".
+std::vector<std::string> designDifferences(const Design& from, const Design& to);
+/// The same of two options.
 std::vector<std::string> optionDifferences(const Project& project, std::size_t from, std::size_t to);
 
 } // namespace noonward

@@ -8,7 +8,8 @@ namespace {
 constexpr std::pair<RecordPartKind, const char*> ofKeys[] = {{RecordPartKind::Study, "study"},
                                                              {RecordPartKind::Verdict, "verdict"},
                                                              {RecordPartKind::View, "view"},
-                                                             {RecordPartKind::Measured, "measured"}};
+                                                             {RecordPartKind::Measured, "measured"},
+                                                             {RecordPartKind::Sweep, "sweep"}};
 
 Json shadowJson(const ShadowDay& s) {
   return Json{{"day", dayText({2026, s.month, s.day})},
@@ -50,6 +51,7 @@ void writeRecordPlan(Json& into, const Project& p) {
     for (const auto& [kind, key] : ofKeys)
       if (x.kind == kind) one[key] = x.of;
     if (x.kind == RecordPartKind::Shadows) one["shadows"] = shadowJson(x.shadows);
+    if (x.kind == RecordPartKind::Beside) one["beside"] = true;
     if (!x.title.empty()) one["title"] = x.title;
     if (!x.text.empty() || x.kind == RecordPartKind::Text) one["text"] = x.text;
     j["parts"].push_back(std::move(one));
@@ -78,6 +80,7 @@ void readRecordPlan(JsonObject& from, Project& p) {
       part.kind = RecordPartKind::Shadows;
       part.shadows = shadowDay(one.object("shadows"));
     }
+    if (one.has("beside") && one.boolean("beside", false)) part.kind = RecordPartKind::Beside;
     part.title = one.text("title");
     part.text = one.text("text");
     p.record.parts.push_back(std::move(part));

@@ -96,6 +96,7 @@ std::string comparedText(const Project& project) {
   p.underlays.clear();
   p.sources.clear();
   p.sweeps.clear();
+  p.beside.clear();
   for (MeasuredSeries& s : p.measured) // where they lie is no input
     for (std::string& file : s.files) file = std::filesystem::path(file).filename().string();
   p.site.weatherFile.clear();

@@ -140,7 +140,9 @@ Json recordClaims(const RecordFacts& f) {
   j["shadows"] = Json::array();
   for (const ShadowChapter& c : f.shadows) j["shadows"].push_back(shadowClaim(c));
   for (const MeasuredChapter& c : f.measured)
-    j["measured"].push_back(measuredClaim(c)); // not there where there is none
+    j["measured"].push_back(measuredClaim(c)); // not there where there is none, as what follows
+  for (const SweepChapter& c : f.sweeps) j["sweeps"].push_back(sweepClaim(c));
+  if (f.beside) j["beside"] = besideClaim(*f.beside);
   return j;
 }
 

@@ -213,6 +213,9 @@ const ShadowChapter* RecordFacts::shadow(const RecordPart& part) const {
 const MeasuredChapter* RecordFacts::measuredOf(const RecordPart& part) const {
   return chapterOf(measured, [&](const MeasuredChapter& x) { return x.series.id.text() == part.of; });
 }
+const SweepChapter* RecordFacts::sweepOf(const RecordPart& part) const {
+  return chapterOf(sweeps, [&](const SweepChapter& x) { return x.sweep.id.text() == part.of; });
+}
 bool RecordFacts::proposal() const {
   return hasProposal(project);
 }
@@ -251,9 +254,10 @@ Expected<RecordFacts> gatherRecord(const Project& p, const YardstickShelf& shelf
   out.parts = recordParts(p);
   if (std::none_of(out.parts.begin(), out.parts.end(), [](const RecordPart& x) {
         return x.kind == RecordPartKind::Study || x.kind == RecordPartKind::Verdict ||
-               x.kind == RecordPartKind::Shadows || x.kind == RecordPartKind::Measured;
+               x.kind == RecordPartKind::Shadows || x.kind == RecordPartKind::Measured ||
+               x.kind == RecordPartKind::Sweep || x.kind == RecordPartKind::Beside;
       }))
-    return fail("There is nothing to record: no study, no rule laid, no shadow plan, nothing measured.");
+    return fail("There is nothing to record: no study, no rule laid, no shadow plan, nothing measured, no sweep.");
   std::optional<ReadRecord> was;
   if (!earlier.empty()) {
     auto read = readRecord(earlier);
@@ -278,6 +282,13 @@ Expected<RecordFacts> gatherRecord(const Project& p, const YardstickShelf& shelf
       out.measured.push_back(measuredChapter(p, series, guidelines, control));
       if (control.wish == Wish::Drop) return fail("The record was dropped.");
     }
+    if (part.kind == RecordPartKind::Sweep && !out.sweepOf(part)) {
+      const Sweep& sweep =
+          *std::find_if(p.sweeps.begin(), p.sweeps.end(), [&](const Sweep& s) { return s.id.text() == part.of; });
+      out.sweeps.push_back(sweepChapter(p, sweep, shelf, runner, control));
+    }
+    if (part.kind == RecordPartKind::Beside && !out.beside) out.beside = besideChapter(p, shelf, runner, control);
+    if (control.wish == Wish::Drop) return fail("The record was dropped.");
     if (part.kind != RecordPartKind::Study || out.year(part) || out.field(part)) continue;
     const Study& study =
         *std::find_if(p.studies.begin(), p.studies.end(), [&](const Study& s) { return s.id.text() == part.of; });

@@ -10,6 +10,7 @@
 #include "core/runs/record/changes.h"
 #include "core/runs/record/glare_chapter.h"
 #include "core/runs/record/measured_chapter.h"
+#include "core/runs/record/sweep_chapter.h"
 #include "core/runs/record/year_chapter.h"
 #include "core/studies/shadow_plan.h"
 
@@ -65,6 +66,8 @@ struct RecordFacts {
   std::vector<VerdictChapter> verdicts;
   std::vector<ShadowChapter> shadows;
   std::vector<MeasuredChapter> measured;
+  std::vector<SweepChapter> sweeps;
+  std::optional<BesideChapter> beside;
   Findings open, accepted;              ///< what is still found; what was accepted
   std::vector<std::string> defaults;    ///< inputs that nobody touched
   std::string made;                     ///< UTC, ISO
@@ -75,6 +78,7 @@ struct RecordFacts {
   const VerdictChapter* verdict(const RecordPart& part) const;
   const ShadowChapter* shadow(const RecordPart& part) const;
   const MeasuredChapter* measuredOf(const RecordPart& part) const;
+  const SweepChapter* sweepOf(const RecordPart& part) const;
   bool proposal() const; ///< is anything proposed?
   /// Of the whole record: over the claims.
   std::string fingerprint() const;

@@ -185,6 +185,13 @@ std::vector<WorkSheet> sheetsOf(const RecordFacts& f) {
     }
   for (const MeasuredChapter& c : f.measured)
     if (c.found) sheets.push_back(measuredSheet(names, c));
+  for (const SweepChapter& c : f.sweeps)
+    if (c.table)
+      for (WorkSheet& sheet : sweepSheets(*c.table)) {
+        sheet.name = names(c.sweep.name + ", " + sheet.name);
+        sheets.push_back(std::move(sheet));
+      }
+  if (f.beside && f.beside->found) sheets.push_back(besideSheet(*f.beside->found, names("Beside each other")));
   const ShownUnit area = shownUnit("m²", p.units);
   WorkSheet finishes{names("Finishes"), {"name", "value", "area " + area.symbol, "source"}, {}};
   for (const FinishLine& l : finishLines(p))
@@ -286,6 +293,14 @@ Outcome writeRecord(const RecordFacts& f, const std::filesystem::path& folder, c
   for (const MeasuredChapter& c : f.measured)
     if (c.found)
       if (Outcome o = put("measured-" + named(c.series.name) + ".csv", measuringCsv(*c.found)); !o) return o;
+  for (const SweepChapter& c : f.sweeps) {
+    if (!c.table) continue;
+    const std::string stem = "sweep-" + named(c.sweep.name);
+    if (Outcome o = put(stem + ".csv", sweepCsv(*c.table)); !o) return o;
+    if (Outcome o = put(stem + ".json", sweepTableText(*c.table)); !o) return o;
+  }
+  if (f.beside && f.beside->found)
+    if (Outcome o = put("beside.csv", besideCsv(*f.beside->found)); !o) return o;
   std::string verdicts;
   for (const VerdictChapter& c : f.verdicts) verdicts += verdictCsv(c.verdict);
   if (!f.verdicts.empty())

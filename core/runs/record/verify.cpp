@@ -1,3 +1,4 @@
+#include "core/files/project/asked_json.h"
 #include "core/files/project/design_json.h"
 #include "core/runs/record/record.h"
 #include <algorithm>
@@ -124,7 +125,87 @@ public:
              k < x.sensors.size() ? x.sensors[k].sensor : "not measured", false);
   }
 
+  /// The runs claimed, computed anew; which is the best, by the whole table that the record carries.
+  void sweep(const Json& claim, const Sweep& sweep, const std::filesystem::path& folder, const Json& files) {
+    const std::string name = textAt(claim, "name");
+    static const Json none = Json::array();
+    const Json& rows = claim.contains("rows") ? claim["rows"] : none;
+    const auto variation = Variation::of(p_, sweep);
+    const auto units = outcomeUnits(p_, sweep, shelf_);
+    if (!variation || !units)
+      return line(name, textAt(claim, "fault"), (variation ? units.error() : variation.error()).text(),
+                  claim.contains("fault"));
+    for (const Json& row : rows) {
+      if (control_.wish == Wish::Drop) return;
+      const std::string what = fmt::format("{}, run {:.0f}", name, numberAt(row, "run"));
+      VaryPoint point;
+      for (const Variable& v : sweep.variables)
+        if (const auto value = row.contains("values") && row["values"].contains(v.name)
+                                   ? varyValue(row["values"][v.name])
+                                   : std::nullopt)
+          point.push_back(*value);
+      if (point.size() != sweep.variables.size()) {
+        line(what, "claimed", "its values are not those of the sweep", false);
+        continue;
+      }
+      const auto design = variation->at(point);
+      if (!design) {
+        line(what, textAt(row, "fault"), design.error().text(), row.contains("fault"));
+        continue;
+      }
+      const std::vector<SweepFigure> found = figuresOf(*design, sweep, shelf_, runner_, control_);
+      for (std::size_t k = 0; k < found.size(); ++k)
+        sweepFigure(what + ", " + sweep.outcomes[k].name,
+                    row.contains("figures") && k < row["figures"].size() ? row["figures"][k] : none, found[k]);
+    }
+    for (const auto& [file, digest] : files.items()) {
+      if (!file.starts_with("sweep-") || !file.ends_with(".json")) continue;
+      const auto bytes = loadFile(folder / file);
+      const auto table = bytes ? sweepTableFromText(*bytes, file) : tl::unexpected(bytes.error());
+      if (!table || table->sweep.id != sweep.id) continue;
+      const auto best = bestOf(*table);
+      const Json& claimed = claim.contains("best") ? claim["best"] : none;
+      for (std::size_t k = 0; k < std::max(best.size(), claimed.size()); ++k) {
+        const double was = k < claimed.size() ? numberAt(claimed[k], "run") : NAN,
+                     is = k < best.size() ? double(table->rows[best[k].row].number + 1) : NAN;
+        line(fmt::format("{}, best run", name), fmt::format("{:.0f}", was), fmt::format("{:.0f}", is), was == is);
+      }
+      return;
+    }
+    line(name, "claimed", "its table is not in the record", false);
+  }
+
+  void beside(const Json& claim) {
+    const BesideChapter found = besideChapter(p_, shelf_, runner_, control_);
+    if (!found.found)
+      return line("designs beside each other", textAt(claim, "fault"), found.fault, claim.contains("fault"));
+    static const Json none = Json::array();
+    const Json& figures = claim.contains("figures") ? claim["figures"] : none;
+    const std::vector<BesideFigure>& is = found.found->figures;
+    if (figures.size() != is.size())
+      return line("designs beside each other", fmt::format("{} figures", figures.size()),
+                  fmt::format("{} figures", is.size()), false);
+    for (std::size_t k = 0; k < is.size(); ++k)
+      for (std::size_t d = 0; d < is[k].of.size(); ++d) {
+        const Json& of = figures[k].contains("of") ? figures[k]["of"] : none;
+        sweepFigure(fmt::format("{}, {}{} {}", found.found->designs[d].name, is[k].study,
+                                is[k].space.empty() ? "" : " · " + is[k].space, is[k].figure),
+                    d < of.size() ? of[d] : none, is[k].of[d]);
+      }
+  }
+
 private:
+  void sweepFigure(const std::string& what, const Json& claimed, const SweepFigure& found) {
+    if (!std::isfinite(found.value))
+      return line(what, textAt(claimed, "fault"), found.fault, claimed.is_object() && claimed.contains("fault"));
+    if (!claimed.is_array() || claimed.size() != 2 || !claimed[0].is_number())
+      return line(what, claimed.is_object() ? textAt(claimed, "fault") : "not claimed",
+                  fmt::format("{:.2f}", found.value), false);
+    const double c = claimed[0].get<double>();
+    line(what, fmt::format("{:.2f}", c), fmt::format("{:.2f}", found.value),
+         std::abs(c - found.value) <= allowedApart(found) + 1e-9);
+  }
+
   Outcome year(const Study& study, const Json& claims) {
     YearChapter chapter;
     chapter.study = study;
@@ -333,6 +414,23 @@ Expected<VerifyReport> verified(const std::filesystem::path& given, RunControl& 
           check.line(partName(p, part), "not claimed", "the record lists it", false);
         else
           check.measured(*at);
+      }
+      if (part.kind == RecordPartKind::Sweep) {
+        const Json none = Json::array();
+        const Json& all = claims.contains("sweeps") ? claims["sweeps"] : none;
+        const auto at = std::find_if(all.begin(), all.end(), [&](const Json& c) { return textAt(c, "id") == part.of; });
+        const auto sweep =
+            std::find_if(p.sweeps.begin(), p.sweeps.end(), [&](const Sweep& s) { return s.id.text() == part.of; });
+        if (at == all.end())
+          check.line(partName(p, part), "not claimed", "the record lists it", false);
+        else
+          check.sweep(*at, *sweep, folder, j["files"]);
+      }
+      if (part.kind == RecordPartKind::Beside) {
+        if (claims.contains("beside"))
+          check.beside(claims["beside"]);
+        else
+          check.line(partName(p, part), "not claimed", "the record lists it", false);
       }
       if (part.kind != RecordPartKind::Shadows || std::find(done.begin(), done.end(), part.shadows) != done.end())
         continue;

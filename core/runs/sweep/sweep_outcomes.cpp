@@ -148,7 +148,7 @@ SweepFigure ofField(const SensorField& field, const SweepOutcome& o) {
     return out;
   }
   const double least = usualThreshold(field.kind()) * field.scale.perSi;
-  double area = 0, sum = 0, variance = 0, share = 0, low = INFINITY, high = -INFINITY;
+  double area = 0, sum = 0, variance = 0, share = 0, low = INFINITY, high = -INFINITY, lowError = 0, highError = 0;
   bool met = false;
   for (const SensorGridFacts& g : field.sensors.groups) {
     if (!o.group.empty() && g.name != o.group) continue;
@@ -161,17 +161,28 @@ SweepFigure ofField(const SensorField& field, const SweepOutcome& o) {
       sum += a * v;
       variance += a * a * e * e;
       share += v >= least - 1e-9 ? a : 0;
-      if (v < low) low = v;
-      if (v > high) high = v;
+      if (v < low) {
+        low = v;
+        lowError = e;
+      }
+      if (v > high) {
+        high = v;
+        highError = e;
+      }
     }
   }
   if (!met || !(area > 0)) {
     out.fault = o.group.empty() ? "The study has no sensors." : fmt::format("The study has no group \"{}\".", o.group);
     return out;
   }
-  out.error = std::sqrt(variance) / area;
-  out.value = o.figure == "mean" ? sum / area : o.figure == "min" ? low : o.figure == "max" ? high : 100 * share / area;
-  if (o.figure == "share") out.error = 0;
+  if (o.figure == "share")
+    out.value = 100 * share / area;
+  else if (o.figure == "min")
+    out.value = low, out.error = lowError;
+  else if (o.figure == "max")
+    out.value = high, out.error = highError;
+  else
+    out.value = sum / area, out.error = std::sqrt(variance) / area;
   return out;
 }
 

@@ -2,6 +2,7 @@
 // What a sweep says: how much each variable moves each figure, which rows meet what is aimed for, which of them is best
 // and how flat it is around it, and where two aims part.
 
+#include "core/files/results/workbook.h"
 #include "core/runs/sweep/sweep_run.h"
 
 namespace noonward {
@@ -49,6 +50,10 @@ std::string whyPart(const SweepTable& table, const SweepBest& a, const SweepBest
 /// Rows that no other beats in both figures, by the first; `more`: is more better?
 std::vector<std::size_t> edgeOf(const SweepTable& table, std::size_t one, bool moreOfOne, std::size_t other,
                                 bool moreOfOther);
+/// The runs, what moves each figure, and the best of each aim: sheets of a workbook.
+std::vector<WorkSheet> sweepSheets(const SweepTable& table);
+/// The table, by the file's ending: .csv, .json, or .xlsx with all sheets.
+Outcome saveSweepTable(const SweepTable& table, const std::filesystem::path& file);
 /// "windows 40 %, depth 0.6 m"
 std::string pointText(const SweepTable& table, const VaryPoint& values);
 

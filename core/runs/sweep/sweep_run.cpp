@@ -59,6 +59,7 @@ Digest keyOf(const Project& p, const Sweep& sweep) {
   plain.views.clear();
   plain.record = {};
   plain.measured.clear();
+  plain.beside.clear();
   plain.sources.clear();
   plain.underlays.clear();
   plain.site.weatherFile.clear();
@@ -66,16 +67,6 @@ Digest keyOf(const Project& p, const Sweep& sweep) {
   h.add(projectText(plain, "files")).add(sweepJson(bare).dump());
   if (p.site.weather) h.add(p.site.weather->digest);
   return h.digest();
-}
-
-Json valueJson(const VaryValue& v) {
-  return std::visit([](const auto& x) { return Json(x); }, v);
-}
-std::optional<VaryValue> valueFrom(const Json& j) {
-  if (j.is_boolean()) return VaryValue(j.get<bool>());
-  if (j.is_number()) return VaryValue(j.get<double>());
-  if (j.is_string()) return VaryValue(j.get<std::string>());
-  return {};
 }
 
 } // namespace
@@ -215,13 +206,13 @@ std::string sweepTableText(const SweepTable& t) {
   j["units"] = t.units;
   j["outcome-units"] = t.outcomeUnits;
   j["now"] = Json::array();
-  for (const auto& v : t.now) j["now"].push_back(v ? valueJson(*v) : Json());
+  for (const auto& v : t.now) j["now"].push_back(v ? varyJson(*v) : Json());
   j["all"] = t.all;
   j["left-out"] = t.leftOut;
   j["rows"] = Json::array();
   for (const SweepRow& r : t.rows) {
     Json one{{"number", r.number}};
-    for (const VaryValue& v : r.values) one["values"].push_back(valueJson(v));
+    for (const VaryValue& v : r.values) one["values"].push_back(varyJson(v));
     if (!r.fault.empty()) one["fault"] = r.fault;
     for (const SweepFigure& f : r.figures)
       one["figures"].push_back(std::isnan(f.value) ? Json{{"fault", f.fault}} : Json::array({f.value, f.error}));
@@ -257,7 +248,7 @@ Expected<SweepTable> sweepTableFromText(std::string_view text, const std::string
   const auto list = [&](const char* key) { return j.contains(key) && j[key].is_array() ? j[key] : Json::array(); };
   for (const Json& u : list("units")) t.units.push_back(u.is_string() ? u.get<std::string>() : "");
   for (const Json& u : list("outcome-units")) t.outcomeUnits.push_back(u.is_string() ? u.get<std::string>() : "");
-  for (const Json& v : list("now")) t.now.push_back(valueFrom(v));
+  for (const Json& v : list("now")) t.now.push_back(varyValue(v));
   if (t.units.size() != t.sweep.variables.size() || t.outcomeUnits.size() != t.sweep.outcomes.size() ||
       t.now.size() != t.sweep.variables.size())
     return wrong("its columns do not fit its sweep");
@@ -268,7 +259,7 @@ Expected<SweepTable> sweepTableFromText(std::string_view text, const std::string
       return wrong("a row lacks its number or values");
     row.number = r["number"].get<std::size_t>();
     for (const Json& v : r["values"])
-      if (auto value = valueFrom(v)) row.values.push_back(std::move(*value));
+      if (auto value = varyValue(v)) row.values.push_back(std::move(*value));
     row.fault = r.contains("fault") && r["fault"].is_string() ? r["fault"].get<std::string>() : "";
     for (const Json& f : r.contains("figures") ? r["figures"] : Json::array()) {
       SweepFigure figure;

@@ -1,10 +1,12 @@
 #include "core/runs/sweep/sweep_words.h"
 #include "core/base/units.h"
+#include "core/geometry/plan_cut.h"
 #include "core/model/light_model.h"
 #include "core/model/settings/study_fields.h"
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
+#include <set>
 
 namespace noonward {
 
@@ -208,6 +210,47 @@ std::vector<VariableOffer> variableOffers(const Project& p) {
     if (s.kind == StudyKind::Year || s.kind == StudyKind::Energy)
       choose(s.name + ": blinds", "blinds", "studies/" + s.id.text() + "/blinds",
              {std::string("standard"), std::string("never"), std::string("always")});
+  return out;
+}
+
+std::vector<VariableOffer> variableOffersOf(const Project& p, const std::vector<ElementId>& selected,
+                                            OpeningId opening) {
+  std::set<std::string> meant; // second step of a place
+  std::set<RoomId> rooms;
+  bool proposed = false;
+  for (const ElementId id : selected) {
+    meant.insert(id.text());
+    const ElementPtr e = p.element(id);
+    proposed |= e && e->proposed;
+    const Mass* m = e ? e->mass() : nullptr;
+    for (const Room& r : p.rooms)
+      if (m && contains(m->outline, pointInside(r.outline)) && r.floor > m->base - 0.5 && r.floor < m->base + m->height)
+        rooms.insert(r.id);
+  }
+  std::set<OpeningId> windows;
+  if (opening.value != 0) windows.insert(opening);
+  for (const Opening& o : p.openings)
+    if (rooms.contains(o.room)) windows.insert(o.id);
+  std::set<RoomId> lit = rooms;
+  for (const Opening& o : p.openings)
+    if (o.id == opening) lit.insert(o.room);
+  const auto any = [](const auto& list, const auto& among) {
+    return list.empty() ? !among.empty()
+                        : std::any_of(list.begin(), list.end(), [&](const auto& id) { return among.contains(id); });
+  };
+  for (const RoomId id : rooms) meant.insert(id.text());
+  for (const OpeningId id : windows) meant.insert(id.text());
+  for (const WindowRule& w : p.windowRules)
+    if (any(w.rooms, rooms)) meant.insert(w.id.text());
+  for (const ShadeRule& s : p.shadeRules)
+    if (s.windows.empty() ? any(s.rooms, lit) : any(s.windows, windows)) meant.insert(s.id.text());
+  std::vector<VariableOffer> out;
+  for (VariableOffer& o : variableOffers(p)) {
+    const std::string& at = o.variable.at.front();
+    const auto first = at.find('/'), second = at.find('/', first + 1);
+    const std::string who = first == at.npos ? "" : at.substr(first + 1, second - first - 1);
+    if (meant.contains(who) || (proposed && at.starts_with("proposal/"))) out.push_back(std::move(o));
+  }
   return out;
 }
 

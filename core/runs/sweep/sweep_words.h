@@ -24,6 +24,10 @@ struct VariableOffer {
   Variable variable;
 };
 std::vector<VariableOffer> variableOffers(const Project& project);
+/// Those of what is selected: the parts themselves, the rooms that stand in selected masses, their windows and the
+/// shading on these; of a drawn window itself.
+std::vector<VariableOffer> variableOffersOf(const Project& project, const std::vector<ElementId>& selected,
+                                            OpeningId opening);
 struct OutcomeOffer {
   std::string words; ///< "Library year: sDA, %"
   SweepOutcome outcome;

@@ -1,4 +1,5 @@
 #include "core/runs/sweep/variation.h"
+#include "core/files/project/asked_json.h"
 #include "core/files/project/design_json.h"
 #include "core/model/form/carry.h"
 #include "core/model/form/edit.h"
@@ -75,16 +76,6 @@ std::vector<Json::json_pointer> resolved(const Json& design, const std::vector<s
   std::vector<Json::json_pointer> out;
   for (auto& [value, at] : now) out.push_back(std::move(at));
   return out;
-}
-
-Json jsonOf(const VaryValue& value) {
-  return std::visit([](const auto& x) { return Json(x); }, value);
-}
-std::optional<VaryValue> valueOf(const Json& j) {
-  if (j.is_boolean()) return VaryValue(j.get<bool>());
-  if (j.is_number()) return VaryValue(j.get<double>());
-  if (j.is_string()) return VaryValue(j.get<std::string>());
-  return {};
 }
 
 template <class S> std::string unitOfField(const std::string& key) {
@@ -321,7 +312,7 @@ Outcome Variation::takePlaces() {
     std::optional<VaryValue> now;
     switch (first.special) {
     case Special::None:
-      if (!base.at[k].empty() && base.json.contains(base.at[k].front())) now = valueOf(base.json[base.at[k].front()]);
+      if (!base.at[k].empty() && base.json.contains(base.at[k].front())) now = varyValue(base.json[base.at[k].front()]);
       break;
     case Special::Option:
       if (!project_->options.empty()) now = VaryValue(project_->options[project_->option].name);
@@ -342,7 +333,7 @@ Outcome Variation::takePlaces() {
       Json j;
       for (const Study& s : project_->studies)
         if (s.name == first.way[1] || s.id.text() == first.way[1] || first.way[1] == "*") writeStudyFields(j, s);
-      if (const auto found = j.find(first.way[2]); found != j.end()) now = valueOf(*found);
+      if (const auto found = j.find(first.way[2]); found != j.end()) now = varyValue(*found);
       break;
     }
     }
@@ -415,7 +406,7 @@ Expected<Project> Variation::unchecked(const VaryPoint& point) const {
   if (!base->keys.empty()) {
     Json json = base->json;
     for (std::size_t k = 0; k < point.size(); ++k)
-      for (const Json::json_pointer& at : base->at[k]) json[at] = jsonOf(point[k]);
+      for (const Json::json_pointer& at : base->at[k]) json[at] = varyJson(point[k]);
     std::vector<UnknownKey> unknown;
     auto design = designFromJson(json, p, {&base->project}, &unknown);
     if (!design) return tl::unexpected(design.error());
@@ -454,7 +445,7 @@ Expected<Project> Variation::unchecked(const VaryPoint& point) const {
                                         })))
             continue;
           met = true;
-          if (const Outcome o = setStudyField(s, place.way[2] + "=" + jsonOf(point[k]).dump(), p.site.year); !o)
+          if (const Outcome o = setStudyField(s, place.way[2] + "=" + varyJson(point[k]).dump(), p.site.year); !o)
             return tl::unexpected(o.error());
         }
         if (!met) return fail(fmt::format("The project has no study for \"{}\".", text));
