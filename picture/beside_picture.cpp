@@ -197,8 +197,11 @@ void paintBesidePlans(QPainter& p, QRectF area, const Beside& b, const BesideVie
 
 double paintBesideBars(QPainter* p, QRectF area, const Beside& b, const BesideView& view, const Theme& t) {
   std::vector<const BesideFigure*> list;
-  for (const BesideFigure& f : b.figures)
-    if (f.space.empty()) list.push_back(&f);
+  for (const BesideFigure& f : b.figures) {
+    bool moves = b.designs.size() < 2;
+    for (std::size_t k = 1; k < f.of.size(); ++k) moves |= f.sure(k);
+    if (f.space.empty() && (f.study != "Model" || moves)) list.push_back(&f); // of the model what differs alone
+  }
   if (list.empty())
     for (const BesideFigure& f : b.figures) list.push_back(&f);
   const std::size_t n = b.designs.size();

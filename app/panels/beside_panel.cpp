@@ -145,6 +145,7 @@ void BesidePanel::build() {
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   table_->setSelectionMode(QAbstractItemView::NoSelection);
   table_->horizontalHeader()->setHighlightSections(false);
+  table_->horizontalHeader()->setMinimumSectionSize(30);
   right->addWidget(table_, 3);
   auto* foot = new QHBoxLayout;
   foot->setSpacing(8);
@@ -335,7 +336,12 @@ void BesidePanel::fillFigures() {
   for (int c = 0; c < table_->columnCount(); ++c) {
     table_->horizontalHeader()->setSectionResizeMode(c, QHeaderView::Interactive);
     table_->setColumnWidth(c, c < 3 ? widths[c] : c == 3 || c % 3 == 1 ? 96 : c % 3 == 2 ? 62 : 48);
-    if (auto* head = table_->horizontalHeaderItem(c)) head->setToolTip(head->text());
+    if (auto* head = table_->horizontalHeaderItem(c)) {
+      head->setToolTip(head->text());
+      const QFontMetrics metrics(table_->horizontalHeader()->font());
+      head->setText(metrics.elidedText(head->text(), Qt::ElideRight, table_->columnWidth(c) - 14));
+      head->setTextAlignment((c < 3 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+    }
   }
   QStringList lines;
   for (std::size_t k = 0; k < b.designs.size(); ++k) {

@@ -228,6 +228,15 @@ void SweepDesk::showChosen() {
   const auto design = variation ? variation->at(row.values) : tl::unexpected(variation.error());
   if (!design) return say(told(design.error().text()));
   hide();
+  for (const SweepOutcome& o : found_->sweep.outcomes) { // what the sweep looks at first is what the stage shows
+    const auto& studies = design->studies;
+    const auto at = std::find_if(studies.begin(), studies.end(), [&](const Study& s) {
+      return o.of == SweepOutcome::Of::Study && (s.id.text() == o.source || s.name == o.source);
+    });
+    if (at == studies.end()) continue;
+    document_.look([&](Looking& l) { l.study = at->id; });
+    break;
+  }
   document_.show(*design, QString("Run %1 of %2: %3")
                               .arg(row.number + 1)
                               .arg(told(found_->sweep.name), told(pointText(*found_, row.values))));

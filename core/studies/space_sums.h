@@ -4,7 +4,7 @@
 
 #include "core/base/parallel.h"
 #include "core/studies/year_study.h"
-#include <Eigen/Core>
+#include <span>
 
 namespace noonward {
 
@@ -12,11 +12,14 @@ struct SpaceSums {
   std::vector<SensorYear> sensors;
   ProvisionHours provision{}, provisionOwn{};
 };
-/// `light`: lx, sensors × hours with light, finite, none below 0; `hours`: their records; the others are dark. `mask`,
-/// `daylight`: of 8760 records. `areas`: m² of each sensor's cell; empty: all alike. Same bits for any number of
-/// threads.
-SpaceSums spaceSums(const Eigen::MatrixXf& light, const std::vector<std::uint32_t>& hours,
-                    const std::vector<bool>& mask, const std::vector<bool>& daylight, const MetricSettings& settings,
+/// Which hours: the records that have light (the others are dark), the schedule, the 4380 with most diffuse light.
+struct SummedHours {
+  const std::vector<std::uint32_t>& lit;
+  const std::vector<bool>&mask, &daylight; ///< 8760 each
+};
+/// `light`: lx, hour by hour along `hours.lit` one for each sensor; finite, none below 0. `areas`: m² of each sensor's
+/// cell. Same bits for any number of threads.
+SpaceSums spaceSums(std::span<const float> light, const SummedHours& hours, const MetricSettings& settings,
                     std::span<const double> areas, Threads threads);
 
 } // namespace noonward

@@ -310,6 +310,12 @@ namespace {
 constexpr std::size_t batches = KeptCoefficients::batches;
 constexpr std::size_t skip = 8; ///< of the hours with light, for the uncertainty
 constexpr const auto& levels = provisionLevels;
+constexpr std::array<float, 4> targets{100, 300, 500, 750}; ///< of the levels, each once
+constexpr std::size_t targetOf(std::size_t level) {
+  std::size_t k = 0;
+  while (double(targets[k]) != levels[level].target) ++k;
+  return k;
+}
 
 /// A run on its way.
 class YearRun {
@@ -439,7 +445,8 @@ private:
   void sumUp(std::size_t space, const YearSpace& s, const Eigen::MatrixXf& e) {
     const SensorGridFacts& g = in_.sensors.groups[space];
     const std::vector<double> areas = in_.sensors.areasOf(g.first, g.count);
-    SpaceSums sums = spaceSums(e, in_.sky->hours, in_.mask, in_.daylight, in_.settings.metrics, areas, threads_);
+    SpaceSums sums = spaceSums({e.data(), std::size_t(e.size())}, {in_.sky->hours, in_.mask, in_.daylight},
+                               in_.settings.metrics, areas, threads_);
     const std::vector<std::size_t> beam = s.beamHours();
     std::copy(sums.sensors.begin(), sums.sensors.end(), out.sensors.begin() + std::ptrdiff_t(g.first));
     std::copy(beam.begin(), beam.end(), out.beamHours.begin() + std::ptrdiff_t(g.first));
@@ -480,7 +487,7 @@ private:
       const float threshold = floatReaching(in_.settings.metrics.threshold);
       std::vector<double> sums(n, 0);
       std::vector<std::int32_t> counts(n, 0);
-      std::array<std::vector<std::int32_t>, levels.size()> owned;
+      std::array<std::vector<std::int32_t>, targets.size()> owned;
       owned.fill(counts);
       for (std::size_t h = 0; h < mask.size(); ++h) {
         const float* at = b.data() + h * n;
@@ -490,8 +497,10 @@ private:
             counts[i] += at[i] >= threshold;
           }
         if (daylight[h])
-          for (std::size_t k = 0; k < levels.size(); ++k)
-            for (std::size_t i = 0; i < n; ++i) owned[k][i] += at[i] >= float(levels[k].target);
+          for (std::size_t k = 0; k < targets.size(); ++k) {
+            std::int32_t* own = owned[k].data();
+            for (std::size_t i = 0; i < n; ++i) own[i] += at[i] >= targets[k];
+          }
       }
       double reached = 0, lux = 0;
       for (std::size_t i = 0; i < n; ++i) {
@@ -503,16 +512,16 @@ private:
         reached += (hours * skip >= in_.settings.metrics.autonomy * inMask_) * weight[i];
       }
       ProvisionHours hours{};
-      for (std::size_t h = 0; h < daylight.size(); ++h)
-        if (daylight[h])
-          for (std::size_t k = 0; k < levels.size(); ++k)
-            hours[k] +=
-                double(
-                    (b.col(Eigen::Index(h)).array() >= float(levels[k].target)).select(weights.array(), 0.0f).sum()) >=
-                levels[k].share - 1e-6;
+      for (std::size_t h = 0; h < daylight.size(); ++h) {
+        if (!daylight[h]) continue;
+        std::array<double, targets.size()> share;
+        for (std::size_t k = 0; k < targets.size(); ++k)
+          share[k] = double((b.col(Eigen::Index(h)).array() >= targets[k]).select(weights.array(), 0.0f).sum());
+        for (std::size_t k = 0; k < levels.size(); ++k) hours[k] += share[targetOf(k)] >= levels[k].share - 1e-6;
+      }
       for (std::size_t k = 0; k < levels.size(); ++k) {
         std::vector<std::pair<double, double>> single;
-        for (std::size_t i = 0; i < n; ++i) single.emplace_back(owned[k][i], weight[i]);
+        for (std::size_t i = 0; i < n; ++i) single.emplace_back(owned[targetOf(k)][i], weight[i]);
         own[k][batch] = skip * reachedByShare(std::move(single), levels[k].share);
       }
       sda[batch] = reached;

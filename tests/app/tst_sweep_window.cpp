@@ -96,6 +96,7 @@ class TestSweepWindow : public QObject {
     s.outcomes = {{"mean", SweepOutcome::Of::Study, "Hall's year", "mean", ""}};
     s.goals = {{"mean", SweepGoal::Kind::Most, 0}};
     p.sweeps = {s};
+    p.studies[0].year.stopFor = StopFor::Nothing; // or designs beside each other run on to as many rays each
     auto w = openWindow();
     w->document().startNew(p);
     SweepDesk* d = desk(*w);

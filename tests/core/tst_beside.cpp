@@ -181,8 +181,8 @@ private slots:
     };
     QVERIFY(b->designs[0].inputs.empty());
     QVERIFY(told(1, "ratio: 0.3 → 0.6") || told(1, "→ 0.6"));
-    QVERIFY(told(1, "Overhang: added"));
-    QVERIFY(told(2, "→ 0.2") && !told(2, "Overhang"));
+    QVERIFY2(told(1, "shading"), b->designs[1].inputs.back().c_str());
+    QVERIFY(told(2, "→ 0.2") && !told(2, "shading"));
   }
 
   void settingsOfStudiesAreInputsToo() {

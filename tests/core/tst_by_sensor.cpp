@@ -130,7 +130,8 @@ private slots:
       }
     std::vector<double> areas;
     for (std::size_t i = 0; i < n; ++i) areas.push_back(0.2 + 0.01 * double(next() % 100));
-    const SpaceSums sums = spaceSums(light, hours, mask, daylight, s, areas, {threads});
+    const SpaceSums sums =
+        spaceSums({light.data(), std::size_t(light.size())}, {hours, mask, daylight}, s, areas, {threads});
     for (std::size_t i = 0; i < n; ++i) {
       const SensorYear own = sensorYear({series.data() + i * hoursOfYear, hoursOfYear}, mask, s), &is = sums.sensors[i];
       QCOMPARE(is.autonomy, own.autonomy);

@@ -175,14 +175,18 @@ SweepFigure ofField(const SensorField& field, const SweepOutcome& o) {
     out.fault = o.group.empty() ? "The study has no sensors." : fmt::format("The study has no group \"{}\".", o.group);
     return out;
   }
-  if (o.figure == "share")
+  if (o.figure == "share") {
     out.value = 100 * share / area;
-  else if (o.figure == "min")
-    out.value = low, out.error = lowError;
-  else if (o.figure == "max")
-    out.value = high, out.error = highError;
-  else
-    out.value = sum / area, out.error = std::sqrt(variance) / area;
+  } else if (o.figure == "min") {
+    out.value = low;
+    out.error = lowError;
+  } else if (o.figure == "max") {
+    out.value = high;
+    out.error = highError;
+  } else {
+    out.value = sum / area;
+    out.error = std::sqrt(variance) / area;
+  }
   return out;
 }
 
