@@ -55,10 +55,14 @@ QColor rowColour(const SweepTable& t, const SweepRow& r, const Theme& theme) {
 }
 
 /// What the colours say, from the right.
-void paintKey(QPainter& p, QPointF right, const SweepTable& t, bool edge, const Theme& theme) {
+void paintKey(QPainter& p, QPointF right, const SweepTable& t, bool edge, bool chosen, const Theme& theme) {
   std::vector<std::pair<QString, QColor>> list;
   if (isBounded(t)) list = {{"within all bounds", theme.meets}, {"not", theme.muted}};
-  list.emplace_back(edge ? "edge of the best; ring: the run chosen" : "the run chosen", theme.noon);
+  if (edge || chosen)
+    list.emplace_back(!edge    ? "the run chosen"
+                      : chosen ? "edge of the best; ring: the run chosen"
+                               : "edge of the best",
+                      theme.noon);
   p.setFont(textFont(10.5));
   double x = right.x();
   for (auto it = list.rbegin(); it != list.rend(); ++it) {
@@ -310,7 +314,7 @@ void paintAcross(QPainter& p, QRectF area, const SweepTable& t, const SweepView&
       line(r, QPen(c, 1.1));
     }
   if (view.chosen && *view.chosen < t.rows.size()) line(*view.chosen, QPen(theme.noon, 2.4));
-  paintKey(p, {area.right() - 4, area.bottom() - 4}, t, false, theme);
+  paintKey(p, {area.right() - 4, area.bottom() - 4}, t, false, view.chosen.has_value(), theme);
   for (std::size_t k = 0; k < map.axes().size(); ++k) {
     const SweepAxis& a = map.axes()[k];
     p.setPen(QPen(a.outcome ? theme.ink : theme.muted, a.outcome ? 1.4 : 1));
@@ -401,7 +405,7 @@ void paintPair(QPainter& p, QRectF area, const SweepTable& t, const SweepView& v
   p.setBrush(Qt::NoBrush);
   p.setPen(QPen(theme.noon, 1.4));
   p.drawPath(edge);
-  paintKey(p, {f.right(), area.top() + 12}, t, true, theme);
+  paintKey(p, {f.right(), area.top() + 12}, t, true, view.chosen.has_value(), theme);
   for (std::size_t r = 0; r < t.rows.size(); ++r) {
     const QPointF at = map.pair(r);
     if (std::isnan(at.x()) || std::isnan(at.y())) continue;

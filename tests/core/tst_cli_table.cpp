@@ -75,6 +75,9 @@ private slots:
             QFile::copy(SOURCE_TREE "/demo/brevholm.epw", folder_.filePath("year.epw")));
     QVERIFY(QFile::exists(folder_.filePath("bay.epw")) ||
             QFile::copy(SOURCE_TREE "/demo/tarrow-bay.epw", folder_.filePath("bay.epw")));
+    write("two.noonward",
+          QByteArray(yard).replace("\"judgements\"", R"("options": [{"name": "As is"}, {"name": "Twin"}],
+  "judgements")"));
     write("sweep.json",
           R"({"name": "Wall", "vary": [{"name": "h", "at": "elements/Wall/mass/height", "from": 2, "to": 6, "step": 1}],
       "outcomes": [{"name": "sun", "study": "Spring", "figure": "mean"}, {"name": "volume", "model": "mass-volume"}],
@@ -296,12 +299,12 @@ private slots:
     row("merge none.json", 1, "none.json");
     row("sweep yard.noonward --file sweep.json --take 9", 2, "there are 5");
     row("sweep yard.noonward --file sweep.json --take 2 --as Low", 0, "");
-    row("compare yard.noonward A B --study Spring --csv beside.csv --xlsx beside.xlsx --picture beside.svg", 0,
+    row("compare two.noonward A B --study Spring --csv beside.csv --xlsx beside.xlsx --picture beside.svg", 0,
         "Spring");
-    row("compare yard.noonward A B --study Summer", 1, "no study \"Summer\"");
-    row("compare yard.noonward A Low:3", 2, "no sweep \"Low\"");
-    row("compare yard.noonward A", 2, "two designs or more");
-    row("compare yard.noonward A B --study Spring --csv no/such/beside.csv", 1, "beside.csv");
+    row("compare two.noonward A B --study Summer", 1, "no study \"Summer\"");
+    row("compare two.noonward A Low:3", 2, "no sweep \"Low\"");
+    row("compare two.noonward A", 2, "two designs or more");
+    row("compare two.noonward A B --study Spring --csv no/such/beside.csv", 1, "beside.csv");
     row("sweep yard.noonward --file sweep.json --xlsx wall.xlsx --picture wall.pdf", 0, "Most volume");
     row("sweep yard.noonward --file sweep.json --picture wall.bmp", 1, "");
     row("merge half --xlsx half.xlsx", 1, "2 of 5 runs are in no part");
