@@ -46,7 +46,6 @@ private:
   std::vector<DesignRef> of_; ///< what was run last
   std::string studyOf_;       ///< and of which study
   quint64 revision_ = 0;      ///< of the project then
-  bool filling_ = false;
   QString painted_;
   QComboBox *study_, *way_;
   QListWidget* designs_;

@@ -276,11 +276,14 @@ Expected<Beside> laidBeside(const Project& p, const std::vector<DesignRef>& refs
     out.figures.push_back({"Model", "", std::move(words), m.unit, {}});
   }
   std::size_t at = 0;
+  const auto none = [&](const std::string& why) {
+    SweepFigure f;
+    f.fault = why;
+    for (BesideFigure& row : out.figures) row.of.push_back(f);
+  };
   for (BesideDesign& d : out.designs) {
-    if (!d.fault.empty()) {
-      SweepFigure none;
-      none.fault = d.fault;
-      for (BesideFigure& f : out.figures) f.of.push_back(none);
+    if (!d.fault.empty() || !control.goesOn()) {
+      none(d.fault.empty() ? "The run was stopped before it." : d.fault);
       continue;
     }
     const std::size_t k = at++;
@@ -292,11 +295,17 @@ Expected<Beside> laidBeside(const Project& p, const std::vector<DesignRef>& refs
     };
     d.project = designs[k]; // with as many rays as the others
     const std::vector<SweepFigure> of = figuresOf(d.project, asked.sweep, shelf, runner, own);
+    std::vector<Verdict> verdicts;
+    for (const Judgement* j : asked.rules)
+      verdicts.push_back(runner.judgement(d.project, *shelf.find(j->yardstick), *j, own));
+    if (!control.goesOn()) { // what was stopped in the middle has no figures
+      none("The run was stopped in it.");
+      continue;
+    }
     std::size_t row = 0;
     for (std::size_t f = 0; f < asked.rows.size(); ++f) out.figures[row++].of.push_back(of[f]);
-    for (const Judgement* j : asked.rules) {
-      const Verdict v = runner.judgement(d.project, *shelf.find(j->yardstick), *j, own);
-      if (out.figures[row].figure.empty()) {
+    for (const Verdict& v : verdicts) {
+      if (v.outcome != Outcome3::NotJudged && out.figures[row].figure.empty()) {
         out.figures[row].figure = std::isnan(v.points) ? "figure" : "points";
         out.figures[row].unit = std::isnan(v.points) ? v.unit : "";
       }
@@ -304,7 +313,7 @@ Expected<Beside> laidBeside(const Project& p, const std::vector<DesignRef>& refs
     }
     for (std::size_t m = 0; m < modelFigures.size(); ++m) out.figures[row++].of.push_back(of[asked.rows.size() + m]);
     for (const Study& s : d.project.studies) {
-      if (s.id != out.mapped->id || !control.goesOn()) continue;
+      if (s.id != out.mapped->id) continue;
       if (s.kind == StudyKind::Year) {
         if (auto year = runner.year(d.project, s.groups, s.year, own, s.name)) d.year = std::move(*year);
       } else {
@@ -314,8 +323,8 @@ Expected<Beside> laidBeside(const Project& p, const std::vector<DesignRef>& refs
           d.field = std::make_shared<const SensorField>(std::move(*field));
       }
     }
-    if (control.wish == Wish::Drop) return fail("Laying them beside each other was dropped.");
   }
+  if (control.wish == Wish::Drop) return fail("Laying them beside each other was dropped.");
   out.end = control.end(control.goesOn());
   // A figure of the model that no design has, or that is nothing in all, tells nothing; nor does a space without one.
   std::erase_if(out.figures, [](const BesideFigure& f) {

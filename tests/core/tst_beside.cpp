@@ -280,6 +280,36 @@ private slots:
     QVERIFY(!laidBeside(p, refs(p, {"A", "B"}), "", rules(), runner, control));
   }
 
+  void whatIsStoppedHasNoFiguresInsteadOfWrongOnes() {
+    const Project p = twoHouses();
+    const std::vector<DesignRef> list = refs(p, {"A", "B"});
+    // From the start, and at several places on the way: a design has what a whole run gives, or nothing.
+    const auto whole = laid(p, list);
+    QVERIFY(whole);
+    for (const double at : {-1.0, 0.05, 0.3, 0.6, 0.9}) {
+      ResultStore memory{std::filesystem::path()};
+      StudyRunner runner(&memory);
+      RunControl control;
+      if (at < 0) control.wish = Wish::Enough;
+      control.progress = [&](double share) {
+        if (share >= at) control.wish = Wish::Enough;
+      };
+      const auto b = laidBeside(p, list, "", rules(), runner, control);
+      QVERIFY2(b, b ? "" : b.error().text().c_str());
+      QCOMPARE(b->end, RunEnd::Enough);
+      bool stopped = false;
+      for (const BesideFigure& f : b->figures)
+        for (std::size_t k = 0; k < f.of.size(); ++k) {
+          const BesideFigure* is = figure(*whole, f.study, f.figure, f.space);
+          QVERIFY2(std::isnan(f.of[k].value) ? f.of[k].fault.find("stopped") != std::string::npos
+                                             : is && is->of[k].value == f.of[k].value,
+                   (f.study + " " + f.figure).c_str());
+          stopped |= std::isnan(f.of[k].value);
+        }
+      QVERIFY(stopped || at > 0.8);
+    }
+  }
+
   void theOrderIsKeptInTheProject() {
     Project p = twoHouses();
     p.beside = refs(p, {"B", "Windows:2", "A"});
